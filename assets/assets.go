@@ -1,0 +1,73 @@
+// Package assets holds the files that ship inside the binary: the font library
+// every kit can choose from, and the faces that lend missing glyphs.
+package assets
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"sync"
+
+	"aspenridge/internal/core/typeset"
+)
+
+//go:embed fonts
+var files embed.FS
+
+// Family is a shipped font family as the type chooser shows it.
+type Family struct {
+	Family string   `json:"family"`
+	Kind   string   `json:"kind"`  // sans, serif, slab, mono, fallback
+	Words  []string `json:"words"` // its character in a few words
+	Faces  []struct {
+		Weight int    `json:"weight"`
+		File   string `json:"file"`
+	} `json:"faces"`
+}
+
+// Families lists what ships, in the order of the index; fallback families,
+// which only lend glyphs, come last.
+var Families = sync.OnceValue(func() []Family {
+	data, err := files.ReadFile("fonts/index.json")
+	if err != nil {
+		panic(err) // embedded at build time
+	}
+	var out []Family
+	if err := json.Unmarshal(data, &out); err != nil {
+		panic(fmt.Errorf("assets/fonts/index.json: %w", err))
+	}
+	return out
+})
+
+// Font reads a shipped font file by its name in the index.
+func Font(file string) ([]byte, error) { return files.ReadFile("fonts/" + file) }
+
+// Library is every shipped family.
+var Library = sync.OnceValue(func() *typeset.Library {
+	var entries []typeset.Entry
+	for _, f := range Families() {
+		for _, face := range f.Faces {
+			entries = append(entries, typeset.Entry{
+				Family: f.Family, Weight: face.Weight,
+				Read: func() ([]byte, error) { return Font(face.File) },
+			})
+		}
+	}
+	return typeset.NewLibrary(nil, entries...)
+})
+
+// Fallback lists the faces that lend glyphs a kit's font lacks, in order.
+var Fallback = sync.OnceValue(func() []*typeset.Face {
+	var out []*typeset.Face
+	for _, f := range Families() {
+		if f.Kind != "fallback" {
+			continue
+		}
+		face, err := Library().Face(f.Family, 600, false)
+		if err != nil {
+			panic(err)
+		}
+		out = append(out, face)
+	}
+	return out
+})

@@ -1,0 +1,286 @@
+package typeset
+
+import (
+	"math"
+	"unicode"
+
+	"github.com/go-text/typesetting/segmenter"
+)
+
+// MaxLines is the most lines a paragraph is considered in.
+const MaxLines = 14
+
+// Paragraph is shaped copy with its break opportunities (UAX #14).
+type Paragraph struct {
+	Text   string
+	shaper *Shaper
+	style  Style
+	runes  []rune
+	segs   []segment
+	sets   map[int]*Setting
+}
+
+// segment is what stands between two break opportunities.
+type segment struct {
+	from, to  int     // runes, to excludes trailing spaces
+	next      int     // where the next segment starts
+	advance   float64 // em, from..to
+	full      float64 // em, from..next
+	mandatory bool    // a line must end here
+}
+
+// Setting is a paragraph in a given number of lines.
+type Setting struct {
+	Lines  []*Line
+	Starts []int   // rune index in the paragraph where each line starts
+	Widest float64 // em, the larger of advance and ink of the widest line
+}
+
+// Paragraph shapes text and finds where it may break. Phrases are glued as
+// [Glue] does; the text itself keeps its length in runes.
+func (s *Shaper) Paragraph(text string, style Style) *Paragraph {
+	key := lineKey{text, style}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if p := s.paragraphs[key]; p != nil {
+		return p
+	}
+	if len(s.paragraphs) >= s.limit {
+		clear(s.paragraphs)
+	}
+	p := &Paragraph{Text: text, shaper: s, style: style, runes: []rune(Glue(text)), sets: map[int]*Setting{}}
+	s.mu.Unlock()
+	p.measure()
+	s.mu.Lock()
+	s.paragraphs[key] = p
+	return p
+}
+
+// measure shapes the whole once and cuts the advances at the opportunities.
+func (p *Paragraph) measure() {
+	whole := p.shaper.Line(string(p.runes), p.style)
+	at := make([]float64, len(p.runes)+1) // logical advance of each rune
+	for _, c := range whole.Clusters {
+		at[c.Rune] += c.Advance
+	}
+	for _, o := range Opportunities(p.runes) {
+		from := 0
+		if n := len(p.segs); n > 0 {
+			from = p.segs[n-1].next
+		}
+		to := o.At
+		for to > from && breakingSpace(p.runes[to-1]) {
+			to--
+		}
+		s := segment{from: from, to: to, next: o.At, mandatory: o.Mandatory && o.At < len(p.runes)}
+		for i := from; i < o.At; i++ {
+			if i < to {
+				s.advance += at[i]
+			}
+			s.full += at[i]
+		}
+		p.segs = append(p.segs, s)
+	}
+}
+
+func breakingSpace(r rune) bool { return unicode.IsSpace(r) && r != '\u00a0' && r != '\u202f' }
+
+// Opportunity is a place where a line may end, before rune At.
+type Opportunity struct {
+	At        int
+	Mandatory bool
+}
+
+// Opportunities finds the line breaks UAX #14 allows.
+func Opportunities(runes []rune) []Opportunity {
+	var seg segmenter.Segmenter
+	seg.Init(runes)
+	var out []Opportunity
+	for it := seg.LineIterator(); it.Next(); {
+		l := it.Line()
+		out = append(out, Opportunity{l.Offset + len(l.Text), l.IsMandatoryBreak})
+	}
+	return out
+}
+
+// Break sets the paragraph in exactly k lines, or returns nil when it cannot
+// be: the dynamic programme over break opportunities that minimises the
+// longest line, plus penalties for a last line under 40% of the longest and
+// for a single short word alone on it.
+func (p *Paragraph) Break(k int) *Setting {
+	p.shaper.mu.RLock()
+	set, done := p.sets[k]
+	p.shaper.mu.RUnlock()
+	if done {
+		return set
+	}
+	set = p.solve(k)
+	p.shaper.mu.Lock()
+	p.sets[k] = set
+	p.shaper.mu.Unlock()
+	return set
+}
+
+func (p *Paragraph) solve(k int) *Setting {
+	n := len(p.segs)
+	if n == 0 || k < 1 || k > n || k > MaxLines {
+		return nil
+	}
+	// sum[i] is the advance before segment i, hard[i] the mandatory breaks before it
+	sum, hard := make([]float64, n+1), make([]int, n+1)
+	for i, s := range p.segs {
+		sum[i+1], hard[i+1] = sum[i]+s.full, hard[i]
+		if s.mandatory {
+			hard[i+1]++
+		}
+	}
+	// width of segments i..j-1 on one line; +Inf over a mandatory break
+	width := func(i, j int) float64 {
+		if hard[j-1] > hard[i] {
+			return math.Inf(1)
+		}
+		return sum[j-1] - sum[i] + p.segs[j-1].advance
+	}
+	total := sum[n]
+	ideal := total / float64(k)
+	const inf = math.MaxFloat64
+	// cost: the longest line first, evenness second
+	type cell struct {
+		longest, uneven float64
+		from            int
+	}
+	better := func(a, b cell) bool {
+		if math.Abs(a.longest-b.longest) > 1e-9 {
+			return a.longest < b.longest
+		}
+		return a.uneven < b.uneven
+	}
+	prev := make([]cell, n+1)
+	for i := range prev {
+		prev[i] = cell{longest: inf}
+	}
+	prev[0] = cell{}
+	back := make([][]int, k)
+	for line := range k {
+		next := make([]cell, n+1)
+		back[line] = make([]int, n+1)
+		for j := range next {
+			next[j] = cell{longest: inf}
+			if j < line+1 || n-j < k-line-1 {
+				continue
+			}
+			for i := j - 1; i >= line; i-- {
+				if prev[i].longest == inf {
+					continue
+				}
+				w := width(i, j)
+				if math.IsInf(w, 1) {
+					break
+				}
+				cost := w
+				if line == k-1 && k > 1 {
+					cost += p.lastLinePenalty(i, j, w, ideal)
+				}
+				c := cell{math.Max(prev[i].longest, cost), prev[i].uneven + (w-ideal)*(w-ideal), i}
+				if better(c, next[j]) {
+					next[j] = c
+				}
+			}
+			back[line][j] = next[j].from
+		}
+		prev = next
+	}
+	if prev[n].longest == inf {
+		return nil
+	}
+	ends := make([]int, k)
+	for line, j := k-1, n; line >= 0; line-- {
+		ends[line] = j
+		j = back[line][j]
+	}
+	set := &Setting{}
+	from := 0
+	for _, j := range ends {
+		set.Starts = append(set.Starts, p.segs[from].from)
+		l := p.shaper.Line(string(p.runes[p.segs[from].from:p.segs[j-1].to]), p.style)
+		set.Lines = append(set.Lines, l)
+		set.Widest = math.Max(set.Widest, math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0)))
+		from = j
+	}
+	return set
+}
+
+// lastLinePenalty is added to the last line's width, in em.
+func (p *Paragraph) lastLinePenalty(i, j int, w, ideal float64) float64 {
+	penalty := 0.0
+	if w < 0.4*ideal {
+		penalty = ideal * 1.1 // as bad as a line a tenth longer than the ideal
+	}
+	if j-i == 1 && p.segs[i].to-p.segs[i].from <= 4 {
+		penalty = math.Max(penalty, ideal*1.15)
+	}
+	return penalty
+}
+
+// Narrowest is the fewest lines in which every line fits width em, with its
+// setting; nil when even [MaxLines] lines do not.
+func (p *Paragraph) Narrowest(width float64, maxLines int) *Setting {
+	for k := 1; k <= min(maxLines, len(p.segs), MaxLines); k++ {
+		if set := p.Break(k); set != nil && set.Widest <= width+1e-9 {
+			return set
+		}
+	}
+	return nil
+}
+
+// Emergency breaks inside words where it must, cluster by cluster, so that no
+// line is wider than width em; nil if that takes more than maxLines or if one
+// cluster alone is too wide.
+func (p *Paragraph) Emergency(width float64, maxLines int) *Setting {
+	set := &Setting{}
+	from := 0
+	for from < len(p.runes) {
+		if len(set.Lines) == maxLines {
+			return nil
+		}
+		for from < len(p.runes) && breakingSpace(p.runes[from]) {
+			from++
+		}
+		fit, soft := from, from
+		for to := from + 1; to <= len(p.runes); to++ {
+			if p.runes[to-1] == '\n' {
+				soft = to
+				break
+			}
+			if l := p.shaper.Line(string(p.runes[from:to]), p.style); math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0)) > width {
+				break
+			}
+			fit = to
+			for _, s := range p.segs {
+				if s.next == to || s.to == to {
+					soft = to
+				}
+			}
+		}
+		end := fit
+		if soft > from && (end < len(p.runes)) {
+			end = soft
+		}
+		if end == from {
+			return nil
+		}
+		to := end
+		for to > from && breakingSpace(p.runes[to-1]) {
+			to--
+		}
+		l := p.shaper.Line(string(p.runes[from:to]), p.style)
+		set.Starts = append(set.Starts, from)
+		set.Lines = append(set.Lines, l)
+		set.Widest = math.Max(set.Widest, math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0)))
+		from = end
+	}
+	if len(set.Lines) == 0 {
+		return nil
+	}
+	return set
+}

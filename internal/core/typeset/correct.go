@@ -1,0 +1,84 @@
+package typeset
+
+import (
+	"regexp"
+	"strings"
+	"unicode"
+)
+
+// Correct applies the typographer's corrections to plain copy: curly quotes
+// and apostrophes, an ellipsis for three dots, an en dash between spaces and
+// in ranges, a multiplication sign between numbers, single spaces.
+func Correct(s string) string {
+	s = strings.ReplaceAll(s, "\r\n", "\n")
+	s = spaces.ReplaceAllString(s, " ")
+	s = strings.TrimSpace(s)
+	s = strings.ReplaceAll(s, "...", "…")
+	s = strings.ReplaceAll(s, " -- ", " – ")
+	s = strings.ReplaceAll(s, " - ", " – ")
+	s = rangeDash.ReplaceAllString(s, "$1–$2")
+	s = times.ReplaceAllString(s, "$1×$2")
+	return quotes(s)
+}
+
+var (
+	spaces    = regexp.MustCompile(`[ \t]+`)
+	rangeDash = regexp.MustCompile(`\b(\d{1,2}(?::\d\d)?)-(\d{1,2}(?::\d\d)?)\b`)
+	times     = regexp.MustCompile(`(\d ?)x( ?\d)`)
+)
+
+func quotes(s string) string {
+	if !strings.ContainsAny(s, `"'`) {
+		return s
+	}
+	rs := []rune(s)
+	for i, r := range rs {
+		if r != '"' && r != '\'' {
+			continue
+		}
+		before, after := ' ', ' '
+		if i > 0 {
+			before = rs[i-1]
+		}
+		if i+1 < len(rs) {
+			after = rs[i+1]
+		}
+		opens := unicode.IsSpace(before) || strings.ContainsRune("([{–—/“‘", before)
+		if r == '\'' && opens && unicode.IsDigit(after) {
+			opens = false // '26: an apostrophe for what was left out
+		}
+		switch {
+		case r == '"' && opens:
+			rs[i] = '“'
+		case r == '"':
+			rs[i] = '”'
+		case opens:
+			rs[i] = '‘'
+		default:
+			rs[i] = '’'
+		}
+	}
+	return string(rs)
+}
+
+const months = `January|February|March|April|May|June|July|August|September|October|November|December|Jan|Feb|Mar|Apr|Jun|Jul|Aug|Sept?|Oct|Nov|Dec`
+
+// glued are the phrases a line must not break inside.
+var glued = []*regexp.Regexp{
+	regexp.MustCompile(`\b(\d{1,2}(?:st|nd|rd|th)?) ((?:` + months + `)\b)`),
+	regexp.MustCompile(`\b((?:` + months + `)) (\d{1,2}\b)`),
+	regexp.MustCompile(`(\d) ((?:am|pm|a\.m\.|p\.m\.|km|kg|cm|mm|ml|px|min|hrs?|h|%)(?:\W|$))`),
+	regexp.MustCompile(`\b((?:No|Nr|Dr|Mr|Mrs|Ms|St|Prof)\.) (\S)`),
+	regexp.MustCompile(`\b(\p{Lu}\.) (\p{Lu})`),
+	regexp.MustCompile(`(\S) ([–&] )`),
+	regexp.MustCompile(`([€£$]) (\d)`),
+}
+
+// Glue ties the phrases that belong on one line, "3 May", "6 pm", "No. 4",
+// initials, a dash to the word before it, with no-break spaces.
+func Glue(s string) string {
+	for _, g := range glued {
+		s = g.ReplaceAllString(s, "$1\u00a0$2")
+	}
+	return s
+}
