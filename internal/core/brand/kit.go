@@ -1,0 +1,201 @@
+// Package brand is the kit: who a business is, its logos, colours, type and
+// words, read from a kit document (docs/formats.md). It knows nothing of
+// placements or layouts; it answers what a layout asks of a brand: which
+// colours there are, how a level is set, which logo fits a ground.
+package brand
+
+import (
+	"aspenridge/internal/core/colour"
+)
+
+// Role is what a colour is for.
+type Role string
+
+// The roles a kit colour can have.
+const (
+	Lead    Role = "lead"
+	Support Role = "support"
+	Accent  Role = "accent"
+	Ground  Role = "ground"
+	Ink     Role = "ink"
+	Extra   Role = "extra"
+)
+
+// Roles lists them in the order of weight.
+var Roles = []Role{Lead, Support, Accent, Ground, Ink, Extra}
+
+// Colour is a kit colour.
+type Colour struct {
+	Token       string // "palette.token", unique in the kit
+	Name        string
+	Value       colour.RGB
+	Role        Role
+	NeverGround bool
+}
+
+// Palette is a named, ordered list of colours.
+type Palette struct {
+	ID, Name string
+	Colours  []Colour
+}
+
+// Level is a step of the type hierarchy.
+type Level string
+
+// The levels of a type set.
+const (
+	Headline   Level = "headline"
+	Subheading Level = "subheading"
+	Body       Level = "body"
+	Caption    Level = "caption"
+	Button     Level = "button"
+)
+
+// Levels lists them, largest first.
+var Levels = []Level{Headline, Subheading, Body, Caption, Button}
+
+// Style is how a level is set.
+type Style struct {
+	Family     string
+	Weight     int
+	Italic     bool
+	SizePx     float64 // at a short side of 1080 px; only ratios to body count
+	LineHeight float64 // times the size; 0 leaves it to the craft rules
+	Tracking   float64 // em
+	Upper      bool    // set in capitals
+	Role       Role    // preferred colour role; empty leaves it to the colourway
+	Small      *Style  // stand-in face for small sizes, nil for none
+}
+
+// TypeSet is a named hierarchy.
+type TypeSet struct {
+	ID     string
+	Levels map[Level]Style
+}
+
+// Ratio is a level's size over the body's.
+func (t TypeSet) Ratio(l Level) float64 {
+	b := t.Levels[Body].SizePx
+	if b <= 0 {
+		return 1
+	}
+	return t.Levels[l].SizePx / b
+}
+
+// Logo is one file of the logo with what it is for.
+type Logo struct {
+	File       string
+	Lockup     string  // horizontal, stacked, symbol, wordmark, with-tagline, badge
+	Tone       string  // full-colour, for-light, for-dark, one-colour
+	Lead       bool    // the one used when nothing speaks against it
+	ClearSpace float64 // px at MinWidth's scale, as a share (0-1) of the logo's height; 0 = half
+	MinWidth   float64 // px as seen, 0 for no limit
+	Art        *Art    // nil until prepared
+}
+
+// Art is a logo file made ready to draw: safe, upright, measured.
+type Art struct {
+	Hash   string         // of the original file
+	SVG    string         // markup to nest inside an svg element, ids unique to Hash; empty for a bitmap
+	Bitmap []byte         // PNG, empty for a vector logo
+	View   [4]float64     // x, y, width, height of its ink in its own units
+	Inks   []colour.Found // its colours, most used first
+	Box    *colour.RGB    // the opaque ground it brings along, nil when transparent
+}
+
+// Aspect is width over height of the logo's ink.
+func (a *Art) Aspect() float64 {
+	if a == nil || a.View[3] <= 0 || a.View[2] <= 0 {
+		return 1
+	}
+	return a.View[2] / a.View[3]
+}
+
+// Font is a font file of the kit and the right to use it.
+type Font struct {
+	File        string
+	Family      string // read from the file
+	ConfirmedBy string
+	ConfirmedAt string
+}
+
+// Voice is how the brand speaks.
+type Voice struct {
+	Sounds    string   `json:"sounds"`
+	Reader    string   `json:"reader"`
+	Says      []string `json:"says"`
+	NeverSays []string `json:"neverSays"`
+	Sentences string   `json:"sentences"`
+	Emoji     bool     `json:"emoji"`
+	Text      string   `json:"text"`
+}
+
+// Kit is a brand kit as the pipeline uses it.
+type Kit struct {
+	Name          string
+	Tagline       string
+	Website       string
+	Handles       []string
+	Phone, Place  string
+	CallsToAction []string
+	Hashtags      []string
+	Values        []string
+	Logos         []Logo
+	Palettes      []Palette
+	TypeSets      []TypeSet
+	Fonts         []Font
+	Voice         Voice
+	Warnings      []string
+}
+
+// Colours lists the colours of every palette, the first palette first, doubles
+// (CIEDE2000 below 1) left out.
+func (k *Kit) Colours() []Colour {
+	var out []Colour
+	for _, p := range k.Palettes {
+	next:
+		for _, c := range p.Colours {
+			for _, have := range out {
+				if colour.DeltaE(have.Value, c.Value) < 1 {
+					continue next
+				}
+			}
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// Colour finds a colour by its token.
+func (k *Kit) Colour(token string) (Colour, bool) {
+	for _, p := range k.Palettes {
+		for _, c := range p.Colours {
+			if c.Token == token {
+				return c, true
+			}
+		}
+	}
+	return Colour{}, false
+}
+
+// TypeSet finds a set by id; the first when id is empty or gone.
+func (k *Kit) TypeSet(id string) TypeSet {
+	for _, t := range k.TypeSets {
+		if t.ID == id {
+			return t
+		}
+	}
+	return k.TypeSets[0]
+}
+
+// DefaultTypeSet is what a kit without type is set in.
+func DefaultTypeSet() TypeSet {
+	head, text := "Libre Franklin", "Libre Franklin"
+	return TypeSet{ID: "main", Levels: map[Level]Style{
+		Headline:   {Family: head, Weight: 900, SizePx: 98, Tracking: -0.012},
+		Subheading: {Family: text, Weight: 700, SizePx: 46},
+		Body:       {Family: text, Weight: 500, SizePx: 38},
+		Caption:    {Family: text, Weight: 500, SizePx: 30},
+		Button:     {Family: text, Weight: 700, SizePx: 36},
+	}}
+}

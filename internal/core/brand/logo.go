@@ -1,0 +1,108 @@
+package brand
+
+import (
+	"math"
+
+	"aspenridge/internal/core/colour"
+)
+
+// Shape is the room a layout has for a logo.
+type Shape string
+
+// Rooms for a logo.
+const (
+	WideRoom    Shape = "wide"    // a line or a footer: horizontal lockups
+	CompactRoom Shape = "compact" // a corner or a badge: symbols and stacks
+)
+
+// LogoFit is how a logo goes on a ground.
+type LogoFit struct {
+	Logo  *Logo
+	Plate bool // no tone reads on the ground: put it on a plate
+}
+
+// readable is the share (0-1) of a logo's inks that stands out from a ground:
+// at 2.2:1 a shape is told from its ground without effort (common practice is
+// 3:1 for parts that matter; inner details of a mark need less).
+func (l *Logo) readable(ground colour.RGB) float64 {
+	if l.Art == nil || len(l.Art.Inks) == 0 {
+		return 1
+	}
+	sum := 0.0
+	for _, ink := range l.Art.Inks {
+		if colour.Contrast(ink.Colour, ground) >= 2.2 {
+			sum += ink.Share
+		}
+	}
+	return sum
+}
+
+// Fits reports whether the logo reads on the ground. Inner details may be as
+// light as the ground where the declared tone says the mark is made for it.
+func (l *Logo) Fits(ground colour.RGB) bool {
+	if l.Art != nil && l.Art.Box != nil {
+		return colour.DeltaE(*l.Art.Box, ground) < 1
+	}
+	light := ground.Luminance() > 0.18
+	need := 0.9
+	if (l.Tone == "for-light" && light) || (l.Tone == "for-dark" && !light) || l.Tone == "full-colour" {
+		need = 0.62
+	}
+	return l.readable(ground) >= need
+}
+
+// PickLogo chooses the logo for a ground and a room: a tone that fits first,
+// then a lockup made for the room, then the leading one, then order. When none
+// fits, the best for the room comes back to stand on a plate.
+func (k *Kit) PickLogo(ground colour.RGB, room Shape, only string) (LogoFit, bool) {
+	best, bestScore := -1, math.Inf(-1)
+	for i := range k.Logos {
+		l := &k.Logos[i]
+		if l.Art == nil || (only != "" && l.File != only) {
+			continue
+		}
+		score := -0.01 * float64(i)
+		if l.Fits(ground) {
+			score += 100
+			if (l.Tone == "for-dark") == (ground.Luminance() <= 0.18) && l.Tone != "one-colour" {
+				score += 2
+			}
+		}
+		score += roomScore(l, room)
+		if l.Lead {
+			score++
+		}
+		if score > bestScore {
+			best, bestScore = i, score
+		}
+	}
+	if best < 0 {
+		return LogoFit{}, false
+	}
+	l := &k.Logos[best]
+	return LogoFit{l, !l.Fits(ground)}, true
+}
+
+func roomScore(l *Logo, room Shape) float64 {
+	wide := l.Art.Aspect()
+	if room == CompactRoom {
+		switch {
+		case l.Lockup == "symbol" || l.Lockup == "badge":
+			return 10
+		case wide < 1.6:
+			return 6
+		}
+		return 0
+	}
+	switch {
+	case l.Lockup == "horizontal":
+		return 10
+	case l.Lockup == "with-tagline" || l.Lockup == "wordmark":
+		return 8
+	case wide >= 1.6:
+		return 6
+	case l.Lockup == "stacked":
+		return 3
+	}
+	return 0
+}

@@ -1,0 +1,197 @@
+// Package brief is what a piece says and where it goes: the copy of each card,
+// the pictures, the signature and the placements, read from a brief document
+// (docs/formats.md).
+package brief
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"aspenridge/internal/core/edit"
+)
+
+// ErrBrief is wrapped by every error of [Parse].
+var ErrBrief = errors.New("brief.json")
+
+// Purposes lists what a brief can be for.
+var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "thanks", "shopfront", "hello"}
+
+// Signatures lists how a piece can be signed.
+var Signatures = []string{"address", "logo", "both", "none"}
+
+// Brief is a job: its cards, its signature and where it goes.
+type Brief struct {
+	FormatVersion int          `json:"formatVersion"`
+	Name          string       `json:"name"`
+	Purpose       string       `json:"purpose"`
+	Cards         []Card       `json:"cards"`
+	Signature     string       `json:"signature"`
+	Logo          string       `json:"logo"` // file of the logo to use, empty for the rule
+	Placements    []string     `json:"-"`
+	Looks         []any        `json:"looks"` // positions, or looks as a report prints them
+	Adjustments   []Adjustment `json:"adjustments"`
+}
+
+// Card is one page of a piece. A nil string means the kit's default, an empty
+// one means none.
+type Card struct {
+	Headline      *string   `json:"headline"`
+	ShortHeadline *string   `json:"shortHeadline"`
+	Subheading    *string   `json:"subheading"`
+	Body          *string   `json:"body"`
+	CallToAction  *string   `json:"callToAction"`
+	Website       *string   `json:"website"`
+	BusinessName  *string   `json:"businessName"`
+	Tagline       *string   `json:"tagline"`
+	Lines         []string  `json:"lines"`
+	Facts         []Fact    `json:"facts"`
+	Quote         *Quote    `json:"quote"`
+	Person        *Person   `json:"person"`
+	When          *When     `json:"when"`
+	Where         *string   `json:"where"`
+	Offer         *Offer    `json:"offer"`
+	Emphasis      []string  `json:"emphasis"`
+	Pictures      []Picture `json:"pictures"`
+}
+
+// Fact is a short statement with an icon.
+type Fact struct {
+	Icon string `json:"icon"`
+	Text string `json:"text"`
+}
+
+// Quote is somebody's words.
+type Quote struct {
+	Text   string `json:"text"`
+	Source string `json:"source"`
+}
+
+// Person is who speaks or appears.
+type Person struct {
+	Name    string `json:"name"`
+	Role    string `json:"role"`
+	Picture string `json:"picture"`
+}
+
+// When is a date (ISO 8601) and hours ("18:00").
+type When struct {
+	Date    string `json:"date"`
+	Weekday string `json:"weekday"`
+	From    string `json:"from"`
+	To      string `json:"to"`
+}
+
+// Offer is a reduction and its terms.
+type Offer struct {
+	Percent  float64 `json:"percent"`
+	Price    string  `json:"price"`
+	OldPrice string  `json:"oldPrice"`
+	Code     string  `json:"code"`
+	Until    string  `json:"until"`
+}
+
+// Picture is a picture file with its focal point, 0-1 from the top left.
+type Picture struct {
+	File  string      `json:"file"`
+	Focus *[2]float64 `json:"focus"`
+	Alt   string      `json:"alt"`
+}
+
+// Adjustment is a change by hand: a property of a slot, within a reach.
+type Adjustment struct {
+	Reach    string `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
+	Slot     string `json:"slot"`
+	Property string `json:"property"`
+	Value    string `json:"value"`
+}
+
+// Parse reads a brief document; a single card's fields may stand at the top.
+// Errors wrap [ErrBrief].
+func Parse(doc *edit.Object) (*Brief, error) {
+	var b Brief
+	if err := edit.Decode(doc, &b); err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrBrief, err)
+	}
+	if b.FormatVersion != 1 {
+		return nil, fmt.Errorf("%w: formatVersion %d: this version reads 1", ErrBrief, b.FormatVersion)
+	}
+	if len(b.Cards) == 0 {
+		var c Card
+		if err := edit.Decode(doc, &c); err != nil {
+			return nil, fmt.Errorf("%w: %v", ErrBrief, err)
+		}
+		b.Cards = []Card{c}
+	}
+	if len(b.Cards) > 20 {
+		return nil, fmt.Errorf("%w: %d cards: at most 20", ErrBrief, len(b.Cards))
+	}
+	switch p := doc.Get("placements").(type) {
+	case nil:
+	case string:
+		b.Placements = []string{p}
+	case []any:
+		for i, v := range p {
+			s, ok := v.(string)
+			if !ok {
+				return nil, fmt.Errorf("%w: placements[%d]: want an id or a size like \"1200x628\"", ErrBrief, i)
+			}
+			b.Placements = append(b.Placements, s)
+		}
+	default:
+		return nil, fmt.Errorf("%w: placements: want a list, or \"all-images\"", ErrBrief)
+	}
+	if b.Purpose == "" {
+		b.Purpose = "announce"
+	}
+	if !slices.Contains(Purposes, b.Purpose) {
+		return nil, fmt.Errorf("%w: purpose %q: want one of %s", ErrBrief, b.Purpose, strings.Join(Purposes, ", "))
+	}
+	if b.Signature == "" {
+		b.Signature = "both"
+	}
+	if !slices.Contains(Signatures, b.Signature) {
+		return nil, fmt.Errorf("%w: signature %q: want address, logo, both or none", ErrBrief, b.Signature)
+	}
+	for i, c := range b.Cards {
+		if err := c.check(); err != nil {
+			return nil, fmt.Errorf("%w: cards[%d]: %v", ErrBrief, i, err)
+		}
+	}
+	return &b, nil
+}
+
+// MaxCopy is the most characters one field of copy may have.
+const MaxCopy = 2000
+
+func (c Card) check() error {
+	for name, s := range map[string]*string{"headline": c.Headline, "shortHeadline": c.ShortHeadline, "subheading": c.Subheading,
+		"body": c.Body, "callToAction": c.CallToAction, "website": c.Website, "businessName": c.BusinessName, "tagline": c.Tagline, "where": c.Where} {
+		if s != nil && len([]rune(*s)) > MaxCopy {
+			return fmt.Errorf("%s has %d characters: at most %d", name, len([]rune(*s)), MaxCopy)
+		}
+	}
+	for i, p := range c.Pictures {
+		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
+			return fmt.Errorf("pictures[%d].focus %v: want two numbers from 0 to 1", i, *f)
+		}
+	}
+	if c.When != nil && c.When.Date != "" {
+		if _, err := time.Parse(time.DateOnly, c.When.Date); err != nil {
+			return fmt.Errorf("when.date %q: want a date that exists, like 2027-05-01", c.When.Date)
+		}
+	}
+	if c.Offer != nil {
+		if c.Offer.Percent < 0 || c.Offer.Percent > 100 {
+			return fmt.Errorf("offer.percent %v: want 0 to 100", c.Offer.Percent)
+		}
+		if c.Offer.Until != "" {
+			if _, err := time.Parse(time.DateOnly, c.Offer.Until); err != nil {
+				return fmt.Errorf("offer.until %q: want a date that exists, like 2027-05-01", c.Offer.Until)
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,232 @@
+// Package spec says where pieces go: channels and their placements, each with
+// its size, safe area and limits, and the geometry that follows from them. The
+// built-in catalogue is catalogue.json; its sizes are common practice.
+package spec
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"sync"
+)
+
+// Rect is a rectangle in px from the canvas' top left corner.
+type Rect struct{ X, Y, W, H float64 }
+
+// Right is X+W.
+func (r Rect) Right() float64 { return r.X + r.W }
+
+// Bottom is Y+H.
+func (r Rect) Bottom() float64 { return r.Y + r.H }
+
+// Empty reports whether no area is left.
+func (r Rect) Empty() bool { return r.W <= 0 || r.H <= 0 }
+
+// Inset shrinks every side by d px.
+func (r Rect) Inset(d float64) Rect { return Rect{r.X + d, r.Y + d, r.W - 2*d, r.H - 2*d} }
+
+// Intersect is the common part, with no area when there is none.
+func (r Rect) Intersect(o Rect) Rect {
+	x, y := math.Max(r.X, o.X), math.Max(r.Y, o.Y)
+	return Rect{x, y, math.Max(0, math.Min(r.Right(), o.Right())-x), math.Max(0, math.Min(r.Bottom(), o.Bottom())-y)}
+}
+
+// Overlaps reports whether the two share more than eps px in both directions.
+func (r Rect) Overlaps(o Rect, eps float64) bool {
+	i := r.Intersect(o)
+	return i.W > eps && i.H > eps
+}
+
+// Contains reports whether o lies inside r, give or take eps px.
+func (r Rect) Contains(o Rect, eps float64) bool {
+	return o.X >= r.X-eps && o.Y >= r.Y-eps && o.Right() <= r.Right()+eps && o.Bottom() <= r.Bottom()+eps
+}
+
+// Class is the shape of a placement's safe box; it picks a layout's tree.
+type Class string
+
+// The five aspect classes, widest first.
+const (
+	Ribbon Class = "ribbon" // ratio at least 2.6
+	Wide   Class = "wide"   // [1.2, 2.6)
+	Square Class = "square" // [0.83, 1.2)
+	Tall   Class = "tall"   // [0.6, 0.83)
+	Tower  Class = "tower"  // under 0.6
+)
+
+// Classes lists the aspect classes, widest first.
+var Classes = []Class{Ribbon, Wide, Square, Tall, Tower}
+
+// ClassOf classifies a width to height ratio.
+func ClassOf(ratio float64) Class {
+	switch {
+	case ratio >= 2.6:
+		return Ribbon
+	case ratio >= 1.2:
+		return Wide
+	case ratio >= 0.83:
+		return Square
+	case ratio >= 0.6:
+		return Tall
+	}
+	return Tower
+}
+
+// Placement is one place a piece can go.
+type Placement struct {
+	ID       string       `json:"id"`
+	Name     string       `json:"name"`
+	Width    int          `json:"width"`  // px
+	Height   int          `json:"height"` // px
+	Kind     string       `json:"kind"`   // image or video
+	Shape    string       `json:"shape"`  // rectangle or circle
+	Safe     [4]float64   `json:"safe"`   // insets in px: top, right, bottom, left
+	KeepOut  [][4]float64 `json:"keepOut,omitempty"`
+	KeepIn   *[4]float64  `json:"keepIn,omitempty"`
+	Seen     []float64    `json:"seen"`    // widths in px it is looked at, largest first
+	Formats  []string     `json:"formats"` // in order of preference
+	MaxBytes int          `json:"maxBytes,omitempty"`
+	FPS      int          `json:"fps,omitempty"`
+	Needs    []string     `json:"needs"` // action, address-or-action
+	Cards    []int        `json:"cards,omitempty"`
+}
+
+// Channel groups placements under a name.
+type Channel struct {
+	ID         string      `json:"id"`
+	Name       string      `json:"name"`
+	Placements []Placement `json:"placements"`
+}
+
+// Canvas is the whole piece.
+func (p Placement) Canvas() Rect { return Rect{0, 0, float64(p.Width), float64(p.Height)} }
+
+// SafeBox is where content may stand: the canvas less the safe insets; for a
+// circle the square inscribed in it.
+func (p Placement) SafeBox() Rect {
+	r := Rect{p.Safe[3], p.Safe[0], float64(p.Width) - p.Safe[1] - p.Safe[3], float64(p.Height) - p.Safe[0] - p.Safe[2]}
+	if p.Shape == "circle" {
+		d := math.Min(r.W, r.H)
+		side := math.Floor(d * math.Sqrt2 / 2)
+		r = Rect{r.X + (r.W-side)/2, r.Y + (r.H-side)/2, side, side}
+	}
+	return r
+}
+
+// KeepOuts are the rectangles the channel covers with its own controls.
+func (p Placement) KeepOuts() []Rect {
+	out := make([]Rect, len(p.KeepOut))
+	for i, k := range p.KeepOut {
+		out[i] = Rect{k[0], k[1], k[2], k[3]}
+	}
+	return out
+}
+
+// Class is the aspect class of the safe box.
+func (p Placement) Class() Class { b := p.SafeBox(); return ClassOf(b.W / b.H) }
+
+// SeenScale is the factor from canvas px to px on the screen it is looked at
+// on, at the largest width it is seen at; never above 1.
+func (p Placement) SeenScale() float64 {
+	if len(p.Seen) == 0 {
+		return 1
+	}
+	return math.Min(1, slices.Max(p.Seen)/float64(p.Width))
+}
+
+// SmallestSeenScale is the same at the smallest width.
+func (p Placement) SmallestSeenScale() float64 {
+	if len(p.Seen) == 0 {
+		return 1
+	}
+	return math.Min(1, slices.Min(p.Seen)/float64(p.Width))
+}
+
+// Tiny reports whether the seen area is under 22,000 px².
+func (p Placement) Tiny() bool {
+	k := p.SeenScale()
+	return k*k*float64(p.Width)*float64(p.Height) < 22_000
+}
+
+// Icon reports whether the placement is a picture of who we are rather than a
+// message: nothing is asked of it, so it may do without a headline.
+func (p Placement) Icon() bool { return len(p.Needs) == 0 }
+
+//go:embed catalogue.json
+var catalogue []byte
+
+// Catalogue is the built-in channels.
+var Catalogue = sync.OnceValue(func() []Channel {
+	var doc struct {
+		Channels []Channel `json:"channels"`
+	}
+	if err := json.Unmarshal(catalogue, &doc); err != nil {
+		panic(fmt.Errorf("catalogue.json: %w", err)) // embedded; a test loads it
+	}
+	return doc.Channels
+})
+
+// Find looks a placement of the catalogue up by id.
+func Find(id string) (Placement, bool) {
+	for _, c := range Catalogue() {
+		for _, p := range c.Placements {
+			if p.ID == id {
+				return p, true
+			}
+		}
+	}
+	return Placement{}, false
+}
+
+// ChannelOf names the channel a placement of the catalogue belongs to; custom
+// sizes belong to "own sizes".
+func ChannelOf(id string) Channel {
+	for _, c := range Catalogue() {
+		for _, p := range c.Placements {
+			if p.ID == id {
+				return c
+			}
+		}
+	}
+	return Channel{ID: "own", Name: "Own sizes"}
+}
+
+// The sides a custom size may have, in px.
+const (
+	MinSide = 40
+	MaxSide = 8192
+)
+
+// Parse finds a placement by its id, or makes one of a custom size written
+// "1200x628".
+func Parse(s string) (Placement, error) {
+	if p, ok := Find(s); ok {
+		return p, nil
+	}
+	var w, h int
+	if n, err := fmt.Sscanf(s, "%dx%d", &w, &h); err != nil || n != 2 || fmt.Sprintf("%dx%d", w, h) != s {
+		return Placement{}, fmt.Errorf("placement %q: want an id of the catalogue (feed-square, story ...) or a size like 1200x628", s)
+	}
+	if w < MinSide || h < MinSide || w > MaxSide || h > MaxSide {
+		return Placement{}, fmt.Errorf("placement %q: each side must be %d to %d px", s, MinSide, MaxSide)
+	}
+	return Placement{
+		ID: s, Name: fmt.Sprintf("%d × %d", w, h), Width: w, Height: h, Kind: "image", Shape: "rectangle",
+		Seen: []float64{math.Min(float64(w), 600)}, Formats: []string{"png", "jpeg"},
+	}, nil
+}
+
+// AllImages lists the ids of every still placement of the catalogue.
+func AllImages() []string {
+	var out []string
+	for _, c := range Catalogue() {
+		for _, p := range c.Placements {
+			if p.Kind == "image" {
+				out = append(out, p.ID)
+			}
+		}
+	}
+	return out
+}
