@@ -1,0 +1,469 @@
+package layout
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+var num = typeset.Num
+
+// paintCell draws a cell's ground: its picture, or its seat's colour with the
+// shaped edge. A cell made for a picture that has none is filled with the band
+// colour and contour lines, so the layout's idea survives.
+func (t *trial) paintCell(c *Cell, r region) {
+	b := r.bleed
+	if c.Picture > 0 {
+		if c.Picture <= len(t.in.Pictures) {
+			seen := spec.Rect{X: b.X + r.cover[3], Y: b.Y + r.cover[0], W: b.W - r.cover[1] - r.cover[3], H: b.H - r.cover[0] - r.cover[2]}
+			t.under = t.drawPicture(t.under, c.Picture, b, seen)
+			return
+		}
+		t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: t.colour(colourway.Band)})
+		t.contours(b)
+		return
+	}
+	part := scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)}
+	if c.Edge != nil && meets(r, c.Edge.Side) {
+		depth := t.edgeDepth(c.Edge)
+		part.Path, part.Box = edgePath(b, *c.Edge, depth, t.unit)
+	}
+	t.shapes = append(t.shapes, part)
+}
+
+func (t *trial) edgeDepth(e *Edge) float64 {
+	canvas := t.in.Placement.Canvas()
+	return math.Round(e.Depth * math.Min(canvas.W, canvas.H))
+}
+
+// cover notes on a picture's region what its neighbours' edges and the card on
+// it will hide, on average.
+func (t *trial) cover(r *region, before, after *Node, axis string) {
+	hide := func(n *Node, side string, at int) {
+		if n != nil && n.Cell != nil && n.Cell.Edge != nil && n.Cell.Edge.Side == side {
+			r.cover[at] = t.edgeDepth(n.Cell.Edge) / 2
+		}
+	}
+	if axis == "y" {
+		hide(before, "bottom", 0)
+		hide(after, "top", 2)
+		return
+	}
+	hide(before, "right", 3)
+	hide(after, "left", 1)
+}
+
+// coverCard does the same for a card that stands on the picture.
+func (t *trial) coverCard(c *Cell, r *region) {
+	if c.Content == nil || c.Content.Card == nil {
+		return
+	}
+	rect := t.contentRect(c, *r)
+	size, ok := t.measure(c.Content, rect.W)
+	if !ok {
+		return
+	}
+	if size.w < 0.75*r.bleed.W {
+		switch c.Content.Card.Side {
+		case "left":
+			r.cover[3] = rect.X + size.w - r.bleed.X
+		case "right":
+			r.cover[1] = r.bleed.Right() - rect.Right() + size.w
+		}
+		return
+	}
+	if c.Content.V == "end" {
+		r.cover[2] = math.Min(0.8*r.bleed.H, r.bleed.Bottom()-rect.Bottom()+size.h)
+	}
+}
+
+func meets(r region, side string) bool {
+	switch side {
+	case "top":
+		return r.top
+	case "right":
+		return r.right
+	case "bottom":
+		return r.bottom
+	}
+	return r.left
+}
+
+// edgePath is the rectangle b with one side shaped, bulging outwards by at most
+// depth px. Every control point lies outside b, so b stays covered.
+func edgePath(b spec.Rect, e Edge, depth, unit float64) (string, spec.Rect) {
+	// (s, d): s runs 0-1 along the side, d outwards in px
+	var at func(s, d float64) string
+	box := b
+	length := b.W
+	pt := func(x, y float64) string { return num(x) + " " + num(y) }
+	var far string // the two corners on the other side, in the order the path goes on
+	switch e.Side {
+	case "top":
+		at = func(s, d float64) string { return pt(b.X+s*b.W, b.Y-d) }
+		far = "L" + pt(b.Right(), b.Bottom()) + "L" + pt(b.X, b.Bottom())
+		box.Y, box.H = b.Y-depth, b.H+depth
+	case "bottom":
+		at = func(s, d float64) string { return pt(b.X+s*b.W, b.Bottom()+d) }
+		far = "L" + pt(b.Right(), b.Y) + "L" + pt(b.X, b.Y)
+		box.H = b.H + depth
+	case "left":
+		at = func(s, d float64) string { return pt(b.X-d, b.Y+s*b.H) }
+		far = "L" + pt(b.Right(), b.Bottom()) + "L" + pt(b.Right(), b.Y)
+		box.X, box.W = b.X-depth, b.W+depth
+		length = b.H
+	default:
+		at = func(s, d float64) string { return pt(b.Right()+d, b.Y+s*b.H) }
+		far = "L" + pt(b.X, b.Bottom()) + "L" + pt(b.X, b.Y)
+		box.W = b.W + depth
+		length = b.H
+	}
+	var p strings.Builder
+	switch e.Kind {
+	case "slant":
+		p.WriteString("M" + at(0, 0) + "L" + at(1, depth))
+	case "tear":
+		// perforation: half circles biting into a strip of the edge's depth
+		n := math.Max(3, math.Round(length/(3.2*unit+1)))
+		p.WriteString("M" + at(0, depth))
+		for i := range int(n) {
+			s0, s1 := (float64(i)+0.25)/n, (float64(i)+0.75)/n
+			p.WriteString("L" + at(s0, depth) + "C" + at(s0, 0) + " " + at(s1, 0) + " " + at(s1, depth))
+		}
+		p.WriteString("L" + at(1, depth))
+	default: // shore: a long swell and a short one
+		p.WriteString("M" + at(0, 0.22*depth) +
+			"C" + at(0.14, 1.0*depth) + " " + at(0.3, 1.0*depth) + " " + at(0.5, 0.56*depth) +
+			"C" + at(0.66, 0.2*depth) + " " + at(0.8, 0.02*depth) + " " + at(1, 0.5*depth))
+	}
+	return p.String() + far + "Z", box
+}
+
+// contours draws quiet parallel swells, like the lines of a map.
+func (t *trial) contours(b spec.Rect) {
+	line := t.colour(colourway.Ground)
+	if colour.DeltaE(line, t.colour(colourway.Band)) < 6 {
+		line = t.colour(colourway.Panel)
+	}
+	stroke := math.Max(1, t.unit*0.3)
+	step := math.Max(6, math.Min(b.W, b.H)/7)
+	var p strings.Builder
+	// stay inside b: the swell's amplitude is kept from its edges
+	for y := b.Y + step; y < b.Bottom()-step*0.7; y += step {
+		a := step * 0.55
+		p.WriteString("M" + num(b.X) + " " + num(y) +
+			"C" + num(b.X+b.W*0.2) + " " + num(y-a) + " " + num(b.X+b.W*0.3) + " " + num(y-a) + " " + num(b.X+b.W*0.5) + " " + num(y) +
+			"S" + num(b.X+b.W*0.8) + " " + num(y+a) + " " + num(b.Right()) + " " + num(y-a*0.4))
+	}
+	if p.Len() == 0 {
+		return
+	}
+	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Path: p.String(), Fill: line, Stroke: stroke})
+}
+
+// drawPicture adds picture n, cut to b, to a layer; its subject goes to the
+// middle of the part that is seen, what nothing covers.
+func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scene.Part {
+	if n > len(t.in.Pictures) || b.Empty() {
+		return layer
+	}
+	p := t.in.Pictures[n-1]
+	slot := "picture"
+	if n > 1 {
+		slot = fmt.Sprintf("picture%d", n)
+	}
+	return append(layer, scene.Part{
+		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
+		Crop: p.Crop(b.W/b.H, [2]float64{(seen.X + seen.W/2 - b.X) / b.W, (seen.Y + seen.H/2 - b.Y) / b.H}),
+	})
+}
+
+// Cards keep this much of their shape clear around content, in units.
+const cardPad = 2.4
+
+func (t *trial) cardInner(c *Card, w float64) (inner, pad float64) {
+	pad = math.Max(cardPad*t.unit, math.Min(t.margin*0.8, w*0.08))
+	if c.Shape == "label" {
+		pad += 1.1 * t.unit // room for the printed border
+	}
+	return math.Floor(w*c.Width) - 2*pad, pad
+}
+
+func (t *trial) measureCard(c *Card, w float64) (box, bool) {
+	inner, pad := t.cardInner(c, w)
+	s, ok := t.measure(c.Content, inner)
+	if !ok {
+		return s, false
+	}
+	h := s.h + 2*pad
+	if c.Stub != nil && t.present(c.Stub) {
+		st, ok := t.measure(c.Stub, inner)
+		if !ok {
+			return st, false
+		}
+		h += st.h + 2*math.Round(pad*0.8)
+	}
+	return box{inner + 2*pad, math.Ceil(h)}, true
+}
+
+func (t *trial) placeCard(c *Card, r spec.Rect) bool {
+	inner, pad := t.cardInner(c, r.W)
+	size, ok := t.measureCard(c, r.W)
+	if !ok || size.h > r.H+0.5 {
+		return false
+	}
+	x := r.X
+	switch c.Side {
+	case "center":
+		x += (r.W - size.w) / 2
+	case "right":
+		x += r.W - size.w
+	}
+	card := spec.Rect{X: math.Round(x), Y: math.Round(r.Y), W: math.Round(size.w), H: math.Round(size.h)}
+	part := scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(c.Seat), Radius: t.cardRadius()}
+	content, _ := t.measure(c.Content, inner)
+	stubTop := card.Y + pad + content.h + math.Round(pad*0.8)
+	hasStub := c.Stub != nil && t.present(c.Stub)
+	if c.Shape == "ticket" && hasStub {
+		part.Path = ticketPath(card, stubTop, math.Min(pad*0.5, 1.4*t.unit))
+	}
+	t.cards = append(t.cards, part)
+	ink := t.colour(colourway.InkOn(c.Seat))
+	if c.Shape == "label" {
+		line := math.Max(1, math.Round(t.unit*0.22))
+		in := card.Inset(math.Round(0.9*t.unit) + line/2)
+		t.cards = append(t.cards, scene.Part{
+			Slot: "card", Kind: scene.KindShape, Box: in, Fill: ink, Stroke: line, Radius: math.Max(0, t.cardRadius()-0.6*t.unit),
+			Path: roundedPath(in, math.Max(0, t.cardRadius()-0.6*t.unit)),
+		})
+	}
+	at := spec.Rect{X: card.X + pad, Y: card.Y + pad, W: inner, H: content.h}
+	if !t.place(c.Content, at, c.Seat) {
+		return false
+	}
+	if !hasStub {
+		return true
+	}
+	// the perforation
+	dash, line := math.Max(2, math.Round(t.unit*0.8)), math.Max(1, math.Round(t.unit*0.22))
+	var p strings.Builder
+	for x := card.X + pad*0.9; x+dash < card.Right()-pad*0.9; x += 2 * dash {
+		p.WriteString("M" + num(x) + " " + num(stubTop) + "h" + num(dash))
+	}
+	if p.Len() > 0 {
+		t.cards = append(t.cards, scene.Part{Slot: "card", Kind: scene.KindShape, Box: spec.Rect{X: card.X, Y: stubTop, W: card.W, H: line}, Path: p.String(), Fill: ink, Stroke: line})
+	}
+	stub, ok := t.measure(c.Stub, inner)
+	return ok && t.place(c.Stub, spec.Rect{X: at.X, Y: stubTop + math.Round(pad*0.8), W: inner, H: stub.h}, c.Seat)
+}
+
+func (t *trial) cardRadius() float64 {
+	switch t.in.Layout.Radius {
+	case "full":
+		return 2 * t.unit
+	case "small":
+		return math.Round(0.7 * t.unit)
+	}
+	return 0
+}
+
+func roundedPath(r spec.Rect, rad float64) string {
+	if rad <= 0 {
+		return "M" + num(r.X) + " " + num(r.Y) + "H" + num(r.Right()) + "V" + num(r.Bottom()) + "H" + num(r.X) + "Z"
+	}
+	a := "A" + num(rad) + " " + num(rad) + " 0 0 1 "
+	return "M" + num(r.X+rad) + " " + num(r.Y) + "H" + num(r.Right()-rad) + a + num(r.Right()) + " " + num(r.Y+rad) +
+		"V" + num(r.Bottom()-rad) + a + num(r.Right()-rad) + " " + num(r.Bottom()) +
+		"H" + num(r.X+rad) + a + num(r.X) + " " + num(r.Bottom()-rad) +
+		"V" + num(r.Y+rad) + a + num(r.X+rad) + " " + num(r.Y) + "Z"
+}
+
+// ticketPath is a card with a half-round notch of radius n in both sides at y.
+func ticketPath(r spec.Rect, y, n float64) string {
+	return "M" + num(r.X) + " " + num(r.Y) + "H" + num(r.Right()) + "V" + num(y-n) +
+		"A" + num(n) + " " + num(n) + " 0 0 0 " + num(r.Right()) + " " + num(y+n) +
+		"V" + num(r.Bottom()) + "H" + num(r.X) + "V" + num(y+n) +
+		"A" + num(n) + " " + num(n) + " 0 0 0 " + num(r.X) + " " + num(y-n) + "Z"
+}
+
+// logoShare is the logo's part of the safe area (craft.md: 3-6%, more on tiny
+// pieces and icons).
+func (t *trial) logoShare() float64 {
+	switch {
+	case t.in.Placement.Tiny():
+		return 0.07
+	case t.class == spec.Ribbon:
+		return 0.05
+	}
+	return 0.022
+}
+
+// pickLogo chooses a logo for a seat: a compact one where a wide one would be
+// under 40 px as seen.
+func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w, h float64, ok bool) {
+	area := t.logoShare() * t.safe.W * t.safe.H
+	shape := brand.Shape(room)
+	for {
+		fit, ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
+		if !ok {
+			return
+		}
+		a := fit.Logo.Art.Aspect()
+		h = math.Sqrt(area / a)
+		h = math.Min(h, 0.34*t.safe.H)
+		w = h * a
+		if limit := 0.46 * t.safe.W; w > limit {
+			w, h = limit, limit/a
+		}
+		if shape == brand.WideRoom && a > 1.6 && w*t.seen < 40 {
+			shape = brand.CompactRoom
+			continue
+		}
+		return
+	}
+}
+
+// platePad is the room a plate leaves around a logo, as a share of its height.
+const platePad = 0.3
+
+func (t *trial) logoSize(n *Node, w float64) (box, bool) {
+	fit, lw, lh, ok := t.pickLogo(t.seatForLogo(n), n.Logo)
+	if !ok {
+		s, ok := t.set(&Node{Lines: 2}, "businessName", w)
+		return box{s.w, s.h}, ok
+	}
+	if n.Scale > 0 {
+		lw, lh = lw*n.Scale, lh*n.Scale
+	}
+	pad := 0.0
+	if fit.Plate {
+		pad = platePad * lh
+	}
+	if total := lw + 2*pad; total > w {
+		k := w / total
+		lw, lh, pad = lw*k, lh*k, pad*k
+	}
+	return box{lw + 2*pad, lh + 2*pad}, true
+}
+
+// seatForLogo is the seat a logo is measured on before it is placed: logos of a
+// kit share their proportions closely enough per room, and placing picks anew.
+func (t *trial) seatForLogo(*Node) colourway.Seat { return t.in.Layout.ButtonOn }
+
+func (t *trial) placeLogo(n *Node, r spec.Rect, seat colourway.Seat) bool {
+	fit, _, _, ok := t.pickLogo(seat, n.Logo)
+	if !ok {
+		s, ok := t.set(&Node{Lines: 2}, "businessName", r.W)
+		if ok && s.h <= r.H+0.5 {
+			t.drawText("businessName", scene.KindText, s, r, t.in.Layout.Align, seat)
+		}
+		return ok
+	}
+	t.drawLogo(fit, r, seat, t.in.Layout.Align)
+	return true
+}
+
+// drawLogo fits a logo into a rectangle, on a plate where its tones do not read
+// on the ground.
+func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, align string) {
+	art := fit.Logo.Art
+	inner := r
+	if fit.Plate {
+		pad := platePad / (1 + 2*platePad) * r.H
+		inner = r.Inset(pad)
+	}
+	w, h := inner.W, inner.W/art.Aspect()
+	if h > inner.H {
+		w, h = inner.H*art.Aspect(), inner.H
+	}
+	x := inner.X
+	if align == "center" {
+		x += (inner.W - w) / 2
+	}
+	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
+	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}
+	if fit.Plate {
+		plate, fill := at.Inset(-platePad*h), t.plateFor(fit.Logo)
+		part.Ground = fill
+		t.content = append(t.content, scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Radius: t.cardRadius(), Box: plate})
+	}
+	t.content = append(t.content, part)
+}
+
+// plateFor is the kit colour a logo reads best on; a logo in a box gets its
+// box' own colour.
+func (t *trial) plateFor(l *brand.Logo) colour.RGB {
+	if l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	for _, c := range append(t.in.Kit.Colours(), colourway.White, colourway.Black) {
+		if !c.NeverGround && l.Fits(c.Value) {
+			return c.Value
+		}
+	}
+	return colour.White
+}
+
+// solveIcon builds a picture of who we are: the mark alone, as large as the
+// safe box allows, or the first letters of the name.
+func solveIcon(in Input) Result {
+	st := state{dropped: map[string]bool{}, shrink: 1}
+	t := in.newTrial(st)
+	safe := t.safe.Inset(math.Round(math.Min(t.safe.W, t.safe.H) * 0.08))
+	if fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), brand.CompactRoom, in.Logo); ok {
+		r := safe
+		if fit.Plate { // the whole icon becomes the plate
+			ground := t.plateFor(fit.Logo)
+			t.shapes = append(t.shapes, scene.Part{Slot: "plate", Kind: scene.KindShape, Box: in.Placement.Canvas(), Fill: ground})
+			fit.Plate = false
+			t.drawLogo(fit, r, colourway.Ground, "center")
+			t.content[len(t.content)-1].Ground = ground
+		} else {
+			t.drawLogo(fit, r, colourway.Ground, "center")
+		}
+		return t.result(nil)
+	}
+	name := in.Words["businessName"]
+	if name == "" {
+		name = in.Words["headline"]
+	}
+	in.Words = map[string]string{"headline": initials(name)}
+	in.Layout = Plain()
+	in.Pictures = nil
+	in.Signature = "none"
+	t = in.newTrial(st)
+	style := in.Types.Levels[brand.Headline]
+	p := in.Shaper.Paragraph(in.Words["headline"], typeset.Style{Face: t.face(style)})
+	set := p.Break(1)
+	if set == nil {
+		return t.result(nil)
+	}
+	ink := set.Lines[0].Ink
+	size := math.Floor(math.Min(safe.W/(ink.X1-ink.X0), safe.H/(ink.Y1-ink.Y0))*9) / 10
+	s := setting{set: set, style: style, face: t.face(style), size: size, w: (ink.X1 - ink.X0) * size, text: in.Words["headline"]}
+	s.top = safe.H/2 - (ink.Y0+ink.Y1)/2*size
+	t.drawText("headline", scene.KindText, s, safe, "center", colourway.Ground)
+	return t.result(nil)
+}
+
+// initials are the first letters of the first two words.
+func initials(name string) string {
+	out := ""
+	for _, w := range strings.Fields(name) {
+		r := []rune(w)
+		if len(r) > 0 && len([]rune(out)) < 2 {
+			out += strings.ToUpper(string(r[0]))
+		}
+	}
+	if out == "" {
+		return "•"
+	}
+	return out
+}

@@ -1,0 +1,359 @@
+package layout
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Input is everything a piece is computed from.
+type Input struct {
+	Layout    *Layout
+	Placement spec.Placement
+	Words     map[string]string // by slot; "shortHeadline" stands in for the headline where it must
+	Purpose   string
+	Types     brand.TypeSet
+	Face      func(brand.Style) *typeset.Face
+	Shaper    *typeset.Shaper
+	Colours   colourway.Colourway
+	Pictures  []photo.Picture
+	Kit       *brand.Kit
+	Signature string // address, logo, both, none
+	Logo      string // file of the logo to use, empty for the rule
+}
+
+// Result is a solved piece.
+type Result struct {
+	Scene     *scene.Scene
+	Dropped   []string // slots left out because there was no room, in order
+	Shortened []string // slots that show fewer words than written
+	Plain     bool     // the built-in plain layout had to step in
+}
+
+// state is what has been given up so far.
+type state struct {
+	short, tight, emergency bool
+	even                    bool // no headline line under half of the widest
+	dropped                 map[string]bool
+	cut                     int // words of the headline kept, 0 for all
+	shrink                  float64
+}
+
+// The size ladder descends in steps of 4%.
+const ladder = 0.96
+
+// seenCap is the least cap height in px at the largest width a piece is seen
+// at; tinyType the least type size on tiny pieces (craft.md).
+const (
+	seenCap  = 7.0
+	tinyType = 11.0
+)
+
+// dropOrder is what goes first when there is no room. The headline never goes.
+var dropOrder = []string{"tagline", "website", "facts", "lines", "body", "quote", "person", "subheading", "where", "when", "offer", "logo", "callToAction"}
+
+// byPurpose moves slots that carry a purpose behind the others.
+var byPurpose = map[string][]string{
+	"event": {"where", "when"}, "offer": {"offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "subheading"},
+	"testimonial": {"quote", "person"}, "shopfront": {"tagline", "website"}, "product": {"facts", "offer"},
+}
+
+func (in *Input) dropList() []string {
+	keep := byPurpose[in.Purpose]
+	var first, last []string
+	for _, s := range dropOrder {
+		switch {
+		case s == "callToAction" && slices.Contains(in.Placement.Needs, "action"):
+			// an advertisement asks for it; the logo goes before
+		case slices.Contains(keep, s):
+			last = append(last, s)
+			continue
+		}
+		first = append(first, s)
+	}
+	// what carries the purpose goes after the plain copy, before logo and action
+	at := slices.Index(first, "logo")
+	return slices.Concat(first[:at], last, first[at:])
+}
+
+// Solve computes the piece. It always returns one: when a layout cannot hold
+// the copy at all, the plain layout does.
+func Solve(in Input) Result {
+	if in.Placement.Icon() {
+		return solveIcon(in)
+	}
+	if r, ok := attempt(in, false); ok {
+		return r
+	}
+	in.Layout = Plain()
+	r, ok := attempt(in, false)
+	if !ok {
+		r, _ = attempt(in, true)
+	}
+	r.Plain = true
+	return r
+}
+
+// attempt gives way step by step until everything fits.
+func attempt(in Input, anySize bool) (Result, bool) {
+	st := state{dropped: map[string]bool{}, shrink: 1}
+	var dropped []string
+	drops := in.dropList()
+	short := in.Words["shortHeadline"]
+	for range len(drops) + 5 {
+		if t, ok := in.largest(st); ok {
+			return in.restore(t).result(dropped), true
+		}
+		switch {
+		case short != "" && !st.short && short != in.Words["headline"]:
+			st.short = true
+		case !st.tight:
+			st.tight = true
+		case len(drops) > 0:
+			for len(drops) > 0 && !in.shows(drops[0]) {
+				drops = drops[1:]
+			}
+			if len(drops) > 0 {
+				st.dropped[drops[0]] = true
+				dropped = append(dropped, drops[0])
+				drops = drops[1:]
+			}
+		case !st.emergency:
+			st.emergency = true
+		default:
+			if t, ok := in.shorten(st); ok {
+				return t.result(dropped), true
+			}
+			if !anySize {
+				return Result{}, false
+			}
+			for st.cut = 1; st.shrink > 0.2; st.shrink *= 0.9 {
+				if t, ok := in.largest(st); ok {
+					return t.result(dropped), true
+				}
+			}
+			return Result{Scene: &scene.Scene{W: in.Placement.Width, H: in.Placement.Height}}, false
+		}
+	}
+	return Result{}, false
+}
+
+// restore takes the whole headline back where what was given up since leaves
+// room for it at no less than 0.7 of the short one's size.
+func (in *Input) restore(t *trial) *trial {
+	if !t.st.short {
+		return t
+	}
+	st := t.st
+	st.short = false
+	if whole, ok := in.largest(st); ok && whole.body*whole.ratio >= 0.7*t.body*t.ratio {
+		return whole
+	}
+	return t
+}
+
+// shows reports whether the slot has anything to show in the first place.
+func (in *Input) shows(slot string) bool {
+	switch slot {
+	case "logo":
+		return in.Signature == "logo" || in.Signature == "both"
+	case "website":
+		return in.Words["website"] != "" && (in.Signature == "address" || in.Signature == "both")
+	}
+	return in.Words[slot] != ""
+}
+
+// shorten finds the most words of the headline that fit, ended with an
+// ellipsis, at a clause if one is near.
+func (in *Input) shorten(st state) (*trial, bool) {
+	n := len(strings.Fields(in.headline(st)))
+	var best *trial
+	lo, hi := 0, n
+	for hi-lo > 1 {
+		mid := (lo + hi) / 2
+		s := st
+		s.cut = mid
+		if t, ok := in.largest(s); ok {
+			best, lo = t, mid
+		} else {
+			hi = mid
+		}
+	}
+	if best == nil { // not even one word: keep as many of its letters as fit
+		s := st
+		s.cut = -1
+		for s.cut >= -24 {
+			if t, ok := in.largest(s); ok {
+				return t, true
+			}
+			s.cut--
+		}
+	}
+	return best, best != nil
+}
+
+func (in *Input) headline(st state) string {
+	if st.short && in.Words["shortHeadline"] != "" {
+		return in.Words["shortHeadline"]
+	}
+	return in.Words["headline"]
+}
+
+// cutWords keeps n words; negative n keeps 25+n letters of the first.
+func cutWords(s string, n int) string {
+	words := strings.Fields(s)
+	if n < 0 {
+		r := []rune(words[0])
+		return string(r[:max(1, min(len(r), 25+n))]) + "…"
+	}
+	if n >= len(words) {
+		return s
+	}
+	kept := words[:n]
+	for i := n - 1; i >= max(1, n*6/10); i-- { // a clause that ends near
+		if strings.ContainsAny(kept[i][len(kept[i])-1:], ",;:.") || strings.HasSuffix(kept[i], "–") {
+			kept = kept[:i+1]
+			break
+		}
+	}
+	return strings.TrimRight(strings.Join(kept, " "), ",;:.–—- ") + "…"
+}
+
+// largest finds the best sizes with which everything fits, with an even
+// headline if there is a way, else with any.
+func (in *Input) largest(st state) (*trial, bool) {
+	st.even = true
+	if t, ok := in.search(st); ok {
+		return t, true
+	}
+	st.even = false
+	return in.search(st)
+}
+
+// search looks for the biggest body size on the ladder with which everything
+// fits, then tries whether a smaller body lets the headline grow by more than
+// the body loses.
+func (in *Input) search(st state) (*trial, bool) {
+	base := in.newTrial(st)
+	try := func(body, ratio float64) (*trial, bool) {
+		t := *base
+		t.body, t.ratio = body, ratio
+		return &t, t.run()
+	}
+	// grow gives the headline what is left at a body size, between two ratios
+	grow := func(t *trial, low, high float64) *trial {
+		for range 7 {
+			mid := (low + high) / 2
+			if more, ok := try(t.body, mid); ok {
+				t, low = more, mid
+			} else {
+				high = mid
+			}
+		}
+		return t
+	}
+	top, floor := base.bodyRange()
+	ratio := math.Max(base.ratioMin, math.Min(base.ratioMax, in.Types.Ratio(brand.Headline)))
+	small, ok := try(floor, ratio)
+	if !ok {
+		// the smallest body fits no headline of that ratio: give the headline less
+		if small, ok = try(floor, base.ratioMin); !ok {
+			return nil, false
+		}
+		return grow(small, base.ratioMin, ratio), true
+	}
+	steps := int(math.Ceil(math.Log(floor/top) / math.Log(ladder)))
+	size := func(i int) float64 { return math.Max(floor, top*math.Pow(ladder, float64(i))) }
+	best, lo, hi := small, 0, steps // hi fits: it is the floor
+	for lo < hi {
+		mid := (lo + hi) / 2
+		if t, ok := try(size(mid), ratio); ok {
+			best, hi = t, mid
+		} else {
+			lo = mid + 1
+		}
+	}
+	widest := best.body
+	best = grow(best, ratio, base.ratioMax)
+	for _, k := range []float64{0.9, 0.8, 0.7} {
+		b := math.Max(floor, widest*k)
+		t, ok := try(b, ratio)
+		if !ok {
+			continue
+		}
+		if t = grow(t, ratio, base.ratioMax); t.worth() > best.worth() {
+			best = t
+		}
+		if b == floor {
+			break
+		}
+	}
+	return best, true
+}
+
+// worth weighs headline against body: twice the headline is worth as much as
+// two and a half times the body (set by eye on the contact sheets).
+func (t *trial) worth() float64 { return math.Log(t.body*t.ratio) + 0.75*math.Log(t.body) }
+
+// newTrial prepares what does not change while sizes are searched.
+func (in *Input) newTrial(st state) *trial {
+	p := in.Placement
+	safe := p.SafeBox()
+	short := math.Min(safe.W, safe.H)
+	class := p.Class()
+	t := &trial{
+		in: in, st: st, class: class, safe: safe, seen: p.SeenScale(),
+		unit: math.Max(1, math.Round(short/40)),
+		tree: in.Layout.Tree(class),
+	}
+	switch class {
+	case spec.Ribbon:
+		t.margin = math.Max(6, math.Round(math.Min(p.Canvas().H, p.Canvas().W)*0.08))
+		t.unit = math.Max(2, math.Round(short/24))
+	default:
+		t.margin = math.Max(6, math.Round(math.Min(p.Canvas().W, p.Canvas().H)*0.07))
+	}
+	if p.Tiny() {
+		t.margin = math.Max(5, math.Round(short*0.1))
+		t.unit = math.Max(2, math.Round(short/20))
+	}
+	t.ratioMin, t.ratioMax = 1.7, 3.0
+	if in.Layout.HeadlineMax > 0 {
+		t.ratioMax = in.Layout.HeadlineMax
+	}
+	if class == spec.Ribbon || class == spec.Tower || p.Tiny() {
+		t.ratioMin = 1.1
+	}
+	return t
+}
+
+// bodyRange is the largest and the smallest body size in px.
+func (t *trial) bodyRange() (top, floor float64) {
+	face := t.face(t.in.Types.Levels[brand.Body])
+	floor = seenCap / face.CapHeight / t.seen
+	if t.in.Placement.Tiny() {
+		floor = math.Max(floor, tinyType/t.seen)
+	}
+	floor *= 1.01 // the report measures caps; stay clear of rounding
+	h := 0.065
+	if t.class == spec.Ribbon {
+		h = 0.115
+	}
+	top = math.Max(math.Min(0.04*t.safe.W, h*t.safe.H), floor*1.15)
+	if t.st.shrink < 1 {
+		floor *= t.st.shrink
+	}
+	return top, floor
+}
+
+func (t *trial) face(s brand.Style) *typeset.Face { return t.in.Face(s) }
+
+func (t *trial) colour(s colourway.Seat) colour.RGB { return t.in.Colours.At(s).Value }

@@ -1,0 +1,465 @@
+package layout
+
+import (
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// trial lays the tree out at one body size and headline ratio.
+type trial struct {
+	in    *Input
+	st    state
+	tree  *Node
+	class spec.Class
+	safe  spec.Rect
+	seen  float64 // canvas px to px as seen
+
+	unit, margin       float64 // px
+	body, ratio        float64 // px, times
+	ratioMin, ratioMax float64
+
+	under, shapes, cards, content []scene.Part
+	buttons                       []spec.Rect
+}
+
+// region is a part of the canvas while regions are divided: what its ground
+// covers, what of it is safe, and which sides meet a neighbour.
+type region struct {
+	bleed, safe              spec.Rect
+	top, right, bottom, left bool // inner sides
+	cover                    [4]float64
+	// cover is how much of each side (top, right, bottom, left), in px, will be
+	// hidden by a neighbour's edge or a card.
+}
+
+// run lays everything out; false when something does not fit.
+func (t *trial) run() bool {
+	t.under, t.shapes, t.cards, t.content, t.buttons = nil, nil, nil, nil, nil
+	return t.placeRegion(t.tree, region{bleed: t.in.Placement.Canvas(), safe: t.safe})
+}
+
+func (t *trial) placeRegion(n *Node, r region) bool {
+	if n.Split != "" {
+		return t.placeSplit(n, r)
+	}
+	return t.placeCell(n.Cell, r)
+}
+
+// collapses reports whether a region has nothing to show without pictures: it
+// then leaves its share to its neighbours.
+func (t *trial) collapses(n *Node) bool {
+	return n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
+}
+
+func (t *trial) placeSplit(n *Node, r region) bool {
+	along := r.safe.H
+	if n.Split == "x" {
+		along = r.safe.W
+	}
+	var cells []*Node
+	var sizes []float64
+	weights, fixed := 0.0, 0.0
+	for i, c := range n.Cells {
+		if t.collapses(c) {
+			continue
+		}
+		cells, sizes = append(cells, c), append(sizes, float64(n.At[i]))
+		weights += float64(n.At[i])
+	}
+	sub := func(i int, from, size float64) region {
+		first, last := i == 0, i == len(cells)-1
+		c := r
+		if n.Split == "y" {
+			c.safe.Y, c.safe.H = from, size
+			c.bleed.Y, c.bleed.H = from, size
+			if first {
+				c.bleed.Y, c.bleed.H = r.bleed.Y, from+size-r.bleed.Y
+			} else {
+				c.top = true
+			}
+			if last {
+				c.bleed.H = r.bleed.Bottom() - c.bleed.Y
+			} else {
+				c.bottom = true
+			}
+		} else {
+			c.safe.X, c.safe.W = from, size
+			c.bleed.X, c.bleed.W = from, size
+			if first {
+				c.bleed.X, c.bleed.W = r.bleed.X, from+size-r.bleed.X
+			} else {
+				c.left = true
+			}
+			if last {
+				c.bleed.W = r.bleed.Right() - c.bleed.X
+			} else {
+				c.right = true
+			}
+		}
+		return c
+	}
+	start := r.safe.Y
+	if n.Split == "x" {
+		start = r.safe.X
+	}
+	for i, c := range cells {
+		if sizes[i] > 0 {
+			continue
+		}
+		// fit: grow until the content, with its padding and around any
+		// rectangle to keep out of, has the height it needs
+		h := 2 * t.margin
+		for range 4 {
+			from := start
+			if i == len(cells)-1 {
+				from = start + along - h
+			}
+			rect := t.contentRect(c.Cell, sub(i, from, h))
+			size, ok := t.measure(c.Cell.Content, rect.W)
+			if !ok {
+				return false
+			}
+			if rect.H >= size.h-0.01 {
+				break
+			}
+			h += math.Ceil(size.h - rect.H)
+		}
+		if weights == 0 && i == len(cells)-1 {
+			h = along - fixed
+		}
+		sizes[i] = -h
+		fixed += h
+	}
+	rest := along - fixed
+	if rest < 0 {
+		return false
+	}
+	from := start
+	for i, c := range cells {
+		size := -sizes[i]
+		if sizes[i] > 0 {
+			size = rest * sizes[i] / weights
+			if c.Cell != nil && size < c.Cell.Min*along-0.5 {
+				return false
+			}
+		}
+		end := math.Round(from + size)
+		if i == len(cells)-1 {
+			end = start + along
+		}
+		part := sub(i, from, end-from)
+		var before, after *Node
+		if i > 0 {
+			before = cells[i-1]
+		}
+		if i < len(cells)-1 {
+			after = cells[i+1]
+		}
+		t.cover(&part, before, after, n.Split)
+		if !t.placeRegion(c, part) {
+			return false
+		}
+		from = end
+	}
+	return true
+}
+
+// contentRect is where a cell's content may stand: inside the safe box, a
+// margin from the canvas' edge and a padding from inner sides, clear of
+// everything to keep out of.
+func (t *trial) contentRect(c *Cell, r region) spec.Rect {
+	pad := t.margin
+	if c.Pad > 0 {
+		pad *= c.Pad
+	}
+	canvas := t.in.Placement.Canvas()
+	x0, y0, x1, y1 := r.safe.X, r.safe.Y, r.safe.Right(), r.safe.Bottom()
+	if r.left {
+		x0 += pad
+	} else {
+		x0 = math.Max(x0, canvas.X+t.margin)
+	}
+	if r.right {
+		x1 -= pad
+	} else {
+		x1 = math.Min(x1, canvas.Right()-t.margin)
+	}
+	if r.top {
+		y0 += pad
+	} else {
+		y0 = math.Max(y0, canvas.Y+t.margin)
+	}
+	if r.bottom {
+		y1 -= pad
+	} else {
+		y1 = math.Min(y1, canvas.Bottom()-t.margin)
+	}
+	rect := spec.Rect{X: x0, Y: y0, W: math.Max(0, x1-x0), H: math.Max(0, y1-y0)}
+	for _, k := range t.in.Placement.KeepOuts() {
+		rect = cutAround(rect, spec.Rect{X: k.X - t.unit, Y: k.Y - t.unit, W: k.W + 2*t.unit, H: k.H + 2*t.unit})
+	}
+	return rect
+}
+
+// cutAround is the largest rectangle inside r beside k.
+func cutAround(r, k spec.Rect) spec.Rect {
+	if !r.Overlaps(k, 0) {
+		return r
+	}
+	best := spec.Rect{}
+	for _, c := range []spec.Rect{
+		{X: r.X, Y: r.Y, W: r.W, H: k.Y - r.Y},
+		{X: r.X, Y: r.Y, W: k.X - r.X, H: r.H},
+		{X: r.X, Y: k.Bottom(), W: r.W, H: r.Bottom() - k.Bottom()},
+		{X: k.Right(), Y: r.Y, W: r.Right() - k.Right(), H: r.H},
+	} {
+		if !c.Empty() && c.W*c.H > best.W*best.H {
+			best = c
+		}
+	}
+	return best
+}
+
+func (t *trial) placeCell(c *Cell, r region) bool {
+	if c.Picture > 0 {
+		t.coverCard(c, &r)
+	}
+	t.paintCell(c, r)
+	if c.Content == nil || !t.present(c.Content) {
+		return true
+	}
+	rect := t.contentRect(c, r)
+	size, ok := t.measure(c.Content, rect.W)
+	if !ok || size.h > rect.H+0.01 {
+		return false
+	}
+	return t.placeAligned(c.Content, rect, size, c.Seat, c.Content.V)
+}
+
+// placeAligned puts content into a rectangle that may be higher than it.
+func (t *trial) placeAligned(n *Node, r spec.Rect, size box, seat colourway.Seat, v string) bool {
+	if n.Fill || v == "spread" {
+		return t.place(n, r, seat)
+	}
+	at := spec.Rect{X: r.X, Y: r.Y, W: r.W, H: size.h}
+	switch v {
+	case "center":
+		at.Y += (r.H - size.h) / 2
+	case "end":
+		at.Y += r.H - size.h
+	}
+	return t.place(n, at, seat)
+}
+
+// present reports whether a node has anything to show.
+func (t *trial) present(n *Node) bool {
+	some := func(list []*Node) bool {
+		for _, c := range list {
+			if t.present(c) {
+				return true
+			}
+		}
+		return false
+	}
+	switch n.kind() {
+	case "stack":
+		return some(n.Stack)
+	case "row":
+		return some(n.Row)
+	case "card":
+		return t.present(n.Card.Content) || (n.Card.Stub != nil && t.present(n.Card.Stub))
+	case "words":
+		for _, s := range n.Words {
+			if t.words(s) != "" {
+				return true
+			}
+		}
+		return false
+	case "text":
+		return t.words(n.Text) != ""
+	case "button":
+		return t.words("callToAction") != ""
+	case "logo":
+		return t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
+	case "frame":
+		return n.Frame.Picture <= len(t.in.Pictures)
+	case "rule":
+		return true
+	}
+	return false
+}
+
+// words is the copy of a slot as it is shown now.
+func (t *trial) words(slot string) string {
+	switch {
+	case t.st.dropped[slot]:
+		return ""
+	case slot == "website" && !t.in.shows("website"):
+		return ""
+	case slot == "headline":
+		s := t.in.headline(t.st)
+		if t.st.cut != 0 && s != "" {
+			s = cutWords(s, t.st.cut)
+		}
+		return t.cased(slot, s)
+	}
+	return t.cased(slot, t.in.Words[slot])
+}
+
+func (t *trial) cased(slot, s string) string {
+	if t.in.Types.Levels[levelOf(slot)].Upper {
+		return strings.ToUpper(s)
+	}
+	return s
+}
+
+// levelOf is the type level a slot is set in.
+func levelOf(slot string) brand.Level {
+	switch slot {
+	case "headline":
+		return brand.Headline
+	case "subheading", "when", "where", "offer", "quote", "businessName":
+		return brand.Subheading
+	case "callToAction":
+		return brand.Button
+	case "website", "tagline", "person":
+		return brand.Caption
+	}
+	return brand.Body
+}
+
+// result turns the trial into a scene.
+func (t *trial) result(dropped []string) Result {
+	p := t.in.Placement
+	s := &scene.Scene{W: p.Width, H: p.Height}
+	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
+	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
+		s.Parts = append(s.Parts, layer...)
+	}
+	r := Result{Scene: s, Dropped: dropped}
+	if t.st.cut != 0 || t.st.short {
+		r.Shortened = []string{"headline"}
+	}
+	return r
+}
+
+// setting is a slot's words at the current size in a width.
+type setting struct {
+	set     *typeset.Setting
+	style   brand.Style
+	face    *typeset.Face
+	size    float64 // px
+	leading float64 // px
+	w, h    float64 // px, ink
+	top     float64 // px from the box' top to the first baseline
+	text    string
+}
+
+// set breaks a slot's words for a width; false when they do not fit.
+func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
+	text := t.words(slot)
+	level := levelOf(slot)
+	style := t.in.Types.Levels[level]
+	size := t.body * t.in.Types.Ratio(level)
+	if level == brand.Headline {
+		size = t.body * t.ratio
+	}
+	if style.Small != nil && size*t.seen < 16 {
+		style = *style.Small
+	}
+	face := t.face(style)
+	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
+		size = least
+	}
+	size = math.Round(size*10) / 10
+	tracking := style.Tracking
+	if tracking == 0 {
+		switch {
+		case style.Upper:
+			tracking = 0.05
+		case level == brand.Headline:
+			tracking = -0.008
+		case size*t.seen < 14:
+			tracking = 0.01
+		}
+	}
+	p := t.in.Shaper.Paragraph(text, typeset.Style{Face: face, Tracking: tracking})
+	lines := t.maxLines(n, level)
+	set := p.Narrowest(width/size, lines)
+	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {
+		return setting{}, false
+	}
+	if set == nil && t.st.emergency {
+		set = p.Emergency(width/size, lines)
+	}
+	if set == nil {
+		return setting{}, false
+	}
+	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest * size}
+	lead := style.LineHeight
+	if lead == 0 || t.st.tight {
+		lead = leading(level)
+		if t.st.tight {
+			lead = math.Min(lead, 1.12)
+		}
+	}
+	first, last := set.Lines[0], set.Lines[len(set.Lines)-1]
+	for i := 1; i < len(set.Lines); i++ { // neighbours never touch, whatever their accents
+		lead = math.Max(lead, set.Lines[i-1].Ink.Y1-set.Lines[i].Ink.Y0+0.03)
+	}
+	s.leading = lead * size
+	s.top = math.Max(-first.Ink.Y0, face.XHeight) * size
+	s.h = s.top + float64(len(set.Lines)-1)*s.leading + math.Max(0, last.Ink.Y1)*size
+	return s, true
+}
+
+// ragged reports whether a line is much shorter than the widest.
+func ragged(set *typeset.Setting) bool {
+	for _, l := range set.Lines {
+		if l.Advance < 0.62*set.Widest {
+			return true
+		}
+	}
+	return false
+}
+
+// leading is the line height of a level where the type set says nothing.
+func leading(l brand.Level) float64 {
+	switch l {
+	case brand.Headline:
+		return 1.0
+	case brand.Subheading, brand.Button:
+		return 1.22
+	}
+	return 1.38
+}
+
+func (t *trial) maxLines(n *Node, l brand.Level) int {
+	if n.Lines > 0 {
+		return n.Lines
+	}
+	ribbon := t.class == spec.Ribbon
+	switch {
+	case l == brand.Headline && t.class == spec.Tower:
+		return 5
+	case l == brand.Headline && ribbon:
+		return 2
+	case l == brand.Headline:
+		return 4
+	case ribbon && t.safe.H*t.seen < 120:
+		return 1
+	case ribbon:
+		return 2
+	case l == brand.Body:
+		return 9
+	case l == brand.Caption:
+		return 2
+	}
+	return 4
+}

@@ -1,0 +1,282 @@
+// Package piece turns a brief into pieces: brief x look x placement x card,
+// each a scene with a report of what stands in it. A [Job] holds what the
+// pieces of one brief share; [Job.Looks] proposes whole alternatives and
+// [Job.Compose] computes one piece. Nothing is stored.
+package piece
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Job is a brief ready to be composed. Safe for concurrent use once built.
+type Job struct {
+	Kit      *brand.Kit
+	Brief    *brief.Brief
+	Layouts  []*layout.Layout
+	Library  *typeset.Library
+	Shaper   *typeset.Shaper
+	Pictures map[string]photo.Picture // by file
+}
+
+// Look is a whole alternative, resolved values only.
+type Look struct {
+	Layout  string                `json:"layout"` // id@revision
+	Seats   map[string]string     `json:"seats"`  // seat -> colour token
+	TypeSet string                `json:"typeSet"`
+	Crops   map[string][2]float64 `json:"crops"` // picture file -> focal point
+}
+
+// Piece is one computed piece.
+type Piece struct {
+	Placement spec.Placement
+	Card      int
+	Look      Look
+	Layout    *layout.Layout // the one used, plain when the look's could not hold the copy
+	Colours   colourway.Colourway
+	Scene     *scene.Scene
+	Dropped   []string
+	Shortened []string
+	Findings  []preflight.Finding
+}
+
+// layoutByRef finds a layout by "id@revision" or "id".
+func (j *Job) layoutByRef(ref string) *layout.Layout {
+	id, _, _ := strings.Cut(ref, "@")
+	for _, l := range j.Layouts {
+		if l.ID == id {
+			return l
+		}
+	}
+	return layout.Plain()
+}
+
+// Faces the job cannot find are replaced by the library's default family; what
+// was replaced is in the kit's warnings.
+func (j *Job) face(s brand.Style) *typeset.Face {
+	f, err := j.Library.Face(s.Family, s.Weight, s.Italic)
+	if err != nil {
+		f, err = j.Library.Face("Libre Franklin", s.Weight, s.Italic)
+	}
+	if err != nil {
+		panic(fmt.Errorf("the shipped library is broken: %w", err))
+	}
+	return f
+}
+
+// pictures lists the card's pictures that could be read, with the look's focal
+// points.
+func (j *Job) pictures(c brief.Card, look Look) []photo.Picture {
+	var out []photo.Picture
+	for _, p := range c.Pictures {
+		pic, ok := j.Pictures[p.File]
+		if !ok {
+			continue
+		}
+		pic.Focus = [2]float64{0.5, 0.5}
+		if p.Focus != nil {
+			pic.Focus = *p.Focus
+		}
+		if f, ok := look.Crops[p.File]; ok {
+			pic.Focus = f
+		}
+		pic.Alt = p.Alt
+		out = append(out, pic)
+	}
+	return out
+}
+
+// reachOrder ranks how far an adjustment reaches; the narrowest wins.
+func reaches(a brief.Adjustment, p spec.Placement) int {
+	kind, id, _ := strings.Cut(a.Reach, ":")
+	switch {
+	case kind == "set":
+		return 1
+	case kind == "channel" && id == spec.ChannelOf(p.ID).ID:
+		return 2
+	case kind == "class" && id == string(p.Class()):
+		return 3
+	case kind == "piece" && id == p.ID:
+		return 4
+	}
+	return 0
+}
+
+// Adjusted is the value an adjustment gives a property of a slot on a
+// placement, and how far the one that won reaches.
+func Adjusted(b *brief.Brief, p spec.Placement, slot, property string) (value, reach string, ok bool) {
+	best := 0
+	for _, a := range b.Adjustments {
+		if a.Slot == slot && a.Property == property {
+			if r := reaches(a, p); r >= best && r > 0 {
+				best, value, reach, ok = r, a.Value, a.Reach, true
+			}
+		}
+	}
+	return value, reach, ok
+}
+
+// Compose computes a piece.
+func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
+	c := j.Brief.Cards[card]
+	words := c.Words(j.Kit)
+	logo := j.Brief.Logo
+	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
+		if v, _, ok := Adjusted(j.Brief, p, slot, "text"); ok {
+			if v = typeset.Correct(v); v == "" {
+				delete(words, slot)
+			} else {
+				words[slot] = v
+			}
+		}
+	}
+	if v, _, ok := Adjusted(j.Brief, p, "logo", "file"); ok {
+		logo = v
+	}
+	if !slices.ContainsFunc(j.Kit.Logos, func(l brand.Logo) bool { return l.File == logo && l.Art != nil }) {
+		logo = ""
+	}
+	l := j.layoutByRef(look.Layout)
+	cw := j.colours(l, look)
+	in := layout.Input{
+		Layout: l, Placement: p, Words: words, Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
+		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit,
+		Signature: j.Brief.Signature, Logo: logo,
+	}
+	r := layout.Solve(in)
+	if r.Plain {
+		l = layout.Plain()
+	}
+	r.Scene.Alt = alt(words, in.Pictures)
+	out := Piece{
+		Placement: p, Card: card, Look: look, Layout: l, Colours: cw, Scene: r.Scene,
+		Dropped: r.Dropped, Shortened: r.Shortened,
+	}
+	out.Findings = preflight.Check(preflight.Input{
+		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
+		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
+	})
+	return out
+}
+
+func (j *Job) capHeight(family string, weight int) float64 {
+	return j.face(brand.Style{Family: family, Weight: weight}).CapHeight
+}
+
+// colours resolves a look's seats; one that no longer holds gets the best
+// colourway instead.
+func (j *Job) colours(l *layout.Layout, look Look) colourway.Colourway {
+	needs := l.Needs()
+	if cw, ok := colourway.Resolve(j.Kit, look.Seats, needs); ok {
+		return cw
+	}
+	ranked := colourway.Rank(j.Kit.Colours(), needs, 12)
+	// the ranked one nearest to what the look asked for
+	best, at := -1, 0
+	for i, c := range ranked {
+		same := 0
+		for seat, token := range c.Tokens() {
+			if look.Seats[seat] == token {
+				same++
+			}
+		}
+		if same > best {
+			best, at = same, i
+		}
+	}
+	return ranked[at]
+}
+
+func alt(words brief.Words, pictures []photo.Picture) string {
+	s := words["headline"]
+	if len(pictures) > 0 && pictures[0].Alt != "" {
+		s = strings.TrimSpace(s + " (" + pictures[0].Alt + ")")
+	}
+	return s
+}
+
+// Looks proposes up to limit whole alternatives, best first: the layouts that
+// suit the pictures and purpose take turns, each time with the colourway that
+// differs most from what was proposed before.
+func (j *Job) Looks(limit int) []Look {
+	pictures := len(j.pictures(j.Brief.Cards[0], Look{}))
+	layouts := slices.Clone(j.Layouts)
+	fit := func(l *layout.Layout) float64 {
+		if pictures > 0 {
+			return l.Pictures
+		}
+		return 1 - l.Pictures
+	}
+	slices.SortStableFunc(layouts, func(a, b *layout.Layout) int { return cmpFloat(fit(b), fit(a)) })
+	colours := j.Kit.Colours()
+	ranked := make([][]colourway.Colourway, len(layouts))
+	for i, l := range layouts {
+		ranked[i] = colourway.Rank(colours, l.Needs(), 36)
+	}
+	var out []Look
+	var chosen []colourway.Colourway
+	sets := j.Kit.TypeSets
+	for round := 0; len(out) < limit; round++ {
+		some := false
+		for i, l := range layouts {
+			if len(ranked[i]) == 0 || len(out) == limit {
+				continue
+			}
+			some = true
+			at := pick(ranked[i], chosen)
+			cw := ranked[i][at]
+			ranked[i] = slices.Delete(ranked[i], at, at+1)
+			chosen = append(chosen, cw)
+			out = append(out, Look{Layout: l.Ref(), Seats: cw.Tokens(), TypeSet: sets[round%len(sets)].ID, Crops: map[string][2]float64{}})
+		}
+		if !some {
+			break
+		}
+	}
+	return out
+}
+
+func cmpFloat(a, b float64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// pick weighs a colourway's rank against how near it is to those chosen lately.
+func pick(ranked, chosen []colourway.Colourway) int {
+	recent := chosen
+	if len(recent) > 8 {
+		recent = recent[len(recent)-8:]
+	}
+	best, at := math.Inf(-1), 0
+	for i, c := range ranked[:min(14, len(ranked))] {
+		v := c.Score - 0.05*float64(i)
+		for n, r := range recent {
+			if c.At(colourway.Ground).Token == r.At(colourway.Ground).Token && c.At(colourway.Panel).Token == r.At(colourway.Panel).Token {
+				v -= 1.2 * float64(n+1) / float64(len(recent))
+			} else if c.At(colourway.Panel).Token == r.At(colourway.Panel).Token {
+				v -= 0.5 * float64(n+1) / float64(len(recent))
+			}
+		}
+		if v > best {
+			best, at = v, i
+		}
+	}
+	return at
+}

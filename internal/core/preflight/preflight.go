@@ -1,0 +1,177 @@
+// Package preflight checks a computed piece the way a careful colleague does
+// before it goes out. What the machine placed is right by construction; the
+// checks run all the same, so that a fault of ours is said and not shipped.
+package preflight
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// Severity of a finding.
+type Severity string
+
+// Error means unreadable, clipped, overlapping, or outside where it may be.
+const (
+	Error   Severity = "error"
+	Warning Severity = "warning"
+	Note    Severity = "note"
+)
+
+// Finding is one thing to look at.
+type Finding struct {
+	Code     string   `json:"code"`
+	Severity Severity `json:"severity"`
+	Slot     string   `json:"slot"`
+	Message  string   `json:"message"`
+	Value    float64  `json:"value"`
+	Limit    float64  `json:"limit"`
+	Fixes    []string `json:"fixes"`
+}
+
+// Input is what is checked.
+type Input struct {
+	Placement spec.Placement
+	Scene     *scene.Scene
+	Kit       *brand.Kit
+	Words     map[string]string
+	Pictures  []photo.Picture
+	Dropped   []string
+	Shortened []string
+	Plain     bool
+	CapHeight func(family string, weight int) float64 // em
+}
+
+// Check lists the findings, errors first.
+func Check(in Input) []Finding {
+	var out []Finding
+	add := func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
+		out = append(out, Finding{code, sev, slot, message, math.Round(value*100) / 100, limit, append([]string{}, fixes...)})
+	}
+	p := in.Placement
+	safe := p.SafeBox()
+	const eps = 0.6 // px: rounding of boxes
+	var solid []scene.Part
+	words, fontFamilies := 0.0, map[string]bool{}
+	for _, part := range in.Scene.Parts {
+		switch part.Kind {
+		case scene.KindText, scene.KindButton:
+			if part.Contrast < colourway.InkContrast {
+				add("contrast", Error, part.Slot, "the words are too close in lightness to what they stand on", part.Contrast, colourway.InkContrast, "colour")
+			}
+			caps := part.SizePx * in.CapHeight(part.Family, part.Weight)
+			if v := caps * p.SeenScale(); v < 6.95 {
+				add("too-small", Error, part.Slot, "the capitals are under 7 px high as seen", v, 7, "shorten")
+			} else if v := caps * p.SmallestSeenScale(); v < 7 {
+				add("small-seen", Note, part.Slot, fmt.Sprintf("at its smallest, %.0f px wide, this is hard to read", p.Seen[len(p.Seen)-1]), v, 7)
+			}
+			words += part.Box.W * part.Box.H
+			fontFamilies[part.Family] = true
+			solid = append(solid, part)
+			for _, l := range part.Lines {
+				if len(l.Line.Missing) > 0 {
+					add("missing-glyph", Warning, part.Slot, "no font has the sign "+string(l.Line.Missing), 0, 0)
+				} else if len(l.Line.Borrowed) > 0 {
+					add("borrowed-glyph", Note, part.Slot, "the brand's font lacks "+string(l.Line.Borrowed)+"; a shipped font lends it", 0, 0)
+				}
+			}
+		case scene.KindLogo:
+			solid = append(solid, part)
+			if part.Box.W*p.SeenScale() < 16 {
+				add("logo-small", Warning, part.Slot, "the logo is under 16 px wide as seen", part.Box.W*p.SeenScale(), 16)
+			}
+		case scene.KindPicture:
+			if part.Crop.W > 0 && part.Box.W > part.Crop.W*1.02 {
+				add("enlarged", Warning, part.Slot, "the picture has fewer pixels than its place here", part.Crop.W, part.Box.W, "picture")
+			}
+		}
+	}
+	for i, a := range solid {
+		if !p.Canvas().Contains(a.Box, eps) {
+			add("clipped", Error, a.Slot, "it runs over the edge of the piece", 0, 0)
+		} else if !safe.Contains(a.Box, eps) {
+			add("unsafe", Error, a.Slot, "it leaves the safe area", 0, 0)
+		}
+		for _, k := range p.KeepOuts() {
+			if a.Box.Overlaps(k, eps) {
+				add("keep-out", Error, a.Slot, "the channel covers this corner with its own signs", 0, 0)
+			}
+		}
+		for _, b := range solid[i+1:] {
+			if a.Box.Overlaps(b.Box, eps) {
+				add("overlap", Error, a.Slot, "it overlaps "+b.Slot, 0, 0)
+			}
+		}
+	}
+	if p.KeepIn != nil {
+		k := p.KeepIn
+		for _, part := range in.Scene.Parts {
+			if part.Slot == "headline" && !(spec.Rect{X: k[0], Y: k[1], W: k[2], H: k[3]}).Contains(part.Box, eps) {
+				add("keep-in", Note, "headline", "the small view of this channel cuts part of the headline off", 0, 0)
+			}
+		}
+	}
+	shown := func(slot string) bool {
+		return slices.ContainsFunc(in.Scene.Parts, func(q scene.Part) bool { return q.Slot == slot })
+	}
+	for _, need := range p.Needs {
+		switch {
+		case need == "action" && !shown("callToAction"):
+			add("no-action", Warning, "callToAction", "an advertisement asks people to do something; there is no call to action", 0, 0, "callToAction")
+		case need == "address-or-action" && !shown("callToAction") && !shown("website"):
+			add("no-address", Warning, "website", "nothing says where to go: no call to action and no address", 0, 0, "callToAction", "website")
+		}
+	}
+	for _, slot := range in.Shortened {
+		add("shortened", Note, slot, "fewer words are shown here than you wrote", 0, 0, "shortHeadline")
+	}
+	if in.Plain {
+		add("plain", Note, "", "the layout could not hold this copy here, so the plain one does", 0, 0)
+	}
+	for i, pic := range in.Pictures {
+		slot := "picture"
+		if i > 0 {
+			slot = fmt.Sprintf("picture%d", i+1)
+		}
+		if pic.Alt == "" && shown(slot) {
+			add("no-alt", Note, slot, "the picture has no description for people who cannot see it", 0, 0, "alt")
+		}
+	}
+	for _, w := range in.Kit.Voice.NeverSays {
+		for slot, text := range in.Words {
+			if w != "" && strings.Contains(strings.ToLower(text), strings.ToLower(w)) && shown(slot) {
+				add("never-says", Warning, slot, "the kit never says “"+w+"”", 0, 0)
+			}
+		}
+	}
+	if area := p.Canvas().W * p.Canvas().H; strings.HasPrefix(p.ID, "ad-") && words/area > 0.2 {
+		add("much-text", Note, "", "words cover more than a fifth of the advertisement", words/area, 0.2)
+	}
+	if len(fontFamilies) > 3 {
+		add("many-fonts", Warning, "", "more than three font families", float64(len(fontFamilies)), 3)
+	}
+	order := map[Severity]int{Error: 0, Warning: 1, Note: 2}
+	slices.SortStableFunc(out, func(a, b Finding) int {
+		if d := order[a.Severity] - order[b.Severity]; d != 0 {
+			return d
+		}
+		return strings.Compare(a.Code+a.Slot, b.Code+b.Slot)
+	})
+	return out
+}
+
+// Worst is the gravest severity among findings, "" for none.
+func Worst(findings []Finding) Severity {
+	if len(findings) == 0 {
+		return ""
+	}
+	return findings[0].Severity
+}

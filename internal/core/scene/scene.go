@@ -1,0 +1,70 @@
+// Package scene is the resolved drawing of a piece: shapes, pictures, logos and
+// set words with nothing left to decide. The same scene is written as SVG for
+// the screen, for files and for video frames.
+package scene
+
+import (
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Scene is a drawing of W x H px. Parts are painted in order.
+type Scene struct {
+	W, H  int
+	Alt   string
+	Parts []Part
+}
+
+// Kind says what a part is.
+type Kind string
+
+// The kinds a report knows.
+const (
+	KindText    Kind = "text"
+	KindButton  Kind = "button"
+	KindLogo    Kind = "logo"
+	KindPicture Kind = "picture"
+	KindShape   Kind = "shape"
+)
+
+// Part is one thing drawn. Which fields count depends on Kind.
+type Part struct {
+	Slot string // what it is for: a copy field, "logo", "picture", "panel" ...
+	Kind Kind
+	Box  spec.Rect // px: ink for words and logos, the shape's bounds otherwise
+
+	// shapes
+	Path   string // absolute path data in px; empty draws Box
+	Radius float64
+	Fill   colour.RGB
+	Stroke float64 // px; above 0 the path is stroked, not filled
+	Alpha  float64 // 0-1 opacity of a veil; 0 means opaque
+
+	// words; Fill is the ink
+	Text     string
+	Lines    []TextLine
+	SizePx   float64
+	Family   string
+	Weight   int
+	Ground   colour.RGB // the colour contrast was measured against
+	Contrast float64
+
+	// pictures
+	Picture string    // hash
+	Crop    spec.Rect // px of the picture
+	Clip    string    // path data the picture is cut to; empty for Box
+
+	// logos: Art.View is drawn into Box
+	Art     *brand.Art
+	File    string
+	Recolor *colour.RGB // set a one-colour logo in this ink
+}
+
+// TextLine is a set line with its baseline origin in px.
+type TextLine struct {
+	Line *typeset.Line
+	X, Y float64
+	From int // rune index in Part.Text where the line starts
+}

@@ -1,0 +1,172 @@
+package scene
+
+import (
+	"encoding/base64"
+	"fmt"
+	"html"
+	"strconv"
+	"strings"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// PictureRef asks for a picture cut to a crop, shown W x H px large.
+type PictureRef struct {
+	Hash string
+	Crop spec.Rect
+	W, H float64
+}
+
+// Options says how a scene is written.
+type Options struct {
+	// Href turns a picture into what an image element may point to.
+	Href func(PictureRef) string
+	// Bare leaves the glyphs of words out and moves nothing else.
+	Bare bool
+	// IDs prefixes the ids of clip paths; pieces on one page need different
+	// ones.
+	IDs string
+	// Scale multiplies the size it is shown at; 0 means 1.
+	Scale float64
+	// Selectable adds a nearly invisible text layer, for PDF.
+	Selectable bool
+}
+
+// SVG writes the whole drawing. The features used are a short list that librsvg
+// and browsers draw alike: nested svg, path, rect, image, clipPath, transform
+// and presentation attributes; no style, no filters, no masks.
+func (s *Scene) SVG(o Options) string {
+	if o.Scale == 0 {
+		o.Scale = 1
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %d %d" role="img" aria-label="%s">`,
+		num(float64(s.W)*o.Scale), num(float64(s.H)*o.Scale), s.W, s.H, html.EscapeString(s.Alt))
+	for _, g := range s.Groups(o) {
+		b.WriteString(g.SVG)
+	}
+	b.WriteString("</svg>")
+	return b.String()
+}
+
+// Group is a run of neighbouring parts of one slot, the unit a screen replaces.
+type Group struct {
+	ID  string // slot, with a number where a slot has several groups
+	SVG string
+}
+
+// Groups writes the drawing as groups in painting order.
+func (s *Scene) Groups(o Options) []Group {
+	var out []Group
+	seen := map[string]int{}
+	var b strings.Builder
+	flush := func(slot string) {
+		n := seen[slot]
+		seen[slot]++
+		id := slot
+		if n > 0 {
+			id += strconv.Itoa(n + 1)
+		}
+		out = append(out, Group{id, `<g data-slot="` + slot + `" data-group="` + id + `">` + b.String() + `</g>`})
+		b.Reset()
+	}
+	for i := range s.Parts {
+		s.Parts[i].write(&b, o, i)
+		if i+1 == len(s.Parts) || s.Parts[i+1].Slot != s.Parts[i].Slot {
+			flush(s.Parts[i].Slot)
+		}
+	}
+	return out
+}
+
+var num = typeset.Num
+
+func (p *Part) write(b *strings.Builder, o Options, i int) {
+	switch p.Kind {
+	case KindShape:
+		p.writeShape(b)
+	case KindPicture:
+		p.writePicture(b, o, i)
+	case KindLogo:
+		p.writeLogo(b)
+	default:
+		if !o.Bare {
+			p.writeText(b)
+			if o.Selectable {
+				p.writeSelectable(b)
+			}
+		}
+	}
+}
+
+func paint(fill colour.RGB, stroke, alpha float64) string {
+	s := ` fill="` + fill.Hex() + `"`
+	if stroke > 0 {
+		s = ` fill="none" stroke="` + fill.Hex() + `" stroke-width="` + num(stroke) + `"`
+	}
+	if alpha > 0 && alpha < 1 {
+		s += ` fill-opacity="` + num(alpha) + `"`
+	}
+	return s
+}
+
+func (p *Part) writeShape(b *strings.Builder) {
+	if p.Path != "" {
+		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + `/>`)
+		return
+	}
+	b.WriteString(`<rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `"`)
+	if p.Radius > 0 {
+		b.WriteString(` rx="` + num(p.Radius) + `"`)
+	}
+	b.WriteString(paint(p.Fill, p.Stroke, p.Alpha) + `/>`)
+}
+
+func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
+	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H})
+	clip := ""
+	if p.Clip != "" {
+		id := o.IDs + "c" + strconv.Itoa(i)
+		b.WriteString(`<clipPath id="` + id + `"><path d="` + p.Clip + `"/></clipPath>`)
+		clip = ` clip-path="url(#` + id + `)"`
+	}
+	b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+		`" preserveAspectRatio="none" href="` + html.EscapeString(href) + `"` + clip + `/>`)
+}
+
+func (p *Part) writeLogo(b *strings.Builder) {
+	v := p.Art.View
+	if p.Art.SVG == "" {
+		// the bitmap is already cut to its ink
+		b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+			`" preserveAspectRatio="none" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(p.Art.Bitmap) + `"/>`)
+		return
+	}
+	b.WriteString(`<svg x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+		`" viewBox="` + num(v[0]) + " " + num(v[1]) + " " + num(v[2]) + " " + num(v[3]) + `" preserveAspectRatio="none">`)
+	b.WriteString(p.Art.SVG)
+	b.WriteString(`</svg>`)
+}
+
+func (p *Part) writeText(b *strings.Builder) {
+	b.WriteString(`<g fill="` + p.Fill.Hex() + `">`)
+	for _, l := range p.Lines {
+		for i := range l.Line.Paths() {
+			data, upem, x := l.Line.Path(i)
+			b.WriteString(`<path transform="translate(` + num(l.X+x*p.SizePx) + " " + num(l.Y) + `) scale(` +
+				strconv.FormatFloat(p.SizePx/upem, 'g', 6, 64) + `)" d="M0 0` + data + `"/>`)
+		}
+	}
+	b.WriteString(`</g>`)
+}
+
+// writeSelectable lays real text over the outlines, invisible but for readers
+// and search: a fill opacity of 0 would be left out of a PDF.
+func (p *Part) writeSelectable(b *strings.Builder) {
+	for _, l := range p.Lines {
+		fmt.Fprintf(b, `<text x="%s" y="%s" font-family="sans-serif" font-size="%s" textLength="%s" lengthAdjust="spacingAndGlyphs" fill="%s" fill-opacity=".002">%s</text>`,
+			num(l.X), num(l.Y), num(p.SizePx), num(l.Line.Advance*p.SizePx), p.Fill.Hex(), html.EscapeString(l.Line.Text))
+	}
+}

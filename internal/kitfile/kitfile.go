@@ -1,0 +1,222 @@
+// Package kitfile reads a kit and a brief from files, a folder or a ZIP, and
+// makes a job of them: documents parsed, logos and pictures imported, fonts
+// read. It is what the command line and archive uploads share; no database.
+package kitfile
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"path"
+	"path/filepath"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/raster"
+	"aspenridge/layouts"
+)
+
+// The limits of a kit archive.
+const (
+	maxArchive = 200 << 20
+	maxFiles   = 2000
+)
+
+// Open opens a kit folder or ZIP as a file system.
+func Open(name string) (fs.FS, error) {
+	info, err := os.Stat(name)
+	if err != nil {
+		return nil, fmt.Errorf("kit %s: %w", name, err)
+	}
+	if info.IsDir() {
+		root, err := os.OpenRoot(name)
+		if err != nil {
+			return nil, err
+		}
+		return root.FS(), nil
+	}
+	if info.Size() > maxArchive {
+		return nil, fmt.Errorf("kit %s: %d MB, at most %d", name, info.Size()>>20, maxArchive>>20)
+	}
+	data, err := os.ReadFile(name)
+	if err != nil {
+		return nil, err
+	}
+	return OpenZip(data)
+}
+
+// OpenZip opens a kit archive. Names that lead out of it, too many files and
+// archives that unpack to more than they should are refused.
+func OpenZip(data []byte) (fs.FS, error) {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, fmt.Errorf("kit: want a folder or a ZIP: %w", err)
+	}
+	if len(z.File) > maxFiles {
+		return nil, fmt.Errorf("kit: %d files, at most %d", len(z.File), maxFiles)
+	}
+	var total uint64
+	for _, f := range z.File {
+		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) {
+			return nil, fmt.Errorf("kit: the name %q leads out of the archive", f.Name)
+		}
+		if total += f.UncompressedSize64; total > maxArchive {
+			return nil, fmt.Errorf("kit: it unpacks to more than %d MB", maxArchive>>20)
+		}
+	}
+	return z, nil
+}
+
+func read(fsys fs.FS, name string) ([]byte, error) {
+	name = path.Clean(filepath.ToSlash(name))
+	if !fs.ValidPath(name) {
+		return nil, fmt.Errorf("file %q: want a path inside the folder", name)
+	}
+	f, err := fsys.Open(name)
+	if err != nil {
+		return nil, fmt.Errorf("file %q: %w", name, errors.Unwrap(err))
+	}
+	defer f.Close()
+	data, err := io.ReadAll(io.LimitReader(f, raster.MaxBytes+1))
+	if err == nil && len(data) > raster.MaxBytes {
+		err = fmt.Errorf("file %q: more than %d MB", name, raster.MaxBytes>>20)
+	}
+	return data, err
+}
+
+// Kit is a kit with its fonts.
+type Kit struct {
+	*brand.Kit
+	Library *typeset.Library
+}
+
+// LoadKit reads kit.json and everything it names. With lenient, a family
+// nobody has is replaced and warned about instead of refused.
+func LoadKit(ctx context.Context, fsys fs.FS, lenient bool) (Kit, error) {
+	data, err := read(fsys, "kit.json")
+	if err != nil {
+		return Kit{}, err
+	}
+	doc, err := edit.ParseObject(data)
+	if err != nil {
+		return Kit{}, fmt.Errorf("kit.json: %w", err)
+	}
+	k, err := brand.Parse(doc)
+	if err != nil {
+		return Kit{}, err
+	}
+	var entries []typeset.Entry
+	for i := range k.Fonts {
+		f := &k.Fonts[i]
+		data, err := read(fsys, f.File)
+		if err != nil {
+			return Kit{}, err
+		}
+		face, err := typeset.ParseFace(data)
+		if err != nil {
+			return Kit{}, fmt.Errorf("font %s: %w", f.File, err)
+		}
+		f.Family = face.Family
+		entries = append(entries, typeset.Entry{Family: face.Family, Weight: face.Weight, Italic: face.Italic, Read: func() ([]byte, error) { return data, nil }})
+	}
+	out := Kit{k, typeset.NewLibrary(assets.Library(), entries...)}
+	if err := CheckFonts(k, out.Library, lenient); err != nil {
+		return Kit{}, err
+	}
+	for i := range k.Logos {
+		l := &k.Logos[i]
+		data, err := read(fsys, l.File)
+		if err != nil {
+			return Kit{}, err
+		}
+		in, err := raster.ImportLogo(ctx, data)
+		if err != nil {
+			return Kit{}, fmt.Errorf("logo %s: %w", l.File, err)
+		}
+		l.Art = &in.Art
+		for _, n := range in.Notes {
+			k.Warnings = append(k.Warnings, l.File+": "+n)
+		}
+	}
+	return out, nil
+}
+
+// ErrFont is wrapped when a family is neither in the kit nor shipped.
+var ErrFont = errors.New("unknown font family")
+
+// CheckFonts looks every family up that the type sets name. With lenient a
+// missing one becomes a warning; the job sets it in the default family.
+func CheckFonts(k *brand.Kit, lib *typeset.Library, lenient bool) error {
+	told := map[string]bool{}
+	for _, set := range k.TypeSets {
+		for _, level := range brand.Levels {
+			family := set.Levels[level].Family
+			if lib.Has(family) || told[family] {
+				continue
+			}
+			told[family] = true
+			if !lenient {
+				return fmt.Errorf("%w: %q (type set %s, %s); add its file to the kit or choose one of: %s", ErrFont, family, set.ID, level, strings.Join(lib.Families(), ", "))
+			}
+			k.Warnings = append(k.Warnings, fmt.Sprintf("font %q is missing; set in Libre Franklin instead", family))
+		}
+	}
+	return nil
+}
+
+// LoadBrief reads a brief document.
+func LoadBrief(data []byte) (*brief.Brief, error) {
+	doc, err := edit.ParseObject(data)
+	if err != nil {
+		return nil, fmt.Errorf("brief.json: %w", err)
+	}
+	return brief.Parse(doc)
+}
+
+// Pictures imports every picture a brief names, by file, and returns a source
+// of their bytes.
+func Pictures(ctx context.Context, b *brief.Brief, fsys fs.FS) (map[string]photo.Picture, raster.Source, error) {
+	byFile, byHash := map[string]photo.Picture{}, map[string][]byte{}
+	for _, c := range b.Cards {
+		for _, p := range c.Pictures {
+			if _, ok := byFile[p.File]; ok || p.File == "" {
+				continue
+			}
+			data, err := read(fsys, p.File)
+			if err != nil {
+				return nil, nil, fmt.Errorf("picture: %w", err)
+			}
+			in, err := raster.Import(ctx, data)
+			if err != nil {
+				return nil, nil, fmt.Errorf("picture %s: %w", p.File, err)
+			}
+			byFile[p.File] = photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Thumb: in.Thumb, Focus: [2]float64{0.5, 0.5}}
+			byHash[in.Hash] = in.Data
+		}
+	}
+	return byFile, func(hash string) ([]byte, error) {
+		if d, ok := byHash[hash]; ok {
+			return d, nil
+		}
+		return nil, fmt.Errorf("picture %.8s is not there", hash)
+	}, nil
+}
+
+// Job puts a kit and a brief together.
+func Job(k Kit, b *brief.Brief, pictures map[string]photo.Picture) *piece.Job {
+	return &piece.Job{
+		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library,
+		Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: pictures,
+	}
+}

@@ -1,0 +1,199 @@
+package raster
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/davidbyttow/govips/v2/vips"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+)
+
+// load decodes into upright sRGB with 8 bits and straight alpha.
+func load(data []byte) (*vips.ImageRef, error) {
+	start()
+	params := vips.NewImportParams()
+	img, err := vips.LoadImageFromBuffer(data, params)
+	if err != nil {
+		return nil, firstLine(err)
+	}
+	if err := upright(img); err != nil {
+		img.Close()
+		return nil, firstLine(err)
+	}
+	return img, nil
+}
+
+func upright(img *vips.ImageRef) error {
+	if err := img.AutoRotate(); err != nil {
+		return err
+	}
+	if img.HasICCProfile() {
+		if err := img.TransformICCProfile(vips.SRGBIEC6196621ICCProfilePath); err != nil {
+			return err
+		}
+		if err := img.RemoveICCProfile(); err != nil {
+			return err
+		}
+	}
+	if img.Interpretation() != vips.InterpretationSRGB {
+		if err := img.ToColorSpace(vips.InterpretationSRGB); err != nil {
+			return err
+		}
+	}
+	return img.Cast(vips.BandFormatUchar)
+}
+
+func firstLine(err error) error {
+	s := err.Error()
+	for i, r := range s {
+		if r == '\n' {
+			return fmt.Errorf("%s", s[:i])
+		}
+	}
+	return err
+}
+
+// pixels reads an image as RGBA.
+func pixels(img *vips.ImageRef) (colour.Pixels, error) {
+	if img.Bands() < 3 {
+		if err := img.ToColorSpace(vips.InterpretationSRGB); err != nil {
+			return colour.Pixels{}, err
+		}
+	}
+	if !img.HasAlpha() {
+		if err := img.AddAlpha(); err != nil {
+			return colour.Pixels{}, err
+		}
+	}
+	if err := img.Cast(vips.BandFormatUchar); err != nil {
+		return colour.Pixels{}, err
+	}
+	raw, err := img.ToBytes()
+	if err != nil {
+		return colour.Pixels{}, err
+	}
+	p := colour.Pixels{W: img.Width(), H: img.Height(), Pix: raw}
+	if len(raw) != 4*p.W*p.H {
+		return colour.Pixels{}, fmt.Errorf("%d bands", img.Bands())
+	}
+	return p, nil
+}
+
+// importPicture runs in the child.
+func importPicture(data []byte) (any, []byte, error) {
+	img, err := load(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer img.Close()
+	out := Imported{Type: "image/jpeg"}
+	if long := max(img.Width(), img.PageHeight()); long > LongSide {
+		k := float64(LongSide) / float64(long)
+		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
+			return nil, nil, firstLine(err)
+		}
+		out.Notes = append(out.Notes, fmt.Sprintf("reduced to %d px on the long side", LongSide))
+	}
+	if err := img.RemoveMetadata(); err != nil {
+		return nil, nil, firstLine(err)
+	}
+	out.W, out.H = img.Width(), img.Height()
+	thumb, err := img.Copy()
+	if err != nil {
+		return nil, nil, err
+	}
+	defer thumb.Close()
+	var payload []byte
+	if img.HasAlpha() {
+		out.Type = "image/png"
+		payload, _, err = img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll})
+	} else {
+		payload, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
+	}
+	if err != nil {
+		return nil, nil, firstLine(err)
+	}
+	if k := 256 / float64(max(out.W, out.H)); k < 1 {
+		if err := thumb.ResizeWithVScale(k, k, vips.KernelLinear); err != nil {
+			return nil, nil, firstLine(err)
+		}
+	}
+	if out.Thumb, err = pixels(thumb); err != nil {
+		return nil, nil, firstLine(err)
+	}
+	return out, payload, nil
+}
+
+// importLogo runs in the child: it finds the ink, the colours and, for bitmaps,
+// cuts the margins off.
+func importLogo(data []byte) (any, []byte, error) {
+	img, err := load(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer img.Close()
+	bitmap := Kind(data) != "svg"
+	if long := max(img.Width(), img.Height()); bitmap && long > 1600 {
+		k := 1600 / float64(long)
+		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
+			return nil, nil, firstLine(err)
+		}
+	}
+	full, err := img.Copy()
+	if err != nil {
+		return nil, nil, err
+	}
+	defer full.Close()
+	p, err := pixels(full)
+	if err != nil {
+		return nil, nil, firstLine(err)
+	}
+	flat := colour.ExtractFlat(p)
+	box, ok := inkBox(p, flat.Ground)
+	if !ok {
+		return nil, nil, fmt.Errorf("nothing is drawn in it")
+	}
+	out := ImportedLogo{Art: brand.Art{Inks: flat.Ink, Box: flat.Ground}}
+	x, y, w, h := box[0], box[1], box[2], box[3]
+	if !bitmap {
+		// half a pixel of air, for the soft edge
+		out.Art.View = [4]float64{math.Max(0, float64(x)-0.5), math.Max(0, float64(y)-0.5), float64(w) + 1, float64(h) + 1}
+		return out, nil, nil
+	}
+	if err := img.ExtractArea(x, y, w, h); err != nil {
+		return nil, nil, firstLine(err)
+	}
+	out.Art.View = [4]float64{0, 0, float64(w), float64(h)}
+	if flat.Ground != nil {
+		out.Notes = append(out.Notes, "the logo stands in a box of "+flat.Ground.Hex()+"; a file with a transparent ground goes on any colour")
+	}
+	payload, _, err := img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll})
+	return out, payload, err
+}
+
+// inkBox is x, y, width, height of what differs from the ground, or from
+// transparency.
+func inkBox(p colour.Pixels, ground *colour.RGB) ([4]int, bool) {
+	x0, y0, x1, y1 := p.W, p.H, -1, -1
+	for y := range p.H {
+		for x := range p.W {
+			i := 4 * (y*p.W + x)
+			if p.Pix[i+3] < 16 {
+				continue
+			}
+			if ground != nil {
+				d := 0
+				for k, v := range [3]uint8{ground.R, ground.G, ground.B} {
+					d = max(d, int(math.Abs(float64(p.Pix[i+k])-float64(v))))
+				}
+				if d < 12 {
+					continue
+				}
+			}
+			x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
+		}
+	}
+	return [4]int{x0, y0, x1 - x0 + 1, y1 - y0 + 1}, x1 >= 0
+}

@@ -1,0 +1,300 @@
+package raster
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"image"
+	_ "image/gif" // header readers
+	_ "image/jpeg"
+	_ "image/png"
+	"io"
+	"os"
+	"os/exec"
+	"strings"
+	"syscall"
+	"time"
+
+	_ "golang.org/x/image/webp" // header reader
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+)
+
+// ErrFile is wrapped by every error about an uploaded file.
+var ErrFile = errors.New("the file cannot be used")
+
+// The limits of an uploaded file.
+const (
+	MaxBytes  = 60 << 20
+	MaxPixels = 100_000_000
+	// LongSide is what a larger picture is reduced to.
+	LongSide = 4096
+)
+
+// Accepted says in words which files are taken.
+const Accepted = "want PNG, JPEG, WebP, GIF or SVG"
+
+// Kind tells a file by its first bytes: png, jpeg, webp, gif, svg, or "".
+func Kind(data []byte) string {
+	switch {
+	case bytes.HasPrefix(data, []byte("\x89PNG\r\n\x1a\n")):
+		return "png"
+	case bytes.HasPrefix(data, []byte("\xff\xd8\xff")):
+		return "jpeg"
+	case bytes.HasPrefix(data, []byte("GIF8")):
+		return "gif"
+	case len(data) > 12 && string(data[:4]) == "RIFF" && string(data[8:12]) == "WEBP":
+		return "webp"
+	}
+	head := data[:min(len(data), 4096)]
+	head = bytes.TrimLeft(bytes.TrimPrefix(head, []byte("\xef\xbb\xbf")), " \t\r\n")
+	if bytes.HasPrefix(head, []byte("<")) && bytes.Contains(head, []byte("<svg")) {
+		return "svg"
+	}
+	return ""
+}
+
+// Imported is a picture made safe: upright sRGB, JPEG or (with transparency)
+// PNG, at most [LongSide] px.
+type Imported struct {
+	Hash  string // SHA-256 of Data
+	Data  []byte
+	Type  string // image/jpeg or image/png
+	W, H  int
+	Thumb colour.Pixels // at most 256 px
+	Notes []string
+}
+
+// check tells the kind and refuses by size before anything is decoded.
+func check(data []byte) (string, error) {
+	if len(data) == 0 {
+		return "", fmt.Errorf("%w: it is empty", ErrFile)
+	}
+	if len(data) > MaxBytes {
+		return "", fmt.Errorf("%w: it has %d MB, at most %d MB are taken", ErrFile, len(data)>>20, MaxBytes>>20)
+	}
+	kind := Kind(data)
+	switch kind {
+	case "":
+		return "", fmt.Errorf("%w: it is not a picture; %s", ErrFile, Accepted)
+	case "svg":
+		return kind, nil
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return "", fmt.Errorf("%w: its header is broken (%v)", ErrFile, err)
+	}
+	if cfg.Width <= 0 || cfg.Height <= 0 || cfg.Width > 65535 || cfg.Height > 65535 || cfg.Width*cfg.Height > MaxPixels {
+		return "", fmt.Errorf("%w: it measures %d × %d px, at most %d megapixels are taken", ErrFile, cfg.Width, cfg.Height, MaxPixels/1_000_000)
+	}
+	return kind, nil
+}
+
+// Import takes a picture in. Errors wrap [ErrFile].
+func Import(ctx context.Context, data []byte) (Imported, error) {
+	kind, err := check(data)
+	if err != nil {
+		return Imported{}, err
+	}
+	if kind == "svg" {
+		if _, err := CleanSVG(data, ""); err != nil {
+			return Imported{}, fmt.Errorf("%w: %v", ErrFile, err)
+		}
+	}
+	var out Imported
+	payload, err := runChild(ctx, "picture", data, &out)
+	if err != nil {
+		return Imported{}, err
+	}
+	out.Data = payload
+	sum := sha256.Sum256(payload)
+	out.Hash = hex.EncodeToString(sum[:])
+	return out, nil
+}
+
+// ImportedLogo is a logo file made ready to draw, with a guess at what it is.
+type ImportedLogo struct {
+	Art    brand.Art
+	Lockup string
+	Tone   string
+	Notes  []string
+}
+
+// ImportLogo takes a logo in, vector or bitmap. Errors wrap [ErrFile].
+func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
+	kind, err := check(data)
+	if err != nil {
+		return ImportedLogo{}, err
+	}
+	sum := sha256.Sum256(data)
+	hash := hex.EncodeToString(sum[:])
+	var out ImportedLogo
+	input := data
+	var clean CleanedSVG
+	if kind == "svg" {
+		if clean, err = CleanSVG(data, "l"+hash[:8]+"-"); err != nil {
+			return ImportedLogo{}, fmt.Errorf("%w: %v", ErrFile, err)
+		}
+		input = []byte(wrapSVG(clean))
+	}
+	payload, err := runChild(ctx, "logo", input, &out)
+	if err != nil {
+		return ImportedLogo{}, err
+	}
+	out.Art.Hash = hash
+	if kind == "svg" {
+		out.Art.SVG = clean.Markup
+		// the child measured in px of its drawing; turn that into the file's units
+		k := clean.View[2] / float64(logoRaster(clean.View))
+		v := out.Art.View
+		out.Art.View = [4]float64{clean.View[0] + v[0]*k, clean.View[1] + v[1]*k, v[2] * k, v[3] * k}
+		out.Notes = append(out.Notes, clean.Notes...)
+	} else {
+		out.Art.Bitmap = payload
+	}
+	out.Lockup, out.Tone = propose(out.Art)
+	return out, nil
+}
+
+// propose guesses lockup and tone from shape and lightness.
+func propose(a brand.Art) (lockup, tone string) {
+	switch r := a.Aspect(); {
+	case r > 1.6:
+		lockup = "horizontal"
+	case r > 0.85 && r < 1.18:
+		lockup = "symbol"
+	default:
+		lockup = "stacked"
+	}
+	light, hues := 0.0, 0
+	for _, ink := range a.Inks {
+		o := ink.Colour.OKLCh()
+		light += o.L * ink.Share
+		if o.C > 0.04 && ink.Share > 0.04 {
+			hues++
+		}
+	}
+	switch {
+	case light > 0.8:
+		tone = "for-dark"
+	case hues == 0 && len(a.Inks) <= 1:
+		tone = "one-colour"
+	case hues <= 1 && light < 0.5 && len(a.Inks) == 1:
+		tone = "for-light"
+	default:
+		tone = "full-colour"
+	}
+	return lockup, tone
+}
+
+func logoRaster(view [4]float64) int { return max(1, int(600*min(1, view[2]/view[3]))) }
+
+func wrapSVG(c CleanedSVG) string {
+	w := logoRaster(c.View)
+	h := max(1, int(float64(w)*c.View[3]/c.View[2]+0.5))
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="%g %g %g %g">%s</svg>`,
+		w, h, c.View[0], c.View[1], c.View[2], c.View[3], c.Markup)
+}
+
+const childEnv = "ASPENRIDGE_IMPORT"
+
+// childTime is how long a child may take. Vector files are small and quick;
+// the largest photograph takes about two seconds on a slow machine.
+func childTime(data []byte) time.Duration {
+	if Kind(data) == "svg" {
+		return 1500 * time.Millisecond
+	}
+	return 12 * time.Second
+}
+
+// runChild runs this program again as a child that only imports one file. Its
+// answer is one line of JSON and then the bytes of the result.
+func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte, error) {
+	self, err := os.Executable()
+	if err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithTimeout(ctx, childTime(data))
+	defer cancel()
+	cmd := exec.CommandContext(ctx, self)
+	cmd.Env = []string{childEnv + "=" + mode, "MALLOC_ARENA_MAX=2", "GOMAXPROCS=1", "PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "TZ=UTC"}
+	cmd.Stdin = bytes.NewReader(data)
+	var stdout, stderr bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &stdout, &limited{&stderr, 4096}
+	err = cmd.Run()
+	if ctx.Err() != nil {
+		return nil, fmt.Errorf("%w: reading it takes too long", ErrFile)
+	}
+	if err != nil {
+		msg := strings.TrimSpace(stderr.String())
+		if i := strings.IndexByte(msg, '\n'); i > 0 {
+			msg = msg[:i]
+		}
+		if msg == "" {
+			msg = err.Error()
+		}
+		return nil, fmt.Errorf("%w: it is broken (%s)", ErrFile, msg)
+	}
+	head, payload, ok := bytes.Cut(stdout.Bytes(), []byte("\n"))
+	if !ok {
+		return nil, fmt.Errorf("%w: it could not be read", ErrFile)
+	}
+	if err := json.Unmarshal(head, answer); err != nil {
+		return nil, fmt.Errorf("import child: %w", err)
+	}
+	return payload, nil
+}
+
+type limited struct {
+	w io.Writer
+	n int
+}
+
+func (l *limited) Write(p []byte) (int, error) {
+	if k := min(len(p), l.n); k > 0 {
+		_, _ = l.w.Write(p[:k])
+		l.n -= k
+	}
+	return len(p), nil
+}
+
+// ChildMain must be the first call of every main (and TestMain) of a program
+// that imports files: in a child process it does the import and exits.
+func ChildMain() {
+	mode := os.Getenv(childEnv)
+	if mode == "" {
+		return
+	}
+	_ = syscall.Setrlimit(syscall.RLIMIT_AS, &syscall.Rlimit{Cur: 3 << 30, Max: 3 << 30})
+	_ = syscall.Setrlimit(syscall.RLIMIT_CORE, &syscall.Rlimit{})
+	data, err := io.ReadAll(io.LimitReader(os.Stdin, MaxBytes+1))
+	var head any
+	var payload []byte
+	if err == nil {
+		switch mode {
+		case "picture":
+			head, payload, err = importPicture(data)
+		case "logo":
+			head, payload, err = importLogo(data)
+		default:
+			err = fmt.Errorf("mode %q", mode)
+		}
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	line, err := json.Marshal(head)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	os.Stdout.Write(append(line, '\n'))
+	os.Stdout.Write(payload)
+	os.Exit(0)
+}

@@ -1,0 +1,238 @@
+package raster
+
+import (
+	"bytes"
+	"context"
+	"encoding/base64"
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"strings"
+	"sync"
+
+	"github.com/davidbyttow/govips/v2/vips"
+
+	"aspenridge/internal/core/scene"
+)
+
+// Formats lists the file formats that can be written.
+var Formats = []string{"png", "jpeg", "webp", "svg", "pdf"}
+
+// Extension is the file name ending of a format.
+func Extension(format string) string {
+	if format == "jpeg" {
+		return "jpg"
+	}
+	return format
+}
+
+// Source gives the bytes of a picture by its hash.
+type Source func(hash string) ([]byte, error)
+
+// Studio draws scenes. It keeps cut and scaled pictures, since a set shows the
+// same crops again and again. Safe for concurrent use.
+type Studio struct {
+	source Source
+	limit  int // bytes of crops kept
+
+	mu    sync.Mutex
+	crops map[cropKey]crop
+	order []cropKey
+	held  int
+}
+
+type cropKey struct {
+	ref  scene.PictureRef
+	w, h int
+}
+
+type crop struct {
+	data []byte
+	kind string
+}
+
+// NewStudio makes a studio over a source of pictures.
+func NewStudio(source Source) *Studio {
+	return &Studio{source: source, limit: 96 << 20, crops: map[cropKey]crop{}}
+}
+
+// Crop cuts a picture and scales it to w x h px. It returns the bytes and their
+// media type.
+func (s *Studio) Crop(ref scene.PictureRef, w, h int) ([]byte, string, error) {
+	key := cropKey{ref, w, h}
+	s.mu.Lock()
+	c, ok := s.crops[key]
+	s.mu.Unlock()
+	if ok {
+		return c.data, c.kind, nil
+	}
+	data, err := s.source(ref.Hash)
+	if err != nil {
+		return nil, "", err
+	}
+	c, err = cut(data, ref, w, h)
+	if err != nil {
+		return nil, "", fmt.Errorf("picture %.8s: %w", ref.Hash, err)
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if _, ok := s.crops[key]; !ok {
+		s.crops[key] = c
+		s.order = append(s.order, key)
+		s.held += len(c.data)
+		for s.held > s.limit && len(s.order) > 1 {
+			s.held -= len(s.crops[s.order[0]].data)
+			delete(s.crops, s.order[0])
+			s.order = s.order[1:]
+		}
+	}
+	return c.data, c.kind, nil
+}
+
+func cut(data []byte, ref scene.PictureRef, w, h int) (crop, error) {
+	start()
+	params := vips.NewImportParams()
+	shrink := 1
+	if Kind(data) == "jpeg" { // let the decoder do the coarse part of scaling down
+		for shrink < 8 && ref.Crop.W/float64(w) >= float64(shrink*2) {
+			shrink *= 2
+		}
+		if shrink > 1 {
+			params.JpegShrinkFactor.Set(shrink)
+		}
+	}
+	img, err := vips.LoadImageFromBuffer(data, params)
+	if err != nil {
+		return crop{}, firstLine(err)
+	}
+	defer img.Close()
+	k := 1 / float64(shrink)
+	x, y := int(math.Round(ref.Crop.X*k)), int(math.Round(ref.Crop.Y*k))
+	cw, ch := int(math.Round(ref.Crop.W*k)), int(math.Round(ref.Crop.H*k))
+	x, y = max(0, min(x, img.Width()-1)), max(0, min(y, img.Height()-1))
+	cw, ch = max(1, min(cw, img.Width()-x)), max(1, min(ch, img.Height()-y))
+	if err := img.ExtractArea(x, y, cw, ch); err != nil {
+		return crop{}, firstLine(err)
+	}
+	if err := img.ResizeWithVScale(float64(w)/float64(cw), float64(h)/float64(ch), vips.KernelLanczos3); err != nil {
+		return crop{}, firstLine(err)
+	}
+	if img.HasAlpha() {
+		out, _, err := img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 4})
+		return crop{out, "image/png"}, err
+	}
+	out, _, err := img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff})
+	return crop{out, "image/jpeg"}, err
+}
+
+// Output says how a scene becomes a file.
+type Output struct {
+	Format string  // png, jpeg, webp, svg, pdf
+	Scale  float64 // px of the file per px of the scene, 0 means 1
+	Bare   bool    // without the glyphs of words
+	Fast   bool    // PNG at level 1 without filter
+}
+
+// MaxOutput is the most px a side of an output may have.
+const MaxOutput = 16_384
+
+// SVG writes a scene with its pictures inside, at the resolution it is shown.
+func (s *Studio) SVG(sc *scene.Scene, o Output) (string, error) {
+	if o.Scale == 0 {
+		o.Scale = 1
+	}
+	var failed error
+	svg := sc.SVG(scene.Options{
+		Bare: o.Bare, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale,
+		Href: func(ref scene.PictureRef) string {
+			w, h := max(1, int(math.Round(ref.W*o.Scale))), max(1, int(math.Round(ref.H*o.Scale)))
+			data, kind, err := s.Crop(ref, w, h)
+			if err != nil {
+				failed = err
+				return ""
+			}
+			return "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(data)
+		},
+	})
+	return svg, failed
+}
+
+// Render draws a scene as a file. The same scene, pictures and options give
+// the same bytes.
+func (s *Studio) Render(ctx context.Context, sc *scene.Scene, o Output) ([]byte, error) {
+	if o.Scale == 0 {
+		o.Scale = 1
+	}
+	if o.Scale*float64(max(sc.W, sc.H)) > MaxOutput {
+		return nil, fmt.Errorf("%d × %d px at scale %g: at most %d px on a side", sc.W, sc.H, o.Scale, MaxOutput)
+	}
+	svg, err := s.SVG(sc, o)
+	if err != nil {
+		return nil, err
+	}
+	switch o.Format {
+	case "svg":
+		return []byte(svg), nil
+	case "pdf":
+		return pdf(ctx, svg)
+	}
+	img, err := draw(svg)
+	if err != nil {
+		return nil, err
+	}
+	defer img.Close()
+	return encode(img, o)
+}
+
+// draw rasters our own SVG onto opaque sRGB.
+func draw(svg string) (*vips.ImageRef, error) {
+	start()
+	img, err := vips.LoadImageFromBuffer([]byte(svg), vips.NewImportParams())
+	if err != nil {
+		return nil, firstLine(err)
+	}
+	if img.HasAlpha() { // every piece has a ground
+		if err := img.Flatten(&vips.Color{R: 255, G: 255, B: 255}); err != nil {
+			img.Close()
+			return nil, firstLine(err)
+		}
+	}
+	return img, nil
+}
+
+func encode(img *vips.ImageRef, o Output) ([]byte, error) {
+	var out []byte
+	var err error
+	switch o.Format {
+	case "png":
+		p := &vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll}
+		if o.Fast {
+			p.Compression, p.Filter = 1, vips.PngFilterNone
+		}
+		out, _, err = img.ExportPng(p)
+	case "jpeg":
+		out, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 90, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
+	case "webp":
+		out, _, err = img.ExportWebp(&vips.WebpExportParams{StripMetadata: true, Quality: 90, ReductionEffort: 4})
+	default:
+		return nil, fmt.Errorf("format %q: want one of %s", o.Format, strings.Join(Formats, ", "))
+	}
+	if err != nil {
+		return nil, firstLine(err)
+	}
+	return out, nil
+}
+
+// pdf draws through rsvg-convert, since libvips writes none.
+func pdf(ctx context.Context, svg string) ([]byte, error) {
+	cmd := exec.CommandContext(ctx, "rsvg-convert", "-f", "pdf", "--dpi-x=96", "--dpi-y=96")
+	cmd.Env = append(os.Environ(), "SOURCE_DATE_EPOCH=1767225600", "TZ=UTC")
+	cmd.Stdin = strings.NewReader(svg)
+	var stdout, stderr bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &stdout, &limited{&stderr, 2000}
+	if err := cmd.Run(); err != nil {
+		return nil, fmt.Errorf("rsvg-convert: %v %s", err, strings.TrimSpace(stderr.String()))
+	}
+	return stdout.Bytes(), nil
+}

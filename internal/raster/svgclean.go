@@ -1,0 +1,430 @@
+package raster
+
+import (
+	"bytes"
+	"encoding/xml"
+	"fmt"
+	"html"
+	"io"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+)
+
+// The limits of an uploaded SVG.
+const (
+	svgDepth    = 200
+	svgNodes    = 20_000
+	svgExpanded = 10_000 // elements after every use is followed
+	svgSide     = 8192
+	svgBytes    = 8 << 20
+)
+
+// CleanedSVG is an uploaded drawing rewritten to the few features we draw.
+type CleanedSVG struct {
+	Markup string     // what stood inside the svg element
+	View   [4]float64 // x, y, width, height
+	Notes  []string   // what was left out
+}
+
+// svgElements are kept; everything else is left out with its content.
+var svgElements = map[string]bool{
+	"g": true, "path": true, "rect": true, "circle": true, "ellipse": true, "line": true, "polyline": true,
+	"polygon": true, "defs": true, "use": true, "symbol": true, "clipPath": true, "linearGradient": true,
+	"radialGradient": true, "stop": true, "svg": true,
+}
+
+// quiet elements are left out without a word.
+var svgQuiet = map[string]bool{"title": true, "desc": true, "metadata": true, "style": true, "namedview": true}
+
+var svgAttributes = func() map[string]bool {
+	m := map[string]bool{}
+	for _, a := range strings.Fields(`d x y x1 y1 x2 y2 cx cy r rx ry fx fy width height points transform viewBox
+		preserveAspectRatio gradientUnits gradientTransform spreadMethod offset clipPathUnits pathLength
+		fill fill-opacity fill-rule stroke stroke-width stroke-opacity stroke-linecap stroke-linejoin stroke-miterlimit
+		stroke-dasharray stroke-dashoffset opacity clip-path clip-rule color display visibility stop-color stop-opacity
+		paint-order overflow id class style href`) {
+		m[a] = true
+	}
+	return m
+}()
+
+type svgNode struct {
+	name     string
+	attrs    [][2]string
+	children []*svgNode
+}
+
+func (n *svgNode) attr(name string) string {
+	for _, a := range n.attrs {
+		if a[0] == name {
+			return a[1]
+		}
+	}
+	return ""
+}
+
+func (n *svgNode) set(name, value string) {
+	for i, a := range n.attrs {
+		if a[0] == name {
+			n.attrs[i][1] = value
+			return
+		}
+	}
+	n.attrs = append(n.attrs, [2]string{name, value})
+}
+
+// CleanSVG rewrites an uploaded SVG: known shapes only, CSS classes and style
+// attributes turned into presentation attributes, ids prefixed, no scripts,
+// events, filters, entities or references outside the file. It refuses what is
+// too deep, too large or built to explode, saying which.
+func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
+	if len(data) > svgBytes {
+		return CleanedSVG{}, fmt.Errorf("the SVG is %d kB: at most %d kB", len(data)/1000, svgBytes/1000)
+	}
+	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}, prefix: prefix}
+	root, err := c.parse(data)
+	if err != nil {
+		return CleanedSVG{}, err
+	}
+	rules := parseRules(c.css.String())
+	applyStyles(root, rules)
+	view, err := viewBox(root)
+	if err != nil {
+		return CleanedSVG{}, err
+	}
+	if n, err := c.expanded(root, map[*svgNode]bool{}); err != nil {
+		return CleanedSVG{}, err
+	} else if n > svgExpanded {
+		return CleanedSVG{}, fmt.Errorf("the SVG draws %d or more shapes by repetition: at most %d", svgExpanded, svgExpanded)
+	}
+	var b strings.Builder
+	for _, child := range root.children {
+		c.write(&b, child)
+	}
+	out := CleanedSVG{Markup: b.String(), View: view}
+	for _, n := range []string{"text", "image", "filter", "mask", "script", "foreignObject", "pattern", "event"} {
+		if c.notes[n] {
+			out.Notes = append(out.Notes, map[string]string{
+				"text": "words set in a font were left out; convert them to outlines", "image": "bitmaps inside the drawing were left out",
+				"filter": "filter effects were left out", "mask": "masks were left out", "script": "scripts were removed",
+				"foreignObject": "embedded pages were removed", "pattern": "pattern fills were left out", "event": "event handlers were removed",
+			}[n])
+		}
+	}
+	return out, nil
+}
+
+type cleaner struct {
+	prefix string
+	notes  map[string]bool
+	ids    map[string]*svgNode
+	css    strings.Builder
+	costs  map[*svgNode]int
+}
+
+func (c *cleaner) parse(data []byte) (*svgNode, error) {
+	dec := xml.NewDecoder(bytes.NewReader(data))
+	dec.Strict = true
+	dec.CharsetReader = func(label string, in io.Reader) (io.Reader, error) {
+		if strings.EqualFold(label, "utf-8") || strings.EqualFold(label, "us-ascii") {
+			return in, nil
+		}
+		return nil, fmt.Errorf("encoding %q: save it as UTF-8", label)
+	}
+	var root *svgNode
+	var stack []*svgNode
+	nodes, depth, skip := 0, 0, 0
+	inStyle := false
+	for {
+		tok, err := dec.Token()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, fmt.Errorf("the SVG is broken: %v", err)
+		}
+		switch t := tok.(type) {
+		case xml.Directive:
+			if d := strings.ToUpper(string(t)); strings.Contains(d, "ENTITY") || strings.Contains(d, "[") {
+				return nil, fmt.Errorf("the SVG defines entities; save it as plain SVG")
+			}
+		case xml.StartElement:
+			depth++
+			nodes++
+			if depth > svgDepth {
+				return nil, fmt.Errorf("the SVG is nested deeper than %d", svgDepth)
+			}
+			if nodes > svgNodes {
+				return nil, fmt.Errorf("the SVG has more than %d elements", svgNodes)
+			}
+			name := t.Name.Local
+			if root == nil {
+				if name != "svg" {
+					return nil, fmt.Errorf("want an SVG drawing, found a document of <%s>", name)
+				}
+			} else if skip > 0 || !svgElements[name] || (t.Name.Space != "" && !strings.HasSuffix(t.Name.Space, "/svg")) {
+				if name == "style" && skip == 0 {
+					inStyle = true
+				} else if !svgQuiet[name] {
+					c.notes[noteFor(name)] = true
+				}
+				skip++
+				continue
+			}
+			n := &svgNode{name: name}
+			for _, a := range t.Attr {
+				c.attribute(n, a)
+			}
+			if id := n.attr("id"); id != "" {
+				c.ids[id] = n
+			}
+			if root == nil {
+				root = n
+			} else {
+				parent := stack[len(stack)-1]
+				parent.children = append(parent.children, n)
+			}
+			stack = append(stack, n)
+		case xml.EndElement:
+			depth--
+			if skip > 0 {
+				skip--
+				inStyle = false
+				continue
+			}
+			stack = stack[:len(stack)-1]
+		case xml.CharData:
+			if inStyle && c.css.Len() < 200_000 {
+				c.css.Write(t)
+			}
+		}
+	}
+	if root == nil {
+		return nil, fmt.Errorf("the SVG is empty")
+	}
+	return root, nil
+}
+
+func noteFor(name string) string {
+	switch {
+	case name == "tspan" || name == "textPath":
+		return "text"
+	case strings.HasPrefix(name, "fe"):
+		return "filter"
+	}
+	return name
+}
+
+func (c *cleaner) attribute(n *svgNode, a xml.Attr) {
+	name := a.Name.Local
+	switch {
+	case a.Name.Space == "xmlns" || name == "xmlns":
+		return
+	case strings.HasPrefix(strings.ToLower(name), "on"):
+		c.notes["event"] = true
+		return
+	case name == "filter" || name == "mask":
+		c.notes[name] = true
+		return
+	case !svgAttributes[name], a.Name.Space != "" && name != "href":
+		return
+	}
+	v := strings.TrimSpace(a.Value)
+	if name == "href" {
+		if !strings.HasPrefix(v, "#") {
+			return // never outside the file
+		}
+	} else if name != "style" && !safeValue(v) {
+		return
+	}
+	if len(v) > 1<<20 {
+		return
+	}
+	n.set(name, v)
+}
+
+var urlRef = regexp.MustCompile(`url\(\s*['"]?([^'")]*)['"]?\s*\)`)
+
+// safeValue refuses values that could reach out of the file.
+func safeValue(v string) bool {
+	for _, m := range urlRef.FindAllStringSubmatch(v, -1) {
+		if !strings.HasPrefix(m[1], "#") {
+			return false
+		}
+	}
+	l := strings.ToLower(v)
+	return !strings.Contains(l, "javascript:") && !strings.Contains(l, "expression(")
+}
+
+type cssRule struct {
+	selector string // .class, #id or an element name
+	props    [][2]string
+}
+
+var (
+	cssComment = regexp.MustCompile(`(?s)/\*.*?\*/`)
+	cssBlock   = regexp.MustCompile(`([^{}]+)\{([^{}]*)\}`)
+)
+
+func parseRules(css string) []cssRule {
+	var out []cssRule
+	for _, m := range cssBlock.FindAllStringSubmatch(cssComment.ReplaceAllString(css, ""), 2000) {
+		for _, sel := range strings.Split(m[1], ",") {
+			out = append(out, cssRule{strings.TrimSpace(sel), declarations(m[2])})
+		}
+	}
+	return out
+}
+
+func declarations(s string) [][2]string {
+	var out [][2]string
+	for _, d := range strings.Split(s, ";") {
+		k, v, ok := strings.Cut(d, ":")
+		k, v = strings.TrimSpace(k), strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(v), "!important"))
+		if ok && svgAttributes[k] && k != "href" && k != "style" && k != "class" && k != "id" && safeValue(v) {
+			out = append(out, [2]string{k, v})
+		}
+	}
+	return out
+}
+
+// applyStyles turns rules into attributes in the order CSS gives them weight:
+// element, class, id, then the style attribute.
+func applyStyles(n *svgNode, rules []cssRule) {
+	classes := strings.Fields(n.attr("class"))
+	for pass := range 3 {
+		for _, r := range rules {
+			match := false
+			switch pass {
+			case 0:
+				match = r.selector == n.name || r.selector == "*"
+			case 1:
+				for _, cl := range classes {
+					match = match || r.selector == "."+cl || r.selector == n.name+"."+cl
+				}
+			case 2:
+				match = n.attr("id") != "" && r.selector == "#"+n.attr("id")
+			}
+			if match {
+				for _, p := range r.props {
+					n.set(p[0], p[1])
+				}
+			}
+		}
+	}
+	for _, p := range declarations(n.attr("style")) {
+		n.set(p[0], p[1])
+	}
+	kept := n.attrs[:0]
+	for _, a := range n.attrs {
+		if a[0] != "style" && a[0] != "class" {
+			kept = append(kept, a)
+		}
+	}
+	n.attrs = kept
+	for _, c := range n.children {
+		applyStyles(c, rules)
+	}
+}
+
+func viewBox(root *svgNode) ([4]float64, error) {
+	var v [4]float64
+	if f := strings.FieldsFunc(root.attr("viewBox"), func(r rune) bool { return r == ' ' || r == ',' || r == '\t' || r == '\n' }); len(f) == 4 {
+		for i, s := range f {
+			n, err := strconv.ParseFloat(s, 64)
+			if err != nil {
+				return v, fmt.Errorf("viewBox %q: want four numbers", root.attr("viewBox"))
+			}
+			v[i] = n
+		}
+	} else {
+		v[2], v[3] = length(root.attr("width")), length(root.attr("height"))
+	}
+	for _, n := range v {
+		if math.IsNaN(n) || math.IsInf(n, 0) || math.Abs(n) > svgSide {
+			return v, fmt.Errorf("the SVG measures %g × %g: at most %d on each side", v[2], v[3], svgSide)
+		}
+	}
+	if v[2] <= 0 || v[3] <= 0 {
+		return v, fmt.Errorf("the SVG says neither viewBox nor width and height")
+	}
+	return v, nil
+}
+
+// length reads px and the absolute units of CSS Values 4, 6.2.
+func length(s string) float64 {
+	s = strings.TrimSpace(s)
+	units := map[string]float64{"px": 1, "pt": 4.0 / 3, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96}
+	for u, k := range units {
+		if n, ok := strings.CutSuffix(s, u); ok {
+			v, _ := strconv.ParseFloat(strings.TrimSpace(n), 64)
+			return v * k
+		}
+	}
+	v, _ := strconv.ParseFloat(s, 64)
+	return v
+}
+
+// expanded counts what would be drawn if every use were followed.
+func (c *cleaner) expanded(n *svgNode, open map[*svgNode]bool) (int, error) {
+	if c.costs == nil {
+		c.costs = map[*svgNode]int{}
+	}
+	if v, ok := c.costs[n]; ok {
+		return v, nil
+	}
+	if open[n] {
+		return 0, fmt.Errorf("the SVG uses itself")
+	}
+	open[n] = true
+	defer delete(open, n)
+	total := 1
+	add := func(m *svgNode) error {
+		v, err := c.expanded(m, open)
+		total = min(total+v, svgExpanded+1)
+		return err
+	}
+	for _, child := range n.children {
+		if err := add(child); err != nil {
+			return 0, err
+		}
+	}
+	if n.name == "use" {
+		if target := c.ids[strings.TrimPrefix(n.attr("href"), "#")]; target != nil {
+			if err := add(target); err != nil {
+				return 0, err
+			}
+		}
+	}
+	c.costs[n] = total
+	return total, nil
+}
+
+func (c *cleaner) write(b *strings.Builder, n *svgNode) {
+	b.WriteString("<" + n.name)
+	for _, a := range n.attrs {
+		v := a[1]
+		switch a[0] {
+		case "id":
+			v = c.prefix + v
+		case "href":
+			v = "#" + c.prefix + strings.TrimPrefix(v, "#")
+		default:
+			v = urlRef.ReplaceAllStringFunc(v, func(m string) string {
+				return "url(#" + c.prefix + strings.TrimPrefix(urlRef.FindStringSubmatch(m)[1], "#") + ")"
+			})
+		}
+		b.WriteString(" " + a[0] + `="` + html.EscapeString(v) + `"`)
+	}
+	if len(n.children) == 0 {
+		b.WriteString("/>")
+		return
+	}
+	b.WriteString(">")
+	for _, child := range n.children {
+		c.write(b, child)
+	}
+	b.WriteString("</" + n.name + ">")
+}
