@@ -79,7 +79,10 @@ func (t *trial) coverCard(c *Cell, r *region) {
 		}
 		return
 	}
-	if c.Content.V == "end" {
+	switch t.away(c) {
+	case "start":
+		r.cover[0] = math.Min(0.8*r.bleed.H, rect.Y+size.h-r.bleed.Y)
+	case "end":
 		r.cover[2] = math.Min(0.8*r.bleed.H, r.bleed.Bottom()-rect.Bottom()+size.h)
 	}
 }
@@ -190,6 +193,9 @@ const cardPad = 2.4
 
 func (t *trial) cardInner(c *Card, w float64) (inner, pad float64) {
 	pad = math.Max(cardPad*t.unit, math.Min(t.margin*0.8, w*0.08))
+	if t.class == spec.Ribbon {
+		pad = 1.3 * t.unit
+	}
 	if c.Shape == "label" {
 		pad += 1.1 * t.unit // room for the printed border
 	}
@@ -414,7 +420,7 @@ func (t *trial) plateFor(l *brand.Logo) colour.RGB {
 // solveIcon builds a picture of who we are: the mark alone, as large as the
 // safe box allows, or the first letters of the name.
 func solveIcon(in Input) Result {
-	st := state{dropped: map[string]bool{}, shrink: 1}
+	st := state{class: spec.Square, dropped: map[string]bool{}, shrink: 1}
 	t := in.newTrial(st)
 	safe := t.safe.Inset(math.Round(math.Min(t.safe.W, t.safe.H) * 0.08))
 	if fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), brand.CompactRoom, in.Logo); ok {

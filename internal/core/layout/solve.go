@@ -36,10 +36,12 @@ type Result struct {
 	Dropped   []string // slots left out because there was no room, in order
 	Shortened []string // slots that show fewer words than written
 	Plain     bool     // the built-in plain layout had to step in
+	worth     float64
 }
 
 // state is what has been given up so far.
 type state struct {
+	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
 	even                    bool // no headline line under half of the widest
 	dropped                 map[string]bool
@@ -90,21 +92,43 @@ func Solve(in Input) Result {
 	if in.Placement.Icon() {
 		return solveIcon(in)
 	}
-	if r, ok := attempt(in, false); ok {
-		return r
+	box := in.Placement.SafeBox()
+	class := in.Placement.Class()
+	best, ok := attempt(in, class, false)
+	if class == spec.Ribbon && box.W/box.H < bothTrees {
+		if r, wide := attempt(in, spec.Wide, false); wide && (!ok || r.better(best)) {
+			best, ok = r, true
+		}
+	}
+	if ok {
+		return best
 	}
 	in.Layout = Plain()
-	r, ok := attempt(in, false)
-	if !ok {
-		r, _ = attempt(in, true)
+	if best, ok = attempt(in, class, false); !ok {
+		best, _ = attempt(in, class, true)
 	}
-	r.Plain = true
-	return r
+	best.Plain = true
+	return best
+}
+
+// bothTrees is the ratio under which a ribbon is also tried with the wide tree:
+// an e-mail header of 3:1 has height enough to set words in more than a line.
+const bothTrees = 4.2
+
+// better reports whether r keeps more of the copy than o, or sets it larger.
+func (r Result) better(o Result) bool {
+	if a, b := len(r.Dropped), len(o.Dropped); a != b {
+		return a < b
+	}
+	if a, b := len(r.Shortened), len(o.Shortened); a != b {
+		return a < b
+	}
+	return r.worth > o.worth
 }
 
 // attempt gives way step by step until everything fits.
-func attempt(in Input, anySize bool) (Result, bool) {
-	st := state{dropped: map[string]bool{}, shrink: 1}
+func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
+	st := state{class: class, dropped: map[string]bool{}, shrink: 1}
 	var dropped []string
 	drops := in.dropList()
 	short := in.Words["shortHeadline"]
@@ -308,7 +332,7 @@ func (in *Input) newTrial(st state) *trial {
 	p := in.Placement
 	safe := p.SafeBox()
 	short := math.Min(safe.W, safe.H)
-	class := p.Class()
+	class := st.class
 	t := &trial{
 		in: in, st: st, class: class, safe: safe, seen: p.SeenScale(),
 		unit: math.Max(1, math.Round(short/40)),

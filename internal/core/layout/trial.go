@@ -239,7 +239,20 @@ func (t *trial) placeCell(c *Cell, r region) bool {
 	if !ok || size.h > rect.H+0.01 {
 		return false
 	}
-	return t.placeAligned(c.Content, rect, size, c.Seat, c.Content.V)
+	return t.placeAligned(c.Content, rect, size, c.Seat, t.away(c))
+}
+
+// away resolves a cell's vertical alignment: "away" leaves the subject of the
+// picture under it uncovered.
+func (t *trial) away(c *Cell) string {
+	v := c.Content.V
+	if v != "away" {
+		return v
+	}
+	if c.Picture > 0 && c.Picture <= len(t.in.Pictures) && t.in.Pictures[c.Picture-1].Focus[1] > 0.5 {
+		return "start"
+	}
+	return "end"
 }
 
 // placeAligned puts content into a rectangle that may be higher than it.
@@ -342,7 +355,7 @@ func (t *trial) result(dropped []string) Result {
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}
-	r := Result{Scene: s, Dropped: dropped}
+	r := Result{Scene: s, Dropped: dropped, worth: t.worth()}
 	if t.st.cut != 0 || t.st.short {
 		r.Shortened = []string{"headline"}
 	}

@@ -1,0 +1,35 @@
+package piece_test
+
+import (
+	"testing"
+
+	"aspenridge/internal/core/spec"
+)
+
+// The mat of 24 placements recomputed after one key, server's share: bar 60 ms.
+func BenchmarkMatOf24AfterOneKey(b *testing.B) {
+	job := testJob(b)
+	look := job.Looks(1)[0]
+	var places []spec.Placement
+	for _, id := range spec.AllImages()[:24] {
+		p, _ := spec.Find(id)
+		places = append(places, p)
+	}
+	text := "Quiet water, first strokes"
+	n := 0
+	for b.Loop() {
+		n++
+		t := text + string(rune('a'+n%26)) + string(rune('a'+n/26%26))
+		job.Brief.Cards[0].Headline = &t
+		for _, p := range places {
+			job.Compose(look, p, 0)
+		}
+	}
+}
+
+func BenchmarkSixtyLooks(b *testing.B) {
+	job := testJob(b)
+	for b.Loop() {
+		job.Looks(60)
+	}
+}
