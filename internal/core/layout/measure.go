@@ -291,7 +291,7 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 // drawText draws a setting into a rectangle, aligned by ink.
 func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
 	part := scene.Part{
-		Slot: slot, Kind: kind, Text: s.text, SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
+		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
 		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat),
 	}
 	part.Contrast = colour.Contrast(part.Fill, part.Ground)
@@ -322,6 +322,14 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		part.Box = spec.Rect{X: r.X, Y: r.Y}
 	}
 	t.content = append(t.content, part)
+}
+
+// field is the copy field a slot's words come from.
+func (t *trial) field(slot string) string {
+	if slot == "headline" && t.st.short {
+		return "shortHeadline"
+	}
+	return slot
 }
 
 // inkFor is the ink of a style on a seat: the colour of its preferred role

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/layouts"
 )
@@ -40,4 +41,36 @@ func testJob(t testing.TB) *piece.Job {
 		Shaper:   typeset.NewShaper(assets.Fallback()...),
 		Pictures: map[string]photo.Picture{b.Cards[0].Pictures[0].File: pic},
 	}
+}
+
+func TestCaretFollowsTheWords(t *testing.T) {
+	job := testJob(t)
+	p, _ := spec.Find("feed-square")
+	typed := "Quiet  water, first strokes..."
+	job.Brief.Cards[0].Headline = &typed
+	pc := job.Compose(job.Looks(1)[0], p, 0)
+	for i := range pc.Scene.Parts {
+		part := &pc.Scene.Parts[i]
+		if part.Slot != "headline" {
+			continue
+		}
+		stops := piece.Stops(part, typed)
+		if len(stops) != len([]rune(typed))+1 {
+			t.Fatalf("%d stops for %d characters", len(stops), len([]rune(typed)))
+		}
+		for j := 1; j < len(stops); j++ {
+			if stops[j].Top == stops[j-1].Top && stops[j].X < stops[j-1].X {
+				t.Errorf("the caret runs backwards at %d: %+v after %+v", j, stops[j], stops[j-1])
+			}
+		}
+		first, last := stops[0], stops[len(stops)-1]
+		if d := first.X - part.Box.X; d > 0.12*part.SizePx || d < -0.12*part.SizePx {
+			t.Errorf("the first stop %v is not at the text's left edge %v", first.X, part.Box.X)
+		}
+		if last.X < first.X {
+			t.Errorf("the last stop %+v", last)
+		}
+		return
+	}
+	t.Fatal("no headline")
 }

@@ -44,6 +44,7 @@ type Part struct {
 
 	// words; Fill is the ink
 	Text     string
+	Field    string // the copy field the words come from
 	Lines    []TextLine
 	SizePx   float64
 	Family   string

@@ -3,7 +3,9 @@ package scene
 import (
 	"encoding/base64"
 	"fmt"
+	"hash/fnv"
 	"html"
+	"io"
 	"strconv"
 	"strings"
 
@@ -38,12 +40,8 @@ type Options struct {
 // and browsers draw alike: nested svg, path, rect, image, clipPath, transform
 // and presentation attributes; no style, no filters, no masks.
 func (s *Scene) SVG(o Options) string {
-	if o.Scale == 0 {
-		o.Scale = 1
-	}
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %d %d" role="img" aria-label="%s">`,
-		num(float64(s.W)*o.Scale), num(float64(s.H)*o.Scale), s.W, s.H, html.EscapeString(s.Alt))
+	b.WriteString(s.Open(o))
 	for _, g := range s.Groups(o) {
 		b.WriteString(g.SVG)
 	}
@@ -51,10 +49,20 @@ func (s *Scene) SVG(o Options) string {
 	return b.String()
 }
 
+// Open is the opening tag of the drawing.
+func (s *Scene) Open(o Options) string {
+	if o.Scale == 0 {
+		o.Scale = 1
+	}
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %d %d" role="img" aria-label="%s">`,
+		num(float64(s.W)*o.Scale), num(float64(s.H)*o.Scale), s.W, s.H, html.EscapeString(s.Alt))
+}
+
 // Group is a run of neighbouring parts of one slot, the unit a screen replaces.
 type Group struct {
-	ID  string // slot, with a number where a slot has several groups
-	SVG string
+	ID   string // slot, with a number where a slot has several groups
+	Hash string // of SVG
+	SVG  string
 }
 
 // Groups writes the drawing as groups in painting order.
@@ -69,7 +77,10 @@ func (s *Scene) Groups(o Options) []Group {
 		if n > 0 {
 			id += strconv.Itoa(n + 1)
 		}
-		out = append(out, Group{id, `<g data-slot="` + slot + `" data-group="` + id + `">` + b.String() + `</g>`})
+		h := fnv.New64a()
+		_, _ = io.WriteString(h, b.String())
+		hash := strconv.FormatUint(h.Sum64(), 36)
+		out = append(out, Group{id, hash, `<g data-slot="` + slot + `" data-group="` + id + `" data-hash="` + hash + `">` + b.String() + `</g>`})
 		b.Reset()
 	}
 	for i := range s.Parts {

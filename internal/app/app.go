@@ -1,0 +1,175 @@
+// Package app states what a person can do in Aspenridge, with what their role
+// allows, one file per thing they do it to. The web pages and the command line
+// call it; it calls the core, the store, the blobs and the raster.
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+	"sync"
+
+	"aspenridge/assets"
+	"aspenridge/internal/blob"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+// Errors people can do something about.
+var (
+	ErrNotAllowed = errors.New("your role in this workspace does not allow that")
+	ErrNotFound   = store.ErrNotFound
+	ErrInvalid    = errors.New("that cannot be used")
+)
+
+// ID is the identity of a kit, a brief, a person.
+type ID = store.ID
+
+// App is the application. Safe for concurrent use.
+type App struct {
+	Store  *store.Store
+	Blobs  *blob.Store
+	Studio *raster.Studio
+
+	shaper *typeset.Shaper
+	mu     sync.Mutex
+	kits   map[ID]*Kit
+	sets   map[ID]*Set
+}
+
+// New puts the application together.
+func New(s *store.Store, b *blob.Store) *App {
+	return &App{
+		Store: s, Blobs: b,
+		Studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
+		shaper: typeset.NewShaper(assets.Fallback()...),
+		kits:   map[ID]*Kit{}, sets: map[ID]*Set{},
+	}
+}
+
+// Member is who acts, in which workspace, as what.
+type Member = store.Member
+
+// right is a thing a role may do.
+type right int
+
+const (
+	view right = iota
+	comment
+	change
+	manage
+)
+
+var rights = map[string]right{"viewer": view, "commenter": comment, "editor": change, "owner": manage}
+
+func may(m Member, r right) error {
+	if have, ok := rights[m.Role]; !ok || have < r {
+		return ErrNotAllowed
+	}
+	return nil
+}
+
+// MayChange reports whether the person may change kits and briefs.
+func MayChange(m Member) bool { return may(m, change) == nil }
+
+// Change is a change to a document on behalf of somebody.
+type Change struct {
+	Op     edit.Op
+	Base   int64
+	Client string
+	Typing bool
+}
+
+// Latest as a base means the change is meant whatever stands there now.
+const Latest = math.MaxInt64
+
+// Edit changes a kit or a brief. A change that would leave a document that
+// cannot be read is refused.
+func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+	if err := may(m, change); err != nil {
+		return 0, err
+	}
+	d, err := a.Store.Document(ctx, m.Workspace, id)
+	if err != nil {
+		return 0, err
+	}
+	if err := tryOn(d, c.Op); err != nil {
+		return 0, err
+	}
+	return a.Store.Edit(ctx, m.Workspace, id, store.Change{Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing})
+}
+
+// tryOn applies a change to a copy and reads the result.
+func tryOn(d store.Document, op edit.Op) error {
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	if _, err := edit.Apply(doc, op); err != nil {
+		return fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	if d.Kind == "kit" {
+		_, err = parseKit(doc)
+	} else {
+		_, err = parseBrief(doc)
+	}
+	if err != nil {
+		return fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	return nil
+}
+
+// Undo takes back the last change of a document, or with redo puts back the
+// last one taken back. It returns the path that changed.
+func (a *App) Undo(ctx context.Context, m Member, id ID, client string, redo bool) (string, int64, error) {
+	if err := may(m, change); err != nil {
+		return "", 0, err
+	}
+	return a.Store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+}
+
+// Archive takes a kit or brief off the desk, or puts it back.
+func (a *App) Archive(ctx context.Context, m Member, id ID, away bool) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.Store.Archive(ctx, m.Workspace, id, away)
+}
+
+// fileRef is how documents name an uploaded file: its hash and its own name.
+func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }
+
+// HashOf is the content a file reference points to.
+func HashOf(ref string) string {
+	hash, _, _ := strings.Cut(ref, "/")
+	return hash
+}
+
+func cleanName(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if r < ' ' || strings.ContainsRune(`/\:*?"<>|`, r) {
+			return '-'
+		}
+		return r
+	}, s)
+	if len(s) > 80 {
+		s = s[len(s)-80:]
+	}
+	if s == "" {
+		s = "file"
+	}
+	return s
+}
+
+func raw(v any) json.RawMessage {
+	b, err := edit.Marshal(v)
+	if err != nil {
+		panic(err) // values made here are JSON
+	}
+	return b
+}

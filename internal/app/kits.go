@@ -1,0 +1,383 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/kitfile"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+// Kit is a kit as it stands, ready to compose with.
+type Kit struct {
+	store.Document
+	*brand.Kit
+	Library *typeset.Library
+	// Offers are colours found in the logos that are neither in the kit nor
+	// turned down yet.
+	Offers []Offer
+}
+
+// Offer is a colour proposed for the kit.
+type Offer struct {
+	Colour colour.RGB
+	Name   string
+	Ground bool // it is the ground a logo stands on, not its ink
+}
+
+// NewKit starts a kit; naming it may come later.
+func (a *App) NewKit(ctx context.Context, m Member, name string) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	doc := edit.NewObject()
+	ext, own := edit.NewObject(), edit.NewObject()
+	own.Set("formatVersion", json.Number("1"))
+	own.Set("name", strings.TrimSpace(name))
+	ext.Set("aspenridge", own)
+	doc.Set("$extensions", ext)
+	return a.putKit(ctx, m, doc)
+}
+
+// ImportKit puts a whole kit document in, as a copy of somebody's file.
+func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	o, err := edit.ParseObject(doc)
+	if err != nil {
+		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	return a.putKit(ctx, m, o)
+}
+
+func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object) (ID, error) {
+	k, err := parseKit(doc)
+	if err != nil {
+		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: k.Name, Doc: raw(doc)})
+	return d.ID, err
+}
+
+func parseKit(doc *edit.Object) (*brand.Kit, error) {
+	k, err := brand.Parse(doc)
+	if err != nil {
+		return nil, err
+	}
+	return k, nil
+}
+
+// Kit reads a kit with its logos and fonts.
+func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	seqs, err := a.Store.Seqs(ctx, m.Workspace, id)
+	if err != nil {
+		return nil, err
+	}
+	a.mu.Lock()
+	k := a.kits[id]
+	a.mu.Unlock()
+	if k != nil && k.Seq == seqs[0] {
+		return k, nil
+	}
+	d, err := a.Store.Document(ctx, m.Workspace, id)
+	if err != nil {
+		return nil, err
+	}
+	if d.Kind != "kit" {
+		return nil, ErrNotFound
+	}
+	if k, err = a.loadKit(ctx, d); err != nil {
+		return nil, err
+	}
+	a.mu.Lock()
+	if len(a.kits) > 200 {
+		clear(a.kits)
+	}
+	a.kits[id] = k
+	a.mu.Unlock()
+	return k, nil
+}
+
+func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return nil, err
+	}
+	b, err := parseKit(doc)
+	if err != nil {
+		return nil, err
+	}
+	k := &Kit{Document: d, Kit: b, Library: assets.Library()}
+	if err := kitfile.CheckFonts(b, k.Library, true); err != nil {
+		return nil, err
+	}
+	declined := map[string]bool{}
+	if list, ok := doc.Object("$extensions").Object("aspenridge").Get("declinedColours").([]any); ok {
+		for _, v := range list {
+			declined[fmt.Sprint(v)] = true
+		}
+	}
+	have := b.Colours()
+	for i := range b.Logos {
+		l := &b.Logos[i]
+		f, err := a.Store.File(ctx, d.Workspace, "logo", HashOf(l.File))
+		if errors.Is(err, ErrNotFound) {
+			b.Warnings = append(b.Warnings, "the file of a logo is missing: "+l.File)
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		var in raster.ImportedLogo
+		if err := json.Unmarshal(f.Facts, &in); err != nil {
+			return nil, err
+		}
+		l.Art = &in.Art
+		offer := func(c colour.RGB, ground bool) {
+			if declined[c.Hex()] || slices.ContainsFunc(have, func(h brand.Colour) bool { return colour.DeltaE(h.Value, c) < 3 }) ||
+				slices.ContainsFunc(k.Offers, func(o Offer) bool { return colour.DeltaE(o.Colour, c) < 3 }) {
+				return
+			}
+			k.Offers = append(k.Offers, Offer{c, colour.PlainName(c), ground})
+		}
+		for _, ink := range in.Art.Inks {
+			if ink.Share > 0.01 {
+				offer(ink.Colour, false)
+			}
+		}
+		if in.Art.Box != nil {
+			offer(*in.Art.Box, true)
+		}
+	}
+	return k, nil
+}
+
+// Kits lists the kits of the workspace, latest first.
+func (a *App) Kits(ctx context.Context, m Member) ([]*Kit, error) {
+	docs, err := a.Store.Documents(ctx, m.Workspace, "kit", 60)
+	if err != nil {
+		return nil, err
+	}
+	var out []*Kit
+	for _, d := range docs {
+		k, err := a.Kit(ctx, m, d.ID)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, k)
+	}
+	return out, nil
+}
+
+// AddLogo takes a logo file into a kit: imported, measured, its lockup and tone
+// proposed.
+func (a *App) AddLogo(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	in, err := raster.ImportLogo(ctx, data)
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	if slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return HashOf(l.File) == in.Art.Hash }) {
+		return fmt.Errorf("%w: this file is in the kit already", ErrInvalid)
+	}
+	ref, err := a.keepLogo(ctx, m, name, data, in)
+	if err != nil {
+		return err
+	}
+	logo := map[string]any{"file": ref, "lockup": in.Lockup, "tone": in.Tone}
+	if len(k.Logos) == 0 {
+		logo["lead"] = true
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: raw(logo)}})
+	return err
+}
+
+func (a *App) keepLogo(ctx context.Context, m Member, name string, data []byte, in raster.ImportedLogo) (string, error) {
+	hash, err := a.Blobs.Put(ctx, data)
+	if err != nil {
+		return "", err
+	}
+	err = a.Store.PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "logo", Name: cleanName(name), Type: "image/" + raster.Kind(data), Bytes: int64(len(data)), Facts: raw(in)})
+	return fileRef(hash, name), err
+}
+
+// KeepColour puts a colour into the first palette under a fresh token, with the
+// role the palette lacks most.
+func (a *App) KeepColour(ctx context.Context, m Member, kit ID, client, name string, c colour.RGB) error {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	palette := "main"
+	taken := map[string]bool{}
+	roles := map[brand.Role]int{}
+	if len(k.Palettes) > 0 {
+		palette = k.Palettes[0].ID
+		for _, o := range k.Palettes[0].Colours {
+			taken[o.Token] = true
+			roles[o.Role]++
+			if o.Value == c {
+				return fmt.Errorf("%w: %s is in the kit already, as %s", ErrInvalid, c.Hex(), o.Name)
+			}
+		}
+	}
+	if name == "" {
+		name = colour.PlainName(c)
+	}
+	token := strings.Trim(strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(name)), "-")
+	if token == "" {
+		token = "colour"
+	}
+	for base, n := token, 2; taken[palette+"."+token]; n++ {
+		token = fmt.Sprintf("%s-%d", base, n)
+	}
+	value := map[string]any{
+		"$type":  "color",
+		"$value": colourValue(c),
+		"$extensions": map[string]any{"aspenridge": map[string]any{
+			"name": strings.ToUpper(name[:1]) + name[1:], "role": proposeRole(c, roles),
+		}},
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(token), Value: raw(value)}})
+	return err
+}
+
+// colourValue is a DTCG colour value.
+func colourValue(c colour.RGB) map[string]any {
+	f := func(v uint8) json.Number { return json.Number(typeset.Num(float64(v) / 255)) }
+	return map[string]any{"colorSpace": "srgb", "components": []any{f(c.R), f(c.G), f(c.B)}, "hex": strings.ToLower(c.Hex())}
+}
+
+func proposeRole(c colour.RGB, have map[brand.Role]int) brand.Role {
+	o := c.OKLCh()
+	switch {
+	case o.L > 0.92 || (o.L > 0.86 && o.C < 0.05):
+		return brand.Ground
+	case o.L < 0.27 && o.C < 0.05:
+		return brand.Ink
+	case have[brand.Lead] == 0:
+		return brand.Lead
+	case have[brand.Accent] == 0 && o.C > 0.1:
+		return brand.Accent
+	}
+	return brand.Support
+}
+
+// SetColour changes a colour's value in place.
+func (a *App) SetColour(ctx context.Context, m Member, kit ID, client string, base int64, token, value string) (int64, error) {
+	c, err := colour.Parse(value)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	palette, name, ok := strings.Cut(token, ".")
+	if !ok {
+		return 0, ErrNotFound
+	}
+	return a.Edit(ctx, m, kit, Change{Client: client, Base: base, Op: edit.Op{
+		Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(colourValue(c)),
+	}})
+}
+
+// Decline notes that an offered colour is not wanted.
+func (a *App) Decline(ctx context.Context, m Member, kit ID, client string, c colour.RGB) error {
+	_, err := a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/declinedColours/-", Value: raw(c.Hex())}})
+	return err
+}
+
+// SetFamily sets the family of the headlines (and buttons) or of all running
+// text, in the nearest weights the family has.
+func (a *App) SetFamily(ctx context.Context, m Member, kit ID, client string, headline bool, family string) error {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	if !k.Library.Has(family) {
+		return fmt.Errorf("%w: no font family %q", ErrInvalid, family)
+	}
+	weights := k.Library.Weights(family)
+	nearest := func(w int) int {
+		best := weights[0]
+		for _, have := range weights {
+			if diff(have, w) < diff(best, w) {
+				best = have
+			}
+		}
+		return best
+	}
+	set := k.TypeSets[0]
+	levels := []brand.Level{brand.Subheading, brand.Body, brand.Caption}
+	if headline {
+		levels = []brand.Level{brand.Headline, brand.Button}
+	}
+	group := map[string]any{}
+	// the whole group in one step, so that one undo takes the choice back
+	for _, l := range brand.Levels {
+		s := set.Levels[l]
+		if slices.Contains(levels, l) {
+			s.Family = family
+			s.Weight = nearest(map[brand.Level]int{brand.Headline: 800, brand.Button: 700, brand.Subheading: 600}[l] + zeroTo(l, 500))
+		}
+		group[string(l)] = styleToken(s)
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/type", Value: raw(group)}})
+	return err
+}
+
+func zeroTo(l brand.Level, w int) int {
+	if l == brand.Body || l == brand.Caption {
+		return w
+	}
+	return 0
+}
+
+func diff(a, b int) int { return max(a-b, b-a) }
+
+func styleToken(s brand.Style) map[string]any {
+	px := func(v float64) map[string]any {
+		return map[string]any{"value": json.Number(typeset.Num(v)), "unit": "px"}
+	}
+	v := map[string]any{"fontFamily": s.Family, "fontWeight": s.Weight, "fontSize": px(s.SizePx), "letterSpacing": px(s.Tracking * s.SizePx)}
+	if s.LineHeight > 0 {
+		v["lineHeight"] = json.Number(typeset.Num(s.LineHeight))
+	}
+	out := map[string]any{"$type": "typography", "$value": v}
+	ext := map[string]any{}
+	if s.Upper {
+		ext["case"] = "upper"
+	}
+	if s.Italic {
+		ext["style"] = "italic"
+	}
+	if s.Role != "" {
+		ext["role"] = s.Role
+	}
+	if len(ext) > 0 {
+		out["$extensions"] = map[string]any{"aspenridge": ext}
+	}
+	return out
+}
