@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"os/signal"
 	"syscall"
@@ -14,39 +15,69 @@ import (
 	"aspenridge/internal/raster"
 )
 
+const usage = `Aspenridge turns a brand kit and a brief into finished pieces in every size.
+
+  aspenridge serve    [flags]   serve the application
+  aspenridge demo     [flags]   the same, with the demo loaded first
+  aspenridge migrate  [flags]   bring the database up to date and stop
+  aspenridge render   -kit DIR|ZIP -brief FILE -out DIR [flags]
+                                make files and report.json; no database needed
+  aspenridge sample   DIR       write the demo's kit and briefs as files
+  aspenridge help               this text
+
+serve, demo and migrate take these, or the environment:
+  -database URL     ASPENRIDGE_DATABASE_URL   PostgreSQL; scripts/postgres start prints one
+  -listen ADDRESS   ASPENRIDGE_LISTEN         default 127.0.0.1:8321
+  -files DIR        ASPENRIDGE_FILES          uploaded files, default var/files
+  -secure           ASPENRIDGE_SECURE         cookies over TLS only
+
+render takes:
+  -placements a,b   ids of the catalogue, sizes like 1200x628, or all-images
+  -format png,pdf   png, jpeg, webp, svg, pdf
+  -scale N          px of the file per px of the placement, 0.1 to 8
+  -lenient          replace unknown fonts instead of stopping
+  -bare             leave the glyphs of words out
+
+Exit status of render: 0 fine, 1 a piece has an error, 2 bad input.
+`
+
 func main() {
 	raster.ChildMain()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	os.Exit(run(ctx, os.Args[1:]))
+	os.Exit(run(ctx, os.Args[1:], os.Stdout, os.Stderr))
 }
 
-func run(ctx context.Context, args []string) int {
+func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	command := "help"
 	if len(args) > 0 {
 		command, args = args[0], args[1:]
 	}
 	var err error
 	switch command {
+	case "serve", "demo":
+		err = serve(ctx, args, command == "demo", stdout, stderr)
+	case "migrate":
+		err = migrate(ctx, args, stderr)
 	case "render":
-		err = render(ctx, args, os.Stderr)
+		err = render(ctx, args, stderr)
 	case "sample":
 		if len(args) != 1 {
 			err = bad(errors.New("usage: aspenridge sample DIR"))
 		} else {
 			err = demo.Write(args[0])
 		}
+	case "help", "-h", "--help":
+		fmt.Fprint(stdout, usage)
 	default:
-		fmt.Fprintln(os.Stderr, "usage: aspenridge render ...")
-		return 2
+		err = bad(fmt.Errorf("no command %q; aspenridge help lists them", command))
 	}
-	switch {
-	case err == nil:
+	if err == nil {
 		return 0
-	case errors.Is(err, errBadInput):
-		fmt.Fprintln(os.Stderr, "aspenridge:", err)
+	}
+	fmt.Fprintln(stderr, "aspenridge:", err)
+	if errors.Is(err, errBadInput) {
 		return 2
 	}
-	fmt.Fprintln(os.Stderr, "aspenridge:", err)
 	return 1
 }

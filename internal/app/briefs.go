@@ -468,3 +468,12 @@ func (a *App) SetLogo(ctx context.Context, m Member, id ID, client, reach, file 
 	}
 	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: "logo", Property: "file", Value: file})
 }
+
+// SampleJob composes a card of sample copy in a kit, for showing the kit in
+// use before there is a brief.
+func (a *App) SampleJob(k *Kit, card brief.Card) *piece.Job {
+	return &piece.Job{
+		Kit: k.Kit, Brief: &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{card}},
+		Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Pictures: map[string]photo.Picture{},
+	}
+}

@@ -20,8 +20,9 @@ import (
 
 // Kit is a kit as it stands, ready to compose with.
 type Kit struct {
-	store.Document
 	*brand.Kit
+	ID      ID
+	Seq     int64
 	Library *typeset.Library
 	// Offers are colours found in the logos that are neither in the kit nor
 	// turned down yet.
@@ -90,7 +91,7 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	a.mu.Lock()
 	k := a.kits[id]
 	a.mu.Unlock()
-	if k != nil && k.Seq == seqs[0] {
+	if k != nil && k.Seq == seqs[0] { // Seqs found it in the workspace
 		return k, nil
 	}
 	d, err := a.Store.Document(ctx, m.Workspace, id)
@@ -121,7 +122,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
-	k := &Kit{Document: d, Kit: b, Library: assets.Library()}
+	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, Library: assets.Library()}
 	if err := kitfile.CheckFonts(b, k.Library, true); err != nil {
 		return nil, err
 	}

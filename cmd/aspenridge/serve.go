@@ -1,0 +1,131 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"time"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/blob"
+	"aspenridge/internal/store"
+	"aspenridge/internal/web"
+)
+
+// settings are the flags of everything that needs the database; each can be
+// given in the environment instead.
+type settings struct {
+	listen, database, files string
+	secure                  bool
+}
+
+func env(name, def string) string {
+	if v := os.Getenv(name); v != "" {
+		return v
+	}
+	return def
+}
+
+func parseSettings(command string, args []string, stderr io.Writer) (settings, error) {
+	var s settings
+	fs := flag.NewFlagSet(command, flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	fs.StringVar(&s.listen, "listen", env("ASPENRIDGE_LISTEN", "127.0.0.1:8321"), "address to serve on; port 0 picks a free one (ASPENRIDGE_LISTEN)")
+	fs.StringVar(&s.database, "database", env("ASPENRIDGE_DATABASE_URL", ""), "PostgreSQL URL (ASPENRIDGE_DATABASE_URL)")
+	fs.StringVar(&s.files, "files", env("ASPENRIDGE_FILES", "var/files"), "folder uploaded files are kept in (ASPENRIDGE_FILES)")
+	fs.BoolVar(&s.secure, "secure", env("ASPENRIDGE_SECURE", "") != "", "cookies travel over TLS only; set it behind a TLS proxy (ASPENRIDGE_SECURE)")
+	if err := fs.Parse(args); err != nil {
+		return s, bad(err)
+	}
+	if s.database == "" {
+		return s, bad(errors.New("want a database: -database or ASPENRIDGE_DATABASE_URL (scripts/postgres start prints one)"))
+	}
+	return s, nil
+}
+
+// open connects, migrates and puts the application together.
+func open(ctx context.Context, s settings) (*app.App, func(), error) {
+	st, err := store.Open(ctx, s.database, 10*time.Second)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := st.Migrate(ctx); err != nil {
+		st.Close()
+		return nil, nil, err
+	}
+	b, err := blob.Open(s.files)
+	if err != nil {
+		st.Close()
+		return nil, nil, err
+	}
+	return app.New(st, b), func() { _ = b.Close(); st.Close() }, nil
+}
+
+func migrate(ctx context.Context, args []string, stderr io.Writer) error {
+	s, err := parseSettings("migrate", args, stderr)
+	if err != nil {
+		return err
+	}
+	_, done, err := open(ctx, s)
+	if err == nil {
+		done()
+	}
+	return err
+}
+
+// serve runs the web server until ctx ends; with withDemo it loads the demo
+// first and prints how to sign in.
+func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.Writer) error {
+	s, err := parseSettings("serve", args, stderr)
+	if err != nil {
+		return err
+	}
+	slog.SetDefault(slog.New(slog.NewTextHandler(stderr, nil)))
+	a, done, err := open(ctx, s)
+	if err != nil {
+		return err
+	}
+	defer done()
+	if withDemo {
+		if err := demo.Load(ctx, a); err != nil {
+			return fmt.Errorf("loading the demo: %w", err)
+		}
+	}
+	ln, err := net.Listen("tcp", s.listen)
+	if err != nil && withDemo { // the demo only needs some port
+		ln, err = net.Listen("tcp", "127.0.0.1:0")
+	}
+	if err != nil {
+		return err
+	}
+	handler, err := web.New(ctx, a, web.Options{Secure: s.secure})
+	if err != nil {
+		return err
+	}
+	srv := &http.Server{
+		Handler: handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		BaseContext: func(net.Listener) context.Context { return ctx },
+	}
+	fmt.Fprintf(stdout, "Aspenridge is at http://%s\n", ln.Addr())
+	if withDemo {
+		fmt.Fprintf(stdout, "Sign in as %s with the password %s, or sign up.\n", demo.Email, demo.Password)
+	}
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(ln) }()
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	slog.Info("stopping; open requests are finished first")
+	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
+	return srv.Shutdown(stopping)
+}

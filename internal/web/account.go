@@ -1,0 +1,123 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/store"
+)
+
+type memberKey struct{}
+
+func member(r *http.Request) (app.Member, bool) {
+	m, ok := r.Context().Value(memberKey{}).(app.Member)
+	return m, ok
+}
+
+// signedIn lets only people with a session through and remembers who they are.
+func (s *Server) signedIn(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
+		var m app.Member
+		if err == nil {
+			m, err = s.app.Store.Member(r.Context(), id)
+			if err != nil && !errors.Is(err, store.ErrNotFound) {
+				s.problem(w, r, err)
+				return
+			}
+		}
+		if err != nil {
+			if wantsJSON(r) || r.Method != http.MethodGet {
+				reply(w, http.StatusUnauthorized, map[string]string{"error": "your session has ended; sign in again"})
+				return
+			}
+			http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+			return
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), memberKey{}, m)))
+	})
+}
+
+type accountForm struct {
+	Name, Email, Problem string
+}
+
+func (s *Server) signInPage(w http.ResponseWriter, r *http.Request) {
+	s.show(w, r, "signin", frame{Title: "Sign in", Page: accountForm{}})
+}
+
+func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
+	s.show(w, r, "signup", frame{Title: "Sign up", Page: accountForm{}})
+}
+
+func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
+	m, err := s.app.SignIn(r.Context(), r.FormValue("email"), r.FormValue("password"))
+	if err != nil {
+		if !errors.Is(err, app.ErrSignIn) {
+			s.problem(w, r, err)
+			return
+		}
+		if wantsJSON(r) {
+			reply(w, http.StatusUnprocessableEntity, map[string]string{"error": err.Error()})
+			return
+		}
+		f := frame{Title: "Sign in", Page: accountForm{Email: r.FormValue("email"), Problem: err.Error()}}
+		s.render(w, r, "signin", "page", http.StatusUnprocessableEntity, f)
+		return
+	}
+	if err := s.begin(r, m); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	if wantsJSON(r) {
+		reply(w, http.StatusOK, map[string]bool{"ok": true})
+		return
+	}
+	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+}
+
+// signUp makes the account and leads straight to a first kit.
+func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
+	m, err := s.app.SignUp(r.Context(), r.FormValue("name"), r.FormValue("email"), r.FormValue("password"))
+	if err != nil {
+		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, store.ErrTaken) {
+			s.problem(w, r, err)
+			return
+		}
+		words := strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
+		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: r.FormValue("email"), Problem: words}}
+		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
+		return
+	}
+	if err := s.begin(r, m); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	kit, err := s.app.NewKit(r.Context(), m, "")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/kits/"+kit.String(), http.StatusSeeOther)
+}
+
+func (s *Server) begin(r *http.Request, m app.Member) error {
+	if err := s.sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	s.sessions.Put(r.Context(), "user", m.ID.String())
+	return nil
+}
+
+func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {
+	if err := s.sessions.Destroy(r.Context()); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+}

@@ -1,0 +1,281 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
+)
+
+// set reads the brief a request is about.
+func (s *Server) set(r *http.Request) (*app.Set, error) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		return nil, err
+	}
+	return s.app.Set(r.Context(), m, id)
+}
+
+func (s *Server) briefFrame(r *http.Request, set *app.Set, screen string) (frame, error) {
+	m, _ := member(r)
+	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
+	title := set.Brief.Name
+	if title == "" {
+		title = "Untitled brief"
+	}
+	return frame{
+		Title: title, Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: steps,
+		Watch: set.Doc.ID.String() + "," + set.Kit.ID.String(),
+	}, err
+}
+
+// newBrief starts a brief for a kit and goes to Start.
+func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	kits, err := s.app.Kits(r.Context(), m)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var kit app.ID
+	for _, k := range kits {
+		if k.ID.String() == r.FormValue("kit") || (r.FormValue("kit") == "" && kit == app.ID{}) {
+			kit = k.ID
+		}
+	}
+	if kit == (app.ID{}) {
+		if kit, err = s.app.NewKit(r.Context(), m, ""); err != nil {
+			s.problem(w, r, err)
+			return
+		}
+	}
+	id, err := s.app.NewBrief(r.Context(), m, kit)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/briefs/"+id.String()+"/start", http.StatusSeeOther)
+}
+
+type startPage struct {
+	ID       string
+	Card     brief.Card
+	Seq      int64
+	Preview  previewPage
+	Channels []channelChoice
+	Purposes []string
+}
+
+type channelChoice struct {
+	spec.Channel
+	Places []placeChoice
+}
+
+type placeChoice struct {
+	spec.Placement
+	On   bool
+	W, H float64 // drawn to scale, px
+}
+
+type previewPage struct {
+	Empty bool
+	Minis []mini
+	Thumb string // of the first picture, empty for none
+	Words brief.Words
+}
+
+func (s *Server) start(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "start")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := startPage{ID: set.Doc.ID.String(), Card: set.Brief.Cards[0], Seq: set.Doc.Seq, Preview: s.previewOf(set), Purposes: brief.Purposes}
+	chosen := map[string]bool{}
+	for _, pl := range set.Placements() {
+		chosen[pl.ID] = true
+	}
+	for _, c := range spec.Catalogue() {
+		choice := channelChoice{Channel: c}
+		for _, pl := range c.Placements {
+			if pl.Kind == "image" {
+				k := 30 / float64(max(pl.Width, pl.Height))
+				choice.Places = append(choice.Places, placeChoice{pl, chosen[pl.ID], max(3, float64(pl.Width)*k), max(3, float64(pl.Height)*k)})
+			}
+		}
+		p.Channels = append(p.Channels, choice)
+	}
+	f.Page = p
+	s.show(w, r, "start", f)
+}
+
+func (s *Server) previewOf(set *app.Set) previewPage {
+	p := previewPage{Empty: set.Empty(), Words: set.Brief.Cards[0].Words(set.Kit.Kit)}
+	for _, id := range []string{"feed-tall", "story", "ad-300x250", "shop-banner"} {
+		pl, _ := spec.Find(id)
+		box := map[string]float64{"feed-tall": 400, "story": 400, "ad-300x250": 190, "shop-banner": 520}[id]
+		p.Minis = append(p.Minis, s.mini(set, pl, "pre-", box))
+	}
+	for _, pic := range set.Brief.Cards[0].Pictures {
+		if ph, ok := set.Job.Pictures[pic.File]; ok {
+			c := ph.Crop(4.0/3, [2]float64{0.5, 0.5})
+			p.Thumb = fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/240x180", ph.Hash, c.X, c.Y, c.W, c.H)
+			break
+		}
+	}
+	return p
+}
+
+// preview is the changing part of Start.
+func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replyPreview(w, r, set)
+}
+
+func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) {
+	m, _ := member(r)
+	html, err := s.fragment("start", "preview", s.previewOf(set))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	c := set.Brief.Cards[0]
+	fields := map[string]string{}
+	for name, v := range map[string]*string{"headline": c.Headline, "shortHeadline": c.ShortHeadline, "subheading": c.Subheading, "body": c.Body, "callToAction": c.CallToAction, "website": c.Website, "where": c.Where} {
+		fields[name] = deref(v)
+	}
+	fields["name"] = set.Brief.Name
+	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": fields})
+}
+
+type briefEdit struct {
+	Client string          `json:"client"`
+	Base   int64           `json:"base"`
+	Path   string          `json:"path"`
+	Value  json.RawMessage `json:"value"`
+	Typing bool            `json:"typing"`
+}
+
+// editBrief makes one change from Start and answers with the preview.
+func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var e briefEdit
+	if err := readJSON(r, &e); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	if _, err := s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value}, Base: e.Base, Client: e.Client, Typing: e.Typing}); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.preview(w, r)
+}
+
+// addPicture takes a picture in, from Start or dropped on the Mat.
+func (s *Server) addPicture(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	name, data, err := upload(r)
+	if err == nil {
+		err = s.app.AddPicture(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.preview(w, r)
+}
+
+type looksPage struct {
+	ID    string
+	Looks []lookCard
+}
+
+type lookCard struct {
+	N       int
+	Name    string
+	Idea    string
+	Minis   []mini
+	JSON    string
+	Current bool
+}
+
+// lookCount is how many alternatives a sheet shows.
+const lookCount = 6
+
+// looks is the sheet of whole alternatives, each in three shapes.
+func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "looks")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	page, _ := strconv.Atoi(r.URL.Query().Get("page"))
+	page = max(0, min(page, 9))
+	p := looksPage{ID: set.Doc.ID.String()}
+	all := set.Job.Looks((page + 1) * lookCount)
+	for i, look := range all[min(len(all), page*lookCount):] {
+		p.Looks = append(p.Looks, s.lookCard(set, look, page*lookCount+i))
+	}
+	f.Page = p
+	s.show(w, r, "looks", f)
+}
+
+func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {
+	data, err := edit.Marshal(look)
+	if err != nil {
+		panic(err) // a look is plain JSON
+	}
+	c := lookCard{N: n + 1, JSON: string(data)}
+	for _, l := range set.Job.Layouts {
+		if l.Ref() == look.Layout {
+			c.Name, c.Idea = l.Name, l.Idea
+		}
+	}
+	if set.Look != nil {
+		mine, err := edit.Marshal(*set.Look)
+		c.Current = err == nil && string(mine) == c.JSON
+	}
+	for _, id := range []string{"feed-tall", "story", "feed-wide"} {
+		pl, _ := spec.Find(id)
+		pc := set.Piece(look, pl)
+		box := map[string]float64{"feed-tall": 212, "story": 212, "feed-wide": 208}[id]
+		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("look%d-", n), box, 0))
+	}
+	return c
+}

@@ -1,0 +1,85 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+type deskPage struct {
+	Kits   []*app.Kit
+	Briefs []deskBrief
+}
+
+type deskBrief struct {
+	*app.Set
+	Minis []mini
+}
+
+// mini is a piece shown small.
+type mini struct {
+	ID, Name string
+	SVG      string
+	W, H     int
+	Findings int
+}
+
+func (s *Server) home(w http.ResponseWriter, r *http.Request) {
+	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+}
+
+func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	kits, err := s.app.Kits(r.Context(), m)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	sets, err := s.app.Briefs(r.Context(), m)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := deskPage{Kits: kits}
+	for _, set := range sets {
+		b := deskBrief{Set: set}
+		if !set.Empty() {
+			for i, pl := range set.Placements() {
+				if i < 4 {
+					b.Minis = append(b.Minis, s.mini(set, pl, set.Doc.ID.String()[:8], 132))
+				}
+			}
+		}
+		p.Briefs = append(p.Briefs, b)
+	}
+	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
+}
+
+// mini draws a piece as a picture of at most box px on its longer side; prefix
+// keeps its ids apart from others on the page.
+func (s *Server) mini(set *app.Set, p spec.Placement, prefix string, box float64) mini {
+	pc := set.Piece(set.CurrentLook(), p)
+	return miniOf(pc.Scene, p, prefix, box, len(pc.Findings))
+}
+
+func miniOf(sc *scene.Scene, p spec.Placement, prefix string, box float64, findings int) mini {
+	k := box / float64(max(sc.W, sc.H))
+	w, h := max(1, int(float64(sc.W)*k+0.5)), max(1, int(float64(sc.H)*k+0.5))
+	return mini{
+		ID: p.ID, Name: p.Name, W: w, H: h, Findings: findings,
+		SVG: sc.SVG(scene.Options{Scale: k, IDs: prefix + p.ID + "-", Href: screenHref(2 * k)}),
+	}
+}
+
+// screenHref points image elements at the picture route, in about the size
+// they are shown at.
+func screenHref(scale float64) func(scene.PictureRef) string {
+	return func(ref scene.PictureRef) string {
+		k := min(scale, 1)
+		w, h := max(1, int(ref.W*k+0.5)), max(1, int(ref.H*k+0.5))
+		return fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", ref.Hash, ref.Crop.X, ref.Crop.Y, ref.Crop.W, ref.Crop.H, w, h)
+	}
+}

@@ -1,0 +1,90 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"aspenridge/internal/app"
+)
+
+// hub hands changes of documents to the pages that watch them.
+type hub struct {
+	mu       sync.Mutex
+	watchers map[chan change]map[app.ID]bool
+}
+
+type change struct {
+	id  app.ID
+	seq int64
+}
+
+func newHub() *hub { return &hub{watchers: map[chan change]map[app.ID]bool{}} }
+
+// publish never waits: a page that is slow misses a number, and the next one
+// tells it as much.
+func (h *hub) publish(id app.ID, seq int64) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for ch, ids := range h.watchers {
+		if ids[id] {
+			select {
+			case ch <- change{id, seq}:
+			default:
+			}
+		}
+	}
+}
+
+func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
+	ch := make(chan change, 16)
+	h.mu.Lock()
+	h.watchers[ch] = ids
+	h.mu.Unlock()
+	return ch, func() {
+		h.mu.Lock()
+		delete(h.watchers, ch)
+		h.mu.Unlock()
+	}
+}
+
+// streamEvents tells a page when one of the documents it names has changed.
+func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	ids := map[app.ID]bool{}
+	for _, v := range strings.Split(r.URL.Query().Get("watch"), ",") {
+		if id, err := uuid.Parse(v); err == nil && len(ids) < 8 {
+			if _, err := s.app.Store.Seqs(r.Context(), m.Workspace, id); err == nil {
+				ids[id] = true
+			}
+		}
+	}
+	changes, stop := s.events.watch(ids)
+	defer stop()
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("Cache-Control", "no-store")
+	flush := http.NewResponseController(w)
+	fmt.Fprint(w, "retry: 1000\n: hello\n\n")
+	if flush.Flush() != nil {
+		return
+	}
+	beat := time.NewTicker(20 * time.Second)
+	defer beat.Stop()
+	for {
+		select {
+		case <-r.Context().Done():
+			return
+		case c := <-changes:
+			fmt.Fprintf(w, "data: {\"id\":%q,\"seq\":%d}\n\n", c.id, c.seq)
+		case <-beat.C:
+			fmt.Fprint(w, ": here\n\n")
+		}
+		if flush.Flush() != nil {
+			return
+		}
+	}
+}

@@ -1,0 +1,388 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
+)
+
+type kitPage struct {
+	*app.Kit
+	ID        string
+	Palette   []swatch
+	Matrix    []matrixRow
+	Logos     []logoTile
+	Levels    []levelRow
+	Families  []assets.Family
+	Head      string
+	Text      string
+	Shelf     []mini
+	Following int
+	Missing   []string
+	Ready     bool
+	Lockups   []string
+	Tones     []string
+	Roles     []brand.Role
+}
+
+type swatch struct {
+	brand.Colour
+	Path string // JSON Pointer of the token
+}
+
+// matrixRow is a colour against those before it.
+type matrixRow struct {
+	Name  string
+	Cells []matrixCell
+}
+
+type matrixCell struct {
+	Ratio        float64
+	Ground, Ink  string
+	Any, Large   bool // carries any text; large text
+	Description_ string
+}
+
+func (c matrixCell) Description() string { return c.Description_ }
+
+type logoTile struct {
+	brand.Logo
+	Index  int
+	Ground string
+	Ink    string // of the caption
+	Reads  bool
+}
+
+type levelRow struct {
+	brand.Style
+	Level  brand.Level
+	Ratio  float64
+	Sample string
+}
+
+func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
+	k, p, err := s.kitView(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	m, _ := member(r)
+	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	title := k.Name
+	if title == "" {
+		title = "New kit"
+	}
+	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: steps, Watch: k.ID.String(), Page: p})
+}
+
+// kitSheet is the changing part of the kit's page: the sheet and the shelf.
+func (s *Server) kitSheet(w http.ResponseWriter, r *http.Request) {
+	k, p, err := s.kitView(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replySheet(w, r, k, p)
+}
+
+func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, p kitPage) {
+	m, _ := member(r)
+	sheet, err := s.fragment("kit", "sheet", p)
+	if err == nil {
+		var shelf string
+		if shelf, err = s.fragment("kit", "shelf", p); err == nil {
+			steps, serr := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
+			if err = serr; err == nil {
+				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
+				return
+			}
+		}
+	}
+	s.problem(w, r, err)
+}
+
+func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		return nil, kitPage{}, err
+	}
+	k, err := s.app.Kit(r.Context(), m, id)
+	if err != nil {
+		return nil, kitPage{}, err
+	}
+	p := kitPage{
+		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
+		Families: slices.DeleteFunc(slices.Clone(assets.Families()), func(f assets.Family) bool { return f.Kind == "fallback" }),
+	}
+	for _, pal := range k.Palettes {
+		for _, c := range pal.Colours {
+			p.Palette = append(p.Palette, swatch{c, tokenPath(c.Token)})
+		}
+	}
+	p.Matrix = matrix(p.Palette)
+	p.Logos = tiles(k)
+	set := k.TypeSets[0]
+	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
+	samples := map[brand.Level]string{
+		brand.Headline: sampleHeadline(k), brand.Subheading: "Every piece in one voice",
+		brand.Body: "Set the brand up once. What you make from it comes out right in every size.", brand.Button: "See the pieces",
+	}
+	for _, l := range brand.Levels {
+		if samples[l] != "" {
+			p.Levels = append(p.Levels, levelRow{set.Levels[l], l, set.Ratio(l), samples[l]})
+		}
+	}
+	if p.Following, err = s.app.Store.CountBriefs(r.Context(), m.Workspace, id); err != nil {
+		return nil, p, err
+	}
+	if p.Shelf, err = s.shelf(r, m, k); err != nil {
+		return nil, p, err
+	}
+	for _, c := range []struct {
+		missing bool
+		what    string
+	}{
+		{k.Name == "", "a name"}, {len(k.Logos) == 0, "a logo"}, {len(p.Palette) == 0, "a colour"}, {k.Website == "", "a web address"},
+		{len(k.CallsToAction) == 0, "a call to action"},
+	} {
+		if c.missing {
+			p.Missing = append(p.Missing, c.what)
+		}
+	}
+	p.Ready = k.Name != "" || len(k.Logos) > 0
+	return k, p, nil
+}
+
+func tokenPath(token string) string {
+	palette, name, _ := strings.Cut(token, ".")
+	return "/color/" + edit.Escape(palette) + "/" + edit.Escape(name)
+}
+
+func sampleHeadline(k *app.Kit) string {
+	if k.Tagline != "" {
+		return k.Tagline
+	}
+	return "Words worth stopping for"
+}
+
+func matrix(list []swatch) []matrixRow {
+	var out []matrixRow
+	for i, a := range list {
+		row := matrixRow{Name: a.Name}
+		for _, b := range list[:i] {
+			ratio := colour.Contrast(a.Value, b.Value)
+			c := matrixCell{Ratio: ratio, Ground: b.Value.Hex(), Ink: a.Value.Hex(), Any: ratio >= 4.5, Large: ratio >= 3}
+			use := "no text"
+			if c.Any {
+				use = "any text"
+			} else if c.Large {
+				use = "large text only"
+			}
+			c.Description_ = fmt.Sprintf("%s on %s: %.1f to 1, %s", a.Name, b.Name, ratio, use)
+			row.Cells = append(row.Cells, c)
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// tiles shows each logo on the ground it is made for: white, the brand's
+// darkest or lightest, whatever it reads on.
+func tiles(k *app.Kit) []logoTile {
+	grounds := []colour.RGB{colour.White}
+	for _, c := range k.Colours() {
+		if !c.NeverGround {
+			grounds = append(grounds, c.Value)
+		}
+	}
+	var out []logoTile
+	for i, l := range k.Kit.Logos {
+		t := logoTile{Logo: l, Index: i, Ground: "#FFFFFF"}
+		ground := colour.White
+		if l.Art != nil {
+			// the first is shown on white, the others on the next ground they read on
+			for n := range grounds {
+				g := grounds[(n+i)%len(grounds)]
+				if l.Fits(g) {
+					ground, t.Reads = g, true
+					break
+				}
+			}
+			if l.Art.Box != nil {
+				ground, t.Reads = *l.Art.Box, true
+			}
+		}
+		t.Ground, t.Ink = ground.Hex(), inkOn(ground)
+		out = append(out, t)
+	}
+	return out
+}
+
+// View is the tile's view box with air around the logo.
+func (t logoTile) View() string {
+	v := t.Art.View
+	return fmt.Sprintf("%g %g %g %g", v[0], v[1], v[2], v[3])
+}
+
+// shelfPlaces are the shapes the shelf shows.
+var shelfPlaces = []string{"feed-tall", "story", "shop-banner", "video-thumbnail", "ad-300x250", "landing-block", "profile-picture"}
+
+// shelf shows real pieces in use: the latest brief of the kit, or sample copy
+// while there is none.
+func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error) {
+	sets, err := s.app.Briefs(r.Context(), m)
+	if err != nil {
+		return nil, err
+	}
+	var compose func(i int, p spec.Placement) *piece.Piece
+	for _, set := range sets {
+		if set.Kit.ID == k.ID && !set.Empty() {
+			compose = func(_ int, p spec.Placement) *piece.Piece { return set.Piece(set.CurrentLook(), p) }
+			break
+		}
+	}
+	if compose == nil {
+		job := s.app.SampleJob(k, brief.Card{Headline: ptr(sampleHeadline(k)), ShortHeadline: ptr("Worth stopping for"), Subheading: ptr("Every piece in one voice, every size")})
+		looks := job.Looks(3)
+		compose = func(i int, p spec.Placement) *piece.Piece {
+			pc := job.Compose(looks[i%len(looks)], p, 0)
+			return &pc
+		}
+	}
+	var out []mini
+	for i, id := range shelfPlaces {
+		p, _ := spec.Find(id)
+		pc := compose(i, p)
+		k := min(160/float64(p.Height), 300/float64(p.Width))
+		out = append(out, miniOf(pc.Scene, p, "shelf-", k*float64(max(p.Width, p.Height)), 0))
+	}
+	return out, nil
+}
+
+func ptr(s string) *string { return &s }
+
+type kitEdit struct {
+	Action  string          `json:"action"`
+	Client  string          `json:"client"`
+	Base    int64           `json:"base"`
+	Path    string          `json:"path"`
+	Value   json.RawMessage `json:"value"`
+	Text    string          `json:"text"`
+	Token   string          `json:"token"`
+	Level   string          `json:"level"`
+	Order   []string        `json:"order"`
+	Confirm bool            `json:"confirm"`
+}
+
+// editKit makes one change to a kit and answers with the sheet as it is now.
+func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var e kitEdit
+	if err := readJSON(r, &e); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	switch e.Action {
+	case "set":
+		_, err = s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order}, Base: e.Base, Client: e.Client})
+	case "colour":
+		_, err = s.app.SetColour(r.Context(), m, id, e.Client, e.Base, e.Token, e.Text)
+	case "paste":
+		err = s.pasteColours(r, m, id, e)
+	case "keep", "decline":
+		c, perr := colour.Parse(e.Text)
+		if err = perr; err == nil && e.Action == "keep" {
+			err = s.app.KeepColour(r.Context(), m, id, e.Client, "", c)
+		} else if err == nil {
+			err = s.app.Decline(r.Context(), m, id, e.Client, c)
+		}
+	case "family":
+		err = s.app.SetFamily(r.Context(), m, id, e.Client, e.Level == "headline", e.Text)
+	default:
+		err = fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.kitSheet(w, r)
+}
+
+func (s *Server) pasteColours(r *http.Request, m app.Member, id app.ID, e kitEdit) error {
+	list, err := colour.ParseList(e.Text)
+	if err != nil {
+		return err
+	}
+	added := 0
+	var last error
+	for _, c := range list {
+		if last = s.app.KeepColour(r.Context(), m, id, e.Client, c.Name, c.Colour); last == nil {
+			added++
+		}
+	}
+	if added == 0 {
+		return last
+	}
+	return nil
+}
+
+// addLogo takes a logo file in.
+func (s *Server) addLogo(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	name, data, err := upload(r)
+	if err == nil {
+		err = s.app.AddLogo(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.kitSheet(w, r)
+}
+
+// newKit starts a kit and goes to it.
+func (s *Server) newKit(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := s.app.NewKit(r.Context(), m, r.FormValue("name"))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/kits/"+id.String(), http.StatusSeeOther)
+}
+
+// benchColours are the swatches of a colourway on the bench, ground first.
+func benchColours(c colourway.Colourway) []string {
+	var out []string
+	for _, s := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Button} {
+		out = append(out, c.At(s).Value.Hex())
+	}
+	return out
+}

@@ -1,0 +1,217 @@
+package web
+
+import (
+	"bytes"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"hash/fnv"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+	"aspenridge/web"
+)
+
+// pages are the parsed templates: each screen with the shared parts.
+type pages struct{ byName map[string]*template.Template }
+
+// buildTag changes whenever a static file does.
+var buildTag = func() string {
+	h := fnv.New64a()
+	_ = fs.WalkDir(web.Files, ".", func(p string, d fs.DirEntry, err error) error {
+		if err == nil && !d.IsDir() {
+			data, _ := web.Files.ReadFile(p)
+			_, _ = h.Write(data)
+		}
+		return err
+	})
+	return `"` + strconv.FormatUint(h.Sum64(), 36) + `"`
+}()
+
+func itoa(n int) string { return strconv.Itoa(n) }
+
+func slug(s string) string { return strings.ReplaceAll(strings.ToLower(s), " ", "-") }
+
+var functions = template.FuncMap{
+	"slug":  slug,
+	"b64":   base64.StdEncoding.EncodeToString,
+	"num":   typeset.Num,
+	"svg":   func(s string) template.HTML { return template.HTML(s) }, // written by package scene, or cleaned on import
+	"ratio": func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
+	"on":    inkOn,
+	"add":   func(a, b int) int { return a + b },
+	"str":   deref,
+	"json": func(v any) (string, error) {
+		b, err := json.Marshal(v)
+		return string(b), err
+	},
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+// inkOn is the ink of our own labels on a swatch.
+func inkOn(c colour.RGB) string {
+	if colour.Contrast(c, colour.White) > colour.Contrast(c, colour.Black) {
+		return "#FFFFFF"
+	}
+	return "#10201B"
+}
+
+func parsePages() (*pages, error) {
+	p := &pages{map[string]*template.Template{}}
+	shared, err := template.New("shared").Funcs(functions).ParseFS(web.Files, "templates/_*.html")
+	if err != nil {
+		return nil, err
+	}
+	names, err := fs.Glob(web.Files, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	for _, n := range names {
+		base := path.Base(n)
+		if strings.HasPrefix(base, "_") {
+			continue
+		}
+		t, err := shared.Clone()
+		if err != nil {
+			return nil, err
+		}
+		if t, err = t.ParseFS(web.Files, n); err != nil {
+			return nil, err
+		}
+		p.byName[strings.TrimSuffix(base, ".html")] = t
+	}
+	return p, nil
+}
+
+// frame is what every page shows around its own part.
+type frame struct {
+	Title   string
+	Member  app.Member
+	Screen  string // start, looks, mat, kit, desk
+	Kit     *app.Kit
+	Set     *app.Set
+	Undoes  string // id of the document undo acts on
+	Steps   store.Step
+	Watch   string // ids of the documents whose changes this page follows
+	Version string
+	Page    any
+}
+
+func (f frame) Initials() string {
+	out := ""
+	for _, w := range strings.Fields(f.Member.Name) {
+		if r := []rune(w); len(out) < 2 && len(r) > 0 {
+			out += strings.ToUpper(string(r[0]))
+		}
+	}
+	return out
+}
+
+func (s *Server) show(w http.ResponseWriter, r *http.Request, name string, f frame) {
+	f.Member, _ = member(r)
+	f.Version = strings.Trim(buildTag, `"`)
+	s.render(w, r, name, "page", http.StatusOK, f)
+}
+
+func (s *Server) render(w http.ResponseWriter, r *http.Request, name, block string, status int, data any) {
+	var b bytes.Buffer
+	if err := s.pages.byName[name].ExecuteTemplate(&b, block, data); err != nil {
+		s.log.Error("template", "page", name, "error", err)
+		http.Error(w, "this page could not be drawn", http.StatusInternalServerError)
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(status)
+	_, _ = w.Write(b.Bytes())
+}
+
+func (s *Server) fragment(name, block string, data any) (string, error) {
+	var b bytes.Buffer
+	err := s.pages.byName[name].ExecuteTemplate(&b, block, data)
+	return b.String(), err
+}
+
+func wantsJSON(r *http.Request) bool {
+	return strings.Contains(r.Header.Get("Accept"), "application/json")
+}
+
+func reply(w http.ResponseWriter, status int, v any) {
+	w.Header().Set("Content-Type", "application/json")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(status)
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	_ = enc.Encode(v)
+}
+
+// problem turns an error into words and a status, in one place.
+func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
+	status, words := http.StatusInternalServerError, "something went wrong here; nothing you did is lost"
+	var conflict *store.Conflict
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &conflict):
+		reply(w, http.StatusConflict, map[string]any{"error": "this was changed elsewhere meanwhile", "path": conflict.Path, "theirs": conflict.Theirs, "yours": conflict.Yours, "seq": conflict.Seq})
+		return
+	case errors.As(err, &tooLarge):
+		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", raster.MaxBytes>>20)
+	case errors.Is(err, app.ErrNotFound):
+		status, words = http.StatusNotFound, "there is nothing here (any more)"
+	case errors.Is(err, app.ErrNotAllowed):
+		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
+	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax):
+		status, words = http.StatusUnprocessableEntity, strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
+	case errors.Is(err, r.Context().Err()) && r.Context().Err() != nil:
+		return
+	default:
+		s.log.Error("request failed", "path", r.URL.Path, "error", err)
+	}
+	if wantsJSON(r) {
+		reply(w, status, map[string]string{"error": words})
+		return
+	}
+	f := frame{Title: "Not here", Page: words, Version: strings.Trim(buildTag, `"`)}
+	f.Member, _ = member(r)
+	s.render(w, r, "problem", "page", status, f)
+}
+
+func pathID(r *http.Request) (app.ID, error) {
+	id, err := uuid.Parse(chi.URLParam(r, "id"))
+	if err != nil {
+		return id, app.ErrNotFound
+	}
+	return id, nil
+}
+
+func readJSON(r *http.Request, into any) error {
+	if err := json.NewDecoder(r.Body).Decode(into); err != nil {
+		var tooLarge *http.MaxBytesError
+		if errors.As(err, &tooLarge) {
+			return err
+		}
+		return fmt.Errorf("%w: the request is not JSON: %v", app.ErrInvalid, err)
+	}
+	return nil
+}

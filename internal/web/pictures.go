@@ -1,0 +1,64 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// picture serves a cut of a picture of the workspace. The address says all
+// there is to it, so it may be kept for ever.
+func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	hash := chi.URLParam(r, "hash")
+	var c spec.Rect
+	var pw, ph int
+	if _, err := fmt.Sscanf(chi.URLParam(r, "crop"), "%f,%f,%f,%f", &c.X, &c.Y, &c.W, &c.H); err != nil {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	if _, err := fmt.Sscanf(chi.URLParam(r, "size"), "%dx%d", &pw, &ph); err != nil || pw < 1 || ph < 1 || pw > 4096 || ph > 4096 || c.W < 1 || c.H < 1 {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	if _, err := s.app.Store.File(r.Context(), m.Workspace, "picture", hash); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	data, kind, err := s.app.Studio.Crop(scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph)}, pw, ph)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", kind)
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	_, _ = w.Write(data)
+}
+
+// upload reads the one file of a multipart form.
+func upload(r *http.Request) (name string, data []byte, err error) {
+	mr, err := r.MultipartReader()
+	if err != nil {
+		return "", nil, fmt.Errorf("%w: no file came with the request", app.ErrInvalid)
+	}
+	for {
+		part, err := mr.NextPart()
+		if errors.Is(err, io.EOF) {
+			return "", nil, fmt.Errorf("%w: no file came with the request", app.ErrInvalid)
+		}
+		if err != nil {
+			return "", nil, err
+		}
+		if part.FormName() == "file" {
+			data, err := io.ReadAll(part)
+			return part.FileName(), data, err
+		}
+	}
+}

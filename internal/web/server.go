@@ -1,0 +1,216 @@
+// Package web is the interface: routes, handlers and view models, one file per
+// screen. Handlers read a request, ask package app, and show or answer; they
+// decide nothing about the job.
+package web
+
+import (
+	"context"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+
+	"aspenridge/assets"
+	"aspenridge/internal/app"
+	"aspenridge/internal/raster"
+	"aspenridge/web"
+)
+
+// Options says how the interface is served.
+type Options struct {
+	Secure   bool          // behind TLS: cookies only travel there
+	Log      *slog.Logger  // nil for the default
+	SignIns  int           // sign-ins and sign-ups per minute and address, 0 for 20
+	Lifetime time.Duration // of a session, 0 for 30 days
+}
+
+// Server serves the interface.
+type Server struct {
+	app      *app.App
+	sessions *scs.SessionManager
+	pages    *pages
+	events   *hub
+	log      *slog.Logger
+	handler  http.Handler
+}
+
+// New puts the server together; ctx ends its background work.
+func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
+	if o.Log == nil {
+		o.Log = slog.Default()
+	}
+	if o.SignIns == 0 {
+		o.SignIns = 20
+	}
+	if o.Lifetime == 0 {
+		o.Lifetime = 30 * 24 * time.Hour
+	}
+	p, err := parsePages()
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, sessions: scs.New()}
+	s.sessions.Store = pgxstore.New(a.Store.Pool)
+	s.sessions.Lifetime = o.Lifetime
+	s.sessions.Cookie.Name = "aspenridge"
+	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.sessions.Cookie.Secure = o.Secure
+	go a.Store.Listen(ctx, s.events.publish)
+	s.handler = s.routes(o)
+	return s, nil
+}
+
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+func (s *Server) routes(o Options) http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, s.logged, secured)
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	r.Get("/readyz", s.ready)
+	r.Get("/static/*", s.static())
+	r.Get("/fonts/{file}", font)
+	r.Get("/fonts.css", fontSheet)
+
+	r.Group(func(r chi.Router) {
+		r.Use(http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
+		r.Get("/sign-in", s.signInPage)
+		r.Get("/sign-up", s.signUpPage)
+		r.Group(func(r chi.Router) {
+			r.Use(limitBody(64<<10), httprate.LimitByIP(o.SignIns, time.Minute))
+			r.Post("/sign-in", s.signIn)
+			r.Post("/sign-up", s.signUp)
+		})
+		r.Group(func(r chi.Router) {
+			r.Use(s.signedIn)
+			r.Get("/", s.home)
+			r.Get("/desk", s.desk)
+			r.Get("/events", s.streamEvents)
+			r.Get("/pictures/{hash}/{crop}/{size}", s.picture)
+			r.Get("/kits/{id}", s.kit)
+			r.Get("/kits/{id}/sheet", s.kitSheet)
+			r.Get("/briefs/{id}/start", s.start)
+			r.Get("/briefs/{id}/preview", s.preview)
+			r.Get("/briefs/{id}/looks", s.looks)
+			r.Get("/briefs/{id}/mat", s.mat)
+			r.Get("/briefs/{id}/pieces/{placement}.{format}", s.download)
+			r.Get("/briefs/{id}/set.zip", s.downloadAll)
+
+			r.Group(func(r chi.Router) {
+				r.Use(limitBody(1 << 20))
+				r.Post("/sign-out", s.signOut)
+				r.Post("/kits", s.newKit)
+				r.Post("/briefs", s.newBrief)
+				r.Post("/kits/{id}/edit", s.editKit)
+				r.Post("/briefs/{id}/edit", s.editBrief)
+				r.Post("/briefs/{id}/sync", s.sync)
+				r.Post("/documents/{id}/undo", s.undo)
+				r.Post("/documents/{id}/archive", s.archive)
+			})
+			r.Group(func(r chi.Router) {
+				r.Use(limitBody(raster.MaxBytes + 1<<20))
+				r.Post("/kits/{id}/logos", s.addLogo)
+				r.Post("/briefs/{id}/pictures", s.addPicture)
+			})
+		})
+	})
+	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
+	return r
+}
+
+// policy is the content security policy: everything comes from here, nothing
+// is inline. Pictures inside logos are data URIs.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; " +
+	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+func secured(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		next.ServeHTTP(w, r)
+	})
+}
+
+func limitBody(n int64) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			r.Body = http.MaxBytesReader(w, r.Body, n)
+			next.ServeHTTP(w, r)
+		})
+	}
+}
+
+func (s *Server) logged(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		start := time.Now()
+		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		next.ServeHTTP(ww, r)
+		if !strings.HasPrefix(r.URL.Path, "/static/") && !strings.HasPrefix(r.URL.Path, "/fonts") {
+			s.log.Info("request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
+		}
+	})
+}
+
+func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.app.Store.Pool.Ping(ctx); err != nil {
+		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+		return
+	}
+	_, _ = w.Write([]byte("ready\n"))
+}
+
+func (s *Server) static() http.HandlerFunc {
+	sub, err := fs.Sub(web.Files, "static")
+	if err != nil {
+		panic(err) // embedded
+	}
+	files := http.StripPrefix("/static/", http.FileServerFS(sub))
+	return func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-cache")
+		w.Header().Set("ETag", buildTag)
+		if r.Header.Get("If-None-Match") == buildTag {
+			w.WriteHeader(http.StatusNotModified)
+			return
+		}
+		files.ServeHTTP(w, r)
+	}
+}
+
+func font(w http.ResponseWriter, r *http.Request) {
+	data, err := assets.Font(chi.URLParam(r, "file"))
+	if err != nil || !strings.HasSuffix(chi.URLParam(r, "file"), ".ttf") {
+		http.NotFound(w, r)
+		return
+	}
+	w.Header().Set("Content-Type", "font/ttf")
+	w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+	_, _ = w.Write(data)
+}
+
+// fontSheet declares every shipped face, so that names can be shown in their
+// own letters; a browser fetches only those it uses. Each family also gets a
+// class to be set in, since inline styles are not allowed.
+func fontSheet(w http.ResponseWriter, _ *http.Request) {
+	var b strings.Builder
+	for _, f := range assets.Families() {
+		for _, face := range f.Faces {
+			b.WriteString(`@font-face{font-family:"` + f.Family + `";font-weight:` + itoa(face.Weight) + `;font-display:swap;src:url(/fonts/` + face.File + `) format("truetype")}`)
+		}
+		b.WriteString(`.face-` + slug(f.Family) + `{font-family:"` + f.Family + `"}`)
+	}
+	w.Header().Set("Content-Type", "text/css; charset=utf-8")
+	w.Header().Set("Cache-Control", "public, max-age=3600")
+	_, _ = w.Write([]byte(b.String()))
+}

@@ -1,0 +1,114 @@
+// Command shots takes the pictures of docs/screenshots from a running demo:
+//
+//	go run ./test/shots -url http://127.0.0.1:8321 -out docs/screenshots
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"time"
+
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/demo"
+)
+
+func main() {
+	url := flag.String("url", "http://127.0.0.1:8321", "where the demo runs")
+	out := flag.String("out", "docs/screenshots", "folder to write to")
+	only := flag.String("only", "", "take just the picture of this name")
+	flag.Parse()
+	if err := run(*url, *out, *only); err != nil {
+		log.Fatal(err)
+	}
+}
+
+// shot is a page and what to do on it before the picture is taken.
+type shot struct {
+	name, page string
+	steps      []cdp.Action[cdp.Void]
+}
+
+func run(url, out, only string) error {
+	opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
+	alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
+	defer stop()
+	ctx, cancel := cdp.NewContext(alloc)
+	defer cancel()
+	ctx, done := context.WithTimeout(ctx, 3*time.Minute)
+	defer done()
+	if err := os.MkdirAll(out, 0o755); err != nil {
+		return err
+	}
+	if err := cdp.Do(ctx,
+		cdp.EmulateViewport(1280, 800),
+		cdp.Navigate(url+"/sign-in"),
+		cdp.SendKeys(`input[name=email]`, demo.Email),
+		cdp.SendKeys(`input[name=password]`, demo.Password+"\r"),
+		cdp.WaitVisible(`.desk`),
+	); err != nil {
+		return err
+	}
+	href := func(sel string) (string, error) {
+		return cdp.Run(ctx, cdp.Evaluate[string](`document.querySelector('`+sel+`').getAttribute('href')`))
+	}
+	kit, err := href(".kit-link")
+	if err != nil {
+		return err
+	}
+	mat, err := href(".mat-card")
+	if err != nil {
+		return err
+	}
+	brief := mat[:len(mat)-len("/mat")]
+	shots := []shot{
+		{"desk", "/desk", nil},
+		{"kit", kit, nil},
+		{"kit-dark", kit, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
+		{"start", brief + "/start", nil},
+		{"looks", brief + "/looks", nil},
+		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
+		{"mat-dark", mat, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
+	}
+	for _, s := range shots {
+		if only != "" && s.name != only {
+			continue
+		}
+		if err := cdp.Do(ctx, cdp.Navigate(url+s.page)); err != nil {
+			return err
+		}
+		if err := settle(ctx); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		if err := cdp.Do(ctx, s.steps...); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		if err := settle(ctx); err != nil {
+			return err
+		}
+		data, err := cdp.Run(ctx, cdp.CaptureScreenshot())
+		if err != nil {
+			return err
+		}
+		if err := os.WriteFile(filepath.Join(out, s.name+".png"), data, 0o644); err != nil {
+			return err
+		}
+		if s.name == "kit-dark" || s.name == "mat-dark" {
+			if err := cdp.Do(ctx, cdp.Click(`[aria-label="Light or dark"]`)); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// settle waits for fonts and pictures.
+func settle(ctx context.Context) error {
+	_, err := cdp.Run(ctx, cdp.Poll[bool](`document.readyState === 'complete' && document.fonts.status === 'loaded' &&
+		[...document.images].every((i) => i.complete) && performance.getEntriesByType('resource').every((e) => e.responseEnd > 0)`))
+	return err
+}

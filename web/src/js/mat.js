@@ -1,0 +1,354 @@
+// The Mat: the whole set as live drawings. Words are typed on any piece: a
+// hidden field takes the keys, the caret is drawn from places the server
+// sends, and only groups that changed come back. One request is in flight;
+// what is typed meanwhile waits, and an answer that is no longer the newest is
+// dropped.
+document.addEventListener('alpine:init', () => {
+  const { post, upload, notice, saved, paint, onChange, files } = Aspen
+  const svgns = 'http://www.w3.org/2000/svg'
+
+  Alpine.data('mat', () => ({
+    id: '', state: null, zoom: 0.6, safe: false,
+    active: null, // {piece, slot, field, reach}: what is being typed or chosen
+    stops: [], busy: false, again: false, jobs: [], dirty: false, newest: 0, composing: false,
+
+    init() {
+      this.id = document.body.dataset.brief
+      this.state = JSON.parse(document.querySelector('[data-state]').textContent)
+      this.field = document.querySelector('[data-typing]')
+      this.slip = document.querySelector('[data-slip]')
+      this.bench = document.querySelector('[data-bench]')
+      this.field.addEventListener('input', () => this.typed())
+      this.field.addEventListener('compositionstart', () => { this.composing = true })
+      this.field.addEventListener('compositionend', () => { this.composing = false; this.typed() })
+      for (const on of ['keyup', 'select', 'mouseup']) this.field.addEventListener(on, () => this.drawCaret())
+      document.addEventListener('selectionchange', () => this.drawCaret())
+      this.field.addEventListener('keydown', (e) => {
+        if (e.key === 'Escape') { e.preventDefault(); this.leave() }
+        if (e.key === 'Tab') { e.preventDefault(); this.nextWords(e.shiftKey ? -1 : 1) }
+      })
+      this.$root.addEventListener('mousedown', (e) => this.press(e))
+      document.addEventListener('mousedown', (e) => { if (!e.target.closest('[data-piece], [data-slip], [data-bench]')) this.leave() })
+      this.$root.addEventListener('click', (e) => {
+        const flag = e.target.closest('[data-flag]')
+        if (flag) this.showFindings(flag.closest('[data-piece]'))
+        const z = e.target.closest('[data-zoom]')
+        if (z) this.setZoom(this.zoom * (z.dataset.zoom > 0 ? 1.2 : 1 / 1.2))
+      })
+      this.$root.addEventListener('change', (e) => { if ('safe' in e.target.dataset) { this.safe = e.target.checked; this.layers() } })
+      this.bench.addEventListener('click', (e) => {
+        const b = e.target.closest('[data-turn]')
+        if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
+      })
+      this.slip.addEventListener('click', (e) => this.slipClick(e))
+      addEventListener('keydown', (e) => this.key(e))
+      addEventListener('aspen:reverted', () => this.sync({}))
+      onChange(() => { if (!this.busy) this.sync({}) })
+      files(async (_, f) => { if (await upload(`/briefs/${this.id}/pictures`, f)) this.sync({}) })
+      this.$root.addEventListener('scroll', () => { this.slip.hidden = this.slip.hidden || !this.active || this.field === document.activeElement })
+      this.setZoom(this.zoom)
+      this.recover()
+    },
+
+    // --- drawing -------------------------------------------------------------
+    figure(piece) { return document.querySelector(`[data-piece="${piece}"]`) },
+    info(piece) { return this.state.pieces.find((p) => p.id === piece) },
+    scale(p) { return (p.seen * this.zoom) / p.w },
+    setZoom(z) {
+      this.zoom = Math.min(1.6, Math.max(0.25, z))
+      document.querySelector('[data-zoom-is]').textContent = Math.round(this.zoom * 100) + ' %'
+      for (const p of this.state.pieces) {
+        const svg = this.figure(p.id)?.querySelector('.art > svg')
+        if (!svg) continue
+        svg.setAttribute('width', p.seen * this.zoom)
+        svg.setAttribute('height', (p.seen * this.zoom * p.h) / p.w)
+        this.figure(p.id).style.width = Math.max(p.seen * this.zoom, 84) + 'px'
+      }
+      this.layers()
+    },
+    have() {
+      const out = {}
+      for (const fig of document.querySelectorAll('[data-piece]')) {
+        const groups = {}
+        for (const g of fig.querySelectorAll('.art > svg > [data-group]')) groups[g.dataset.group] = g.dataset.hash
+        out[fig.dataset.piece] = groups
+      }
+      return out
+    },
+    // apply puts an answer on the mat: groups the page has are kept in place.
+    apply(d) {
+      if (d.pieces.some((p) => !this.figure(p.id)) || d.pieces.length !== this.state.pieces.length) { location.reload(); return }
+      this.state = d
+      for (const p of d.pieces) {
+        const svg = this.figure(p.id).querySelector('.art > svg')
+        const have = new Map([...svg.querySelectorAll(':scope > [data-group]')].map((g) => [g.dataset.group, g]))
+        let moved = have.size !== p.groups.length
+        const nodes = p.groups.map((g, i) => {
+          if (!g.svg) { moved ||= svg.children[i] !== have.get(g.id); return have.get(g.id) }
+          moved = true
+          const holder = document.createElementNS(svgns, 'g')
+          holder.innerHTML = g.svg
+          return holder.firstChild
+        })
+        if (moved) svg.replaceChildren(...nodes.filter(Boolean))
+        const n = p.findings.filter((f) => f.severity !== 'note').length
+        const flag = this.figure(p.id).querySelector('[data-flag]')
+        flag.hidden = n === 0
+        flag.textContent = n
+      }
+      if (d.bench) { this.bench.innerHTML = d.bench; paint(this.bench) }
+      window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+      this.layers()
+    },
+    // layers lays what is not part of the piece over it: places to click, the
+    // safe area, the selection, the caret.
+    layers() {
+      for (const p of this.state.pieces) {
+        const layer = this.figure(p.id)?.querySelector('[data-layer]')
+        if (!layer) continue
+        const k = this.scale(p)
+        const place = (cls, [x, y, w, h], pad = 0) => {
+          const el = document.createElement('span')
+          el.className = cls
+          Object.assign(el.style, { left: x * k - pad + 'px', top: y * k - pad + 'px', width: w * k + 2 * pad + 'px', height: h * k + 2 * pad + 'px' })
+          return el
+        }
+        const kids = p.words.map((w) => { const el = place('hit', w.box, 2); el.dataset.slot = w.slot; return el })
+        if (p.logo) { const el = place('hit logo', p.logo, 2); el.dataset.slot = 'logo'; kids.push(el) }
+        if (this.safe && p.safe) kids.push(place('safe', p.safe))
+        const mine = this.active?.piece === p.id
+        this.figure(p.id).classList.toggle('sel', mine)
+        const box = mine && (this.active.slot === 'logo' ? p.logo : p.words.find((w) => w.slot === this.active.slot)?.box)
+        if (box) {
+          const [x, y, w, h] = box.map((v) => v * k)
+          for (const [c, dx, dy] of [['tl', -6, -6], ['tr', w - 3, -6], ['bl', -6, h - 3], ['br', w - 3, h - 3]]) {
+            const t = document.createElement('span')
+            t.className = 'tick ' + c
+            Object.assign(t.style, { left: x + dx + 'px', top: y + dy + 'px' })
+            kids.push(t)
+          }
+        }
+        layer.replaceChildren(...kids)
+      }
+      this.drawCaret()
+    },
+    drawCaret() {
+      for (const el of document.querySelectorAll('.caret, .range')) el.remove()
+      const a = this.active
+      if (!a || a.slot === 'logo' || document.activeElement !== this.field || !this.stops.length) return
+      const p = this.info(a.piece)
+      const layer = this.figure(a.piece).querySelector('[data-layer]')
+      const k = this.scale(p)
+      const at = (i) => this.stops[Math.min(i, this.stops.length - 1)]
+      const [from, to] = [this.field.selectionStart, this.field.selectionEnd]
+      const s = at(from)
+      if (from === to) {
+        const el = document.createElement('span')
+        el.className = 'caret'
+        el.dataset.at = from
+        Object.assign(el.style, { left: s.x * k - 1 + 'px', top: s.t * k + 'px', height: (s.b - s.t) * k + 'px' })
+        layer.append(el)
+        return
+      }
+      for (let i = from; i < to; i++) {
+        const [u, v] = [at(i), at(i + 1)]
+        if (u.t !== v.t) continue
+        const el = document.createElement('span')
+        el.className = 'range'
+        Object.assign(el.style, { left: Math.min(u.x, v.x) * k + 'px', top: u.t * k + 'px', width: Math.abs(v.x - u.x) * k + 'px', height: (u.b - u.t) * k + 'px' })
+        layer.append(el)
+      }
+    },
+
+    // --- talking -------------------------------------------------------------
+    // sync queues a change and sends it when nothing is in flight.
+    sync(body) { this.jobs.push(body); return this.pump() },
+    async pump() {
+      if (this.busy) return
+      this.busy = true
+      while (this.jobs.length || this.dirty) {
+        let body = this.jobs.shift()
+        if (!body) { // typing: always the newest words
+          this.dirty = false
+          const a = this.active || this.lastTyped
+          body = { write: { field: a.field, reach: this.reachOf(a), text: a.text }, caret: { piece: a.piece, slot: a.slot, text: a.text } }
+        } else if (this.active && this.active.slot !== 'logo') {
+          body.caret = { piece: this.active.piece, slot: this.active.slot, text: this.field.value }
+        }
+        const number = ++this.newest
+        saved('saving')
+        try {
+          const d = await post(`/briefs/${this.id}/sync`, { base: this.state.seq, have: this.have(), ...body })
+          if (number === this.newest && d.seq >= this.state.seq) {
+            const stale = body.caret && this.active && body.caret.text !== this.field.value
+            this.apply(d)
+            if (d.caret && !stale) { this.stops = d.caret.stops; this.drawCaret() }
+            this.slipRefresh()
+          }
+          if (!this.dirty) this.forget()
+          saved(this.dirty ? 'saving' : 'saved')
+        } catch (e) {
+          this.refused(e, body)
+        }
+      }
+      this.busy = false
+    },
+    refused(e, body) {
+      saved('saved')
+      if (e.status !== 409) { notice(e.message, { bad: true }); return }
+      const yours = body.write?.text
+      notice('These words were changed in another tab; they now say “' + (e.data.theirs ?? '') + '”.', {
+        bad: true, label: 'Keep mine',
+        action: () => { this.state.seq = e.data.seq; if (yours != null) this.sync({ write: { ...body.write } }) },
+      })
+      this.state.seq = e.data.seq
+      this.sync({}).then(() => { const w = this.word(); if (w) this.field.value = w.text })
+    },
+    // what is typed but not yet saved outlives the tab
+    remember() { try { localStorage.setItem('aspenridge-mat-' + this.id, JSON.stringify({ field: this.active.field, reach: this.reachOf(this.active), text: this.field.value })) } catch { /* storage is off */ } },
+    forget() { try { localStorage.removeItem('aspenridge-mat-' + this.id) } catch { /* storage is off */ } },
+    recover() {
+      try {
+        const lost = JSON.parse(localStorage.getItem('aspenridge-mat-' + this.id))
+        if (lost) this.sync({ write: lost })
+      } catch { /* nothing kept */ }
+    },
+
+    // --- typing --------------------------------------------------------------
+    word() { const a = this.active; return a && this.info(a.piece)?.words.find((w) => w.slot === a.slot) },
+    reachOf(a) { return a.reach === 'channel' ? 'channel:' + this.info(a.piece).channel : a.reach === 'piece' ? 'piece:' + a.piece : 'set' },
+    typed() {
+      if (!this.active || this.composing) return
+      this.active.text = this.field.value
+      this.lastTyped = { ...this.active }
+      this.dirty = true
+      this.remember()
+      this.pump()
+    },
+    press(e) {
+      const fig = e.target.closest('[data-piece]')
+      if (!fig || e.target.closest('a, button')) return
+      const hit = e.target.closest('.hit')
+      if (!hit) { this.leave(); return }
+      e.preventDefault()
+      this.choose(fig.dataset.piece, hit.dataset.slot, e)
+    },
+    choose(piece, slot, e) {
+      const p = this.info(piece)
+      const same = this.active?.piece === piece && this.active?.slot === slot
+      const w = p.words.find((x) => x.slot === slot)
+      const adjusted = p.adjusted[slot]
+      const reach = same ? this.active.reach : !adjusted || adjusted === 'set' ? 'set' : adjusted.startsWith('piece') ? 'piece' : 'channel'
+      this.active = { piece, slot, field: w?.field, reach, text: w?.text }
+      this.stops = same ? this.stops : []
+      if (slot === 'logo') { this.field.blur() } else {
+        if (!same) this.field.value = w.text
+        this.field.focus({ preventScroll: true })
+        const put = () => { const i = e ? this.nearest(piece, e) : this.field.value.length; this.field.setSelectionRange(i, i); this.drawCaret() }
+        if (same && this.stops.length) put()
+        else this.sync({ caret: { piece, slot, text: w.text } }).then(put)
+      }
+      this.layers()
+      this.openSlip()
+    },
+    nearest(piece, e) {
+      const r = this.figure(piece).querySelector('.art > svg').getBoundingClientRect()
+      const k = this.scale(this.info(piece))
+      const [x, y] = [(e.clientX - r.left) / k, (e.clientY - r.top) / k]
+      let best = 0, least = Infinity
+      this.stops.forEach((s) => {
+        const dy = y < s.t ? s.t - y : y > s.b ? y - s.b : 0
+        const d = dy * 50 + Math.abs(s.x - x)
+        if (d < least) { least = d; best = s.i }
+      })
+      return best
+    },
+    nextWords(by) {
+      const p = this.info(this.active.piece)
+      const i = p.words.findIndex((w) => w.slot === this.active.slot)
+      const w = p.words[(i + by + p.words.length) % p.words.length]
+      this.choose(p.id, w.slot)
+    },
+    leave() {
+      if (!this.active) return
+      this.active = null
+      this.stops = []
+      this.slip.hidden = true
+      this.field.blur()
+      this.layers()
+    },
+    key(e) {
+      if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
+      const turn = { l: 'layout', c: 'colourway', o: 'logo' }[e.key.toLowerCase()]
+      if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
+      if (e.key.toLowerCase() === 'p') { e.preventDefault(); this.bench.querySelector('[data-upload]').click() }
+      if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)
+      if (e.key === '-') this.setZoom(this.zoom / 1.2)
+      if (e.key === 'Escape') this.leave()
+      const fig = document.activeElement?.closest?.('[data-piece]')
+      if (fig && e.key === 'Enter' && document.activeElement === fig) {
+        e.preventDefault()
+        const first = this.info(fig.dataset.piece).words[0]
+        if (first) this.choose(fig.dataset.piece, first.slot)
+      }
+    },
+    turn(what, by) { return this.sync({ turn: { what, by } }) },
+
+    // --- the slip ------------------------------------------------------------
+    openSlip() { this.slip.hidden = false; this.slipRefresh() },
+    slipRefresh() {
+      const a = this.active
+      if (!a || this.slip.hidden) return
+      const p = this.info(a.piece)
+      const channel = document.querySelector(`[data-piece="${a.piece}"]`).closest('.ch').getAttribute('aria-label')
+      const reach = [['set', 'whole set'], ['channel', channel.toLowerCase()], ['piece', 'this piece']]
+        .map(([r, t]) => `<button data-reach="${r}" aria-pressed="${a.reach === r}">${t}</button>`).join('')
+      const back = p.adjusted[a.slot] ? `<button class="back" data-lift="${p.adjusted[a.slot]}">back to the rule</button>` : ''
+      let rows
+      if (a.slot === 'logo') {
+        const pick = (file, name, on) => `<li><button data-logo="${file}" aria-pressed="${on}">${name}</button></li>`
+        const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
+        rows = `<div class="row"><b>Logo</b>${back}</div><ul>` + (a.reach === 'set' ? pick('', 'picked by the rule, for each ground', !mine) : '') +
+          this.state.logos.map((l) => pick(l.file, l.name, l.file === mine)).join('') + '</ul>'
+      } else {
+        const w = this.word()
+        if (!w) { this.slip.hidden = true; return }
+        const names = { headline: 'Headline', shortHeadline: 'Shorter headline', subheading: 'Subheading', body: 'Body', callToAction: 'Call to action', website: 'Address', businessName: 'Name', tagline: 'Tagline', where: 'Place' }
+        rows = `<div class="row"><b>${names[w.field]}</b><span class="mono">${Math.round(w.size)} px</span><span class="sw"><svg><rect width="100%" height="100%" fill="${w.fill}"/></svg></span><span class="mono">${w.contrast.toFixed(1)} : 1</span>${back}</div>`
+      }
+      this.slip.innerHTML = `<div class="reach"><span>Change in</span>${reach}</div>${rows}`
+      this.placeSlip(this.figure(a.piece), a.slot === 'logo' ? p.logo : this.word().box, this.scale(p))
+    },
+    placeSlip(fig, box, k) {
+      const r = fig.querySelector('.art').getBoundingClientRect()
+      const [x, y, w, h] = box
+      const width = 318, height = this.slip.offsetHeight
+      let left = r.left + x * k - 8
+      let top = r.top + (y + h) * k + 14
+      if (top + height > innerHeight - 120) top = r.top + y * k - height - 14
+      if (top < 50) { top = Math.max(50, r.top + y * k); left = r.left + (x + w) * k + 20 }
+      this.slip.style.left = Math.max(8, Math.min(left, innerWidth - width - 12)) + 'px'
+      this.slip.style.top = top + 'px'
+    },
+    slipClick(e) {
+      const b = e.target.closest('button')
+      const a = this.active
+      if (!b) return
+      const d = b.dataset
+      if (d.reach && a) { a.reach = d.reach; this.slipRefresh(); if (a.slot !== 'logo') this.field.focus({ preventScroll: true }) }
+      else if ('logo' in d) this.sync({ logo: { Reach: this.reachOf(a), File: d.logo } })
+      else if (d.lift) {
+        this.sync({ lift: { Reach: d.lift, Slot: a.slot, Property: a.slot === 'logo' ? 'file' : 'text' } }).then(() => { a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
+      }
+    },
+    showFindings(fig) {
+      this.leave()
+      const p = this.info(fig.dataset.piece)
+      const esc = (s) => s.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c])
+      this.slip.innerHTML = '<div class="row"><b>To look at</b></div>' + p.findings.map((f) => `<p class="found"><b>${f.severity === 'note' ? 'Note' : f.severity === 'warning' ? 'Look at this' : 'Must be put right'}</b><small>${esc(f.message)}</small></p>`).join('')
+      this.slip.hidden = false
+      this.placeSlip(fig, [p.w * 0.6, 0, p.w * 0.4, 20], this.scale(p))
+      this.figure(p.id).classList.add('sel')
+    },
+  }))
+})

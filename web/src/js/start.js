@@ -1,0 +1,73 @@
+// Start: words save while they are typed and the pieces beside them follow.
+(() => {
+  const { post, get, upload, notice, saved, swap, onChange, files } = Aspen
+  const id = document.body.dataset.brief
+  const host = document.querySelector('[data-preview]')
+  let seq = Number(document.body.dataset.seq)
+  const key = 'aspenridge-start-' + id // what is typed but not yet saved outlives the tab
+
+  function show(d, fields) {
+    if (d.seq < seq) return
+    seq = d.seq
+    swap(host, d.preview)
+    window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+    if (!fields) return
+    for (const [name, value] of Object.entries(d.fields)) {
+      const el = document.getElementById('f-' + name)
+      if (el && el.value !== value) el.value = value
+    }
+  }
+
+  // the newest value of each field waits here; one request is in flight
+  let waiting = {}
+  let busy = false
+  async function flush() {
+    if (busy) return
+    busy = true
+    saved('saving')
+    for (let path; (path = Object.keys(waiting)[0]); ) {
+      const { value, typing } = waiting[path]
+      try {
+        const d = await post(`/briefs/${id}/edit`, { path, value, typing, base: seq })
+        if (waiting[path]?.value === value) delete waiting[path]
+        show(d)
+      } catch (e) {
+        delete waiting[path]
+        if (e.status === 409) {
+          notice('This was changed in another tab; it now says “' + (e.data.theirs ?? '') + '”.', { bad: true, label: 'Keep mine', action: () => { seq = e.data.seq; put(path, value) } })
+        } else notice(e.message, { bad: true })
+      }
+      keep()
+    }
+    busy = false
+    saved('saved')
+  }
+  const keep = () => { try { if (Object.keys(waiting).length) localStorage.setItem(key, JSON.stringify(waiting)); else localStorage.removeItem(key) } catch { /* storage is off */ } }
+  function put(path, value, typing) { waiting[path] = { value, typing }; keep(); flush() }
+
+  document.addEventListener('input', (e) => {
+    const f = e.target.dataset.field
+    if (f) put(f === 'name' ? '/name' : '/cards/0/' + f, e.target.value === '' && ['callToAction', 'website'].includes(f) ? null : e.target.value, true)
+  })
+  document.addEventListener('change', (e) => {
+    if (e.target.name === 'signature') put('/signature', e.target.value)
+    if ('place' in e.target.dataset) {
+      const list = [...document.querySelectorAll('[data-place]:checked')].map((el) => el.value)
+      document.querySelector('[data-count]').textContent = list.length + ' places'
+      put('/placements', list)
+    }
+  })
+  files(async (_, f) => { const d = await upload(`/briefs/${id}/pictures`, f); if (d) show(d) })
+  onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview`); show(d, !document.activeElement?.dataset.field) } })
+  addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview`), true))
+
+  try {
+    const lost = JSON.parse(localStorage.getItem(key) || '{}')
+    for (const [path, w] of Object.entries(lost)) {
+      const el = document.getElementById('f-' + path.split('/').pop())
+      if (el && typeof w.value === 'string') el.value = w.value
+      waiting[path] = w
+    }
+    if (Object.keys(lost).length) flush()
+  } catch { /* nothing kept */ }
+})()

@@ -1,0 +1,173 @@
+// What every page shares: talking to the server so that nothing typed is lost,
+// notices, undo and redo, the theme, and colours that only the data knows.
+(() => {
+  const json = { Accept: 'application/json', 'Content-Type': 'application/json' }
+  const client = Math.random().toString(36).slice(2, 10)
+  const wait = (ms) => new Promise((done) => setTimeout(done, ms))
+
+  // saved tells the header how things stand: saved, saving or late.
+  const saved = (state) => window.dispatchEvent(new CustomEvent('aspen:saved', { detail: state }))
+
+  function notice(text, { bad = false, action, label } = {}) {
+    const host = document.querySelector('[data-notices]')
+    const el = document.createElement('div')
+    el.className = bad ? 'notice bad' : 'notice'
+    el.append(text)
+    const button = document.createElement('button')
+    button.textContent = label || 'OK'
+    button.onclick = () => { el.remove(); action?.() }
+    el.append(button)
+    host.replaceChildren(el)
+    if (!bad) setTimeout(() => el.remove(), 6000)
+  }
+
+  // signInAgain opens the dialog and resolves when the session lives again.
+  let again = null
+  function signInAgain() {
+    again ??= new Promise((done) => {
+      const dialog = document.querySelector('[data-again]')
+      const form = dialog.querySelector('[data-again-form]')
+      const wrong = dialog.querySelector('[data-again-wrong]')
+      dialog.addEventListener('cancel', (e) => e.preventDefault())
+      form.onsubmit = async (e) => {
+        e.preventDefault()
+        const r = await fetch('/sign-in', { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams(new FormData(form)) })
+        if (r.ok) { dialog.close(); again = null; done(); return }
+        wrong.hidden = false
+        wrong.textContent = (await r.json().catch(() => ({}))).error || 'That did not work; try again.'
+      }
+      dialog.showModal()
+    })
+    return again
+  }
+
+  // request keeps trying while the server is away and asks for a new sign-in
+  // when the session has ended; it throws an Error with status and data for
+  // everything the server refuses.
+  async function request(url, init) {
+    for (let tries = 0; ; tries++) {
+      let r
+      try {
+        r = await fetch(url, init)
+      } catch {
+        saved('late')
+        await wait(Math.min(4000, 250 * 2 ** Math.min(tries, 4)))
+        continue
+      }
+      if (r.status === 401) { await signInAgain(); continue }
+      if ([502, 503, 504].includes(r.status)) { saved('late'); await wait(600); continue }
+      const data = await r.json().catch(() => ({}))
+      if (!r.ok) throw Object.assign(new Error(data.error || 'something went wrong'), { status: r.status, data })
+      return data
+    }
+  }
+  const post = (url, body) => request(url, { method: 'POST', headers: json, body: JSON.stringify({ client, ...body }) })
+  const get = (url) => request(url, { headers: json })
+
+  async function upload(url, file) {
+    const form = new FormData()
+    form.append('file', file, file.name || 'pasted.png')
+    notice('Taking in ' + (file.name || 'the pasted picture') + ' …', { label: 'Hide' })
+    try {
+      const data = await request(url, { method: 'POST', headers: { Accept: 'application/json', 'X-Client': client }, body: form })
+      document.querySelector('[data-notices]').replaceChildren()
+      return data
+    } catch (e) {
+      notice(e.message, { bad: true })
+      return null
+    }
+  }
+
+  // paint sets what style sheets cannot know: inks that follow a swatch.
+  function paint(root = document) {
+    for (const el of root.querySelectorAll('[data-ink]')) el.style.color = el.dataset.ink
+    for (const el of root.querySelectorAll('[data-weight]')) el.style.fontWeight = el.dataset.weight
+  }
+
+  // swap puts new markup in and leaves the focus and caret where they were.
+  function swap(host, html) {
+    const at = document.activeElement
+    const id = host.contains(at) ? at.id : ''
+    const range = id && 'selectionStart' in at ? [at.selectionStart, at.selectionEnd] : null
+    const open = [...host.querySelectorAll('details[open]')].map((d) => d.dataset.picker)
+    host.innerHTML = html
+    for (const d of host.querySelectorAll('details')) if (open.includes(d.dataset.picker)) d.open = true
+    paint(host)
+    const el = id && document.getElementById(id)
+    if (el) { el.focus(); if (range) try { el.setSelectionRange(...range) } catch { /* not a text field */ } }
+  }
+
+  // onChange calls back when one of the page's documents changed.
+  function onChange(f) {
+    const ids = document.querySelector('.top')?.dataset.watch
+    if (!ids) return
+    const source = new EventSource('/events?watch=' + ids)
+    let timer
+    source.onmessage = () => { clearTimeout(timer); timer = setTimeout(f, 30) }
+    addEventListener('pagehide', () => source.close())
+  }
+
+  // files hands dropped, pasted and picked files to take(kind, file).
+  function files(take) {
+    document.addEventListener('change', (e) => {
+      const kind = e.target.dataset?.upload
+      if (kind) { for (const f of e.target.files) take(kind, f); e.target.value = '' }
+    })
+    document.addEventListener('dragover', (e) => { if (e.dataTransfer.types.includes('Files')) { e.preventDefault(); document.body.classList.add('dragging') } })
+    document.addEventListener('dragleave', (e) => { if (!e.relatedTarget) document.body.classList.remove('dragging') })
+    document.addEventListener('drop', (e) => {
+      document.body.classList.remove('dragging')
+      if (!e.dataTransfer.files.length) return
+      e.preventDefault()
+      for (const f of e.dataTransfer.files) take(null, f)
+    })
+    document.addEventListener('paste', (e) => {
+      const got = [...(e.clipboardData?.files || [])]
+      if (got.length) { e.preventDefault(); for (const f of got) take(null, f) }
+    })
+  }
+
+  window.Aspen = { client, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
+
+  // The header: undo, redo, how saving stands, the theme.
+  document.addEventListener('alpine:init', () => {
+    Alpine.data('shell', () => ({
+      label: 'saved', late: false, canUndo: false, canRedo: false, undoes: '',
+      init() {
+        this.undoes = this.$root.dataset.undoes
+        this.canUndo = 'undo' in this.$root.dataset
+        this.canRedo = 'redo' in this.$root.dataset
+        addEventListener('aspen:saved', (e) => {
+          this.late = e.detail === 'late'
+          this.label = { saved: 'saved', saving: 'saving …', late: 'not saved yet, trying again' }[e.detail]
+        })
+        addEventListener('aspen:steps', (e) => { this.canUndo = e.detail.undo; this.canRedo = e.detail.redo })
+        addEventListener('keydown', (e) => {
+          if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || !this.undoes) return
+          if (e.target.matches('input, textarea:not([data-typing])') && e.target.dataset.dirty) return
+          e.preventDefault()
+          this.revert(e.shiftKey)
+        })
+      },
+      undo() { this.revert(false) },
+      redo() { this.revert(true) },
+      async revert(redo) {
+        saved('saving')
+        const d = await post('/documents/' + this.undoes + '/undo', { redo })
+        saved('saved')
+        if (d.nothing) notice(redo ? 'Nothing to redo.' : 'Nothing to undo.')
+        else window.dispatchEvent(new CustomEvent('aspen:reverted', { detail: d }))
+      },
+      theme() {
+        const next = document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark'
+        document.documentElement.dataset.theme = next
+        try { localStorage.setItem('aspenridge-theme', next) } catch { /* storage is off */ }
+      },
+    }))
+  })
+  document.addEventListener('DOMContentLoaded', () => paint())
+  document.addEventListener('click', (e) => {
+    const link = e.target.closest('[data-handover]')
+    if (link) notice('Drawing every piece at full size; the download starts by itself.', { label: 'Hide' })
+  })
+})()
