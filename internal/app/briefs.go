@@ -397,13 +397,9 @@ func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, by 
 	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: op})
 }
 
-// CopyFields are the fields of a card that hold plain words and can be typed
-// into on a piece.
-var CopyFields = []string{"headline", "shortHeadline", "subheading", "body", "callToAction", "website", "businessName", "tagline", "where"}
-
 // Write puts words into a field, for the whole set, a channel or one piece.
 func (a *App) Write(ctx context.Context, m Member, id ID, c Change, field, reach, text string) (int64, error) {
-	if !slices.Contains(CopyFields, field) {
+	if !slices.Contains(brief.CopyFields, field) {
 		return 0, fmt.Errorf("%w: %q is not a field of copy", ErrInvalid, field)
 	}
 	if reach == "" || reach == "set" {

@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"reflect"
+	"slices"
 	"strconv"
 
 	"aspenridge/internal/app"
@@ -162,8 +164,8 @@ func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.S
 	}
 	c := set.Brief.Cards[0]
 	fields := map[string]string{}
-	for name, v := range map[string]*string{"headline": c.Headline, "shortHeadline": c.ShortHeadline, "subheading": c.Subheading, "body": c.Body, "callToAction": c.CallToAction, "website": c.Website, "where": c.Where} {
-		fields[name] = deref(v)
+	for _, name := range brief.CopyFields {
+		fields[name] = deref(c.Field(name))
 	}
 	fields["name"] = set.Brief.Name
 	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": fields})
@@ -217,8 +219,10 @@ func (s *Server) addPicture(w http.ResponseWriter, r *http.Request) {
 }
 
 type looksPage struct {
-	ID    string
-	Looks []lookCard
+	Before, More bool // there are looks before and after these
+	Prev, Next   int
+	ID           string
+	Looks        []lookCard
 }
 
 type lookCard struct {
@@ -247,14 +251,21 @@ func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
 	}
 	page, _ := strconv.Atoi(r.URL.Query().Get("page"))
 	page = max(0, min(page, 9))
-	p := looksPage{ID: set.Doc.ID.String()}
-	all := set.Job.Looks((page + 1) * lookCount)
-	for i, look := range all[min(len(all), page*lookCount):] {
+	p := looksPage{ID: set.Doc.ID.String(), Before: page > 0, Prev: page - 1, Next: page + 1}
+	all := set.Job.Looks((page+1)*lookCount + 1)
+	if set.Look != nil && !slices.ContainsFunc(all, func(l piece.Look) bool { return sameLook(l, *set.Look) }) {
+		all = append([]piece.Look{*set.Look}, all...) // the kept one is always among the first
+	}
+	from, to := min(len(all), page*lookCount), min(len(all), (page+1)*lookCount)
+	p.More = to < len(all)
+	for i, look := range all[from:to] {
 		p.Looks = append(p.Looks, s.lookCard(set, look, page*lookCount+i))
 	}
 	f.Page = p
 	s.show(w, r, "looks", f)
 }
+
+func sameLook(a, b piece.Look) bool { return reflect.DeepEqual(a, b) }
 
 func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {
 	data, err := edit.Marshal(look)
@@ -267,14 +278,11 @@ func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {
 			c.Name, c.Idea = l.Name, l.Idea
 		}
 	}
-	if set.Look != nil {
-		mine, err := edit.Marshal(*set.Look)
-		c.Current = err == nil && string(mine) == c.JSON
-	}
+	c.Current = set.Look != nil && sameLook(*set.Look, look)
 	for _, id := range []string{"feed-tall", "story", "feed-wide"} {
 		pl, _ := spec.Find(id)
 		pc := set.Piece(look, pl)
-		box := map[string]float64{"feed-tall": 212, "story": 212, "feed-wide": 208}[id]
+		box := map[string]float64{"feed-tall": 178, "story": 178, "feed-wide": 232}[id]
 		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("look%d-", n), box, 0))
 	}
 	return c

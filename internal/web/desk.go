@@ -5,13 +5,22 @@ import (
 	"net/http"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
 
 type deskPage struct {
-	Kits   []*app.Kit
+	Kits   []deskKit
 	Briefs []deskBrief
+}
+
+// deskKit is a kit as a specimen card.
+type deskKit struct {
+	*app.Kit
+	Headline brand.Style
+	Mark     *brand.Art // a logo that reads on our paper, nil for none
 }
 
 type deskBrief struct {
@@ -43,12 +52,21 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	p := deskPage{Kits: kits}
+	var p deskPage
+	for _, k := range kits {
+		card := deskKit{Kit: k, Headline: k.TypeSets[0].Levels[brand.Headline]}
+		if fit, ok := k.PickLogo(colour.White, brand.WideRoom, ""); ok && !fit.Plate {
+			card.Mark = fit.Logo.Art
+		}
+		p.Kits = append(p.Kits, card)
+	}
 	for _, set := range sets {
 		b := deskBrief{Set: set}
 		if !set.Empty() {
-			for i, pl := range set.Placements() {
-				if i < 4 {
+			shown := map[spec.Class]bool{} // one piece of each shape
+			for _, pl := range set.Placements() {
+				if !shown[pl.Class()] && len(b.Minis) < 3 {
+					shown[pl.Class()] = true
 					b.Minis = append(b.Minis, s.mini(set, pl, set.Doc.ID.String()[:8], 132))
 				}
 			}

@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
@@ -175,12 +176,13 @@ func flagged(list []preflight.Finding) []preflight.Finding {
 func (s *Server) state(set *app.Set, have map[string]map[string]string) matState {
 	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Seq, Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
 	card := set.Brief.Cards[0]
-	for name, v := range map[string]*string{"headline": card.Headline, "shortHeadline": card.ShortHeadline, "subheading": card.Subheading, "body": card.Body, "callToAction": card.CallToAction, "website": card.Website, "businessName": card.BusinessName, "tagline": card.Tagline, "where": card.Where} {
+	for _, name := range brief.CopyFields {
+		v := card.Field(name)
 		st.Fields[name] = text{deref(v), v != nil}
 	}
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
-			st.Logos = append(st.Logos, logoChoice{l.File, strings.ReplaceAll(l.Lockup, "-", " ") + ", " + strings.ReplaceAll(l.Tone, "-", " ")})
+			st.Logos = append(st.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
 		}
 	}
 	for _, pc := range set.Pieces() {
@@ -205,7 +207,7 @@ func (s *Server) state(set *app.Set, have map[string]map[string]string) matState
 				if part.Kind == scene.KindButton {
 					field = "callToAction"
 				}
-				if !slices.Contains(app.CopyFields, field) {
+				if !slices.Contains(brief.CopyFields, field) {
 					continue
 				}
 				ps.Words = append(ps.Words, wordState{
@@ -237,7 +239,7 @@ func written(set *app.Set, p spec.Placement, slot, field string) string {
 		return v
 	}
 	card := set.Brief.Cards[0]
-	if v := map[string]*string{"headline": card.Headline, "shortHeadline": card.ShortHeadline, "subheading": card.Subheading, "body": card.Body, "callToAction": card.CallToAction, "website": card.Website, "businessName": card.BusinessName, "tagline": card.Tagline, "where": card.Where}[field]; v != nil {
+	if v := card.Field(field); v != nil {
 		return *v
 	}
 	return card.Words(set.Kit.Kit)[field]
@@ -247,13 +249,13 @@ func (s *Server) benchOf(set *app.Set) benchView {
 	b := benchView{ID: set.Doc.ID.String(), Words: set.Brief.Cards[0].Words(set.Kit.Kit), Bench: set.Bench(), Kit: set.Kit, Thumb: s.previewThumb(set)}
 	b.Colours = benchColours(b.Bench.Colours)
 	b.Headline, b.Body = b.Bench.TypeSet.Levels[brand.Headline], b.Bench.TypeSet.Levels[brand.Body]
-	b.LogoName = "picked by the rule"
+	b.LogoName = "by the rule"
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil && l.Art.Box == nil && (b.Logo == nil || l.Lockup == "symbol") && set.Brief.Logo == "" {
 			b.Logo = l.Art
 		}
 		if l.Art != nil && l.File == set.Brief.Logo {
-			b.Logo, b.LogoName = l.Art, strings.ReplaceAll(l.Lockup, "-", " ")
+			b.Logo, b.LogoName = l.Art, plain(l.Lockup)
 		}
 	}
 	for _, pc := range set.Pieces() {

@@ -56,11 +56,15 @@ var functions = template.FuncMap{
 	"on":    inkOn,
 	"add":   func(a, b int) int { return a + b },
 	"str":   deref,
+	"plain": plain,
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err
 	},
 }
+
+// plain writes an id like "for-dark" as words.
+func plain(id string) string { return strings.ReplaceAll(id, "-", " ") }
 
 func deref(s *string) string {
 	if s == nil {

@@ -1,6 +1,6 @@
-// Command shots takes the pictures of docs/screenshots from a running demo:
+// Command shots takes the pictures of docs/screenshots from a demo of its own:
 //
-//	go run ./test/shots -url http://127.0.0.1:8321 -out docs/screenshots
+//	go run ./test/shots -out docs/screenshots
 package main
 
 import (
@@ -15,14 +15,22 @@ import (
 	cdp "github.com/chromedp/chromedp"
 
 	"aspenridge/demo"
+	"aspenridge/internal/raster"
+	"aspenridge/test/stage"
 )
 
 func main() {
-	url := flag.String("url", "http://127.0.0.1:8321", "where the demo runs")
+	raster.ChildMain()
 	out := flag.String("out", "docs/screenshots", "folder to write to")
 	only := flag.String("only", "", "take just the picture of this name")
 	flag.Parse()
-	if err := run(*url, *out, *only); err != nil {
+	demo, err := stage.Open(context.Background(), stage.Options{Demo: true, Log: os.Stderr})
+	if err != nil {
+		log.Fatal(err)
+	}
+	err = run(demo.URL, *out, *only)
+	demo.Close()
+	if err != nil {
 		log.Fatal(err)
 	}
 }

@@ -163,13 +163,42 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	return &b, nil
 }
 
+// CopyFields are the fields of a card that hold plain words and can be typed
+// into on a piece, in reading order.
+var CopyFields = []string{"headline", "shortHeadline", "subheading", "body", "callToAction", "website", "businessName", "tagline", "where"}
+
+// Field is one of [CopyFields] as written, nil when it is left to the kit or is
+// no field of copy.
+func (c Card) Field(name string) *string {
+	switch name {
+	case "headline":
+		return c.Headline
+	case "shortHeadline":
+		return c.ShortHeadline
+	case "subheading":
+		return c.Subheading
+	case "body":
+		return c.Body
+	case "callToAction":
+		return c.CallToAction
+	case "website":
+		return c.Website
+	case "businessName":
+		return c.BusinessName
+	case "tagline":
+		return c.Tagline
+	case "where":
+		return c.Where
+	}
+	return nil
+}
+
 // MaxCopy is the most characters one field of copy may have.
 const MaxCopy = 2000
 
 func (c Card) check() error {
-	for name, s := range map[string]*string{"headline": c.Headline, "shortHeadline": c.ShortHeadline, "subheading": c.Subheading,
-		"body": c.Body, "callToAction": c.CallToAction, "website": c.Website, "businessName": c.BusinessName, "tagline": c.Tagline, "where": c.Where} {
-		if s != nil && len([]rune(*s)) > MaxCopy {
+	for _, name := range CopyFields {
+		if s := c.Field(name); s != nil && len([]rune(*s)) > MaxCopy {
 			return fmt.Errorf("%s has %d characters: at most %d", name, len([]rune(*s)), MaxCopy)
 		}
 	}

@@ -28,7 +28,8 @@ document.addEventListener('alpine:init', () => {
         if (e.key === 'Tab') { e.preventDefault(); this.nextWords(e.shiftKey ? -1 : 1) }
       })
       this.$root.addEventListener('mousedown', (e) => this.press(e))
-      document.addEventListener('mousedown', (e) => { if (!e.target.closest('[data-piece], [data-slip], [data-bench]')) this.leave() })
+      // the path, not the target: choosing a part draws its place anew
+      document.addEventListener('mousedown', (e) => { if (!e.composedPath().some((el) => el.matches?.('[data-piece], [data-slip], [data-bench]'))) this.leave() })
       this.$root.addEventListener('click', (e) => {
         const flag = e.target.closest('[data-flag]')
         if (flag) this.showFindings(flag.closest('[data-piece]'))
@@ -45,7 +46,7 @@ document.addEventListener('alpine:init', () => {
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => { if (!this.busy) this.sync({}) })
       files(async (_, f) => { if (await upload(`/briefs/${this.id}/pictures`, f)) this.sync({}) })
-      this.$root.addEventListener('scroll', () => { this.slip.hidden = this.slip.hidden || !this.active || this.field === document.activeElement })
+      this.$root.addEventListener('scroll', () => this.slipRefresh())
       this.setZoom(this.zoom)
       this.recover()
     },

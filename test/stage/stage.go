@@ -1,0 +1,182 @@
+// Package stage sets up whole applications for tests and for the pictures in
+// docs/screenshots: a database of their own on the cluster scripts/postgres
+// runs, a folder of files, the server on a free port of loopback.
+package stage
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/blob"
+	"aspenridge/internal/store"
+	"aspenridge/internal/web"
+)
+
+// Stage is an application that runs.
+type Stage struct {
+	App      *app.App
+	URL      string // http://127.0.0.1:port
+	Database string // URL of its database
+	Files    string // folder of its files
+	closers  []func()
+}
+
+// Options says what is set up.
+type Options struct {
+	Demo bool                            // load the demo
+	Log  io.Writer                       // of requests, nil for none
+	Wrap func(http.Handler) http.Handler // around the server, nil for nothing
+	Web  web.Options
+}
+
+// Open sets an application up and serves it. The caller's program must call
+// raster.ChildMain first thing.
+func Open(ctx context.Context, o Options) (*Stage, error) {
+	s := &Stage{}
+	if err := s.open(ctx, o); err != nil {
+		s.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
+func (s *Stage) open(ctx context.Context, o Options) error {
+	var drop func()
+	var err error
+	if s.Database, drop, err = NewDatabase(ctx); err != nil {
+		return err
+	}
+	s.closers = append(s.closers, drop)
+	if s.Files, err = os.MkdirTemp("", "aspenridge-files-"); err != nil {
+		return err
+	}
+	s.closers = append(s.closers, func() { _ = os.RemoveAll(s.Files) })
+	st, err := store.Open(ctx, s.Database, 10*time.Second)
+	if err != nil {
+		return err
+	}
+	s.closers = append(s.closers, st.Close)
+	if err := st.Migrate(ctx); err != nil {
+		return err
+	}
+	b, err := blob.Open(s.Files)
+	if err != nil {
+		return err
+	}
+	s.closers = append(s.closers, func() { _ = b.Close() })
+	s.App = app.New(st, b)
+	if o.Demo {
+		if err := demo.Load(ctx, s.App); err != nil {
+			return err
+		}
+	}
+	ctx, cancel := context.WithCancel(ctx)
+	s.closers = append(s.closers, cancel)
+	if o.Log == nil {
+		o.Log = io.Discard
+	}
+	o.Web.Log = slog.New(slog.NewTextHandler(o.Log, nil))
+	var h http.Handler
+	if h, err = web.New(ctx, s.App, o.Web); err != nil {
+		return err
+	}
+	if o.Wrap != nil {
+		h = o.Wrap(h)
+	}
+	ln, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return err
+	}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(o.Web.Log.Handler(), slog.LevelWarn)}
+	go func() { _ = srv.Serve(ln) }()
+	s.closers = append(s.closers, func() { _ = srv.Close() })
+	s.URL = "http://" + ln.Addr().String()
+	return nil
+}
+
+// Close takes everything down again, the database too.
+func (s *Stage) Close() {
+	for i := len(s.closers) - 1; i >= 0; i-- {
+		s.closers[i]()
+	}
+	s.closers = nil
+}
+
+// NewDatabase makes an empty database; drop removes it.
+func NewDatabase(ctx context.Context) (databaseURL string, drop func(), err error) {
+	base, err := cluster()
+	if err != nil {
+		return "", nil, err
+	}
+	name := "t_" + uuid.NewString()[:8]
+	run := func(ctx context.Context, sql string) error {
+		c, err := pgx.Connect(ctx, base)
+		if err != nil {
+			return fmt.Errorf("the tests' database: %w (scripts/postgres start)", err)
+		}
+		defer c.Close(ctx)
+		_, err = c.Exec(ctx, sql)
+		return err
+	}
+	if err := run(ctx, `create database "`+name+`"`); err != nil {
+		return "", nil, err
+	}
+	u, err := url.Parse(base)
+	if err != nil {
+		return "", nil, err
+	}
+	u.Path = "/" + name
+	return u.String(), func() {
+		ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		_ = run(ctx, `drop database if exists "`+name+`" with (force)`)
+	}, nil
+}
+
+// cluster is the URL of the PostgreSQL that scripts/postgres started.
+func cluster() (string, error) {
+	if u := os.Getenv("ASPENRIDGE_DATABASE_URL"); u != "" {
+		return u, nil
+	}
+	root, err := Root()
+	if err != nil {
+		return "", err
+	}
+	data, err := os.ReadFile(filepath.Join(root, "var", "database-url"))
+	if err != nil {
+		return "", errors.New("no PostgreSQL runs for the tests: scripts/postgres start")
+	}
+	return string(data[:len(data)-1]), nil
+}
+
+// Root is the folder of the project.
+func Root() (string, error) {
+	dir, err := os.Getwd()
+	if err != nil {
+		return "", err
+	}
+	for {
+		if _, err := os.Stat(filepath.Join(dir, "go.mod")); err == nil {
+			return dir, nil
+		}
+		if parent := filepath.Dir(dir); parent != dir {
+			dir = parent
+			continue
+		}
+		return "", errors.New("not inside the project: no go.mod above")
+	}
+}
