@@ -265,6 +265,26 @@ func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "looks", f)
 }
 
+// chooseLook keeps a look and goes on to the Mat.
+func (s *Server) chooseLook(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var look piece.Look
+	if err == nil {
+		if err = json.Unmarshal([]byte(r.FormValue("look")), &look); err != nil {
+			err = fmt.Errorf("%w: the look: %v", app.ErrInvalid, err)
+		}
+	}
+	if err == nil {
+		_, err = s.app.ChooseLook(r.Context(), m, id, "", app.Latest, look)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/briefs/"+id.String()+"/mat", http.StatusSeeOther)
+}
+
 func sameLook(a, b piece.Look) bool { return reflect.DeepEqual(a, b) }
 
 func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {

@@ -62,6 +62,7 @@ type text struct {
 type pieceState struct {
 	ID       string              `json:"id"`
 	Name     string              `json:"name"`
+	Alt      string              `json:"alt"` // what the piece says, for those who do not see it
 	Channel  string              `json:"channel"`
 	W        int                 `json:"w"`
 	H        int                 `json:"h"`
@@ -187,7 +188,7 @@ func (s *Server) state(set *app.Set, have map[string]map[string]string) matState
 	}
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Name: p.Name, Channel: spec.ChannelOf(p.ID).ID, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
+		ps := pieceState{ID: p.ID, Name: p.Name, Alt: pc.Scene.Alt, Channel: spec.ChannelOf(p.ID).ID, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
@@ -296,7 +297,6 @@ type syncRequest struct {
 		Text  string `json:"text"`
 	} `json:"write"`
 	Turn  *app.Step   `json:"turn"`
-	Look  *piece.Look `json:"look"`
 	Logo  *logoChange `json:"logo"`
 	Lift  *liftChange `json:"lift"`
 	Caret *struct {
@@ -330,8 +330,6 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Field, q.Write.Reach, q.Write.Text)
 	case q.Turn != nil:
 		_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
-	case q.Look != nil:
-		_, err = s.app.ChooseLook(ctx, m, id, q.Client, app.Latest, *q.Look)
 	case q.Logo != nil:
 		_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
 	case q.Lift != nil:

@@ -110,6 +110,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/briefs", s.newBrief)
 				r.Post("/kits/{id}/edit", s.editKit)
 				r.Post("/briefs/{id}/edit", s.editBrief)
+				r.Post("/briefs/{id}/looks", s.chooseLook)
 				r.Post("/briefs/{id}/sync", s.sync)
 				r.Post("/documents/{id}/undo", s.undo)
 				r.Post("/documents/{id}/archive", s.archive)

@@ -3,6 +3,7 @@ package layout
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brand"
@@ -349,7 +350,8 @@ func (t *trial) logoSize(n *Node, w float64) (box, bool) {
 		lw, lh = lw*n.Scale, lh*n.Scale
 	}
 	pad := 0.0
-	if fit.Plate {
+	if fit.Plate { // the plate adds weight: it and its logo share the room
+		lw, lh = lw*0.75, lh*0.75
 		pad = platePad * lh
 	}
 	if total := lw + 2*pad; total > w {
@@ -403,13 +405,25 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	t.content = append(t.content, part)
 }
 
-// plateFor is the kit colour a logo reads best on; a logo in a box gets its
+// plateFor is the quietest kit colour a logo reads on: grounds first, accents
+// last, for a plate is not what the piece is about. A logo in a box gets its
 // box' own colour.
 func (t *trial) plateFor(l *brand.Logo) colour.RGB {
 	if l.Art.Box != nil {
 		return *l.Art.Box
 	}
-	for _, c := range append(t.in.Kit.Colours(), colourway.White, colourway.Black) {
+	loud := func(c brand.Colour) int {
+		switch c.Role {
+		case brand.Ground:
+			return 0
+		case brand.Accent:
+			return 2
+		}
+		return 1
+	}
+	list := slices.Clone(t.in.Kit.Colours())
+	slices.SortStableFunc(list, func(a, b brand.Colour) int { return loud(a) - loud(b) })
+	for _, c := range append(list, colourway.White, colourway.Black) {
 		if !c.NeverGround && l.Fits(c.Value) {
 			return c.Value
 		}

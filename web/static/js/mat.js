@@ -26,6 +26,7 @@ document.addEventListener('alpine:init', () => {
       this.field.addEventListener('keydown', (e) => {
         if (e.key === 'Escape') { e.preventDefault(); this.leave() }
         if (e.key === 'Tab') { e.preventDefault(); this.nextWords(e.shiftKey ? -1 : 1) }
+        this.moveByLine(e)
       })
       this.$root.addEventListener('mousedown', (e) => this.press(e))
       // the path, not the target: choosing a part draws its place anew
@@ -92,6 +93,7 @@ document.addEventListener('alpine:init', () => {
           return holder.firstChild
         })
         if (moved) svg.replaceChildren(...nodes.filter(Boolean))
+        svg.setAttribute('aria-label', p.alt)
         const n = p.findings.filter((f) => f.severity !== 'note').length
         const flag = this.figure(p.id).querySelector('[data-flag]')
         flag.hidden = n === 0
@@ -99,6 +101,12 @@ document.addEventListener('alpine:init', () => {
       }
       if (d.bench) { this.bench.innerHTML = d.bench; paint(this.bench) }
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+      const w = this.word()
+      if (w && !this.dirty && !this.composing && w.text !== this.field.value) { // undone, or changed elsewhere
+        const at = Math.min(this.field.selectionStart, w.text.length)
+        this.field.value = w.text
+        this.field.setSelectionRange(at, at)
+      }
       this.layers()
     },
     // layers lays what is not part of the piece over it: places to click, the
@@ -133,6 +141,8 @@ document.addEventListener('alpine:init', () => {
       }
       this.drawCaret()
     },
+    // stopAt is where the caret stands before a UTF-16 unit of the words.
+    stopAt(unit) { return this.stops.find((s) => s.i >= unit) ?? this.stops[this.stops.length - 1] },
     drawCaret() {
       for (const el of document.querySelectorAll('.caret, .range')) el.remove()
       const a = this.active
@@ -140,7 +150,7 @@ document.addEventListener('alpine:init', () => {
       const p = this.info(a.piece)
       const layer = this.figure(a.piece).querySelector('[data-layer]')
       const k = this.scale(p)
-      const at = (i) => this.stops[Math.min(i, this.stops.length - 1)]
+      const at = (i) => this.stopAt(i)
       const [from, to] = [this.field.selectionStart, this.field.selectionEnd]
       const s = at(from)
       if (from === to) {
@@ -245,7 +255,8 @@ document.addEventListener('alpine:init', () => {
       if (slot === 'logo') { this.field.blur() } else {
         if (!same) this.field.value = w.text
         this.field.focus({ preventScroll: true })
-        const put = () => { const i = e ? this.nearest(piece, e) : this.field.value.length; this.field.setSelectionRange(i, i); this.drawCaret() }
+        const text = w.text
+        const put = () => { if (this.field.value !== text || this.active?.slot !== slot) return; const i = e ? this.nearest(piece, e) : this.field.value.length; this.field.setSelectionRange(i, i); this.drawCaret() }
         if (same && this.stops.length) put()
         else this.sync({ caret: { piece, slot, text: w.text } }).then(put)
       }
@@ -263,6 +274,25 @@ document.addEventListener('alpine:init', () => {
         if (d < least) { least = d; best = s.i }
       })
       return best
+    },
+    // moveByLine makes up, down, home and end follow the lines as they are
+    // drawn: the hidden field knows only one.
+    moveByLine(e) {
+      if (!['ArrowUp', 'ArrowDown', 'Home', 'End'].includes(e.key) || e.ctrlKey || e.metaKey || !this.stops.length) return
+      const back = this.field.selectionDirection === 'backward'
+      const [at, anchor] = back ? [this.field.selectionStart, this.field.selectionEnd] : [this.field.selectionEnd, this.field.selectionStart]
+      const here = this.stopAt(at)
+      const lines = [...new Set(this.stops.map((s) => s.t))].sort((a, b) => a - b)
+      const line = lines[lines.indexOf(here.t) + ({ ArrowUp: -1, ArrowDown: 1 }[e.key] || 0)]
+      let to = e.key === 'ArrowUp' ? 0 : this.field.value.length
+      const on = this.stops.filter((s) => s.t === line)
+      if (e.key === 'Home') to = on[0].i
+      else if (e.key === 'End') to = on[on.length - 1].i
+      else if (on.length) to = on.reduce((best, s) => (Math.abs(s.x - here.x) < Math.abs(best.x - here.x) ? s : best)).i
+      e.preventDefault()
+      if (e.shiftKey) this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
+      else this.field.setSelectionRange(to, to)
+      this.drawCaret()
     },
     nextWords(by) {
       const p = this.info(this.active.piece)

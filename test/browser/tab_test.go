@@ -1,0 +1,287 @@
+// Package browser drives the real interface in headless Chromium: clicking,
+// typing, dropping, downloading. Every tab fails its test on any script error,
+// console error or refusal by the content security policy.
+package browser
+
+import (
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/browser"
+	cdptype "github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/runtime"
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/demo"
+	"aspenridge/internal/raster"
+	"aspenridge/test/stage"
+)
+
+func TestMain(m *testing.M) {
+	raster.ChildMain()
+	os.Exit(m.Run())
+}
+
+// patience is how long a condition may take before the test gives up.
+const patience = 20 * time.Second
+
+// tab is a browser tab that looks at an application.
+type tab struct {
+	t    *testing.T
+	ctx  context.Context
+	base string
+
+	mu       sync.Mutex
+	problems []string
+	allowed  []string // parts of console lines a test brings about on purpose
+}
+
+// openStage sets an application up for the test.
+func openStage(t *testing.T, o stage.Options) *stage.Stage {
+	t.Helper()
+	s, err := stage.Open(t.Context(), o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	return s
+}
+
+// openTab starts a browser of its own with one tab.
+func openTab(t *testing.T, base string) *tab {
+	t.Helper()
+	opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
+	alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
+	t.Cleanup(stop)
+	return newTab(t, alloc, base)
+}
+
+// another opens a second tab of the same browser, with the same session.
+func (b *tab) another() *tab { b.t.Helper(); return newTab(b.t, b.ctx, b.base) }
+
+func newTab(t *testing.T, parent context.Context, base string) *tab {
+	t.Helper()
+	ctx, cancel := cdp.NewContext(parent)
+	b := &tab{t: t, ctx: ctx, base: base}
+	focused := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) { // also while another tab is in front
+		_, err := cdptype.Call(ctx, t, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+		return cdp.Void{}, err
+	}
+	if err := cdp.Do(ctx, cdp.EmulateViewport(1280, 800), focused); err != nil {
+		t.Fatalf("starting the browser: %v", err)
+	}
+	listening, stop := context.WithCancel(ctx)
+	go func() {
+		_ = cdp.Listen(listening, func(ev any) {
+			switch e := ev.(type) {
+			case *runtime.EventConsoleAPICalled:
+				if e.Type == "error" || e.Type == "warning" {
+					for _, a := range e.Args {
+						b.problem("console: " + string(a.Value) + a.Description)
+					}
+				}
+			case *runtime.EventExceptionThrown:
+				b.problem("exception: " + e.ExceptionDetails.Text + " " + fmt.Sprint(e.ExceptionDetails.Exception))
+			case *log.EventEntryAdded:
+				if e.Entry.Level == "error" || e.Entry.Level == "warning" {
+					b.problem("log: " + e.Entry.Text + " " + e.Entry.URL)
+				}
+			}
+		})
+	}()
+	t.Cleanup(func() {
+		stop()
+		cancel()
+		b.mu.Lock()
+		defer b.mu.Unlock()
+		for _, p := range b.problems {
+			t.Errorf("the page complained: %s", p)
+		}
+	})
+	return b
+}
+
+func (b *tab) problem(s string) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	for _, part := range b.allowed {
+		if strings.Contains(s, part) {
+			return
+		}
+	}
+	b.problems = append(b.problems, s)
+}
+
+// do runs steps and fails the test when one does not come about in time.
+func (b *tab) do(what string, steps ...cdp.Action[cdp.Void]) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	if err := cdp.Do(ctx, steps...); err != nil {
+		b.t.Fatalf("%s: %v\n%s", what, err, b.describe())
+	}
+}
+
+// describe says where the page stands, for a failing test.
+func (b *tab) describe() string {
+	ctx, cancel := context.WithTimeout(b.ctx, 2*time.Second)
+	defer cancel()
+	s, _ := cdp.Run(ctx, cdp.Evaluate[string](`location.pathname + ': ' + document.title + ' | notice: ' + (document.querySelector('[data-notices]')?.innerText ?? '')`))
+	return s
+}
+
+func (b *tab) goTo(path string) {
+	b.t.Helper()
+	b.do("going to "+path, cdp.Navigate(b.base+path))
+}
+
+func (b *tab) click(sel string) { b.t.Helper(); b.do("clicking "+sel, cdp.Click(sel)) }
+
+func (b *tab) see(sel string) { b.t.Helper(); b.do("seeing "+sel, cdp.WaitVisible(sel)) }
+
+// keys types into whatever has the focus.
+func (b *tab) keys(text string) { b.t.Helper(); b.do("typing "+text, cdp.KeyEvent(text)) }
+
+// chord presses a key with Control held (and Shift for an upper-case one).
+func (b *tab) chord(key string, more ...cdp.Modifier) {
+	b.t.Helper()
+	b.do("pressing Ctrl "+key, cdp.KeyEvent(key, cdp.KeyModifiers(append(more, cdp.ModifierCtrl)...)))
+}
+
+// fill replaces what is in a field, as a person would, and leaves the field.
+func (b *tab) fill(sel, text string) {
+	b.t.Helper()
+	b.click(sel)
+	b.run(`document.activeElement.select()`)
+	b.keys(text)
+	b.run(`document.activeElement.blur()`)
+}
+
+// until waits for a condition of the page.
+func (b *tab) until(condition string) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	if _, err := cdp.Run(ctx, cdp.Poll[bool](condition)); err != nil {
+		b.t.Fatalf("waiting for %s: %v\n%s", condition, err, b.describe())
+	}
+}
+
+// front brings the tab before the others of its browser: only then do keys
+// write.
+func (b *tab) front() {
+	b.t.Helper()
+	b.do("to the front", func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdptype.Call(ctx, t, page.BringToFront, cdptype.Empty{})
+		return cdp.Void{}, err
+	})
+}
+
+// saved waits until everything is saved.
+func (b *tab) saved() {
+	b.t.Helper()
+	b.until(`document.querySelector('.saved').textContent === 'saved'`)
+}
+
+func (b *tab) run(js string) { b.t.Helper(); eval[json.RawMessage](b, js+";null") }
+
+// eval is the value of an expression; a promise is waited for.
+func eval[T any](b *tab, js string) T {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	v, err := cdp.Run(ctx, cdp.Evaluate[T](js, cdp.EvalAwaitPromise))
+	if err != nil {
+		b.t.Fatalf("%s: %v", js, err)
+	}
+	return v
+}
+
+// give hands a file to the page as a drop or a paste would.
+func (b *tab) give(event, name, mediaType string, data []byte) {
+	b.t.Helper()
+	field := map[string]string{"drop": "dataTransfer", "paste": "clipboardData"}[event]
+	kind := map[string]string{"drop": "DragEvent", "paste": "ClipboardEvent"}[event]
+	b.run(fmt.Sprintf(`(() => {
+		const bytes = Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))
+		const carrier = new DataTransfer()
+		carrier.items.add(new File([bytes], %q, { type: %q }))
+		document.body.dispatchEvent(new %s(%q, { %s: carrier, bubbles: true, cancelable: true }))
+	})()`, base64.StdEncoding.EncodeToString(data), name, mediaType, kind, event, field))
+}
+
+// download does what starts a download and returns the file.
+func (b *tab) download(start func()) (name string, data []byte) {
+	b.t.Helper()
+	dir := b.t.TempDir()
+	allow := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdptype.Call(ctx, t, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: "allow", DownloadPath: dir})
+		return cdp.Void{}, err
+	}
+	b.do("allowing downloads", allow)
+	start()
+	tick := time.NewTicker(50 * time.Millisecond)
+	defer tick.Stop()
+	give := time.After(2 * patience)
+	for {
+		select {
+		case <-give:
+			b.t.Fatalf("no download came: %s", b.describe())
+		case <-tick.C:
+		}
+		list, err := os.ReadDir(dir)
+		if err != nil {
+			b.t.Fatal(err)
+		}
+		if len(list) == 1 && !strings.HasSuffix(list[0].Name(), ".crdownload") && !strings.HasPrefix(list[0].Name(), ".") {
+			data, err := os.ReadFile(filepath.Join(dir, list[0].Name()))
+			if err != nil {
+				b.t.Fatal(err)
+			}
+			if len(data) > 0 {
+				return list[0].Name(), data
+			}
+		}
+	}
+}
+
+// signIn signs in with the demo's account.
+func (b *tab) signIn() {
+	b.t.Helper()
+	b.goTo("/sign-in")
+	b.do("signing in", cdp.SendKeys(`input[name=email]`, demo.Email), cdp.SendKeys(`input[name=password]`, demo.Password+"\r"), cdp.WaitVisible(`.desk`))
+}
+
+// openMat opens the Mat of the demo's brief with this name.
+func (b *tab) openMat(brief string) {
+	b.t.Helper()
+	href := eval[string](b, fmt.Sprintf(`[...document.querySelectorAll('.mat-card')].find((a) => a.textContent.includes(%q)).getAttribute('href')`, brief))
+	b.goTo(href)
+	b.see(`[data-piece] .hit`)
+}
+
+// written is the text of a slot on a piece as its SVG says it to readers.
+func (b *tab) written(piece, slot string) string {
+	b.t.Helper()
+	return eval[string](b, fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).state.pieces.find((p) => p.id === %q).words.find((w) => w.slot === %q).text`, piece, slot))
+}
+
+// quote writes a string as JavaScript.
+func quote(s string) string {
+	data, err := json.Marshal(s)
+	if err != nil {
+		panic(err)
+	}
+	return string(data)
+}
