@@ -225,6 +225,9 @@ func (a *App) keepLogo(ctx context.Context, m Member, name string, data []byte, 
 // KeepColour puts a colour into the first palette under a fresh token, with the
 // role the palette lacks most.
 func (a *App) KeepColour(ctx context.Context, m Member, kit ID, client, name string, c colour.RGB) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return err
@@ -295,10 +298,16 @@ func (a *App) SetColour(ctx context.Context, m Member, kit ID, client string, ba
 	if err != nil {
 		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	palette, name, ok := strings.Cut(token, ".")
-	if !ok {
-		return 0, ErrNotFound
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return 0, err
 	}
+	if !slices.ContainsFunc(k.Palettes, func(p brand.Palette) bool {
+		return slices.ContainsFunc(p.Colours, func(c brand.Colour) bool { return c.Token == token })
+	}) {
+		return 0, fmt.Errorf("colour %q: %w", token, ErrNotFound)
+	}
+	palette, name, _ := strings.Cut(token, ".")
 	return a.Edit(ctx, m, kit, Change{Client: client, Base: base, Op: edit.Op{
 		Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(colourValue(c)),
 	}})

@@ -1,6 +1,7 @@
 package raster
 
 import (
+	"errors"
 	"fmt"
 	"math"
 
@@ -122,6 +123,9 @@ func importPicture(data []byte) (any, []byte, error) {
 	}
 	if out.Thumb, err = pixels(thumb); err != nil {
 		return nil, nil, firstLine(err)
+	}
+	if out.Thumb.Empty() {
+		return nil, nil, errors.New("nothing is drawn in it")
 	}
 	return out, payload, nil
 }

@@ -102,9 +102,11 @@ func Import(ctx context.Context, data []byte) (Imported, error) {
 		return Imported{}, err
 	}
 	if kind == "svg" {
-		if _, err := CleanSVG(data, ""); err != nil {
+		clean, err := CleanSVG(data, "")
+		if err != nil {
 			return Imported{}, fmt.Errorf("%w: %v", ErrFile, err)
 		}
+		data = []byte(wrapSVG(clean, pictureRaster(clean.View)))
 	}
 	var out Imported
 	payload, err := runChild(ctx, "picture", data, &out)
@@ -140,7 +142,7 @@ func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
 		if clean, err = CleanSVG(data, "l"+hash[:8]+"-"); err != nil {
 			return ImportedLogo{}, fmt.Errorf("%w: %v", ErrFile, err)
 		}
-		input = []byte(wrapSVG(clean))
+		input = []byte(wrapSVG(clean, logoRaster(clean.View)))
 	}
 	payload, err := runChild(ctx, "logo", input, &out)
 	if err != nil {
@@ -194,8 +196,15 @@ func propose(a brand.Art) (lockup, tone string) {
 
 func logoRaster(view [4]float64) int { return max(1, int(600*min(1, view[2]/view[3]))) }
 
-func wrapSVG(c CleanedSVG) string {
-	w := logoRaster(c.View)
+// pictureRaster is the width in px a vector picture is drawn at: 2,000 px on the
+// long side or its own size if that is larger.
+func pictureRaster(view [4]float64) int {
+	long := min(max(2000, view[2], view[3]), LongSide)
+	return max(1, int(long*min(1, view[2]/view[3])))
+}
+
+// wrapSVG makes a whole file of w px width again.
+func wrapSVG(c CleanedSVG, w int) string {
 	h := max(1, int(float64(w)*c.View[3]/c.View[2]+0.5))
 	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="%g %g %g %g">%s</svg>`,
 		w, h, c.View[0], c.View[1], c.View[2], c.View[3], c.Markup)

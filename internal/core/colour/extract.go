@@ -12,6 +12,16 @@ type Pixels struct {
 	Pix  []uint8
 }
 
+// Empty reports whether every pixel is fully transparent.
+func (p Pixels) Empty() bool {
+	for i := 3; i < len(p.Pix); i += 4 {
+		if p.Pix[i] != 0 {
+			return false
+		}
+	}
+	return true
+}
+
 func (p Pixels) at(x, y int) (RGB, uint8) {
 	i := 4 * (y*p.W + x)
 	return RGB{p.Pix[i], p.Pix[i+1], p.Pix[i+2]}, p.Pix[i+3]
