@@ -327,7 +327,7 @@ func checkReport(t *testing.T, pc *piece.Piece, kit *brand.Kit) {
 		allowed[c.Value] = true
 	}
 	var solid []scene.Part
-	headline := pc.Placement.Icon()
+	headline := pc.Placement.Icon
 	for _, part := range pc.Scene.Parts {
 		if part.Kind != scene.KindPicture && part.Kind != scene.KindLogo && !allowed[part.Fill] {
 			t.Errorf("%s is filled with %v, which is not the kit's", part.Slot, part.Fill)

@@ -156,20 +156,26 @@ func LoadKit(ctx context.Context, fsys fs.FS, lenient bool) (Kit, error) {
 var ErrFont = errors.New("unknown font family")
 
 // CheckFonts looks every family up that the type sets name. With lenient a
-// missing one becomes a warning; the job sets it in the default family.
+// missing one becomes a warning and the kit, as it is in memory, gets the
+// default family in its place.
 func CheckFonts(k *brand.Kit, lib *typeset.Library, lenient bool) error {
 	told := map[string]bool{}
 	for _, set := range k.TypeSets {
 		for _, level := range brand.Levels {
 			family := set.Levels[level].Family
-			if lib.Has(family) || told[family] {
+			if lib.Has(family) {
 				continue
 			}
-			told[family] = true
 			if !lenient {
 				return fmt.Errorf("%w: %q (type set %s, %s); add its file to the kit or choose one of: %s", ErrFont, family, set.ID, level, strings.Join(lib.Families(), ", "))
 			}
-			k.Warnings = append(k.Warnings, fmt.Sprintf("font %q is missing; set in Libre Franklin instead", family))
+			style := set.Levels[level]
+			style.Family = brand.DefaultFamily
+			set.Levels[level] = style
+			if !told[family] {
+				told[family] = true
+				k.Warnings = append(k.Warnings, fmt.Sprintf("font %q is missing; set in %s instead", family, brand.DefaultFamily))
+			}
 		}
 	}
 	return nil

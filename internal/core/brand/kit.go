@@ -67,6 +67,9 @@ type Style struct {
 	Small      *Style  // stand-in face for small sizes, nil for none
 }
 
+// DefaultFamily is the shipped family a kit without fonts is set in.
+const DefaultFamily = "Libre Franklin"
+
 // TypeSet is a named hierarchy.
 type TypeSet struct {
 	ID     string
@@ -190,7 +193,7 @@ func (k *Kit) TypeSet(id string) TypeSet {
 
 // DefaultTypeSet is what a kit without type is set in.
 func DefaultTypeSet() TypeSet {
-	head, text := "Libre Franklin", "Libre Franklin"
+	head, text := DefaultFamily, DefaultFamily
 	return TypeSet{ID: "main", Levels: map[Level]Style{
 		Headline:   {Family: head, Weight: 900, SizePx: 98, Tracking: -0.012},
 		Subheading: {Family: text, Weight: 700, SizePx: 46},

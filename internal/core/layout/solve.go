@@ -89,7 +89,7 @@ func (in *Input) dropList() []string {
 // Solve computes the piece. It always returns one: when a layout cannot hold
 // the copy at all, the plain layout does.
 func Solve(in Input) Result {
-	if in.Placement.Icon() {
+	if in.Placement.Icon {
 		return solveIcon(in)
 	}
 	box := in.Placement.SafeBox()

@@ -68,7 +68,7 @@ func (j *Job) layoutByRef(ref string) *layout.Layout {
 func (j *Job) face(s brand.Style) *typeset.Face {
 	f, err := j.Library.Face(s.Family, s.Weight, s.Italic)
 	if err != nil {
-		f, err = j.Library.Face("Libre Franklin", s.Weight, s.Italic)
+		f, err = j.Library.Face(brand.DefaultFamily, s.Weight, s.Italic)
 	}
 	if err != nil {
 		panic(fmt.Errorf("the shipped library is broken: %w", err))

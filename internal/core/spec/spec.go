@@ -76,13 +76,16 @@ func ClassOf(ratio float64) Class {
 
 // Placement is one place a piece can go.
 type Placement struct {
-	ID       string       `json:"id"`
-	Name     string       `json:"name"`
-	Width    int          `json:"width"`  // px
-	Height   int          `json:"height"` // px
-	Kind     string       `json:"kind"`   // image or video
-	Shape    string       `json:"shape"`  // rectangle or circle
-	Safe     [4]float64   `json:"safe"`   // insets in px: top, right, bottom, left
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Width  int    `json:"width"`  // px
+	Height int    `json:"height"` // px
+	Kind   string `json:"kind"`   // image or video
+	Shape  string `json:"shape"`  // rectangle or circle
+	// Icon marks a picture of who we are rather than a message: it may do
+	// without a headline.
+	Icon     bool         `json:"icon,omitempty"`
+	Safe     [4]float64   `json:"safe"` // insets in px: top, right, bottom, left
 	KeepOut  [][4]float64 `json:"keepOut,omitempty"`
 	KeepIn   *[4]float64  `json:"keepIn,omitempty"`
 	Seen     []float64    `json:"seen"`    // widths in px it is looked at, largest first
@@ -149,10 +152,6 @@ func (p Placement) Tiny() bool {
 	k := p.SeenScale()
 	return k*k*float64(p.Width)*float64(p.Height) < 22_000
 }
-
-// Icon reports whether the placement is a picture of who we are rather than a
-// message: nothing is asked of it, so it may do without a headline.
-func (p Placement) Icon() bool { return len(p.Needs) == 0 }
 
 //go:embed catalogue.json
 var catalogue []byte

@@ -69,6 +69,9 @@ func TestParseCustomSizes(t *testing.T) {
 	if p, err := Parse("1200x628"); err != nil || p.Width != 1200 || p.Height != 628 {
 		t.Errorf("%+v, %v", p, err)
 	}
+	if p, _ := Parse("640x480"); p.Icon {
+		t.Error("a size of one's own carries a message, it is no icon")
+	}
 	for _, s := range []string{"", "0x10", "30000x10", "12x", "ax5", "100x100x100", "1e3x50"} {
 		if _, err := Parse(s); err == nil {
 			t.Errorf("%q was taken", s)
