@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -38,6 +39,15 @@ func (o *Object) Get(key string) any {
 
 // Object returns a member that is an object, else nil.
 func (o *Object) Object(key string) *Object { c, _ := o.Get(key).(*Object); return c }
+
+// insert sets a member, a new one in front of another.
+func (o *Object) insert(key string, v any, before string) {
+	_, had := o.values[key]
+	o.Set(key, v)
+	if at := slices.Index(o.keys, before); !had && at >= 0 {
+		o.keys = slices.Insert(o.keys[:len(o.keys)-1], at, key)
+	}
+}
 
 // Set adds or replaces a member.
 func (o *Object) Set(key string, v any) {

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -18,9 +19,12 @@ var ErrPath = errors.New("the change does not fit the document")
 type Op struct {
 	Path  string          `json:"path"`  // RFC 6901 JSON Pointer, never the root
 	Value json.RawMessage `json:"value"` // null removes
-	Order []string        `json:"order,omitempty"`
 	// Order, instead of Value, puts the members of the object at Path in this
 	// order; members not named keep their place at the end.
+	Order []string `json:"order,omitempty"`
+	// Before names the member a new one goes in front of; without it, or when
+	// there is no such member, it goes last.
+	Before string `json:"before,omitempty"`
 }
 
 // Removes reports whether the operation takes something away.
@@ -103,9 +107,15 @@ func Apply(doc *Object, op Op) (inverse Op, err error) {
 				return Op{}, err
 			}
 		}
-		if op.Removes() {
+		switch {
+		case op.Removes():
+			if i := slices.Index(c.keys, last); i >= 0 && i+1 < len(c.keys) {
+				inverse.Before = c.keys[i+1]
+			}
 			c.Delete(last)
-		} else {
+		case op.Before != "":
+			c.insert(last, value, op.Before)
+		default:
 			c.Set(last, value)
 		}
 	case []any:

@@ -1,0 +1,271 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
+	"aspenridge/test/stage"
+)
+
+// open makes a store on a database of its own with one member and one brief.
+func open(t *testing.T) (*store.Store, store.Member, store.ID) {
+	t.Helper()
+	url, drop, err := stage.NewDatabase(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(drop)
+	s, err := store.Open(t.Context(), url, 5*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	if err := s.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	m, err := s.CreateUser(t.Context(), "a@one.example", "Ada", "hash", "Ada's")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := s.CreateDocument(t.Context(), store.Document{Workspace: m.Workspace, Kind: "brief", Doc: []byte(`{"name":"","cards":[{}],"unknown":{"kept":[1,2.50]}}`)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, m, d.ID
+}
+
+func set(path, value string) edit.Op { return edit.Op{Path: path, Value: json.RawMessage(value)} }
+
+func read(t *testing.T, s *store.Store, m store.Member, id store.ID) (string, int64) {
+	t.Helper()
+	d, err := s.Document(t.Context(), m.Workspace, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(d.Doc), d.Seq
+}
+
+func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
+	s, m, id := open(t)
+	states := []string{}
+	note := func() { doc, _ := read(t, s, m, id); states = append(states, doc) }
+	note()
+	for i, op := range []edit.Op{set("/name", `"Spring"`), set("/cards/0/headline", `"Quiet"`), set("/cards/0/pictures/-", `{"file":"a"}`), {Path: "/cards/0/headline"}, set("/cards/0/when", `{"date":"2027-05-01"}`)} {
+		if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: op, Base: int64(i), Client: "tab", Actor: m.ID}); err != nil {
+			t.Fatalf("%s: %v", op.Path, err)
+		}
+		note()
+	}
+	revert := func(redo bool, want string) {
+		t.Helper()
+		if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", redo); err != nil {
+			t.Fatal(err)
+		}
+		if doc, _ := read(t, s, m, id); doc != want {
+			t.Errorf("the document is %s\nwant %s", doc, want)
+		}
+	}
+	for i := len(states) - 2; i >= 0; i-- {
+		revert(false, states[i])
+	}
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("undoing past the start: %v", err)
+	}
+	for i := 1; i < len(states); i++ {
+		revert(true, states[i])
+	}
+	revert(false, states[len(states)-2])
+	if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set("/name", `"New"`), Base: 1 << 40, Client: "tab", Actor: m.ID}); err != nil {
+		t.Fatal(err)
+	}
+	if steps, err := s.Steps(t.Context(), m.Workspace, id); err != nil || steps.Redo || !steps.Undo {
+		t.Errorf("after something new: %+v %v", steps, err)
+	}
+	// undo appends: nothing of the log is ever taken away
+	var rows int
+	if err := s.Pool.QueryRow(t.Context(), `select count(*) from edits where document_id = $1`, id).Scan(&rows); err != nil || rows != 5+5+5+1+1 {
+		t.Errorf("%d rows in the log, want 17 (%v)", rows, err)
+	}
+}
+
+func TestTypingIsOneStepOfUndo(t *testing.T) {
+	s, m, id := open(t)
+	before, _ := read(t, s, m, id)
+	word := "Chanterelles"
+	for i := range word {
+		if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set("/cards/0/headline", fmt.Sprintf("%q", word[:i+1])), Base: int64(i), Client: "tab", Actor: m.ID, Typing: true}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	doc, seq := read(t, s, m, id)
+	if seq != int64(len(word)) {
+		t.Errorf("seq %d after %d keys", seq, len(word))
+	}
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := read(t, s, m, id); got != before {
+		t.Errorf("one undo leaves %s", got)
+	}
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", true); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := read(t, s, m, id); got != doc {
+		t.Errorf("redo gives %s, want %s", got, doc)
+	}
+	// another tab's keys are a step of their own
+	if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set("/cards/0/headline", `"Other"`), Base: 1 << 40, Client: "other", Actor: m.ID, Typing: true}); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "other", false); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := read(t, s, m, id); got != doc {
+		t.Errorf("undoing the other tab's keys leaves %s", got)
+	}
+}
+
+func TestConflictsAndMerges(t *testing.T) {
+	s, m, id := open(t)
+	edits := func(client, path, value string, base int64) error {
+		_, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set(path, value), Base: base, Client: client, Actor: m.ID})
+		return err
+	}
+	if err := edits("one", "/cards/0/headline", `"First"`, 0); err != nil {
+		t.Fatal(err)
+	}
+	for what, c := range map[string]struct {
+		path     string
+		conflict bool
+	}{
+		"another field":         {"/cards/0/body", false},
+		"the same field":        {"/cards/0/headline", true},
+		"the card around it":    {"/cards/0", true},
+		"a name that starts so": {"/cards/0/headlineNote", false},
+	} {
+		err := edits("two", c.path, `"x"`, 0)
+		var conflict *store.Conflict
+		if errors.As(err, &conflict) != c.conflict || (err != nil && !c.conflict) {
+			t.Errorf("%s: %v", what, err)
+		}
+		if c.conflict && what == "the same field" && (string(conflict.Theirs) != `"First"` || string(conflict.Yours) != `"x"`) {
+			t.Errorf("the conflict names %s and %s", conflict.Theirs, conflict.Yours)
+		}
+	}
+}
+
+// TestManyWritersLoseNothing lets twenty tabs write different fields at once.
+func TestManyWritersLoseNothing(t *testing.T) {
+	s, m, id := open(t)
+	var wg sync.WaitGroup
+	for i := range 20 {
+		wg.Go(func() {
+			if _, err := s.Edit(context.Background(), m.Workspace, id, store.Change{Op: set(fmt.Sprintf("/f%d", i), `true`), Base: 0, Client: fmt.Sprint(i), Actor: m.ID}); err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	wg.Wait()
+	doc, seq := read(t, s, m, id)
+	o, err := edit.ParseObject([]byte(doc))
+	if err != nil || seq != 20 {
+		t.Fatalf("seq %d, %v", seq, err)
+	}
+	for i := range 20 {
+		if o.Get(fmt.Sprintf("f%d", i)) != true {
+			t.Errorf("f%d is lost", i)
+		}
+	}
+}
+
+func TestRefusedEditsLeaveNoTrace(t *testing.T) {
+	s, m, id := open(t)
+	before, _ := read(t, s, m, id)
+	for _, op := range []edit.Op{set("/cards/7/headline", `"x"`), set("/name/deeper", `"x"`), set("", `"x"`)} {
+		if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: op, Client: "tab", Actor: m.ID}); err == nil {
+			t.Errorf("%q was taken", op.Path)
+		}
+	}
+	if after, seq := read(t, s, m, id); after != before || seq != 0 {
+		t.Errorf("the document became %s at %d", after, seq)
+	}
+}
+
+func TestUnknownFieldsAndOrderSurvive(t *testing.T) {
+	s, m, id := open(t)
+	if _, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set("/name", `"x"`), Client: "tab", Actor: m.ID}); err != nil {
+		t.Fatal(err)
+	}
+	if doc, _ := read(t, s, m, id); doc != `{"name":"x","cards":[{}],"unknown":{"kept":[1,2.50]}}` {
+		t.Errorf("stored as %s", doc)
+	}
+}
+
+func TestWorkspacesDoNotMix(t *testing.T) {
+	s, m, id := open(t)
+	other, err := s.CreateUser(t.Context(), "b@two.example", "Bo", "hash", "Bo's")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Document(t.Context(), other.Workspace, id); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("reading: %v", err)
+	}
+	if _, err := s.Edit(t.Context(), other.Workspace, id, store.Change{Op: set("/name", `"x"`), Client: "tab", Actor: other.ID}); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("changing: %v", err)
+	}
+	if err := s.Archive(t.Context(), other.Workspace, id, true); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("archiving: %v", err)
+	}
+	if err := s.PutFile(t.Context(), store.File{Workspace: m.Workspace, Hash: "h", Kind: "logo", Name: "n", Type: "image/png", Facts: []byte(`{}`)}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.File(t.Context(), other.Workspace, "logo", "h"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a file of another workspace: %v", err)
+	}
+	if _, err := s.CreateUser(t.Context(), "A@ONE.example", "Twin", "hash", "x"); !errors.Is(err, store.ErrTaken) {
+		t.Errorf("the same address again: %v", err)
+	}
+}
+
+func TestListenersHearOfChanges(t *testing.T) {
+	s, m, id := open(t)
+	ctx, stop := context.WithCancel(t.Context())
+	defer stop()
+	heard := make(chan int64, 64)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		s.Listen(ctx, func(got store.ID, seq int64) {
+			if got == id {
+				heard <- seq
+			}
+		})
+	}()
+	// the listener may come up after the first changes: change until it hears
+	for i := 0; ; i++ {
+		seq, err := s.Edit(t.Context(), m.Workspace, id, store.Change{Op: set("/name", fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID})
+		if err != nil {
+			t.Fatal(err)
+		}
+		select {
+		case got := <-heard:
+			if got > seq {
+				t.Errorf("heard of %d before it was made", got)
+			}
+			stop()
+			<-done
+			return
+		case <-time.After(50 * time.Millisecond):
+			if i > 200 {
+				t.Fatal("nobody hears of changes")
+			}
+		}
+	}
+}
