@@ -95,7 +95,9 @@ func TestTheDocumentedExampleRuns(t *testing.T) {
 		t.Errorf("report.json: %v", err)
 	}
 	var shown map[string]any
-	var got struct{ Pieces []struct{ Elements []map[string]any } }
+	var got struct {
+		Pieces []struct{ Elements []map[string]any }
+	}
 	if err := json.Unmarshal([]byte(regexp.MustCompile("(?s)```json report\n(.*?)```").FindStringSubmatch(string(doc))[1]), &shown); err != nil {
 		t.Fatal(err)
 	}
@@ -134,9 +136,9 @@ func TestSchemaAndReaderAgree(t *testing.T) {
 	const ext = `"$extensions":{"aspenridge":{"formatVersion":1,"name":"x"}}`
 	for doc, good := range map[string]bool{
 		`{` + ext + `}`: true,
-		`{"color":{"a":{"b":{"$value":{"hex":"#123456"}}}},` + ext + `,"somebody":{"else":1}}`: true,
-		`{"color":{"a":{"b":{"$value":{"hex":"#12"}}}},` + ext + `}`:                           false,
-		`{"color":{"a":{"b":{}}},` + ext + `}`:                                                 false,
+		`{"color":{"a":{"b":{"$value":{"hex":"#123456"}}}},` + ext + `,"somebody":{"else":1}}`:                        true,
+		`{"color":{"a":{"b":{"$value":{"hex":"#12"}}}},` + ext + `}`:                                                  false,
+		`{"color":{"a":{"b":{}}},` + ext + `}`:                                                                        false,
 		`{"color":{"a":{"b":{"$value":{"hex":"#123456"},"$extensions":{"aspenridge":{"role":"loud"}}}}},` + ext + `}`: false,
 		`{"type":{"body":{"$value":{"lineHeight":9}}},` + ext + `}`:                                                   false,
 		`{}`: false,

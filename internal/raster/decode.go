@@ -100,6 +100,9 @@ func importPicture(data []byte) (any, []byte, error) {
 	if err := img.RemoveMetadata(); err != nil {
 		return nil, nil, firstLine(err)
 	}
+	if err := dropOpaqueAlpha(img); err != nil {
+		return nil, nil, firstLine(err)
+	}
 	out.W, out.H = img.Width(), img.Height()
 	thumb, err := img.Copy()
 	if err != nil {
@@ -128,6 +131,24 @@ func importPicture(data []byte) (any, []byte, error) {
 		return nil, nil, errors.New("nothing is drawn in it")
 	}
 	return out, payload, nil
+}
+
+// dropOpaqueAlpha takes away an alpha channel through which nothing shows:
+// without it a picture is a JPEG, which decodes several times faster.
+func dropOpaqueAlpha(img *vips.ImageRef) error {
+	if !img.HasAlpha() {
+		return nil
+	}
+	alpha, err := img.ExtractBandToImage(img.Bands()-1, 1)
+	if err != nil {
+		return err
+	}
+	defer alpha.Close()
+	mean, err := alpha.Average()
+	if err != nil || mean < 255 {
+		return err
+	}
+	return img.ExtractBand(0, img.Bands()-1)
 }
 
 // importLogo runs in the child: it finds the ink, the colours and, for bitmaps,

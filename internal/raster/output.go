@@ -192,8 +192,8 @@ func draw(svg string) (*vips.ImageRef, error) {
 	if err != nil {
 		return nil, firstLine(err)
 	}
-	if img.HasAlpha() { // every piece has a ground
-		if err := img.Flatten(&vips.Color{R: 255, G: 255, B: 255}); err != nil {
+	if img.HasAlpha() { // every piece has a ground: nothing shows through
+		if err := img.ExtractBand(0, 3); err != nil {
 			img.Close()
 			return nil, firstLine(err)
 		}

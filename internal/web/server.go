@@ -72,7 +72,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes(o Options) http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, s.logged, secured)
+	r.Use(middleware.Recoverer, s.logged, secured, middleware.Compress(4, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"))
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Get("/static/*", s.static())
