@@ -212,13 +212,14 @@ func wrapSVG(c CleanedSVG, w int) string {
 
 const childEnv = "ASPENRIDGE_IMPORT"
 
-// childTime is how long a child may take. Vector files are small and quick;
-// the largest photograph takes about two seconds on a slow machine.
+// childTime is how long a child may take before it is killed. A vector file is
+// drawn in well under a second once it is rewritten, the largest photograph in
+// about two; the rest is for machines that are busy.
 func childTime(data []byte) time.Duration {
 	if Kind(data) == "svg" {
-		return 1500 * time.Millisecond
+		return 10 * time.Second
 	}
-	return 12 * time.Second
+	return 20 * time.Second
 }
 
 // runChild runs this program again as a child that only imports one file. Its

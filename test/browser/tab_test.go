@@ -34,7 +34,7 @@ func TestMain(m *testing.M) {
 }
 
 // patience is how long a condition may take before the test gives up.
-const patience = 20 * time.Second
+const patience = time.Minute
 
 // tab is a browser tab that looks at an application.
 type tab struct {
@@ -233,7 +233,7 @@ func (b *tab) download(start func()) (name string, data []byte) {
 	start()
 	tick := time.NewTicker(50 * time.Millisecond)
 	defer tick.Stop()
-	give := time.After(2 * patience)
+	give := time.After(patience)
 	for {
 		select {
 		case <-give:
