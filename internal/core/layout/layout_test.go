@@ -1,0 +1,305 @@
+package layout_test
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+	"aspenridge/layouts"
+)
+
+// input is a piece to solve: our plain kit, a picture, the words given.
+func input(t testing.TB, l *layout.Layout, placement string, words map[string]string) layout.Input {
+	t.Helper()
+	p, err := spec.Parse(placement)
+	if err != nil {
+		t.Fatal(err)
+	}
+	colours := []brand.Colour{
+		{Token: "main.river", Name: "River", Value: colour.RGB{R: 0x0f, G: 0x3d, B: 0x4c}, Role: brand.Lead},
+		{Token: "main.sand", Name: "Sand", Value: colour.RGB{R: 0xf6, G: 0xeb, B: 0xd6}, Role: brand.Ground},
+		{Token: "main.coral", Name: "Coral", Value: colour.RGB{R: 0xf2, G: 0x69, B: 0x4b}, Role: brand.Accent},
+	}
+	library := assets.Library()
+	return layout.Input{
+		Layout: l, Placement: p, Words: words, Purpose: "announce", Types: brand.DefaultTypeSet(),
+		Face: func(s brand.Style) *typeset.Face {
+			f, err := library.Face(s.Family, s.Weight, s.Italic)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return f
+		},
+		Shaper: typeset.NewShaper(assets.Fallback()...), Colours: colourway.Rank(colours, l.Needs(), 1)[0],
+		Pictures: []photo.Picture{{Hash: "x", W: 2000, H: 1600, Focus: [2]float64{0.4, 0.6}}},
+		Kit:      &brand.Kit{Name: "Larkmoor", Palettes: []brand.Palette{{ID: "main", Colours: colours}}}, Signature: "address",
+	}
+}
+
+func byID(t testing.TB, id string) *layout.Layout {
+	t.Helper()
+	for _, l := range layouts.All() {
+		if l.ID == id {
+			return l
+		}
+	}
+	t.Fatalf("no layout %s", id)
+	return nil
+}
+
+func part(r layout.Result, slot string) *scene.Part {
+	for i := range r.Scene.Parts {
+		if r.Scene.Parts[i].Slot == slot {
+			return &r.Scene.Parts[i]
+		}
+	}
+	return nil
+}
+
+func lines(p *scene.Part) []string {
+	var out []string
+	for _, l := range p.Lines {
+		out = append(out, strings.TrimSpace(l.Line.Text))
+	}
+	return out
+}
+
+var fullCopy = map[string]string{
+	"headline": "Quiet water, first strokes", "shortHeadline": "First strokes", "subheading": "Six Saturdays from 3 May",
+	"body": "Boats, dry bags and patience provided. Bring shoes that can get wet.", "callToAction": "Save a seat", "website": "larkmoor.example",
+}
+
+func TestTheLinterNamesWhatIsWrong(t *testing.T) {
+	const head = `{"id":"x","name":"X","revision":1,"idea":"one idea","align":"left","radius":"none","buttonOn":"ground","areas":{},"trees":{"square":`
+	for tree, says := range map[string]string{
+		`{"cell":{"seat":"ground","content":{"stack":[{"text":"headline"},{"button":true}]}}}`:                                                   "",
+		`{"cell":{"seat":"ground","content":{"stack":[{"button":true}]}}}`:                                                                       "headline stands 0 times",
+		`{"cell":{"seat":"ground","content":{"stack":[{"text":"headline"},{"text":"headline"}]}}}`:                                               "headline stands 2 times",
+		`{"cell":{"seat":"ground","picture":1,"content":{"text":"headline"}}}`:                                                                   "bare picture",
+		`{"cell":{"seat":"panel","content":{"stack":[{"text":"headline"},{"button":true}]}}}`:                                                    "button stands on panel",
+		`{"split":"x","at":["fit",1],"cells":[{"cell":{"seat":"ground","content":{"text":"headline"}}},{"cell":{"seat":"ground","picture":1}}]}`: "cannot fit",
+		`{"split":"z","at":[1,1],"cells":[]}`:                                                                                                    "want x or y",
+		`{"split":"y","at":[1],"cells":[{"cell":{"seat":"ground"}},{"cell":{"seat":"ground"}}]}`:                                                 "1 sizes for 2 cells",
+		`{"cell":{"content":{"text":"headline"}}}`:                                                                                               "want a seat",
+		`{"cell":{"seat":"ground","edge":{"side":"top","kind":"wave","depth":0.1},"content":{"text":"headline"}}}`:                               "kind (shore, slant, tear)",
+		`{"cell":{"seat":"ground","content":{"card":{"seat":"panel","shape":"blob","width":1,"content":{"text":"headline"}}}}}`:                  "a shape (plain, label, ticket)",
+		`{"cell":{"seat":"ground","content":{"row":[{"text":"headline","flex":true},{"words":["body"],"flex":true}]}}}`:                          "2 flexible children",
+		`{"stack":[{"text":"headline"}]}`:                                                                                                        "want a split or a cell",
+		`{"cell":{"seat":"ground","colour":"#fff"}}`:                                                                                             "unknown field",
+	} {
+		_, err := layout.Parse([]byte(head + tree + `}}`))
+		if (err == nil) != (says == "") || err != nil && !strings.Contains(err.Error(), says) {
+			t.Errorf("%s\n%v, want %q", tree, err, says)
+		}
+	}
+	for doc, says := range map[string]string{
+		`{"id":"x","name":"X","revision":1,"idea":"this idea has far too many words","align":"left","radius":"none","buttonOn":"ground","trees":{}}`: "one to five words",
+		`{"id":"x","name":"X","revision":0,"idea":"a"}`: "revision",
+		"{\n\"id\": \"x\",\n\"name\": 7}":               "line 3",
+	} {
+		if _, err := layout.Parse([]byte(doc)); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v, want %q", doc, err, says)
+		}
+	}
+}
+
+func TestShippedLayoutsDiffer(t *testing.T) {
+	seen := map[string]string{}
+	for _, l := range append([]*layout.Layout{layout.Plain()}, layouts.All()...) {
+		for what, v := range map[string]string{"id": l.ID, "name": l.Name, "idea": l.Idea} {
+			if other, ok := seen[what+v]; ok {
+				t.Errorf("%s and %s share the %s %q", l.ID, other, what, v)
+			}
+			seen[what+v] = l.ID
+		}
+		for _, c := range spec.Classes {
+			if l.Tree(c) == nil {
+				t.Errorf("%s has no tree for %s", l.ID, c)
+			}
+		}
+	}
+	if n := len(layouts.All()); n < 6 {
+		t.Errorf("%d layouts", n)
+	}
+}
+
+// TestGivingWayHasAnOrder shrinks a custom size step by step: what is given up
+// only ever grows, in the documented order, and the headline stays to the end.
+func TestGivingWayHasAnOrder(t *testing.T) {
+	order := []string{"website", "body", "subheading", "callToAction"}
+	for _, id := range []string{"poster", "shoreline", "frame"} {
+		given := -1
+		for _, w := range []int{1080, 400, 300, 240, 200, 160, 130, 110} {
+			r := layout.Solve(input(t, byID(t, id), fmt.Sprintf("%dx%d", w, w), fullCopy))
+			if r.Plain {
+				continue
+			}
+			if part(r, "headline") == nil {
+				t.Fatalf("%s at %d px lost its headline", id, w)
+			}
+			if len(r.Dropped) < given-1 {
+				t.Errorf("%s at %d px keeps more than a larger one: dropped %v", id, w, r.Dropped)
+			}
+			given = len(r.Dropped)
+			at := -1
+			for _, slot := range r.Dropped {
+				i := slices.Index(order, slot)
+				if i < at {
+					t.Errorf("%s at %d px dropped out of order: %v", id, w, r.Dropped)
+				}
+				at = i
+			}
+			for _, slot := range r.Dropped {
+				if part(r, slot) != nil {
+					t.Errorf("%s at %d px shows %s and says it was dropped", id, w, slot)
+				}
+			}
+		}
+		if given < 1 {
+			t.Errorf("%s never had to give anything up: the test is too easy", id)
+		}
+	}
+}
+
+func TestPurposeKeepsWhatItIsAbout(t *testing.T) {
+	words := map[string]string{"headline": "Lantern paddle", "subheading": "An evening on the slow bend for anyone who can float", "when": "Friday 28 May, 20:30", "where": "Old Boathouse", "body": "Boats and lanterns provided.", "callToAction": "Join the crew"}
+	for _, w := range []int{220, 200, 180, 160, 150, 140} {
+		in := input(t, byID(t, "poster"), fmt.Sprintf("%dx%d", w, w*5/4), words)
+		in.Purpose = "event"
+		r := layout.Solve(in)
+		sub, when := slices.Index(r.Dropped, "subheading"), slices.Index(r.Dropped, "when")
+		if when >= 0 && (sub < 0 || sub > when) {
+			t.Errorf("at %d px an event dropped its date before its subheading: %v", w, r.Dropped)
+		}
+	}
+}
+
+func TestShortHeadlineOnlyWhereItMust(t *testing.T) {
+	big := layout.Solve(input(t, byID(t, "poster"), "feed-square", fullCopy))
+	if got := part(big, "headline").Text; got != fullCopy["headline"] || len(big.Shortened) > 0 {
+		t.Errorf("a square post shows %q", got)
+	}
+	words := map[string]string{"headline": strings.Repeat("Quiet water and the first strokes of the year ", 3), "shortHeadline": "First strokes"}
+	small := layout.Solve(input(t, byID(t, "poster"), "ad-320x50", words))
+	if got := part(small, "headline").Text; got != "First strokes" || !slices.Contains(small.Shortened, "headline") {
+		t.Errorf("a phone banner shows %q, shortened %v", got, small.Shortened)
+	}
+}
+
+// TestMoreRoomLargerType: the same shape at twice the pixels sets everything at
+// twice the size (within the rounding to whole units).
+func TestMoreRoomLargerType(t *testing.T) {
+	for _, l := range layouts.All() {
+		a := layout.Solve(input(t, l, "800x1000", fullCopy))
+		b := layout.Solve(input(t, l, "1600x2000", fullCopy))
+		pa, pb := part(a, "headline"), part(b, "headline")
+		if k := pb.SizePx / pa.SizePx; k < 1.8 || k > 2.3 {
+			t.Errorf("%s: %.1f px and %.1f px, %.2f times", l.ID, pa.SizePx, pb.SizePx, k)
+		}
+	}
+}
+
+// TestInkStandsOnTheMargin: in a left-aligned layout the stems of all lines of a
+// column begin at the same x, not their side bearings (common practice).
+func TestInkStandsOnTheMargin(t *testing.T) {
+	words := map[string]string{"headline": "Half of the harbour", "subheading": "It begins at nine", "body": "Boats and dry bags are there."}
+	for _, l := range layouts.All() {
+		if l.Align != "left" {
+			continue
+		}
+		r := layout.Solve(input(t, l, "feed-tall", words))
+		var left []float64
+		for _, slot := range []string{"headline", "subheading", "body"} {
+			if p := part(r, slot); p != nil {
+				for _, line := range p.Lines {
+					left = append(left, line.X+line.Line.Ink.X0*p.SizePx)
+				}
+			}
+		}
+		if len(left) < 3 {
+			t.Fatalf("%s shows %d lines", l.ID, len(left))
+		}
+		if spread := slices.Max(left) - slices.Min(left); spread > 1 {
+			t.Errorf("%s: the left edges differ by %.1f px: %.1f", l.ID, spread, left)
+		}
+	}
+}
+
+// TestLinesAreBalancedAndGlued: no last line under 40% of the longest, no break
+// inside "3 May" (craft: common practice).
+func TestLinesAreBalancedAndGlued(t *testing.T) {
+	for _, headline := range []string{"Quiet water, first strokes from 3 May", "The long way home by the slow river bend", "Six calm Saturdays for people who have never held a paddle"} {
+		for _, l := range layouts.All() {
+			for _, place := range []string{"feed-square", "feed-tall", "story", "feed-wide"} {
+				p := part(layout.Solve(input(t, l, place, map[string]string{"headline": headline})), "headline")
+				got := lines(p)
+				longest, last := 0.0, 0.0
+				for _, line := range p.Lines {
+					last = line.Line.Advance
+					longest = math.Max(longest, last)
+				}
+				if len(got) > 1 && last < 0.4*longest {
+					t.Errorf("%s on %s: the last line is %.0f%% of the longest: %q", l.ID, place, 100*last/longest, got)
+				}
+				for _, line := range got {
+					if strings.HasSuffix(line, " 3") {
+						t.Errorf("%s on %s breaks a date: %q", l.ID, place, got)
+					}
+				}
+			}
+		}
+	}
+}
+
+// TestEverythingInEveryPlacement solves every layout in every placement with
+// much and with little copy; the result keeps inside, apart and readable.
+func TestEverythingInEveryPlacement(t *testing.T) {
+	long := map[string]string{"headline": strings.Repeat("Donaudampfschifffahrtsgesellschaft ", 4), "subheading": strings.Repeat("six calm Saturdays ", 8), "callToAction": "Save a seat for two", "website": "larkmoor.example", "body": strings.Repeat("Bring shoes. ", 20)}
+	for _, l := range layouts.All() {
+		for _, id := range spec.AllImages() {
+			for name, words := range map[string]map[string]string{"full": fullCopy, "long": long, "one word": {"headline": "Float"}} {
+				in := input(t, l, id, words)
+				r := layout.Solve(in)
+				at := l.ID + " on " + id + ", " + name
+				if part(r, "headline") == nil && !in.Placement.Icon {
+					t.Errorf("%s: no headline", at)
+				}
+				safe := in.Placement.SafeBox()
+				var solid []scene.Part
+				for _, p := range r.Scene.Parts {
+					if p.Kind != scene.KindText && p.Kind != scene.KindButton && p.Kind != scene.KindLogo {
+						continue
+					}
+					if !safe.Contains(p.Box, 0.6) {
+						t.Errorf("%s: %s leaves the safe area: %+v in %+v", at, p.Slot, p.Box, safe)
+					}
+					for _, k := range in.Placement.KeepOuts() {
+						if p.Box.Overlaps(k, 0.6) {
+							t.Errorf("%s: %s is under the channel's own signs", at, p.Slot)
+						}
+					}
+					for _, o := range solid {
+						if p.Box.Overlaps(o.Box, 0.6) {
+							t.Errorf("%s: %s overlaps %s", at, p.Slot, o.Slot)
+						}
+					}
+					solid = append(solid, p)
+					if p.Kind != scene.KindLogo && p.Contrast < 4.5 {
+						t.Errorf("%s: %s has a contrast of %.2f", at, p.Slot, p.Contrast)
+					}
+				}
+			}
+		}
+	}
+}
