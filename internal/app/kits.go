@@ -302,9 +302,7 @@ func (a *App) SetColour(ctx context.Context, m Member, kit ID, client string, ba
 	if err != nil {
 		return 0, err
 	}
-	if !slices.ContainsFunc(k.Palettes, func(p brand.Palette) bool {
-		return slices.ContainsFunc(p.Colours, func(c brand.Colour) bool { return c.Token == token })
-	}) {
+	if _, ok := k.Colour(token); !ok {
 		return 0, fmt.Errorf("colour %q: %w", token, ErrNotFound)
 	}
 	palette, name, _ := strings.Cut(token, ".")
