@@ -164,6 +164,8 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 				if name != "svg" {
 					return nil, fmt.Errorf("want an SVG drawing, found a document of <%s>", name)
 				}
+			} else if len(stack) == 0 {
+				return nil, fmt.Errorf("the SVG is broken: something follows its end")
 			} else if skip > 0 || !svgElements[name] || (t.Name.Space != "" && !strings.HasSuffix(t.Name.Space, "/svg")) {
 				if name == "style" && skip == 0 {
 					inStyle = true
