@@ -173,7 +173,7 @@ func (b *tab) until(condition string) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
-	if _, err := cdp.Run(ctx, cdp.Poll[bool](condition)); err != nil {
+	if _, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0))); err != nil {
 		b.t.Fatalf("waiting for %s: %v\n%s", condition, err, b.describe())
 	}
 }

@@ -21,10 +21,15 @@
     if (!bad) setTimeout(() => el.remove(), 6000)
   }
 
-  // signInAgain opens the dialog and resolves when the session lives again.
+  let lastKey = 0
+  addEventListener('keydown', () => { lastKey = performance.now() }, true)
+  const pause = async () => { while (performance.now() - lastKey < 700) await wait(100) }
+
+  // signInAgain opens the dialog and resolves when the session lives again. It
+  // waits for a pause in typing, so that no word ends up in its fields.
   let again = null
   function signInAgain() {
-    again ??= new Promise((done) => {
+    again ??= pause().then(() => new Promise((done) => {
       const dialog = document.querySelector('[data-again]')
       const form = dialog.querySelector('[data-again-form]')
       const wrong = dialog.querySelector('[data-again-wrong]')
@@ -37,7 +42,7 @@
         wrong.textContent = (await r.json().catch(() => ({}))).error || 'That did not work; try again.'
       }
       dialog.showModal()
-    })
+    }))
     return again
   }
 

@@ -1,0 +1,373 @@
+package app_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/blob"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+	"aspenridge/test/stage"
+)
+
+func TestMain(m *testing.M) {
+	raster.ChildMain()
+	os.Exit(m.Run())
+}
+
+// open is an application with one owner, Larkmoor's kit and its first brief.
+func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
+	t.Helper()
+	url, drop, err := stage.NewDatabase(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(drop)
+	s, err := store.Open(t.Context(), url, 5*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	if err := s.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	b, err := blob.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = b.Close() })
+	a := app.New(s, b)
+	m, err := a.SignUp(t.Context(), "Nell", "nell@larkmoor.example", "quiet water 2027")
+	if err != nil {
+		t.Fatal(err)
+	}
+	kit, err := demo.LoadKit(t.Context(), a, m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	brief, err := demo.LoadBrief(t.Context(), a, m, kit, "beginners.json", "shoreline")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a, m, kit, brief
+}
+
+// shown is what a slot says on a piece.
+func shown(t *testing.T, a *app.App, m app.Member, brief app.ID, placement, slot string) string {
+	t.Helper()
+	s, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := spec.Parse(placement)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, part := range s.Piece(s.CurrentLook(), p).Scene.Parts {
+		if part.Slot == slot {
+			if part.File != "" {
+				return part.File
+			}
+			return part.Text
+		}
+	}
+	return ""
+}
+
+func TestTheNarrowestReachWins(t *testing.T) {
+	a, m, _, brief := open(t)
+	write := func(reach, words string) {
+		t.Helper()
+		if _, err := a.Write(t.Context(), m, brief, app.Change{Client: "tab", Base: app.Latest}, "subheading", reach, words); err != nil {
+			t.Fatal(err)
+		}
+	}
+	check := func(feed, tall, story string) {
+		t.Helper()
+		for place, want := range map[string]string{"feed-square": feed, "feed-tall": tall, "story": story} {
+			if got := shown(t, a, m, brief, place, "subheading"); got != want {
+				t.Errorf("%s says %q, want %q", place, got, want)
+			}
+		}
+	}
+	write("set", "For all")
+	check("For all", "For all", "For all")
+	write("channel:social-feed", "For the feed")
+	check("For the feed", "For the feed", "For all")
+	write("piece:feed-tall", "For this one")
+	check("For the feed", "For this one", "For all")
+	write("channel:social-feed", "For the feed again")
+	check("For the feed again", "For this one", "For all")
+	lift := func(reach string) {
+		t.Helper()
+		if _, err := a.Lift(t.Context(), m, brief, "tab", reach, "subheading", "text"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	lift("piece:feed-tall")
+	check("For the feed again", "For the feed again", "For all")
+	lift("channel:social-feed")
+	check("For all", "For all", "For all")
+	if _, err := a.Lift(t.Context(), m, brief, "tab", "piece:feed-tall", "subheading", "text"); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("lifting what is not there: %v", err)
+	}
+	if _, err := a.Write(t.Context(), m, brief, app.Change{}, "pictures", "set", "x"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("writing into pictures: %v", err)
+	}
+}
+
+func TestLogoByReach(t *testing.T) {
+	a, m, kit, brief := open(t)
+	k, err := a.Kit(t.Context(), m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	file := func(part string) string {
+		for _, l := range k.Logos {
+			if strings.Contains(l.File, part) {
+				return l.File
+			}
+		}
+		t.Fatalf("no logo %s", part)
+		return ""
+	}
+	rule := shown(t, a, m, brief, "feed-square", "logo")
+	set := func(reach, file string) {
+		t.Helper()
+		if _, err := a.SetLogo(t.Context(), m, brief, "tab", reach, file); err != nil {
+			t.Fatal(err)
+		}
+	}
+	set("set", file("stacked"))
+	set("piece:story", file("symbol"))
+	if got := shown(t, a, m, brief, "feed-square", "logo"); got != file("stacked") {
+		t.Errorf("the set shows %s", got)
+	}
+	if got := shown(t, a, m, brief, "story", "logo"); got != file("symbol") {
+		t.Errorf("the story shows %s", got)
+	}
+	set("piece:story", "")
+	set("set", "")
+	if got := shown(t, a, m, brief, "feed-square", "logo"); got != rule {
+		t.Errorf("back to the rule gives %s, want %s", got, rule)
+	}
+}
+
+// TestTheBenchGoesRound steps through each ingredient and comes back to where it
+// began, each step undone in one.
+func TestTheBenchGoesRound(t *testing.T) {
+	a, m, _, brief := open(t)
+	look := func() string {
+		s, err := a.Set(t.Context(), m, brief)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprint(s.CurrentLook(), s.Brief.Logo)
+	}
+	start := look()
+	for _, what := range []string{"layout", "colourway", "type", "logo"} {
+		s, err := a.Set(t.Context(), m, brief)
+		if err != nil {
+			t.Fatal(err)
+		}
+		bench := s.Bench()
+		n := map[string]int{"layout": bench.LayoutOf, "colourway": bench.ColourOf, "type": bench.TypeOf, "logo": len(s.Kit.Logos) + 1}[what]
+		seen := map[string]bool{}
+		for range n {
+			seen[look()] = true
+			if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: 1}); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if len(seen) != n {
+			t.Errorf("%s: %d different of %d", what, len(seen), n)
+		}
+		if what != "layout" && look() != start { // a layout may choose colours that suit it
+			t.Errorf("%s does not come round:\n%s\n%s", what, start, look())
+		}
+		start = look()
+		if n > 1 {
+			if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: -1}); err != nil {
+				t.Fatal(err)
+			}
+			if _, _, err := a.Undo(t.Context(), m, brief, "tab", false); err != nil {
+				t.Fatal(err)
+			}
+			if look() != start {
+				t.Errorf("%s: one undo does not take a step back", what)
+			}
+		}
+	}
+	if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: "weather", By: 1}); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("turning the weather: %v", err)
+	}
+}
+
+func TestOpenBriefsFollowTheKit(t *testing.T) {
+	a, m, kit, brief := open(t)
+	ground := func() colour.RGB {
+		s, err := a.Set(t.Context(), m, brief)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, _ := spec.Find("feed-square")
+		return s.Piece(s.CurrentLook(), p).Colours.At("panel").Value
+	}
+	river, _ := colour.Parse("#0F3D4C")
+	plum, _ := colour.Parse("#5B1F4A")
+	if got := ground(); got != river {
+		t.Fatalf("the panel is %s at first", got.Hex())
+	}
+	if _, err := a.SetColour(t.Context(), m, kit, "tab", app.Latest, "main.river", "#5b1f4a"); err != nil {
+		t.Fatal(err)
+	}
+	if got := ground(); got != plum {
+		t.Errorf("the panel is %s after the kit's lead became plum", got.Hex())
+	}
+	// a value nothing can stand on is not followed blindly: words stay readable
+	if _, err := a.SetColour(t.Context(), m, kit, "tab", app.Latest, "main.river", "#8a8a8a"); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, pc := range s.Pieces() {
+		for _, part := range pc.Scene.Parts {
+			if part.Text != "" && part.Contrast < 4.5 {
+				t.Errorf("%s on %s has a contrast of %.2f", part.Slot, pc.Placement.ID, part.Contrast)
+			}
+		}
+	}
+}
+
+func TestColoursIntoTheKit(t *testing.T) {
+	a, m, _, _ := open(t)
+	kit, err := a.NewKit(t.Context(), m, "Pellow")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct{ name, hex string }{{"", "#7A2E3A"}, {"Wine", "#B5402F"}, {"Wine", "#C05030"}, {"Crème brûlée", "#FBF6EA"}, {"", "#14211A"}} {
+		v, err := colour.Parse(c.hex)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := a.KeepColour(t.Context(), m, kit, "tab", c.name, v); err != nil {
+			t.Fatalf("%s: %v", c.hex, err)
+		}
+		if err := a.KeepColour(t.Context(), m, kit, "tab", "again", v); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%s twice: %v", c.hex, err)
+		}
+	}
+	k, err := a.Kit(t.Context(), m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var roles []brand.Role
+	tokens := map[string]bool{}
+	for _, c := range k.Palettes[0].Colours {
+		roles = append(roles, c.Role)
+		if tokens[c.Token] || c.Name == "" {
+			t.Errorf("token %s, name %q", c.Token, c.Name)
+		}
+		tokens[c.Token] = true
+	}
+	if !slices.Equal(roles, []brand.Role{brand.Lead, brand.Accent, brand.Support, brand.Ground, brand.Ink}) {
+		t.Errorf("roles proposed: %v", roles)
+	}
+	if k.Palettes[0].Colours[3].Name != "Crème brûlée" {
+		t.Errorf("the name became %q", k.Palettes[0].Colours[3].Name)
+	}
+}
+
+func TestAFamilyIsOneStep(t *testing.T) {
+	a, m, kit, _ := open(t)
+	before, err := a.Store.Document(t.Context(), m.Workspace, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := a.SetFamily(t.Context(), m, kit, "tab", true, "Young Serif"); err != nil {
+		t.Fatal(err)
+	}
+	k, err := a.Kit(t.Context(), m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	set := k.TypeSets[0]
+	if set.Levels[brand.Headline].Family != "Young Serif" || set.Levels[brand.Body].Family != "Figtree" || set.Levels[brand.Headline].Weight != 400 {
+		t.Errorf("%+v", set.Levels)
+	}
+	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil {
+		t.Fatal(err)
+	}
+	after, err := a.Store.Document(t.Context(), m.Workspace, kit)
+	if err != nil || !bytes.Equal(before.Doc, after.Doc) {
+		t.Errorf("undo leaves another document (%v)", err)
+	}
+}
+
+func TestDownloadsAreNamedAndWhole(t *testing.T) {
+	a, m, _, brief := open(t)
+	name, data, err := a.Download(t.Context(), m, brief, "ad-320x50", "png")
+	if err != nil || name != "spring-beginners-course_ad-320x50_320x50.png" || raster.Kind(data) != "png" {
+		t.Errorf("%s, %d bytes, %v", name, len(data), err)
+	}
+	s, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := a.DownloadAll(t.Context(), s, &b, "jpeg"); err != nil {
+		t.Fatal(err)
+	}
+	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	if err != nil || len(z.File) != len(s.Placements()) {
+		t.Errorf("%d files, %v", len(z.File), err)
+	}
+	stopped, cancel := context.WithCancel(t.Context())
+	cancel()
+	if err := a.DownloadAll(stopped, s, &b, "png"); err == nil {
+		t.Error("a download nobody waits for goes on")
+	}
+}
+
+func TestImportsAreChecked(t *testing.T) {
+	a, m, kit, _ := open(t)
+	for _, doc := range []string{`{`, `[]`, `{"formatVersion":3}`} {
+		if _, err := a.ImportBrief(t.Context(), m, kit, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("brief %s: %v", doc, err)
+		}
+		if _, err := a.ImportKit(t.Context(), m, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("kit %s: %v", doc, err)
+		}
+	}
+	if _, err := a.Edit(t.Context(), m, kit, app.Change{Op: edit.Op{Path: "/color/main/river/$value", Value: []byte(`{"hex":"#zz"}`)}, Base: app.Latest}); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("a kit nobody could read: %v", err)
+	}
+}
+
+func TestSignInTellsNothing(t *testing.T) {
+	a, m, _, _ := open(t)
+	if got, err := a.SignIn(t.Context(), " NELL@larkmoor.example ", "quiet water 2027"); err != nil || got.ID != m.ID {
+		t.Errorf("%v", err)
+	}
+	_, wrong := a.SignIn(t.Context(), "nell@larkmoor.example", "quiet water 2028")
+	_, nobody := a.SignIn(t.Context(), "nobody@larkmoor.example", "quiet water 2027")
+	if !errors.Is(wrong, app.ErrSignIn) || wrong.Error() != nobody.Error() {
+		t.Errorf("%v, %v", wrong, nobody)
+	}
+}
