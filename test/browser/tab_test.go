@@ -18,6 +18,7 @@ import (
 	"github.com/chromedp/cdproto/browser"
 	cdptype "github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
@@ -152,6 +153,15 @@ func (b *tab) see(sel string) { b.t.Helper(); b.do("seeing "+sel, cdp.WaitVisibl
 
 // keys types into whatever has the focus.
 func (b *tab) keys(text string) { b.t.Helper(); b.do("typing "+text, cdp.KeyEvent(text)) }
+
+// insert puts text in at once, as an input method does.
+func (b *tab) insert(text string) {
+	b.t.Helper()
+	b.do("putting in "+text, func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdptype.Call(ctx, t, input.InsertText, input.InsertTextParams{Text: text})
+		return cdp.Void{}, err
+	})
+}
 
 // chord presses a key with Control held (and Shift for an upper-case one).
 func (b *tab) chord(key string, more ...cdp.Modifier) {

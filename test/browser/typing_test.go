@@ -137,7 +137,7 @@ func TestKilledWhileTyping(t *testing.T) {
 	}
 
 	b := openTab(t, url)
-	b.allowed = []string{"ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_EMPTY_RESPONSE", "ERR_INCOMPLETE_CHUNKED_ENCODING"}
+	b.allowed = []string{"net::ERR_"} // a server that was killed
 	b.signIn()
 	b.openMat("Spring")
 	page := eval[string](b, `location.pathname`)
@@ -228,7 +228,7 @@ func TestSessionEndsWhileTyping(t *testing.T) {
 	b.see(`.caret`)
 	b.chord("a")
 	endSessions(t, s)
-	b.keys("Nobody is home")
+	b.insert("Nobody is home") // at once: on a busy machine the dialog could open between two keys
 	b.see(`dialog[open] [name=password]`)
 	b.do("signing in again", cdp.SendKeys(`dialog [name=email]`, demo.Email), cdp.SendKeys(`dialog [name=password]`, demo.Password+"\r"))
 	b.until(`!document.querySelector('dialog[open]')`)
