@@ -303,3 +303,20 @@ func TestEverythingInEveryPlacement(t *testing.T) {
 		}
 	}
 }
+
+// TestALogoAloneIsTheHero: with nothing said, the mark takes the middle.
+func TestALogoAloneIsTheHero(t *testing.T) {
+	for _, id := range []string{"feed-square", "story", "shop-banner", "ad-160x600"} {
+		in := input(t, byID(t, "poster"), id, map[string]string{})
+		in.Pictures, in.Signature = nil, "both"
+		in.Kit.Logos = []brand.Logo{{File: "l", Lockup: "horizontal", Tone: "full-colour", Art: &brand.Art{View: [4]float64{0, 0, 300, 100}, Inks: []colour.Found{{Colour: colour.RGB{R: 246, G: 235, B: 214}, Share: 1}}}}}
+		logo := part(layout.Solve(in), "logo")
+		if logo == nil {
+			t.Fatalf("%s shows no logo", id)
+		}
+		safe := in.Placement.SafeBox()
+		if dx, dy := logo.Box.X+logo.Box.W/2-safe.X-safe.W/2, logo.Box.Y+logo.Box.H/2-safe.Y-safe.H/2; math.Abs(dx) > 1 || math.Abs(dy) > 1 || math.Max(logo.Box.W/safe.W, logo.Box.H/safe.H) < 0.3 {
+			t.Errorf("%s: %+v in %+v", id, logo.Box, safe)
+		}
+	}
+}

@@ -473,6 +473,29 @@ func solveIcon(in Input) Result {
 	return t.result(nil)
 }
 
+// solveMark builds a piece that has nothing but a logo to show: the mark in the
+// middle of the ground, in half of the width or height there is. ok is false
+// when the kit has no logo either.
+func solveMark(in Input) (r Result, ok bool) {
+	t := in.newTrial(state{class: in.Placement.Class(), dropped: map[string]bool{}, shrink: 1})
+	room := brand.CompactRoom
+	if t.safe.W > 1.2*t.safe.H {
+		room = brand.WideRoom
+	}
+	fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), room, in.Logo)
+	if !ok {
+		return Result{}, false
+	}
+	w, h := t.safe.W*0.56, t.safe.H*0.5
+	if a := fit.Logo.Art.Aspect(); w/h > a {
+		w = h * a
+	} else {
+		h = w / a
+	}
+	t.drawLogo(fit, spec.Rect{X: t.safe.X + (t.safe.W-w)/2, Y: t.safe.Y + (t.safe.H-h)/2, W: w, H: h}, colourway.Ground, "center")
+	return t.result(nil), true
+}
+
 // initials are the first letters of the first two words.
 func initials(name string) string {
 	out := ""

@@ -92,6 +92,11 @@ func Solve(in Input) Result {
 	if in.Placement.Icon {
 		return solveIcon(in)
 	}
+	if in.Words["headline"] == "" && len(in.Pictures) == 0 {
+		if r, ok := solveMark(in); ok {
+			return r
+		}
+	}
 	box := in.Placement.SafeBox()
 	class := in.Placement.Class()
 	best, ok := attempt(in, class, false)

@@ -155,6 +155,11 @@ func Check(in Input) []Finding {
 	if area := p.Canvas().W * p.Canvas().H; strings.HasPrefix(p.ID, "ad-") && words/area > 0.2 {
 		add("much-text", Note, "", "words cover more than a fifth of the advertisement", words/area, 0.2)
 	}
+	for _, f := range in.Kit.Fonts {
+		if f.ConfirmedBy == "" && fontFamilies[f.Family] {
+			add("font-rights", Note, "", "nobody has confirmed the right to use "+f.Family, 0, 0, "confirm")
+		}
+	}
 	if len(fontFamilies) > 3 {
 		add("many-fonts", Warning, "", "more than three font families", float64(len(fontFamilies)), 3)
 	}

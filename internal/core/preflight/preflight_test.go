@@ -75,6 +75,9 @@ func TestEachFaultIsFound(t *testing.T) {
 				in.Scene.Parts = append(in.Scene.Parts, p)
 			}
 		}, "many-fonts", preflight.Warning, ""},
+		"a font nobody vouches for": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Kit.Fonts = []brand.Font{{File: "k.ttf", Family: "Karla"}}
+		}, "font-rights", preflight.Note, ""},
 		"fewer words than written": {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Shortened = []string{"headline"} }, "shortened", preflight.Note, "headline"},
 		"the plain layout":         {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Plain = true }, "plain", preflight.Note, ""},
 		"outside the small view":   {"feed-tall", func(_ *preflight.Input, h *scene.Part) { h.Box.Y = 20 }, "keep-in", preflight.Note, "headline"},
