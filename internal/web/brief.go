@@ -199,25 +199,6 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
 	s.preview(w, r)
 }
 
-// addPicture takes a picture in, from Start or dropped on the Mat.
-func (s *Server) addPicture(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	name, data, err := upload(r)
-	if err == nil {
-		err = s.app.AddPicture(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	s.preview(w, r)
-}
-
 type looksPage struct {
 	Before, More bool // there are looks before and after these
 	Prev, Next   int

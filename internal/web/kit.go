@@ -348,25 +348,6 @@ func (s *Server) pasteColours(r *http.Request, m app.Member, id app.ID, e kitEdi
 	return nil
 }
 
-// addLogo takes a logo file in.
-func (s *Server) addLogo(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	name, data, err := upload(r)
-	if err == nil {
-		err = s.app.AddLogo(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	s.kitSheet(w, r)
-}
-
 // newKit starts a kit and goes to it.
 func (s *Server) newKit(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)

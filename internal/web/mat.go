@@ -5,18 +5,13 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"strings"
-
-	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/raster"
 )
 
 type matPage struct {
@@ -37,71 +32,6 @@ type matPiece struct {
 	SVG      string
 	Flags    int
 	Findings []preflight.Finding
-}
-
-// matState is what the page's script needs to know of every piece.
-type matState struct {
-	Seq    int64           `json:"seq"`
-	KitSeq int64           `json:"kitSeq"`
-	Undo   bool            `json:"undo"`
-	Redo   bool            `json:"redo"`
-	Pieces []pieceState    `json:"pieces"`
-	Logos  []logoChoice    `json:"logos"`
-	Logo   string          `json:"logo"`
-	Bench  string          `json:"bench,omitempty"`
-	Caret  *caretState     `json:"caret,omitempty"`
-	Fields map[string]text `json:"fields"`
-}
-
-// text is a field of copy as written, and whether it is written at all.
-type text struct {
-	Value string `json:"v"`
-	Set   bool   `json:"set"`
-}
-
-type pieceState struct {
-	ID       string              `json:"id"`
-	Name     string              `json:"name"`
-	Alt      string              `json:"alt"` // what the piece says, for those who do not see it
-	Channel  string              `json:"channel"`
-	W        int                 `json:"w"`
-	H        int                 `json:"h"`
-	Seen     float64             `json:"seen"` // px wide at zoom 1
-	Safe     [4]float64          `json:"safe"`
-	Groups   []groupState        `json:"groups"`
-	Words    []wordState         `json:"words"`
-	Logo     *[4]float64         `json:"logo"`
-	LogoFile string              `json:"logoFile,omitempty"`
-	Findings []preflight.Finding `json:"findings"`
-	Adjusted map[string]string   `json:"adjusted"` // slot -> reach
-}
-
-type groupState struct {
-	ID   string `json:"id"`
-	Hash string `json:"h"`
-	SVG  string `json:"svg,omitempty"`
-}
-
-// wordState is a slot of words on a piece.
-type wordState struct {
-	Slot     string     `json:"slot"`
-	Field    string     `json:"field"`
-	Box      [4]float64 `json:"box"`
-	Size     float64    `json:"size"`
-	Contrast float64    `json:"contrast"`
-	Fill     string     `json:"fill"`
-	Text     string     `json:"text"` // as written, for this piece
-}
-
-type logoChoice struct {
-	File string `json:"file"`
-	Name string `json:"name"`
-}
-
-type caretState struct {
-	Piece string       `json:"piece"`
-	Slot  string       `json:"slot"`
-	Stops []piece.Stop `json:"stops"`
 }
 
 type benchView struct {
@@ -171,79 +101,6 @@ func (s *Server) screen(p spec.Placement, zoom float64) scene.Options {
 // flagged are the findings a corner flag counts.
 func flagged(list []preflight.Finding) []preflight.Finding {
 	return slices.DeleteFunc(slices.Clone(list), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
-}
-
-// state describes the set; groups whose hash the page has come without markup.
-func (s *Server) state(set *app.Set, have map[string]map[string]string) matState {
-	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Seq, Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
-	card := set.Brief.Cards[0]
-	for _, name := range brief.CopyFields {
-		v := card.Field(name)
-		st.Fields[name] = text{deref(v), v != nil}
-	}
-	for _, l := range set.Kit.Logos {
-		if l.Art != nil {
-			st.Logos = append(st.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
-		}
-	}
-	for _, pc := range set.Pieces() {
-		p := pc.Placement
-		ps := pieceState{ID: p.ID, Name: p.Name, Alt: pc.Scene.Alt, Channel: spec.ChannelOf(p.ID).ID, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
-			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}}
-		if ps.Findings == nil {
-			ps.Findings = []preflight.Finding{}
-		}
-		for _, g := range pc.Scene.Groups(s.screen(p, 1)) {
-			gs := groupState{ID: g.ID, Hash: g.Hash}
-			if have[p.ID][g.ID] != g.Hash {
-				gs.SVG = g.SVG
-			}
-			ps.Groups = append(ps.Groups, gs)
-		}
-		for i := range pc.Scene.Parts {
-			part := &pc.Scene.Parts[i]
-			switch part.Kind {
-			case scene.KindText, scene.KindButton:
-				field := part.Field
-				if part.Kind == scene.KindButton {
-					field = "callToAction"
-				}
-				if !slices.Contains(brief.CopyFields, field) {
-					continue
-				}
-				ps.Words = append(ps.Words, wordState{
-					Slot: part.Slot, Field: field, Box: rect(part.Box),
-					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, part.Slot, field),
-				})
-				if _, reach, ok := piece.Adjusted(set.Brief, p, part.Slot, "text"); ok {
-					ps.Adjusted[part.Slot] = reach
-				}
-			case scene.KindLogo:
-				box := rect(part.Box)
-				ps.Logo = &box
-				ps.LogoFile = part.File
-				if _, reach, ok := piece.Adjusted(set.Brief, p, "logo", "file"); ok {
-					ps.Adjusted["logo"] = reach
-				}
-			}
-		}
-		st.Pieces = append(st.Pieces, ps)
-	}
-	return st
-}
-
-func rect(r spec.Rect) [4]float64 { return [4]float64{r.X, r.Y, r.W, r.H} }
-
-// written is the text of a field as somebody typed it, for a placement.
-func written(set *app.Set, p spec.Placement, slot, field string) string {
-	if v, _, ok := piece.Adjusted(set.Brief, p, slot, "text"); ok {
-		return v
-	}
-	card := set.Brief.Cards[0]
-	if v := card.Field(field); v != nil {
-		return *v
-	}
-	return card.Words(set.Kit.Kit)[field]
 }
 
 func (s *Server) benchOf(set *app.Set) benchView {
@@ -361,23 +218,6 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 	reply(w, http.StatusOK, st)
 }
 
-// caretOf lists where the caret can stand in a slot's words; nil when the slot
-// is not on the piece any more.
-func caretOf(set *app.Set, placement, slot, typed string) *caretState {
-	p, err := spec.Parse(placement)
-	if err != nil {
-		return nil
-	}
-	pc := set.Piece(set.CurrentLook(), p)
-	for i := range pc.Scene.Parts {
-		part := &pc.Scene.Parts[i]
-		if part.Slot == slot && (part.Kind == scene.KindText || part.Kind == scene.KindButton) {
-			return &caretState{placement, slot, piece.Stops(part, typed)}
-		}
-	}
-	return nil
-}
-
 // undo takes the last change of a kit or brief back, or puts it back.
 func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
@@ -416,64 +256,4 @@ func (s *Server) archive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	http.Redirect(w, r, "/desk", http.StatusSeeOther)
-}
-
-var mediaTypes = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "webp": "image/webp", "svg": "image/svg+xml", "pdf": "application/pdf"}
-
-func (s *Server) download(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	format := chi.URLParam(r, "format")
-	if err == nil && mediaTypes[format] == "" {
-		err = fmt.Errorf("%w: format %q: want %s", app.ErrInvalid, format, strings.Join(raster.Formats, ", "))
-	}
-	var name string
-	var data []byte
-	if err == nil {
-		name, data, err = s.app.Download(r.Context(), m, id, chi.URLParam(r, "placement"), format)
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	w.Header().Set("Content-Type", mediaTypes[format])
-	w.Header().Set("Content-Disposition", attachment(name))
-	_, _ = w.Write(data)
-}
-
-func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	name := set.FileName(spec.Placement{ID: "set"}, "zip")
-	name, _, _ = strings.Cut(name, "_set_")
-	w.Header().Set("Content-Type", "application/zip")
-	w.Header().Set("Content-Disposition", attachment(name+".zip"))
-	if err := s.app.DownloadAll(r.Context(), set, w, "png"); err != nil {
-		// the headers are out: break the connection so that nobody keeps half a ZIP
-		s.log.Error("download", "brief", set.Doc.ID, "error", err)
-		panic(http.ErrAbortHandler)
-	}
-}
-
-// attachment names a download; the plain form is for old clients, the starred
-// one (RFC 6266) carries any letter.
-func attachment(name string) string {
-	plain := strings.Map(func(r rune) rune {
-		if r > '~' || r < ' ' || r == '"' || r == '\\' {
-			return '-'
-		}
-		return r
-	}, name)
-	var star strings.Builder
-	for _, b := range []byte(name) {
-		if b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b >= '0' && b <= '9' || strings.IndexByte("-._", b) >= 0 {
-			star.WriteByte(b)
-		} else {
-			fmt.Fprintf(&star, "%%%02X", b)
-		}
-	}
-	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + star.String()
 }

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -60,5 +61,27 @@ func upload(r *http.Request) (name string, data []byte, err error) {
 			data, err := io.ReadAll(part)
 			return part.FileName(), data, err
 		}
+	}
+}
+
+// intake reads an uploaded file, hands it to what takes it in and shows the
+// page's changing part as it is then.
+func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error, show http.HandlerFunc) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		m, _ := member(r)
+		id, err := pathID(r)
+		if err != nil {
+			s.problem(w, r, err)
+			return
+		}
+		name, data, err := upload(r)
+		if err == nil {
+			err = take(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
+		}
+		if err != nil {
+			s.problem(w, r, err)
+			return
+		}
+		show(w, r)
 	}
 }

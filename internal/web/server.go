@@ -5,8 +5,8 @@ package web
 
 import (
 	"context"
-	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"strings"
 	"time"
@@ -84,7 +84,7 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/sign-in", s.signInPage)
 		r.Get("/sign-up", s.signUpPage)
 		r.Group(func(r chi.Router) {
-			r.Use(limitBody(64<<10), httprate.LimitByIP(o.SignIns, time.Minute))
+			r.Use(limitBody(64<<10), httprate.LimitBy(o.SignIns, time.Minute, peer))
 			r.Post("/sign-in", s.signIn)
 			r.Post("/sign-up", s.signUp)
 		})
@@ -117,13 +117,20 @@ func (s *Server) routes(o Options) http.Handler {
 			})
 			r.Group(func(r chi.Router) {
 				r.Use(limitBody(raster.MaxBytes + 1<<20))
-				r.Post("/kits/{id}/logos", s.addLogo)
-				r.Post("/briefs/{id}/pictures", s.addPicture)
+				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
+				r.Post("/briefs/{id}/pictures", s.intake(s.app.AddPicture, s.preview))
 			})
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
 	return r
+}
+
+// peer is who a request comes from as the connection says it; headers that
+// claim something else are not believed.
+func peer(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	return httprate.CanonicalizeIP(host), err
 }
 
 // policy is the content security policy: everything comes from here, nothing
@@ -173,11 +180,7 @@ func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) static() http.HandlerFunc {
-	sub, err := fs.Sub(web.Files, "static")
-	if err != nil {
-		panic(err) // embedded
-	}
-	files := http.StripPrefix("/static/", http.FileServerFS(sub))
+	files := http.StripPrefix("/static/", http.FileServerFS(web.Static()))
 	return func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "no-cache")
 		w.Header().Set("ETag", buildTag)

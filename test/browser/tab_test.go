@@ -281,12 +281,6 @@ func (b *tab) openMat(brief string) {
 	b.see(`[data-piece] .hit`)
 }
 
-// written is the text of a slot on a piece as its SVG says it to readers.
-func (b *tab) written(piece, slot string) string {
-	b.t.Helper()
-	return eval[string](b, fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).state.pieces.find((p) => p.id === %q).words.find((w) => w.slot === %q).text`, piece, slot))
-}
-
 // quote writes a string as JavaScript.
 func quote(s string) string {
 	data, err := json.Marshal(s)

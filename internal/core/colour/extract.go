@@ -138,11 +138,8 @@ func borderColour(p Pixels) *RGB {
 		visit(0, y)
 		visit(p.W-1, y)
 	}
-	for _, k := range cluster(counts) {
-		if float64(k.n) >= 0.85*float64(n) {
-			return &k.mode
-		}
-		break
+	if edge := cluster(counts); len(edge) > 0 && float64(edge[0].n) >= 0.85*float64(n) {
+		return &edge[0].mode
 	}
 	return nil
 }

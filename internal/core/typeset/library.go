@@ -19,7 +19,6 @@ type Entry struct {
 // read on first use. Safe for concurrent use.
 type Library struct {
 	parent   *Library
-	mu       sync.Mutex
 	families map[string][]*member
 }
 

@@ -1,0 +1,78 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+)
+
+// Write puts words into a field, for the whole set, a channel or one piece.
+func (a *App) Write(ctx context.Context, m Member, id ID, c Change, field, reach, text string) (int64, error) {
+	if !slices.Contains(brief.CopyFields, field) {
+		return 0, fmt.Errorf("%w: %q is not a field of copy", ErrInvalid, field)
+	}
+	if reach == "" || reach == "set" {
+		c.Op = edit.Op{Path: "/cards/0/" + field, Value: raw(text)}
+		return a.Edit(ctx, m, id, c)
+	}
+	slot := field
+	if field == "shortHeadline" {
+		slot = "headline"
+	}
+	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: slot, Property: "text", Value: text})
+}
+
+// adjust sets a property of a slot within a reach.
+func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	at := slices.IndexFunc(s.Brief.Adjustments, func(o brief.Adjustment) bool {
+		return o.Reach == adj.Reach && o.Slot == adj.Slot && o.Property == adj.Property
+	})
+	c.Op = edit.Op{Path: "/adjustments/-", Value: raw(adj)}
+	if at >= 0 {
+		c.Op = edit.Op{Path: fmt.Sprintf("/adjustments/%d/value", at), Value: raw(adj.Value)}
+	}
+	return a.Edit(ctx, m, id, c)
+}
+
+// Lift takes an adjustment back: "back to the rule".
+func (a *App) Lift(ctx context.Context, m Member, id ID, client, reach, slot, property string) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	at := slices.IndexFunc(s.Brief.Adjustments, func(o brief.Adjustment) bool {
+		return o.Reach == reach && o.Slot == slot && o.Property == property
+	})
+	if at < 0 {
+		return 0, ErrNotFound
+	}
+	return a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: fmt.Sprintf("/adjustments/%d", at)}})
+}
+
+// SetLogo chooses the logo for a reach; an empty file gives it back to the
+// rule.
+func (a *App) SetLogo(ctx context.Context, m Member, id ID, client, reach, file string) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	c := Change{Client: client, Base: s.Doc.Seq}
+	if reach == "" || reach == "set" {
+		c.Op = edit.Op{Path: "/logo", Value: raw(file)}
+		if file == "" {
+			c.Op.Value = nil
+		}
+		return a.Edit(ctx, m, id, c)
+	}
+	if file == "" {
+		return a.Lift(ctx, m, id, client, reach, "logo", "file")
+	}
+	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: "logo", Property: "file", Value: file})
+}

@@ -1,0 +1,111 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/piece"
+)
+
+// Step is a move along one of the bench's ingredients.
+type Step struct {
+	What string // layout, colourway, type, logo
+	By   int    // +1 or -1
+}
+
+// Bench is what the current look is made of, with its place among the others.
+type Bench struct {
+	Layout              *layout.Layout
+	LayoutAt, LayoutOf  int
+	Colours             colourway.Colourway
+	ColoursAt, ColourOf int
+	TypeSet             brand.TypeSet
+	TypeAt, TypeOf      int
+}
+
+const benchColourways = 24
+
+// Bench describes the current look.
+func (s *Set) Bench() Bench {
+	look := s.CurrentLook()
+	all := s.Job.Layouts
+	b := Bench{LayoutOf: len(all), TypeOf: len(s.Kit.TypeSets), TypeSet: s.Kit.Kit.TypeSet(look.TypeSet)}
+	id, _, _ := strings.Cut(look.Layout, "@")
+	b.LayoutAt = max(0, slices.IndexFunc(all, func(l *layout.Layout) bool { return l.ID == id }))
+	b.Layout = all[b.LayoutAt]
+	ranked := s.ranked(b.Layout, look)
+	b.ColourOf = len(ranked)
+	b.ColoursAt = slices.IndexFunc(ranked, func(c colourway.Colourway) bool { return sameSeats(c, look) })
+	b.Colours = ranked[max(0, b.ColoursAt)]
+	b.TypeAt = max(0, slices.IndexFunc(s.Kit.TypeSets, func(t brand.TypeSet) bool { return t.ID == b.TypeSet.ID }))
+	return b
+}
+
+// ranked lists a layout's colourways, the look's own first when it is not among
+// them.
+func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
+	ranked := colourway.Rank(s.Kit.Colours(), l.Needs(), benchColourways)
+	if own, ok := colourway.Resolve(s.Kit.Kit, look.Seats, l.Needs()); ok &&
+		!slices.ContainsFunc(ranked, func(c colourway.Colourway) bool { return sameSeats(c, look) }) {
+		ranked = append([]colourway.Colourway{own}, ranked...)
+	}
+	return ranked
+}
+
+func sameSeats(c colourway.Colourway, look piece.Look) bool {
+	for seat, token := range c.Tokens() {
+		if look.Seats[seat] != token {
+			return false
+		}
+	}
+	return true
+}
+
+// Turn moves along an ingredient and keeps the look that results.
+func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Step) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	look, bench := s.CurrentLook(), s.Bench()
+	around := func(at, n int) int { return ((at+step.By)%n + n) % n }
+	switch step.What {
+	case "layout":
+		l := s.Job.Layouts[around(bench.LayoutAt, bench.LayoutOf)]
+		look.Layout = l.Ref()
+		if _, ok := colourway.Resolve(s.Kit.Kit, look.Seats, l.Needs()); !ok {
+			look.Seats = colourway.Rank(s.Kit.Colours(), l.Needs(), 1)[0].Tokens()
+		}
+	case "colourway":
+		ranked := s.ranked(bench.Layout, look)
+		look.Seats = ranked[around(max(0, bench.ColoursAt), len(ranked))].Tokens()
+	case "type":
+		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
+	case "logo":
+		return a.turnLogo(ctx, m, s, client, step.By)
+	default:
+		return 0, fmt.Errorf("%w: step %q", ErrInvalid, step.What)
+	}
+	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
+}
+
+// turnLogo goes through the kit's logos and "as the rule picks".
+func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, by int) (int64, error) {
+	options := []string{""}
+	for _, l := range s.Kit.Logos {
+		options = append(options, l.File)
+	}
+	at := max(0, slices.Index(options, s.Brief.Logo))
+	next := options[((at+by)%len(options)+len(options))%len(options)]
+	op := edit.Op{Path: "/logo", Value: raw(next)}
+	if next == "" {
+		op.Value = nil
+	}
+	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: op})
+}

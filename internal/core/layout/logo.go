@@ -1,0 +1,225 @@
+package layout
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// logoShare is the logo's part of the safe area (craft.md: 3-6%, more on tiny
+// pieces and icons).
+func (t *trial) logoShare() float64 {
+	switch {
+	case t.in.Placement.Tiny():
+		return 0.07
+	case t.class == spec.Ribbon:
+		return 0.05
+	}
+	return 0.022
+}
+
+// pickLogo chooses a logo for a seat: a compact one where a wide one would be
+// under 40 px as seen.
+func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w, h float64, ok bool) {
+	area := t.logoShare() * t.safe.W * t.safe.H
+	shape := brand.Shape(room)
+	for {
+		fit, ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
+		if !ok {
+			return
+		}
+		a := fit.Logo.Art.Aspect()
+		h = math.Sqrt(area / a)
+		h = math.Min(h, 0.34*t.safe.H)
+		w = h * a
+		if limit := 0.46 * t.safe.W; w > limit {
+			w, h = limit, limit/a
+		}
+		if shape == brand.WideRoom && a > 1.6 && w*t.seen < 40 {
+			shape = brand.CompactRoom
+			continue
+		}
+		return
+	}
+}
+
+// platePad is the room a plate leaves around a logo, as a share of its height.
+const platePad = 0.3
+
+func (t *trial) logoSize(n *Node, w float64) (box, bool) {
+	fit, lw, lh, ok := t.pickLogo(t.seatForLogo(n), n.Logo)
+	if !ok {
+		s, ok := t.set(&Node{Lines: 2}, "businessName", w)
+		return box{s.w, s.h}, ok
+	}
+	if n.Scale > 0 {
+		lw, lh = lw*n.Scale, lh*n.Scale
+	}
+	pad := 0.0
+	if fit.Plate { // the plate adds weight: it and its logo share the room
+		lw, lh = lw*0.75, lh*0.75
+		pad = platePad * lh
+	}
+	if total := lw + 2*pad; total > w {
+		k := w / total
+		lw, lh, pad = lw*k, lh*k, pad*k
+	}
+	return box{lw + 2*pad, lh + 2*pad}, true
+}
+
+// seatForLogo is the seat a logo is measured on before it is placed: logos of a
+// kit share their proportions closely enough per room, and placing picks anew.
+func (t *trial) seatForLogo(*Node) colourway.Seat { return t.in.Layout.ButtonOn }
+
+func (t *trial) placeLogo(n *Node, r spec.Rect, seat colourway.Seat) bool {
+	fit, _, _, ok := t.pickLogo(seat, n.Logo)
+	if !ok {
+		s, ok := t.set(&Node{Lines: 2}, "businessName", r.W)
+		if ok && s.h <= r.H+0.5 {
+			t.drawText("businessName", scene.KindText, s, r, t.in.Layout.Align, seat)
+		}
+		return ok
+	}
+	t.drawLogo(fit, r, seat, t.in.Layout.Align)
+	return true
+}
+
+// drawLogo fits a logo into a rectangle, on a plate where its tones do not read
+// on the ground.
+func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, align string) {
+	art := fit.Logo.Art
+	inner := r
+	if fit.Plate {
+		pad := platePad / (1 + 2*platePad) * r.H
+		inner = r.Inset(pad)
+	}
+	w, h := inner.W, inner.W/art.Aspect()
+	if h > inner.H {
+		w, h = inner.H*art.Aspect(), inner.H
+	}
+	x := inner.X
+	if align == "center" {
+		x += (inner.W - w) / 2
+	}
+	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
+	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}
+	if fit.Plate {
+		plate, fill := at.Inset(-platePad*h), t.plateFor(fit.Logo)
+		part.Ground = fill
+		t.content = append(t.content, scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Radius: t.cardRadius(), Box: plate})
+	}
+	t.content = append(t.content, part)
+}
+
+// plateFor is the quietest kit colour a logo reads on: grounds first, accents
+// last, for a plate is not what the piece is about. A logo in a box gets its
+// box' own colour.
+func (t *trial) plateFor(l *brand.Logo) colour.RGB {
+	if l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	loud := func(c brand.Colour) int {
+		switch c.Role {
+		case brand.Ground:
+			return 0
+		case brand.Accent:
+			return 2
+		}
+		return 1
+	}
+	list := slices.Clone(t.in.Kit.Colours())
+	slices.SortStableFunc(list, func(a, b brand.Colour) int { return loud(a) - loud(b) })
+	for _, c := range append(list, colourway.White, colourway.Black) {
+		if !c.NeverGround && l.Fits(c.Value) {
+			return c.Value
+		}
+	}
+	return colour.White
+}
+
+// solveIcon builds a picture of who we are: the mark alone, as large as the
+// safe box allows, or the first letters of the name.
+func solveIcon(in Input) Result {
+	st := state{class: spec.Square, dropped: map[string]bool{}, shrink: 1}
+	t := in.newTrial(st)
+	safe := t.safe.Inset(math.Round(math.Min(t.safe.W, t.safe.H) * 0.08))
+	if fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), brand.CompactRoom, in.Logo); ok {
+		r := safe
+		if fit.Plate { // the whole icon becomes the plate
+			ground := t.plateFor(fit.Logo)
+			t.shapes = append(t.shapes, scene.Part{Slot: "plate", Kind: scene.KindShape, Box: in.Placement.Canvas(), Fill: ground})
+			fit.Plate = false
+			t.drawLogo(fit, r, colourway.Ground, "center")
+			t.content[len(t.content)-1].Ground = ground
+		} else {
+			t.drawLogo(fit, r, colourway.Ground, "center")
+		}
+		return t.result(nil)
+	}
+	name := in.Words["businessName"]
+	if name == "" {
+		name = in.Words["headline"]
+	}
+	in.Words = map[string]string{"headline": initials(name)}
+	in.Layout = Plain()
+	in.Pictures = nil
+	in.Signature = "none"
+	t = in.newTrial(st)
+	style := in.Types.Levels[brand.Headline]
+	p := in.Shaper.Paragraph(in.Words["headline"], typeset.Style{Face: t.face(style)})
+	set := p.Break(1)
+	if set == nil {
+		return t.result(nil)
+	}
+	ink := set.Lines[0].Ink
+	size := math.Floor(math.Min(safe.W/(ink.X1-ink.X0), safe.H/(ink.Y1-ink.Y0))*9) / 10
+	s := setting{set: set, style: style, face: t.face(style), size: size, w: (ink.X1 - ink.X0) * size, text: in.Words["headline"]}
+	s.top = safe.H/2 - (ink.Y0+ink.Y1)/2*size
+	t.drawText("headline", scene.KindText, s, safe, "center", colourway.Ground)
+	return t.result(nil)
+}
+
+// solveMark builds a piece that has nothing but a logo to show: the mark in the
+// middle of the ground, in half of the width or height there is. ok is false
+// when the kit has no logo either.
+func solveMark(in Input) (r Result, ok bool) {
+	t := in.newTrial(state{class: in.Placement.Class(), dropped: map[string]bool{}, shrink: 1})
+	room := brand.CompactRoom
+	if t.safe.W > 1.2*t.safe.H {
+		room = brand.WideRoom
+	}
+	fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), room, in.Logo)
+	if !ok {
+		return Result{}, false
+	}
+	w, h := t.safe.W*0.56, t.safe.H*0.5
+	if a := fit.Logo.Art.Aspect(); w/h > a {
+		w = h * a
+	} else {
+		h = w / a
+	}
+	t.drawLogo(fit, spec.Rect{X: t.safe.X + (t.safe.W-w)/2, Y: t.safe.Y + (t.safe.H-h)/2, W: w, H: h}, colourway.Ground, "center")
+	return t.result(nil), true
+}
+
+// initials are the first letters of the first two words.
+func initials(name string) string {
+	out := ""
+	for _, w := range strings.Fields(name) {
+		r := []rune(w)
+		if len(r) > 0 && len([]rune(out)) < 2 {
+			out += strings.ToUpper(string(r[0]))
+		}
+	}
+	if out == "" {
+		return "•"
+	}
+	return out
+}
