@@ -71,3 +71,25 @@ var Fallback = sync.OnceValue(func() []*typeset.Face {
 	}
 	return out
 })
+
+//go:embed palettes.json
+var palettes []byte
+
+// Palette is a starter palette of ours.
+type Palette struct {
+	Name    string `json:"name"`
+	Mood    string `json:"mood"` // warm, fresh, quiet, deep, rich, plain, friendly, sharp, bold, gentle
+	Colours []struct {
+		Hex  string `json:"hex"`
+		Role string `json:"role"`
+	} `json:"colours"`
+}
+
+// Palettes lists the starter palettes.
+var Palettes = sync.OnceValue(func() []Palette {
+	var out []Palette
+	if err := json.Unmarshal(palettes, &out); err != nil {
+		panic(fmt.Errorf("assets/palettes.json: %w", err)) // embedded; a test reads it
+	}
+	return out
+})

@@ -232,14 +232,14 @@ func TestOpenBriefsFollowTheKit(t *testing.T) {
 	if got := ground(); got != river {
 		t.Fatalf("the panel is %s at first", got.Hex())
 	}
-	if _, err := a.SetColour(t.Context(), m, kit, "tab", app.Latest, "main.river", "#5b1f4a"); err != nil {
+	if _, err := a.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#5b1f4a"); err != nil {
 		t.Fatal(err)
 	}
 	if got := ground(); got != plum {
 		t.Errorf("the panel is %s after the kit's lead became plum", got.Hex())
 	}
 	// a value nothing can stand on is not followed blindly: words stay readable
-	if _, err := a.SetColour(t.Context(), m, kit, "tab", app.Latest, "main.river", "#8a8a8a"); err != nil {
+	if _, err := a.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#8a8a8a"); err != nil {
 		t.Fatal(err)
 	}
 	s, err := a.Set(t.Context(), m, brief)
@@ -266,10 +266,10 @@ func TestColoursIntoTheKit(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := a.KeepColour(t.Context(), m, kit, "tab", c.name, v); err != nil {
+		if err := a.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: c.name, Value: v}); err != nil {
 			t.Fatalf("%s: %v", c.hex, err)
 		}
-		if err := a.KeepColour(t.Context(), m, kit, "tab", "again", v); !errors.Is(err, app.ErrInvalid) {
+		if err := a.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: "again", Value: v}); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%s twice: %v", c.hex, err)
 		}
 	}
@@ -291,6 +291,52 @@ func TestColoursIntoTheKit(t *testing.T) {
 	}
 	if k.Palettes[0].Colours[3].Name != "Crème brûlée" {
 		t.Errorf("the name became %q", k.Palettes[0].Colours[3].Name)
+	}
+}
+
+// TestColoursComeInTogether: a pasted list or a starter palette is one step of
+// undo, and too many come in not at all.
+func TestColoursComeInTogether(t *testing.T) {
+	a, m, _, _ := open(t)
+	kit, err := a.NewKit(t.Context(), m, "Pellow")
+	if err != nil {
+		t.Fatal(err)
+	}
+	count := func() []int {
+		k, err := a.Kit(t.Context(), m, kit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out []int
+		for _, p := range k.Palettes {
+			out = append(out, len(p.Colours))
+		}
+		return out
+	}
+	if err := a.StartPalette(t.Context(), m, kit, "tab", "Allotment"); err != nil {
+		t.Fatal(err)
+	}
+	if err := a.StartPalette(t.Context(), m, kit, "tab", "Bakery at five"); err != nil {
+		t.Fatal(err)
+	}
+	if got := fmt.Sprint(count()); got != "[5 5]" {
+		t.Errorf("two palettes: %s", got)
+	}
+	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil || fmt.Sprint(count()) != "[5]" {
+		t.Errorf("one undo leaves %v (%v)", count(), err)
+	}
+	var many []app.NewColour
+	for i := range 300 {
+		many = append(many, app.NewColour{Value: colour.RGB{R: uint8(i), G: uint8(i / 2), B: 7}})
+	}
+	if err := a.KeepColours(t.Context(), m, kit, "tab", many...); !errors.Is(err, app.ErrInvalid) || !strings.Contains(err.Error(), "at most 64") {
+		t.Errorf("300 colours: %v", err)
+	}
+	if fmt.Sprint(count()) != "[5]" {
+		t.Errorf("300 colours left %v", count())
+	}
+	if err := a.StartPalette(t.Context(), m, kit, "tab", "Nobody's"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("no such palette: %v", err)
 	}
 }
 

@@ -279,16 +279,16 @@ func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error
 func ptr(s string) *string { return &s }
 
 type kitEdit struct {
-	Action  string          `json:"action"`
-	Client  string          `json:"client"`
-	Base    int64           `json:"base"`
-	Path    string          `json:"path"`
-	Value   json.RawMessage `json:"value"`
-	Text    string          `json:"text"`
-	Token   string          `json:"token"`
-	Level   string          `json:"level"`
-	Order   []string        `json:"order"`
-	Confirm bool            `json:"confirm"`
+	Action string          `json:"action"`
+	Client string          `json:"client"`
+	Base   int64           `json:"base"`
+	Path   string          `json:"path"`
+	Value  json.RawMessage `json:"value"`
+	Text   string          `json:"text"`
+	Token  string          `json:"token"`
+	Level  string          `json:"level"`
+	Typing bool            `json:"typing"`
+	Order  []string        `json:"order"`
 }
 
 // editKit makes one change to a kit and answers with the sheet as it is now.
@@ -308,13 +308,15 @@ func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
 	case "set":
 		_, err = s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order}, Base: e.Base, Client: e.Client})
 	case "colour":
-		_, err = s.app.SetColour(r.Context(), m, id, e.Client, e.Base, e.Token, e.Text)
+		_, err = s.app.SetColour(r.Context(), m, id, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
+	case "palette":
+		err = s.app.StartPalette(r.Context(), m, id, e.Client, e.Text)
 	case "paste":
 		err = s.pasteColours(r, m, id, e)
 	case "keep", "decline":
 		c, perr := colour.Parse(e.Text)
 		if err = perr; err == nil && e.Action == "keep" {
-			err = s.app.KeepColour(r.Context(), m, id, e.Client, "", c)
+			err = s.app.KeepColours(r.Context(), m, id, e.Client, app.NewColour{Value: c})
 		} else if err == nil {
 			err = s.app.Decline(r.Context(), m, id, e.Client, c)
 		}
@@ -335,17 +337,11 @@ func (s *Server) pasteColours(r *http.Request, m app.Member, id app.ID, e kitEdi
 	if err != nil {
 		return err
 	}
-	added := 0
-	var last error
+	var out []app.NewColour
 	for _, c := range list {
-		if last = s.app.KeepColour(r.Context(), m, id, e.Client, c.Name, c.Colour); last == nil {
-			added++
-		}
+		out = append(out, app.NewColour{Name: c.Name, Value: c.Colour})
 	}
-	if added == 0 {
-		return last
-	}
-	return nil
+	return s.app.KeepColours(r.Context(), m, id, e.Client, out...)
 }
 
 // newKit starts a kit and goes to it.

@@ -1,0 +1,203 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/typeset"
+)
+
+// NewColour is a colour on its way into a kit; without a name it gets the plain
+// word for what it looks like, without a role the one the palette lacks most.
+type NewColour struct {
+	Name  string
+	Value colour.RGB
+	Role  brand.Role
+}
+
+// KeepColours puts colours into the kit's first palette, all of them or none,
+// in one step of undo. Colours that are there already are left out; when that
+// leaves none, the error says so.
+func (a *App) KeepColours(ctx context.Context, m Member, kit ID, client string, list ...NewColour) error {
+	return a.addColours(ctx, m, kit, client, "", "", list)
+}
+
+// StartPalette puts a shipped starter palette into the kit: as its palette
+// while it has none, else as one more.
+func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name string) error {
+	for _, p := range assets.Palettes() {
+		if p.Name != name {
+			continue
+		}
+		var list []NewColour
+		for _, c := range p.Colours {
+			v, err := colour.Parse(c.Hex)
+			if err != nil {
+				return err
+			}
+			list = append(list, NewColour{Value: v, Role: brand.Role(c.Role)})
+		}
+		return a.addColours(ctx, m, kit, client, tokenName(p.Name), p.Name, list)
+	}
+	return fmt.Errorf("%w: there is no starter palette %q", ErrInvalid, name)
+}
+
+// addColours writes a palette group anew with the colours added: the first
+// palette when id is empty, else one of its own.
+func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, shown string, list []NewColour) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	d, err := a.Store.Document(ctx, m.Workspace, kit)
+	if err != nil {
+		return err
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	k, err := brand.Parse(doc)
+	if err != nil {
+		return err
+	}
+	pal := brand.Palette{ID: "main"}
+	switch {
+	case id == "" && len(k.Palettes) > 0:
+		pal = k.Palettes[0]
+	case id != "" && len(k.Palettes) > 0:
+		pal.ID = freeName(id, func(s string) bool { return doc.Object("color").Object(s) != nil })
+	}
+	group := doc.Object("color").Object(pal.ID)
+	if group == nil {
+		group = edit.NewObject()
+		group.Set("$type", "color")
+		if shown != "" {
+			ext, own := edit.NewObject(), edit.NewObject()
+			own.Set("name", shown)
+			ext.Set("aspenridge", own)
+			group.Set("$extensions", ext)
+		}
+	}
+	roles := map[brand.Role]int{}
+	for _, c := range pal.Colours {
+		roles[c.Role]++
+	}
+	have := pal.Colours
+	var known string
+	added := 0
+next:
+	for _, c := range list {
+		for _, o := range have {
+			if o.Value == c.Value {
+				known = fmt.Sprintf("%s is in the kit already, as %s", c.Value.Hex(), o.Name)
+				continue next
+			}
+		}
+		if c.Name == "" {
+			c.Name = colour.PlainName(c.Value)
+		}
+		if c.Role == "" {
+			c.Role = proposeRole(c.Value, roles)
+		}
+		roles[c.Role]++
+		token := freeName(tokenName(c.Name), func(s string) bool { return group.Get(s) != nil })
+		value, err := edit.Parse(raw(map[string]any{
+			"$value":      colourValue(c.Value),
+			"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
+		}))
+		if err != nil {
+			return err
+		}
+		group.Set(token, value)
+		have = append(have, brand.Colour{Value: c.Value, Name: c.Name})
+		added++
+	}
+	if added == 0 {
+		if known == "" {
+			known = "no colour was given"
+		}
+		return fmt.Errorf("%w: %s", ErrInvalid, known)
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}})
+	return err
+}
+
+// tokenName turns a name into a token: lower-case letters, digits and dashes.
+func tokenName(name string) string {
+	token := strings.Trim(strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(name)), "-")
+	if token == "" {
+		return "colour"
+	}
+	return token
+}
+
+// freeName numbers a name until it is not taken.
+func freeName(name string, taken func(string) bool) string {
+	free := name
+	for n := 2; taken(free); n++ {
+		free = fmt.Sprintf("%s-%d", name, n)
+	}
+	return free
+}
+
+func capital(s string) string {
+	r := []rune(s)
+	return strings.ToUpper(string(r[:1])) + string(r[1:])
+}
+
+// colourValue is a DTCG colour value.
+func colourValue(c colour.RGB) map[string]any {
+	f := func(v uint8) json.Number { return json.Number(typeset.Num(float64(v) / 255)) }
+	return map[string]any{"colorSpace": "srgb", "components": []any{f(c.R), f(c.G), f(c.B)}, "hex": strings.ToLower(c.Hex())}
+}
+
+func proposeRole(c colour.RGB, have map[brand.Role]int) brand.Role {
+	o := c.OKLCh()
+	switch {
+	case o.L > 0.92 || (o.L > 0.86 && o.C < 0.05):
+		return brand.Ground
+	case o.L < 0.27 && o.C < 0.05:
+		return brand.Ink
+	case have[brand.Lead] == 0:
+		return brand.Lead
+	case have[brand.Accent] == 0 && o.C > 0.1:
+		return brand.Accent
+	}
+	return brand.Support
+}
+
+// SetColour changes a colour's value in place; value is in any notation. Of c,
+// the base, the client and whether it is one of many quick changes count.
+func (a *App) SetColour(ctx context.Context, m Member, kit ID, c Change, token, value string) (int64, error) {
+	v, err := colour.Parse(value)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return 0, err
+	}
+	if _, ok := k.Colour(token); !ok {
+		return 0, fmt.Errorf("colour %q: %w", token, ErrNotFound)
+	}
+	palette, name, _ := strings.Cut(token, ".")
+	c.Op = edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(colourValue(v))}
+	return a.Edit(ctx, m, kit, c)
+}
+
+// Decline notes that an offered colour is not wanted.
+func (a *App) Decline(ctx context.Context, m Member, kit ID, client string, c colour.RGB) error {
+	_, err := a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/declinedColours/-", Value: raw(c.Hex())}})
+	return err
+}
