@@ -21,7 +21,11 @@ import (
 type kitPage struct {
 	*app.Kit
 	ID        string
-	Palette   []swatch
+	Palette   []swatch // the colours of every palette
+	Palettes  []paletteRow
+	Doubles   []double
+	Seen      []seenRow
+	Starters  []assets.Palette
 	Matrix    []matrixRow
 	Logos     []logoTile
 	Levels    []levelRow
@@ -35,6 +39,12 @@ type kitPage struct {
 	Lockups   []string
 	Tones     []string
 	Roles     []brand.Role
+}
+
+// paletteRow is a palette on the sheet; its name shows when there are several.
+type paletteRow struct {
+	Name, Path string
+	Swatches   []swatch
 }
 
 type swatch struct {
@@ -131,12 +141,16 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
 		Families: slices.DeleteFunc(slices.Clone(assets.Families()), func(f assets.Family) bool { return f.Kind == "fallback" }),
 	}
-	for _, pal := range k.Palettes {
+	for _, pal := range k.Kit.Palettes {
+		row := paletteRow{Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}
 		for _, c := range pal.Colours {
-			p.Palette = append(p.Palette, swatch{c, tokenPath(c.Token)})
+			row.Swatches = append(row.Swatches, swatch{c, tokenPath(c.Token)})
 		}
+		p.Palette = append(p.Palette, row.Swatches...)
+		p.Palettes = append(p.Palettes, row)
 	}
-	p.Matrix = matrix(p.Palette)
+	p.Matrix = matrix(p.Palette[:min(len(p.Palette), matrixColours)])
+	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos = tiles(k)
 	set := k.TypeSets[0]
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
@@ -168,6 +182,16 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	}
 	p.Ready = k.Name != "" || len(k.Logos) > 0
 	return k, p, nil
+}
+
+// matrixColours is how many colours the contrast matrix compares: more pairs
+// than that nobody reads.
+const matrixColours = 12
+
+// tokenOf is a colour's name within its palette's group.
+func tokenOf(token string) string {
+	_, name, _ := strings.Cut(token, ".")
+	return name
 }
 
 func tokenPath(token string) string {

@@ -96,6 +96,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/pictures/{hash}/{crop}/{size}", s.picture)
 			r.Get("/kits/{id}", s.kit)
 			r.Get("/kits/{id}/sheet", s.kitSheet)
+			r.Get("/kits/{id}/colours/{token}", s.colourCard)
 			r.Get("/briefs/{id}/start", s.start)
 			r.Get("/briefs/{id}/preview", s.preview)
 			r.Get("/briefs/{id}/looks", s.looks)

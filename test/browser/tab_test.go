@@ -289,3 +289,6 @@ func quote(s string) string {
 	}
 	return string(data)
 }
+
+// typeText types into the focus, line breaks as Enter.
+func typeText(s string) cdp.Action[cdp.Void] { return cdp.KeyEvent(strings.ReplaceAll(s, "\n", "\r")) }

@@ -34,6 +34,10 @@
     return queue
   }
 
+  function takeOut(path) {
+    change({ action: 'set', path, value: null })
+    notice('Taken out of the kit.', { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
+  }
   sheet.addEventListener('change', (e) => {
     const d = e.target.dataset
     if (d.set) change({ action: 'set', path: d.set, value: e.target.value === '' && !d.set.endsWith('/name') ? null : e.target.value })
@@ -59,11 +63,98 @@
     if (d.keep) change({ action: 'keep', text: d.keep })
     else if (d.decline) change({ action: 'decline', text: d.decline })
     else if (d.family) { b.closest('details').open = false; change({ action: 'family', level: d.level, text: d.family }) }
-    else if (d.remove) {
-      change({ action: 'set', path: d.remove, value: null })
-      notice('Taken out of the kit.', { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
-    }
+    else if (d.paletteName) { b.closest('details').open = false; change({ action: 'palette', text: d.paletteName }) }
+    else if (d.remove) takeOut(d.remove)
   })
+  // --- the slip beside a swatch ---
+  const slip = document.querySelector('[data-slip]')
+  let token = null
+  const swatchOf = (t) => sheet.querySelector(`.swatch[data-token="${t}"]`)
+  async function openSlip(t, keepFocus) {
+    token = t
+    const d = await get(`/kits/${id}/colours/${encodeURIComponent(t)}`)
+    if (token !== t) return
+    const dragging = document.activeElement?.dataset?.dial
+    if (dragging && !slip.hidden) { // what moves under the hand stays; what follows from it is new
+      const fresh = document.createElement('div')
+      fresh.innerHTML = d.html
+      for (const el of slip.querySelectorAll('[data-track], [data-dial-text], [data-slip-hex]')) {
+        const key = el.dataset.track ? `[data-track="${el.dataset.track}"]` : el.dataset.dialText ? `[data-dial-text="${el.dataset.dialText}"]` : '[data-slip-hex]'
+        el.innerHTML = fresh.querySelector(key).innerHTML
+      }
+    } else {
+      slip.innerHTML = d.html
+      slip.hidden = false
+      if (!keepFocus) slip.querySelector('[data-dial]').focus()
+    }
+    const r = swatchOf(t)?.getBoundingClientRect()
+    if (!r) { closeSlip(); return }
+    slip.style.left = Math.max(8, Math.min(r.left, innerWidth - 350)) + 'px'
+    slip.style.top = Math.min(r.bottom + 8, innerHeight - slip.offsetHeight - 10) + 'px'
+  }
+  function closeSlip() {
+    const back = token && swatchOf(token)?.querySelector('[data-slip-of]')
+    token = null
+    slip.hidden = true
+    back?.focus()
+  }
+  let tuning = null // the newest place of the dials; one request at a time
+  let busy = false
+  async function tune() {
+    if (busy) return
+    busy = true
+    while (tuning) {
+      const text = tuning
+      tuning = null
+      await change({ action: 'colour', token, text, typing: true })
+    }
+    busy = false
+    if (token) await openSlip(token, true)
+  }
+  slip.addEventListener('input', (e) => {
+    if (!e.target.dataset.dial) return
+    const v = Object.fromEntries([...slip.querySelectorAll('[data-dial]')].map((el) => [el.dataset.dial, el.value]))
+    tuning = `oklch(${v.l} ${v.c} ${v.h})`
+    tune()
+  })
+  slip.addEventListener('change', (e) => {
+    const path = e.target.dataset.flagSet
+    if (path) change({ action: 'set', path, value: e.target.checked || null })
+  })
+  slip.addEventListener('click', async (e) => {
+    const b = e.target.closest('button')
+    if (!b) return
+    const d = b.dataset
+    if ('slipClose' in d) closeSlip()
+    else if (d.keep) change({ action: 'keep', text: d.keep })
+    else if (d.copy) { await navigator.clipboard.writeText(d.copy).then(() => notice(d.copy + ' is copied.'), () => notice(d.copy)) }
+    else if (d.order) { await change({ action: 'set', path: swatchOf(token).closest('[data-palette]').dataset.palette, order: d.order.split(' ') }); if (token) openSlip(token, true) }
+    else if (d.remove) { takeOut(d.remove); closeSlip() }
+  })
+  slip.addEventListener('keydown', (e) => { if (e.key === 'Escape') closeSlip() })
+  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of]'))) closeSlip() })
+  sheet.addEventListener('click', (e) => {
+    const b = e.target.closest('[data-slip-of]')
+    if (b) { if (token === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
+  })
+
+  // --- order by drag ---
+  let dragged = null
+  sheet.addEventListener('dragstart', (e) => { dragged = e.target.closest?.('.swatch'); e.dataTransfer.effectAllowed = 'move' })
+  sheet.addEventListener('dragover', (e) => { if (dragged && e.target.closest('.swatch')) e.preventDefault() })
+  sheet.addEventListener('drop', (e) => {
+    const onto = e.target.closest('.swatch')
+    const row = onto?.closest('[data-palette]')
+    if (!dragged || !onto || onto === dragged || dragged.closest('[data-palette]') !== row) return
+    e.preventDefault()
+    const list = [...row.querySelectorAll('.swatch')]
+    const to = list.indexOf(onto)
+    const rest = list.filter((el) => el !== dragged)
+    rest.splice(to, 0, dragged)
+    change({ action: 'set', path: row.dataset.palette, order: rest.map((el) => el.dataset.token.split('.').slice(1).join('.')) })
+  })
+  sheet.addEventListener('dragend', () => { dragged = null })
+
   files(async (_, f) => {
     const d = await upload(`/kits/${id}/logos`, f)
     if (d) show(d)

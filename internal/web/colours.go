@@ -1,0 +1,179 @@
+package web
+
+import (
+	"cmp"
+	"fmt"
+	"net/http"
+	"slices"
+
+	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+)
+
+// colourSlip is the card beside a swatch: where the colour lies, what goes with
+// it, how others write it.
+type colourSlip struct {
+	swatch
+	Dials    []dial
+	Copies   []copyAs
+	Ramp     []colour.RGB
+	Related  []colour.Related
+	On, Of   int // place among the palette's colours, from 1
+	Earlier  []string
+	Later    []string
+	Readable int // kit colours it can be read on
+}
+
+// dial is a slider through OKLCh with the colours it passes; a stop outside of
+// sRGB is nil and shown as a gap.
+type dial struct {
+	ID, Name       string
+	Min, Max, Step float64
+	Value          float64
+	Stops          []*colour.RGB
+	Text           string
+}
+
+type copyAs struct{ Name, Text string }
+
+// dialStops is how many colours a dial shows.
+const dialStops = 36
+
+func dialsOf(c colour.RGB) []dial {
+	o := c.OKLCh()
+	// how far outside of sRGB a stop may lie and still be shown: rounding
+	const slack = 0.004
+	at := func(o colour.OKLCh) *colour.RGB {
+		if o.C > colour.MaxChroma(o.L, o.H)+slack {
+			return nil
+		}
+		v := o.RGB()
+		return &v
+	}
+	light := dial{ID: "l", Name: "Lightness", Max: 1, Step: 0.005, Value: o.L, Text: fmt.Sprintf("%.0f %%", 100*o.L)}
+	chroma := dial{ID: "c", Name: "Colour", Max: 0.33, Step: 0.002, Value: o.C, Text: fmt.Sprintf("%.3f", o.C)}
+	hue := dial{ID: "h", Name: "Hue", Max: 360, Step: 1, Value: o.H, Text: fmt.Sprintf("%.0f°", o.H)}
+	for i := range dialStops {
+		f := (float64(i) + 0.5) / dialStops
+		light.Stops = append(light.Stops, at(colour.OKLCh{L: f, C: o.C, H: o.H}))
+		chroma.Stops = append(chroma.Stops, at(colour.OKLCh{L: o.L, C: f * chroma.Max, H: o.H}))
+		hue.Stops = append(hue.Stops, at(colour.OKLCh{L: o.L, C: o.C, H: f * 360}))
+	}
+	return []dial{light, chroma, hue}
+}
+
+// colourCard is the fragment of the slip.
+func (s *Server) colourCard(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	k, err := s.app.Kit(r.Context(), m, id)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	token := chi.URLParam(r, "token")
+	c, ok := k.Colour(token)
+	if !ok {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	html, err := s.fragment("kit", "colour-slip", slipOf(k.Kit, c))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html, "hex": c.Value.Hex()})
+}
+
+func slipOf(k *brand.Kit, c brand.Colour) colourSlip {
+	out := colourSlip{swatch: swatch{c, tokenPath(c.Token)}, Dials: dialsOf(c.Value), Ramp: colour.Ramp(c.Value, 9), Related: colour.Harmonies(c.Value)}
+	n := c.Value.Notations()
+	for _, name := range []string{"hex", "rgb", "hsl", "oklch"} {
+		out.Copies = append(out.Copies, copyAs{name, n[name]})
+	}
+	for _, p := range k.Palettes {
+		var tokens []string
+		at := -1
+		for i, o := range p.Colours {
+			tokens = append(tokens, tokenOf(o.Token))
+			if o.Token == c.Token {
+				at = i
+			} else if colour.Contrast(o.Value, c.Value) >= 4.5 {
+				out.Readable++
+			}
+		}
+		if at < 0 {
+			continue
+		}
+		out.On, out.Of = at+1, len(tokens)
+		swapped := func(i, j int) []string {
+			list := slices.Clone(tokens)
+			list[i], list[j] = list[j], list[i]
+			return list
+		}
+		if at > 0 {
+			out.Earlier = swapped(at, at-1)
+		}
+		if at+1 < len(tokens) {
+			out.Later = swapped(at, at+1)
+		}
+	}
+	return out
+}
+
+// double is a pair of kit colours hardly anybody tells apart.
+type double struct {
+	A, B  swatch
+	Apart float64 // CIEDE2000
+}
+
+// doubles finds pairs closer than CIEDE2000 5, where a designer would ask which
+// of the two was meant (common practice).
+func doubles(list []swatch) []double {
+	var out []double
+	for i, b := range list {
+		for _, a := range list[:i] {
+			if d := colour.DeltaE(a.Value, b.Value); d < 5 {
+				out = append(out, double{a, b, d})
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(a, b double) int { return cmp.Compare(a.Apart, b.Apart) })
+	return out
+}
+
+// seenRow is the palette as people with a colour vision deficiency see it, with
+// the pairs that then look alike.
+type seenRow struct {
+	Kind    colour.Deficiency
+	Words   string
+	Colours []colour.RGB
+	Alike   []string
+}
+
+func seenBy(list []swatch) []seenRow {
+	words := map[colour.Deficiency]string{colour.Deutan: "green-weak", colour.Protan: "red-weak", colour.Tritan: "blue-weak"}
+	var out []seenRow
+	for _, d := range colour.Deficiencies {
+		row := seenRow{Kind: d, Words: words[d]}
+		for i, b := range list {
+			sb := colour.Simulate(b.Value, d)
+			row.Colours = append(row.Colours, sb)
+			for _, a := range list[:i] {
+				// clearly two colours to most, hardly two to them
+				if colour.DeltaE(a.Value, b.Value) > 15 && colour.DeltaE(colour.Simulate(a.Value, d), sb) < 6 {
+					row.Alike = append(row.Alike, a.Name+" and "+b.Name)
+				}
+			}
+		}
+		out = append(out, row)
+	}
+	return out
+}

@@ -1,0 +1,115 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"aspenridge/test/stage"
+)
+
+// openKit opens the demo's kit.
+func (b *tab) openKit() {
+	b.t.Helper()
+	b.goTo(eval[string](b, `document.querySelector('.kit-link').getAttribute('href')`))
+	b.see(`.swatch`)
+}
+
+// swatches are the tokens on the sheet in order.
+const swatches = `[...document.querySelectorAll('.swatch')].map((s) => s.dataset.token).join()`
+
+// shelf is everything the shelf draws.
+const shelf = `document.querySelector('.shelf-row').innerHTML`
+
+// TestTuningAColour works the dials of a colour from the keyboard: the shelf
+// follows, one undo takes it all back; tints, order, grounds and doubles.
+func TestTuningAColour(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	start, pieces := eval[string](b, swatches), eval[string](b, shelf)
+	hex := func() string { t.Helper(); return eval[string](b, `document.querySelector('#hex-main\\.river').value`) }
+	more := func(token string) { t.Helper(); b.click(`[data-slip-of="` + token + `"]`); b.see(`.slip [data-dial]`) }
+
+	more("main.river")
+	b.until(`document.activeElement.dataset.dial === 'l'`)
+	for range 8 {
+		b.keys(kb.ArrowRight)
+	}
+	b.saved()
+	b.until(`document.querySelector('#hex-main\\.river').value !== '#0F3D4C' && document.querySelector('[data-slip-hex]').textContent === document.querySelector('#hex-main\\.river').value`)
+	b.until(shelf + ` !== ` + quote(pieces))
+	b.keys(kb.Escape)
+	b.until(`document.querySelector('[data-slip]').hidden && document.activeElement.dataset.slipOf === 'main.river'`)
+	b.chord("z")
+	b.until(`document.querySelector('#hex-main\\.river').value === '#0F3D4C'`)
+	b.until(shelf + ` === ` + quote(pieces))
+	if hex() != "#0F3D4C" {
+		t.Errorf("one undo leaves %s", hex())
+	}
+
+	// a tint joins the kit; being close to River, it is pointed out and merged
+	more("main.river")
+	b.click(`.slip .pick button:nth-child(4)`)
+	b.until(`document.querySelectorAll('.swatch').length === 8`)
+	b.keys(kb.Escape)
+	b.fill(`.swatch:nth-child(8) .sw-hex`, "#103E4D")
+	b.see(`.double button`)
+	b.click(`.double button`)
+	b.until(swatches + ` === ` + quote(start))
+
+	// order by its buttons and by dragging
+	more("main.coral")
+	b.click(`.slip [data-order]:nth-of-type(1)`)
+	b.until(swatches + `.startsWith('main.coral,main.river')`)
+	b.keys(kb.Escape)
+	b.run(`(() => {
+		const [from, to] = ['main.coral', 'main.reed'].map((t) => document.querySelector('.swatch[data-token="' + t + '"]'))
+		const carrier = new DataTransfer()
+		for (const [el, type] of [[from, 'dragstart'], [to, 'dragover'], [to, 'drop'], [from, 'dragend']]) el.dispatchEvent(new DragEvent(type, { dataTransfer: carrier, bubbles: true, cancelable: true }))
+	})()`)
+	b.until(swatches + `.startsWith('main.river,main.lantern,main.reed,main.coral')`)
+
+	// never as a ground: no piece of the shelf stands on it any more
+	more("main.river")
+	b.click(`.slip [data-flag-set]`)
+	b.saved()
+	b.until(`!document.querySelector('.shelf-row [data-group=ground] rect[fill="#0F3D4C"]')`)
+}
+
+// TestFromNothingToAPalette: a starter palette, a pasted list in many
+// notations, what cannot be read.
+func TestFromNothingToAPalette(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.allowed = []string{"422"}
+	b.signIn()
+	b.click(`.desk-kits form[action="/kits"] button`)
+	b.see(`.starters summary`)
+	b.click(`.starters summary`)
+	b.see(`[data-palette-name="Heather moor"]`)
+	b.click(`[data-palette-name="Heather moor"]`)
+	b.until(`document.querySelectorAll('.swatch').length === 5`)
+	if n := eval[int](b, `document.querySelectorAll('.mx td').length`); n != 10 {
+		t.Errorf("%d pairs in the matrix of five colours, want 10", n)
+	}
+	b.click(`[data-paste] textarea`)
+	b.do("pasting", typeText("River #0F3D4C\n"))
+	b.until(`document.querySelectorAll('.swatch').length === 6`)
+	b.run(`(() => { const t = document.querySelector('[data-paste] textarea'); t.value = 'Sand 246 235 214\n--coral: hsl(11 87% 62%);\nReed: rgb(126, 155, 87)'; t.form.requestSubmit() })()`)
+	b.until(`document.querySelectorAll('.swatch').length === 9`)
+	for token, want := range map[string]string{"main.river": "#0F3D4C", "main.sand": "#F6EBD6", "main.reed": "#7E9B57"} {
+		if got := eval[string](b, fmt.Sprintf(`document.getElementById('hex-%s')?.value ?? 'nothing'`, token)); got != want {
+			t.Errorf("%s is %s, want %s", token, got, want)
+		}
+	}
+	b.chord("z")
+	b.until(`document.querySelectorAll('.swatch').length === 6`)
+	b.run(`(() => { const t = document.querySelector('[data-paste] textarea'); t.value = 'no colour here'; t.form.requestSubmit() })()`)
+	b.see(`.notice.bad`)
+	if n := eval[int](b, `document.querySelectorAll('.swatch').length`); n != 6 {
+		t.Errorf("%d colours after nonsense", n)
+	}
+}
