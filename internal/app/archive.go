@@ -1,0 +1,203 @@
+package app
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"io/fs"
+	"path"
+	"strings"
+
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/kitfile"
+	"aspenridge/internal/raster"
+)
+
+// ownOf is the part of a kit document that is ours alone.
+func ownOf(doc *edit.Object) *edit.Object { return doc.Object("$extensions").Object("aspenridge") }
+
+// fileLists are the lists of a kit document whose items name files, with the
+// folder each kind has in an archive.
+var fileLists = []struct{ list, folder string }{{"logos", "logos"}}
+
+// ExportKit packs a kit as an archive: its document, unknown members and all,
+// and the files it names. The same kit gives the same bytes.
+func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data []byte, err error) {
+	if err := may(m, view); err != nil {
+		return "", nil, err
+	}
+	k, err := a.Kit(ctx, m, id)
+	if err != nil {
+		return "", nil, err
+	}
+	d, err := a.Store.Document(ctx, m.Workspace, id)
+	if err != nil {
+		return "", nil, err
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return "", nil, err
+	}
+	type entry struct{ name, hash string }
+	var entries []entry
+	taken := map[string]string{}
+	for _, fl := range fileLists {
+		list, _ := ownOf(doc).Get(fl.list).([]any)
+		for _, item := range list {
+			o, ok := item.(*edit.Object)
+			if !ok {
+				continue
+			}
+			ref, _ := o.Get("file").(string)
+			hash, base, _ := strings.Cut(ref, "/")
+			ext := path.Ext(base)
+			in := freeName(fl.folder+"/"+strings.TrimSuffix(base, ext), func(s string) bool { return taken[s+ext] != "" && taken[s+ext] != hash }) + ext
+			if taken[in] == "" {
+				entries = append(entries, entry{in, hash})
+			}
+			taken[in] = hash
+			o.Set("file", in)
+		}
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	add := func(name string, data []byte) error {
+		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: archiveTime})
+		if err == nil {
+			_, err = f.Write(data)
+		}
+		return err
+	}
+	out, err := edit.Marshal(doc)
+	if err != nil {
+		return "", nil, err
+	}
+	if err := add("kit.json", out); err != nil {
+		return "", nil, err
+	}
+	for _, e := range entries {
+		data, err := a.Blobs.Get(ctx, e.hash)
+		if err != nil {
+			return "", nil, fmt.Errorf("%s: %w", e.name, err)
+		}
+		if err := add(e.name, data); err != nil {
+			return "", nil, err
+		}
+	}
+	shown := k.Name
+	if shown == "" {
+		shown = "kit"
+	}
+	err = z.Close() // before the bytes are taken: it writes the directory
+	return tokenName(shown) + ".zip", b.Bytes(), err
+}
+
+// ImportArchive makes a new kit of an archive. Everything is read and checked
+// first: a fault leaves nothing behind.
+func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	fsys, err := kitfile.OpenZip(data)
+	if err != nil {
+		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	doc, err := readDocument(fsys)
+	if err != nil {
+		return ID{}, err
+	}
+	if _, err := parseKit(doc); err != nil {
+		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	type logo struct {
+		item *edit.Object
+		name string
+		data []byte
+		in   raster.ImportedLogo
+	}
+	var logos []logo
+	for _, fl := range fileLists {
+		list, _ := ownOf(doc).Get(fl.list).([]any)
+		for _, item := range list {
+			o, ok := item.(*edit.Object)
+			if !ok {
+				continue
+			}
+			file, _ := o.Get("file").(string)
+			data, err := readFile(fsys, file)
+			if err != nil {
+				return ID{}, err
+			}
+			in, err := raster.ImportLogo(ctx, data)
+			if err != nil {
+				return ID{}, fmt.Errorf("%s: %w", file, err)
+			}
+			logos = append(logos, logo{o, path.Base(file), data, in})
+		}
+	}
+	for _, l := range logos {
+		ref, err := a.keepLogo(ctx, m, l.name, l.data, l.in)
+		if err != nil {
+			return ID{}, err
+		}
+		l.item.Set("file", ref)
+	}
+	return a.putKit(ctx, m, doc)
+}
+
+func readDocument(fsys fs.FS) (*edit.Object, error) {
+	data, err := readFile(fsys, "kit.json")
+	if err != nil {
+		return nil, err
+	}
+	doc, err := edit.ParseObject(data)
+	if err != nil {
+		return nil, fmt.Errorf("%w: kit.json: %v", ErrInvalid, err)
+	}
+	return doc, nil
+}
+
+// readFile reads one file of an archive; what an archive says of its sizes is
+// not believed.
+func readFile(fsys fs.FS, name string) ([]byte, error) {
+	if !fs.ValidPath(name) {
+		return nil, fmt.Errorf("%w: the archive names a file %q: want a path inside of it", ErrInvalid, name)
+	}
+	f, err := fsys.Open(name)
+	if err != nil {
+		return nil, fmt.Errorf("%w: the archive has no %s", ErrInvalid, name)
+	}
+	defer f.Close()
+	data, err := io.ReadAll(io.LimitReader(f, raster.MaxBytes+1))
+	if err != nil {
+		return nil, fmt.Errorf("%w: %s is damaged: %v", ErrInvalid, name, err)
+	}
+	if len(data) > raster.MaxBytes {
+		return nil, fmt.Errorf("%w: %s has more than %d MB", ErrInvalid, name, raster.MaxBytes>>20)
+	}
+	return data, nil
+}
+
+// DuplicateKit makes a copy with a name of its own.
+func (a *App) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	d, err := a.Store.Document(ctx, m.Workspace, id)
+	if err != nil {
+		return ID{}, err
+	}
+	if d.Kind != "kit" {
+		return ID{}, ErrNotFound
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return ID{}, err
+	}
+	if d.Name != "" {
+		ownOf(doc).Set("name", d.Name+" (copy)")
+	}
+	return a.putKit(ctx, m, doc)
+}
