@@ -141,6 +141,14 @@ func (a *App) Archive(ctx context.Context, m Member, id ID, away bool) error {
 	return a.Store.Archive(ctx, m.Workspace, id, away)
 }
 
+// PutAway lists the kits and briefs that were taken off the desk.
+func (a *App) PutAway(ctx context.Context, m Member) ([]store.Document, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	return a.Store.PutAway(ctx, m.Workspace, 100)
+}
+
 // fileRef is how documents name an uploaded file: its hash and its own name.
 func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }
 

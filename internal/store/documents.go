@@ -65,6 +65,16 @@ func (s *Store) Documents(ctx context.Context, workspace ID, kind string, limit 
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
 }
 
+// PutAway lists what was archived, of every kind, latest first.
+func (s *Store) PutAway(ctx context.Context, workspace ID, limit int) ([]Document, error) {
+	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
+		where workspace_id = $1 and archived_at is not null order by archived_at desc limit $2`, workspace, limit)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+}
+
 // CountBriefs says how many briefs follow a kit.
 func (s *Store) CountBriefs(ctx context.Context, workspace, kit ID) (n int, err error) {
 	err = s.Pool.QueryRow(ctx, `select count(*) from documents where workspace_id = $1 and kit_id = $2 and archived_at is null`, workspace, kit).Scan(&n)

@@ -9,11 +9,13 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/store"
 )
 
 type deskPage struct {
 	Kits   []deskKit
 	Briefs []deskBrief
+	Away   []store.Document // put away, to be brought back
 }
 
 // deskKit is a kit as a specimen card.
@@ -72,6 +74,10 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 		p.Briefs = append(p.Briefs, b)
+	}
+	if p.Away, err = s.app.PutAway(r.Context(), m); err != nil {
+		s.problem(w, r, err)
+		return
 	}
 	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
 }

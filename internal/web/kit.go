@@ -357,13 +357,13 @@ func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) pasteColours(r *http.Request, m app.Member, id app.ID, e kitEdit) error {
-	list, err := colour.ParseList(e.Text)
+	list, err := brand.ReadColours(e.Text)
 	if err != nil {
-		return err
+		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
 	}
 	var out []app.NewColour
 	for _, c := range list {
-		out = append(out, app.NewColour{Name: c.Name, Value: c.Colour})
+		out = append(out, app.NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
 	}
 	return s.app.KeepColours(r.Context(), m, id, e.Client, out...)
 }

@@ -97,6 +97,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits/{id}", s.kit)
 			r.Get("/kits/{id}/sheet", s.kitSheet)
 			r.Get("/kits/{id}/colours/{token}", s.colourCard)
+			r.Get("/kits/{id}/take/{what}", s.takeAlong)
 			r.Get("/briefs/{id}/start", s.start)
 			r.Get("/briefs/{id}/preview", s.preview)
 			r.Get("/briefs/{id}/looks", s.looks)
@@ -110,6 +111,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/kits", s.newKit)
 				r.Post("/briefs", s.newBrief)
 				r.Post("/kits/{id}/edit", s.editKit)
+				r.Post("/kits/{id}/duplicate", s.duplicateKit)
 				r.Post("/briefs/{id}/edit", s.editBrief)
 				r.Post("/briefs/{id}/looks", s.chooseLook)
 				r.Post("/briefs/{id}/sync", s.sync)
@@ -118,6 +120,7 @@ func (s *Server) routes(o Options) http.Handler {
 			})
 			r.Group(func(r chi.Router) {
 				r.Use(limitBody(raster.MaxBytes + 1<<20))
+				r.Post("/kits/import", s.importKit)
 				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
 				r.Post("/briefs/{id}/pictures", s.intake(s.app.AddPicture, s.preview))
 			})

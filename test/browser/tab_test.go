@@ -183,7 +183,11 @@ func (b *tab) until(condition string) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
-	if _, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0))); err != nil {
+	_, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
+	for err != nil && ctx.Err() == nil && (strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "Cannot find context")) { // asked of a page that was just left
+		_, err = cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
+	}
+	if err != nil {
 		b.t.Fatalf("waiting for %s: %v\n%s", condition, err, b.describe())
 	}
 }
@@ -271,6 +275,7 @@ func (b *tab) signIn() {
 	b.t.Helper()
 	b.goTo("/sign-in")
 	b.do("signing in", cdp.SendKeys(`input[name=email]`, demo.Email), cdp.SendKeys(`input[name=password]`, demo.Password+"\r"), cdp.WaitVisible(`.desk`))
+	b.until(`document.readyState === 'complete'`)
 }
 
 // openMat opens the Mat of the demo's brief with this name.

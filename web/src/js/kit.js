@@ -38,12 +38,17 @@
     change({ action: 'set', path, value: null })
     notice('Taken out of the kit.', { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
   }
-  sheet.addEventListener('change', (e) => {
-    const d = e.target.dataset
-    if (d.set) change({ action: 'set', path: d.set, value: e.target.value === '' && !d.set.endsWith('/name') ? null : e.target.value })
-    else if (d.setList) change({ action: 'set', path: d.setList, value: e.target.value.split(',').map((s) => s.trim()).filter(Boolean) })
-    else if (d.colour) change({ action: 'colour', token: d.colour, text: e.target.value })
-  })
+  // commit sends what a field says. Leaving a field counts too: the sheet may
+  // have been drawn anew under the hand, and then no change event comes.
+  function commit(el) {
+    const d = el.dataset
+    delete d.dirty
+    if (d.set) change({ action: 'set', path: d.set, value: el.value === '' && !d.set.endsWith('/name') ? null : el.value })
+    else if (d.setList) change({ action: 'set', path: d.setList, value: el.value.split(',').map((s) => s.trim()).filter(Boolean) })
+    else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
+  }
+  sheet.addEventListener('change', (e) => commit(e.target))
+  sheet.addEventListener('focusout', (e) => { if (e.target.dataset.dirty) commit(e.target) })
   sheet.addEventListener('input', (e) => { e.target.dataset.dirty = '1' })
   sheet.addEventListener('keydown', (e) => {
     if (e.key === 'Enter' && e.target.matches('input')) e.target.blur()
@@ -155,7 +160,9 @@
   })
   sheet.addEventListener('dragend', () => { dragged = null })
 
+  // a palette in a text file joins the colours; everything else is a logo
   files(async (_, f) => {
+    if (/\.(gpl|css|json|txt)$/i.test(f.name)) { change({ action: 'paste', text: await f.text() }); return }
     const d = await upload(`/kits/${id}/logos`, f)
     if (d) show(d)
   })

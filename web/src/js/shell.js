@@ -94,11 +94,13 @@
     const at = document.activeElement
     const id = host.contains(at) ? at.id : ''
     const range = id && 'selectionStart' in at ? [at.selectionStart, at.selectionEnd] : null
+    const typed = id && at.dataset.dirty ? at.value : null // not yet sent: it stays
     const open = [...host.querySelectorAll('details[open]')].map((d) => d.dataset.picker)
     host.innerHTML = html
     for (const d of host.querySelectorAll('details')) if (open.includes(d.dataset.picker)) d.open = true
     paint(host)
     const el = id && document.getElementById(id)
+    if (el && typed !== null) { el.value = typed; el.dataset.dirty = '1' }
     if (el) { el.focus(); if (range) try { el.setSelectionRange(...range) } catch { /* not a text field */ } }
   }
 

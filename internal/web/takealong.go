@@ -1,0 +1,77 @@
+package web
+
+import (
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
+)
+
+// takeAlong hands a kit out in one of the open formats.
+func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	name, archive, err := s.app.ExportKit(r.Context(), m, id)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	k, err := s.app.Kit(r.Context(), m, id)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	stem := name[:len(name)-len(".zip")]
+	var mediaType string
+	var data []byte
+	switch chi.URLParam(r, "what") {
+	case "kit.zip":
+		mediaType, data = "application/zip", archive
+	case "colours.css":
+		name, mediaType, data = stem+".css", "text/css; charset=utf-8", []byte(k.CSS())
+	case "colours.gpl":
+		name, mediaType, data = stem+".gpl", "text/plain; charset=utf-8", []byte(k.GPL())
+	case "colours.svg":
+		name, mediaType, data = stem+"-colours.svg", "image/svg+xml", []byte(k.Swatches())
+	default:
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	w.Header().Set("Content-Type", mediaType)
+	w.Header().Set("Content-Disposition", attachment(name))
+	_, _ = w.Write(data)
+}
+
+// importKit makes a kit of an uploaded archive.
+func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	name, data, err := upload(r)
+	var id app.ID
+	if err == nil {
+		id, err = s.app.ImportArchive(r.Context(), m, data)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]string{"kit": id.String(), "from": name})
+}
+
+// duplicateKit copies a kit and goes to the copy.
+func (s *Server) duplicateKit(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err == nil {
+		id, err = s.app.DuplicateKit(r.Context(), m, id)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/kits/"+id.String(), http.StatusSeeOther)
+}
