@@ -20,7 +20,7 @@ func ownOf(doc *edit.Object) *edit.Object { return doc.Object("$extensions").Obj
 
 // fileLists are the lists of a kit document whose items name files, with the
 // folder each kind has in an archive.
-var fileLists = []struct{ list, folder string }{{"logos", "logos"}}
+var fileLists = []struct{ list, folder string }{{"logos", "logos"}, {"fonts", "fonts"}}
 
 // ExportKit packs a kit as an archive: its document, unknown members and all,
 // and the files it names. The same kit gives the same bytes.
@@ -111,13 +111,7 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 	if _, err := parseKit(doc); err != nil {
 		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	type logo struct {
-		item *edit.Object
-		name string
-		data []byte
-		in   raster.ImportedLogo
-	}
-	var logos []logo
+	var keep []func() error // once everything was read
 	for _, fl := range fileLists {
 		list, _ := ownOf(doc).Get(fl.list).([]any)
 		for _, item := range list {
@@ -130,21 +124,44 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 			if err != nil {
 				return ID{}, err
 			}
-			in, err := raster.ImportLogo(ctx, data)
+			take := a.takeLogo
+			if fl.list == "fonts" {
+				take = a.takeFont
+			}
+			k, err := take(ctx, m, path.Base(file), data, func(ref string) { o.Set("file", ref) })
 			if err != nil {
 				return ID{}, fmt.Errorf("%s: %w", file, err)
 			}
-			logos = append(logos, logo{o, path.Base(file), data, in})
+			keep = append(keep, k)
 		}
 	}
-	for _, l := range logos {
-		ref, err := a.keepLogo(ctx, m, l.name, l.data, l.in)
-		if err != nil {
+	for _, k := range keep {
+		if err := k(); err != nil {
 			return ID{}, err
 		}
-		l.item.Set("file", ref)
 	}
 	return a.putKit(ctx, m, doc)
+}
+
+// takeLogo reads a logo file; what it returns keeps it and says under which
+// reference.
+func (a *App) takeLogo(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
+	in, err := raster.ImportLogo(ctx, data)
+	return func() error {
+		ref, err := a.keepLogo(ctx, m, name, data, in)
+		set(ref)
+		return err
+	}, err
+}
+
+// takeFont does the same for a font.
+func (a *App) takeFont(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
+	in, err := raster.ImportFont(ctx, data)
+	return func() error {
+		ref, err := a.keepFont(ctx, m, name, in)
+		set(ref)
+		return err
+	}, err
 }
 
 func readDocument(fsys fs.FS) (*edit.Object, error) {

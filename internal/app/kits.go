@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 
-	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
@@ -122,7 +121,10 @@ func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
-	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, Library: assets.Library()}
+	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq}
+	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
+		return nil, err
+	}
 	if err := kitfile.CheckFonts(b, k.Library, true); err != nil {
 		return nil, err
 	}

@@ -123,12 +123,12 @@ func LoadKit(ctx context.Context, fsys fs.FS, lenient bool) (Kit, error) {
 		if err != nil {
 			return Kit{}, err
 		}
-		face, err := typeset.ParseFace(data)
+		in, err := raster.ImportFont(ctx, data)
 		if err != nil {
 			return Kit{}, fmt.Errorf("font %s: %w", f.File, err)
 		}
-		f.Family = face.Family
-		entries = append(entries, typeset.Entry{Family: face.Family, Weight: face.Weight, Italic: face.Italic, Read: func() ([]byte, error) { return data, nil }})
+		f.Family, f.Facts = in.Facts.Family, in.Facts
+		entries = append(entries, typeset.Entry{Family: f.Family, Weight: f.Facts.Weight, Italic: f.Facts.Italic, Read: func() ([]byte, error) { return in.Data, nil }})
 	}
 	out := Kit{k, typeset.NewLibrary(assets.Library(), entries...)}
 	if err := CheckFonts(k, out.Library, lenient); err != nil {

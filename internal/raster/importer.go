@@ -248,6 +248,9 @@ func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte
 		if msg == "" {
 			msg = err.Error()
 		}
+		if mode == "font" {
+			return nil, fmt.Errorf("%w: %s", ErrFile, msg)
+		}
 		return nil, fmt.Errorf("%w: it is broken (%s)", ErrFile, msg)
 	}
 	head, payload, ok := bytes.Cut(stdout.Bytes(), []byte("\n"))
@@ -291,6 +294,8 @@ func ChildMain() {
 			head, payload, err = importPicture(data)
 		case "logo":
 			head, payload, err = importLogo(data)
+		case "font":
+			head, payload, err = importFont(data)
 		default:
 			err = fmt.Errorf("mode %q", mode)
 		}

@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
+	"strconv"
 	"strings"
 
 	"aspenridge/assets"
@@ -30,6 +30,7 @@ type kitPage struct {
 	Logos     []logoTile
 	Levels    []levelRow
 	Families  []assets.Family
+	OwnFonts  []ownFontRow
 	Head      string
 	Text      string
 	Shelf     []mini
@@ -139,7 +140,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	}
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
-		Families: slices.DeleteFunc(slices.Clone(assets.Families()), func(f assets.Family) bool { return f.Kind == "fallback" }),
+		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k.Kit),
 	}
 	for _, pal := range k.Kit.Palettes {
 		row := paletteRow{Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}
@@ -333,6 +334,11 @@ func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
 		_, err = s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order}, Base: e.Base, Client: e.Client})
 	case "colour":
 		_, err = s.app.SetColour(r.Context(), m, id, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
+	case "rights":
+		n, convErr := strconv.Atoi(e.Token)
+		if err = convErr; err == nil {
+			err = s.app.ConfirmFont(r.Context(), m, id, e.Client, n, e.Text == "yes")
+		}
 	case "palette":
 		err = s.app.StartPalette(r.Context(), m, id, e.Client, e.Text)
 	case "paste":

@@ -45,7 +45,15 @@ var buildTag = func() string {
 
 func itoa(n int) string { return strconv.Itoa(n) }
 
-func slug(s string) string { return strings.ReplaceAll(strings.ToLower(s), " ", "-") }
+// slug makes a class name of a family's: letters and digits, the rest dashes.
+func slug(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(s))
+}
 
 var functions = template.FuncMap{
 	"slug":  slug,

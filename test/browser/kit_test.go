@@ -2,6 +2,8 @@ package browser
 
 import (
 	"fmt"
+	"os"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -112,4 +114,38 @@ func TestFromNothingToAPalette(t *testing.T) {
 	if n := eval[int](b, `document.querySelectorAll('.swatch').length`); n != 6 {
 		t.Errorf("%d colours after nonsense", n)
 	}
+}
+
+// TestAFontOfOnesOwn uploads a web font, sees what it says, confirms the right,
+// sets the headlines in it and takes it out again.
+func TestAFontOfOnesOwn(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.allowed = []string{"422"}
+	b.signIn()
+	b.openKit()
+	data, err := os.ReadFile("../../internal/core/typeset/testdata/karla-latin-500-normal.woff")
+	if err != nil {
+		t.Fatal(err)
+	}
+	before := eval[string](b, shelf)
+	b.give("drop", "noise.woff2", "font/woff2", []byte("wOF2 this is no font at all, it only begins like one"))
+	b.see(`.notice.bad`)
+	b.give("drop", "karla-medium.woff", "font/woff", data)
+	b.see(`.own-font`)
+	if says := eval[string](b, `document.querySelector('.own-font').textContent`); !strings.Contains(says, "Karla Medium") || !strings.Contains(says, "278 glyphs") || !strings.Contains(says, "Latin") {
+		t.Errorf("the sheet says %q", says)
+	}
+	b.click(`[data-rights]`)
+	b.until(`document.querySelector('.own-font').textContent.includes('Nell Tarrant')`)
+	b.click(`[data-picker=headline] summary`)
+	b.click(`[data-picker=headline] [data-family="Karla Medium"]`)
+	b.until(shelf + ` !== ` + quote(before))
+	b.until(`document.fonts.check('20px "Karla Medium"') && getComputedStyle(document.querySelector('.l-headline')).fontFamily.includes('Karla Medium')`)
+	b.click(`.own-font [data-remove]`)
+	b.until(`!document.querySelector('.own-font')`)
+	b.chord("z")
+	b.see(`.own-font`)
+	b.chord("z") // the family
+	b.until(shelf + ` === ` + quote(before))
 }

@@ -6,6 +6,7 @@ package brand
 
 import (
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/typeset"
 )
 
 // Role is what a colour is for.
@@ -118,6 +119,7 @@ func (a *Art) Aspect() float64 {
 type Font struct {
 	File        string
 	Family      string // read from the file
+	Facts       typeset.Facts
 	ConfirmedBy string
 	ConfirmedAt string
 }

@@ -34,9 +34,9 @@
     return queue
   }
 
-  function takeOut(path) {
+  function takeOut(path, note) {
     change({ action: 'set', path, value: null })
-    notice('Taken out of the kit.', { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
+    notice('Taken out of the kit. ' + (note || ''), { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
   }
   // commit sends what a field says. Leaving a field counts too: the sheet may
   // have been drawn anew under the hand, and then no change event comes.
@@ -47,7 +47,11 @@
     else if (d.setList) change({ action: 'set', path: d.setList, value: el.value.split(',').map((s) => s.trim()).filter(Boolean) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }
-  sheet.addEventListener('change', (e) => commit(e.target))
+  sheet.addEventListener('change', (e) => {
+    const rights = e.target.dataset.rights
+    if (rights !== undefined) change({ action: 'rights', token: rights, text: e.target.checked ? 'yes' : 'no' })
+    else commit(e.target)
+  })
   sheet.addEventListener('focusout', (e) => { if (e.target.dataset.dirty) commit(e.target) })
   sheet.addEventListener('input', (e) => { e.target.dataset.dirty = '1' })
   sheet.addEventListener('keydown', (e) => {
@@ -69,7 +73,7 @@
     else if (d.decline) change({ action: 'decline', text: d.decline })
     else if (d.family) { b.closest('details').open = false; change({ action: 'family', level: d.level, text: d.family }) }
     else if (d.paletteName) { b.closest('details').open = false; change({ action: 'palette', text: d.paletteName }) }
-    else if (d.remove) takeOut(d.remove)
+    else if (d.remove) takeOut(d.remove, d.asks)
   })
   // --- the slip beside a swatch ---
   const slip = document.querySelector('[data-slip]')
@@ -163,8 +167,13 @@
   // a palette in a text file joins the colours; everything else is a logo
   files(async (_, f) => {
     if (/\.(gpl|css|json|txt)$/i.test(f.name)) { change({ action: 'paste', text: await f.text() }); return }
-    const d = await upload(`/kits/${id}/logos`, f)
+    const font = /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
+    const d = await upload(`/kits/${id}/${font ? 'fonts' : 'logos'}`, f)
     if (d) show(d)
+    if (d && font) { // its letters are shown from now on
+      const sheet = document.querySelector('[data-own-fonts]')
+      sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
+    }
   })
   onChange(async () => { const d = await get(`/kits/${id}/sheet`); if (d.seq > seq) show(d) })
   addEventListener('aspen:reverted', refresh)
