@@ -1,0 +1,55 @@
+package browser
+
+import (
+	"context"
+	_ "embed"
+	"fmt"
+	"testing"
+
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/test/stage"
+)
+
+//go:embed testdata/axe.min.js
+var axe string // axe-core, Mozilla Public License 2.0, as the npm package has it
+
+// TestNothingSeriousForAxe runs axe-core over the screens in both themes.
+func TestNothingSeriousForAxe(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	check := func(screen string) {
+		t.Helper()
+		b.until(`document.readyState === 'complete'`)
+		b.do("loading axe", func(ctx context.Context, tg *cdp.Target) (cdp.Void, error) {
+			_, err := cdp.Evaluate[any](axe+";null")(ctx, tg)
+			return cdp.Void{}, err
+		})
+		for _, theme := range []string{"light", "dark"} {
+			b.run(fmt.Sprintf(`document.documentElement.dataset.theme = %q`, theme))
+			found := eval[[]string](b, `axe.run(document, { resultTypes: ['violations'] }).then((r) => r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).flatMap((v) => v.nodes.slice(0, 4).map((n) => v.id + ': ' + n.target.join(' ') + ' | ' + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? ''))))`)
+			for _, f := range found {
+				t.Errorf("%s, %s: %s", screen, theme, f)
+			}
+		}
+	}
+	b.goTo("/sign-in")
+	check("sign in")
+	b.goTo("/sign-up")
+	check("sign up")
+	b.signIn()
+	check("desk")
+	kit := eval[string](b, `document.querySelector('.kit-link').getAttribute('href')`)
+	mat := eval[string](b, `document.querySelector('.mat-card').getAttribute('href')`)
+	b.goTo(kit)
+	b.click(`[data-slip-of="main.coral"]`)
+	b.see(`.slip [data-dial]`)
+	check("kit")
+	b.goTo(mat[:len(mat)-3] + "start")
+	check("start")
+	b.goTo(mat[:len(mat)-3] + "looks")
+	check("looks")
+	b.goTo(mat)
+	b.see(`[data-piece] .hit`)
+	check("mat")
+}
