@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
 )
@@ -86,12 +87,12 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 			return "", nil, err
 		}
 	}
-	shown := k.Name
-	if shown == "" {
-		shown = "kit"
+	shown := "kit"
+	if k.Name != "" {
+		shown = piece.FileName(k.Name)
 	}
 	err = z.Close() // before the bytes are taken: it writes the directory
-	return tokenName(shown) + ".zip", b.Bytes(), err
+	return shown + ".zip", b.Bytes(), err
 }
 
 // ImportArchive makes a new kit of an archive. Everything is read and checked

@@ -130,16 +130,11 @@ next:
 
 // tokenName turns a name into a token: lower-case letters, digits and dashes.
 func tokenName(name string) string {
-	token := strings.Trim(strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			return r
-		}
-		return '-'
-	}, strings.ToLower(name)), "-")
-	if token == "" {
+	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return (r < 'a' || r > 'z') && (r < '0' || r > '9') })
+	if len(words) == 0 {
 		return "colour"
 	}
-	return token
+	return strings.Join(words, "-")
 }
 
 // freeName numbers a name until it is not taken.

@@ -35,12 +35,16 @@ type kitPage struct {
 	Text      string
 	Shelf     []mini
 	Following int
-	Missing   []string
+	Missing   []missing
 	Ready     bool
 	Lockups   []string
 	Tones     []string
 	Roles     []brand.Role
 }
+
+// missing is something the kit lacks: where it goes on the sheet, and why it
+// matters.
+type missing struct{ What, At, Why string }
 
 // paletteRow is a palette on the sheet; its name shows when there are several.
 type paletteRow struct {
@@ -172,10 +176,13 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	}
 	for _, c := range []struct {
 		missing bool
-		what    string
+		what    missing
 	}{
-		{k.Name == "", "a name"}, {len(k.Logos) == 0, "a logo"}, {len(p.Palette) == 0, "a colour"}, {k.Website == "", "a web address"},
-		{len(k.CallsToAction) == 0, "a call to action"},
+		{k.Name == "", missing{"a name", "w-name", "pieces are signed with it"}},
+		{len(k.Logos) == 0, missing{"a logo", "h-logos", "without one, pieces are signed with the name in type"}},
+		{len(p.Palette) == 0, missing{"a colour", "h-colours", "one is enough: the rest is black and white until there are more"}},
+		{k.Website == "", missing{"a web address", "w-website", "most places need to say where to go"}},
+		{len(k.CallsToAction) == 0, missing{"a call to action", "w-cta", "advertisements ask people to do something"}},
 	} {
 		if c.missing {
 			p.Missing = append(p.Missing, c.what)

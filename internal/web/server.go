@@ -99,6 +99,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits/{id}/colours/{token}", s.colourCard)
 			r.Get("/kits/{id}/take/{what}", s.takeAlong)
 			r.Get("/kits/{id}/fonts.css", s.kitFontSheet)
+			r.Get("/kits/{id}/guidelines", s.guidelines)
 			r.Get("/own-fonts/{hash}", s.ownFont)
 			r.Get("/briefs/{id}/start", s.start)
 			r.Get("/briefs/{id}/preview", s.preview)

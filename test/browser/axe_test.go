@@ -45,6 +45,8 @@ func TestNothingSeriousForAxe(t *testing.T) {
 	b.click(`[data-slip-of="main.coral"]`)
 	b.see(`.slip [data-dial]`)
 	check("kit")
+	b.goTo(kit + "/guidelines")
+	check("guidelines")
 	b.goTo(mat[:len(mat)-3] + "start")
 	check("start")
 	b.goTo(mat[:len(mat)-3] + "looks")

@@ -78,6 +78,7 @@ func run(url, out, only string) error {
 		{"kit", kit, nil},
 		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
 		{"kit-dark", kit, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
+		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},

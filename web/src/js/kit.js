@@ -75,6 +75,15 @@
     else if (d.paletteName) { b.closest('details').open = false; change({ action: 'palette', text: d.paletteName }) }
     else if (d.remove) takeOut(d.remove, d.asks)
   })
+  shelf.addEventListener('click', (e) => { // what is missing leads to its place
+    const a = e.target.closest('.rdy a')
+    if (!a) return
+    e.preventDefault()
+    const el = document.getElementById(a.hash.slice(1))
+    el.scrollIntoView({ block: 'center' })
+    el.focus?.()
+  })
+
   // --- the slip beside a swatch ---
   const slip = document.querySelector('[data-slip]')
   let token = null
