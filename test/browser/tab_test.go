@@ -147,9 +147,39 @@ func (b *tab) goTo(path string) {
 	b.do("going to "+path, cdp.Navigate(b.base+path))
 }
 
-func (b *tab) click(sel string) { b.t.Helper(); b.do("clicking "+sel, cdp.Click(sel)) }
+func (b *tab) click(sel string) {
+	b.t.Helper()
+	b.again("clicking "+sel, cdp.Click(sel))
+}
 
-func (b *tab) see(sel string) { b.t.Helper(); b.do("seeing "+sel, cdp.WaitVisible(sel)) }
+// again is do for a step that finds a node first: when the page was replaced
+// between finding and using it, nothing has happened yet and it starts over.
+func (b *tab) again(what string, step cdp.Action[cdp.Void]) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	for {
+		err := cdp.Do(ctx, step)
+		if err == nil {
+			return
+		}
+		if ctx.Err() != nil || !leftBehind(err) {
+			b.t.Fatalf("%s: %v\n%s", what, err, b.describe())
+		}
+	}
+}
+
+// leftBehind reports whether a step was asked of a page that had just gone.
+func leftBehind(err error) bool {
+	for _, s := range []string{"Could not find node", "navigated", "Cannot find context"} {
+		if strings.Contains(err.Error(), s) {
+			return true
+		}
+	}
+	return false
+}
+
+func (b *tab) see(sel string) { b.t.Helper(); b.again("seeing "+sel, cdp.WaitVisible(sel)) }
 
 // keys types into whatever has the focus.
 func (b *tab) keys(text string) { b.t.Helper(); b.do("typing "+text, cdp.KeyEvent(text)) }
@@ -184,7 +214,7 @@ func (b *tab) until(condition string) {
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
 	_, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
-	for err != nil && ctx.Err() == nil && (strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "Cannot find context")) { // asked of a page that was just left
+	for err != nil && ctx.Err() == nil && leftBehind(err) { // asked of a page that was just left
 		_, err = cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
 	}
 	if err != nil {
