@@ -19,9 +19,27 @@ import (
 // ownOf is the part of a kit document that is ours alone.
 func ownOf(doc *edit.Object) *edit.Object { return doc.Object("$extensions").Object("aspenridge") }
 
-// fileLists are the lists of a kit document whose items name files, with the
-// folder each kind has in an archive.
-var fileLists = []struct{ list, folder string }{{"logos", "logos"}, {"fonts", "fonts"}}
+// namedFile is an item of a kit document that names a file.
+type namedFile struct {
+	list string // logos or fonts, which is also its folder in an archive
+	item *edit.Object
+}
+
+func (f namedFile) file() string { s, _ := f.item.Get("file").(string); return s }
+
+// filesOf lists the items of a kit document that name files, in order.
+func filesOf(doc *edit.Object) []namedFile {
+	var out []namedFile
+	for _, name := range []string{"logos", "fonts"} {
+		list, _ := ownOf(doc).Get(name).([]any)
+		for _, item := range list {
+			if o, ok := item.(*edit.Object); ok {
+				out = append(out, namedFile{name, o})
+			}
+		}
+	}
+	return out
+}
 
 // ExportKit packs a kit as an archive: its document, unknown members and all,
 // and the files it names. The same kit gives the same bytes.
@@ -44,23 +62,15 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 	type entry struct{ name, hash string }
 	var entries []entry
 	taken := map[string]string{}
-	for _, fl := range fileLists {
-		list, _ := ownOf(doc).Get(fl.list).([]any)
-		for _, item := range list {
-			o, ok := item.(*edit.Object)
-			if !ok {
-				continue
-			}
-			ref, _ := o.Get("file").(string)
-			hash, base, _ := strings.Cut(ref, "/")
-			ext := path.Ext(base)
-			in := freeName(fl.folder+"/"+strings.TrimSuffix(base, ext), func(s string) bool { return taken[s+ext] != "" && taken[s+ext] != hash }) + ext
-			if taken[in] == "" {
-				entries = append(entries, entry{in, hash})
-			}
-			taken[in] = hash
-			o.Set("file", in)
+	for _, f := range filesOf(doc) {
+		hash, base, _ := strings.Cut(f.file(), "/")
+		ext := path.Ext(base)
+		in := freeName(f.list+"/"+strings.TrimSuffix(base, ext), func(s string) bool { return taken[s+ext] != "" && taken[s+ext] != hash }) + ext
+		if taken[in] == "" {
+			entries = append(entries, entry{in, hash})
 		}
+		taken[in] = hash
+		f.item.Set("file", in)
 	}
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
@@ -113,28 +123,20 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
 	var keep []func() error // once everything was read
-	for _, fl := range fileLists {
-		list, _ := ownOf(doc).Get(fl.list).([]any)
-		for _, item := range list {
-			o, ok := item.(*edit.Object)
-			if !ok {
-				continue
-			}
-			file, _ := o.Get("file").(string)
-			data, err := readFile(fsys, file)
-			if err != nil {
-				return ID{}, err
-			}
-			take := a.takeLogo
-			if fl.list == "fonts" {
-				take = a.takeFont
-			}
-			k, err := take(ctx, m, path.Base(file), data, func(ref string) { o.Set("file", ref) })
-			if err != nil {
-				return ID{}, fmt.Errorf("%s: %w", file, err)
-			}
-			keep = append(keep, k)
+	for _, f := range filesOf(doc) {
+		data, err := readFile(fsys, f.file())
+		if err != nil {
+			return ID{}, err
 		}
+		take := a.takeLogo
+		if f.list == "fonts" {
+			take = a.takeFont
+		}
+		k, err := take(ctx, m, path.Base(f.file()), data, func(ref string) { f.item.Set("file", ref) })
+		if err != nil {
+			return ID{}, fmt.Errorf("%s: %w", f.file(), err)
+		}
+		keep = append(keep, k)
 	}
 	for _, k := range keep {
 		if err := k(); err != nil {

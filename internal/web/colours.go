@@ -67,13 +67,7 @@ func dialsOf(c colour.RGB) []dial {
 
 // colourCard is the fragment of the slip.
 func (s *Server) colourCard(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	k, err := s.app.Kit(r.Context(), m, id)
+	k, err := s.kitOf(r)
 	if err != nil {
 		s.problem(w, r, err)
 		return

@@ -66,12 +66,7 @@ func chooseFrom(k *brand.Kit) []assets.Family {
 
 // kitFontSheet declares the kit's own faces, so that the sheet can show them.
 func (s *Server) kitFontSheet(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	var k *app.Kit
-	if err == nil {
-		k, err = s.app.Kit(r.Context(), m, id)
-	}
+	k, err := s.kitOf(r)
 	if err != nil {
 		s.problem(w, r, err)
 		return

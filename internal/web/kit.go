@@ -132,16 +132,23 @@ func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, 
 	s.problem(w, r, err)
 }
 
-func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
+// kitOf is the kit a request is about.
+func (s *Server) kitOf(r *http.Request) (*app.Kit, error) {
 	m, _ := member(r)
 	id, err := pathID(r)
 	if err != nil {
-		return nil, kitPage{}, err
+		return nil, err
 	}
-	k, err := s.app.Kit(r.Context(), m, id)
+	return s.app.Kit(r.Context(), m, id)
+}
+
+func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
+	m, _ := member(r)
+	k, err := s.kitOf(r)
 	if err != nil {
 		return nil, kitPage{}, err
 	}
+	id := k.ID
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
 		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k.Kit),

@@ -10,18 +10,13 @@ import (
 
 // takeAlong hands a kit out in one of the open formats.
 func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) {
+	k, err := s.kitOf(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
 	m, _ := member(r)
-	id, err := pathID(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	name, archive, err := s.app.ExportKit(r.Context(), m, id)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	k, err := s.app.Kit(r.Context(), m, id)
+	name, archive, err := s.app.ExportKit(r.Context(), m, k.ID)
 	if err != nil {
 		s.problem(w, r, err)
 		return
