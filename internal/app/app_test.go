@@ -10,7 +10,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"aspenridge/demo"
 	"aspenridge/internal/app"
@@ -20,7 +19,6 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 	"aspenridge/test/stage"
 )
 
@@ -32,19 +30,11 @@ func TestMain(m *testing.M) {
 // open is an application with one owner, Larkmoor's kit and its first brief.
 func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 	t.Helper()
-	url, drop, err := stage.NewDatabase(t.Context())
+	s, _, drop, err := stage.NewStore(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(drop)
-	s, err := store.Open(t.Context(), url, 5*time.Second)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(s.Close)
-	if err := s.Migrate(t.Context()); err != nil {
-		t.Fatal(err)
-	}
 	b, err := blob.Open(t.TempDir())
 	if err != nil {
 		t.Fatal(err)

@@ -17,19 +17,11 @@ import (
 // open makes a store on a database of its own with one member and one brief.
 func open(t *testing.T) (*store.Store, store.Member, store.ID) {
 	t.Helper()
-	url, drop, err := stage.NewDatabase(t.Context())
+	s, _, drop, err := stage.NewStore(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(drop)
-	s, err := store.Open(t.Context(), url, 5*time.Second)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(s.Close)
-	if err := s.Migrate(t.Context()); err != nil {
-		t.Fatal(err)
-	}
 	m, err := s.CreateUser(t.Context(), "a@one.example", "Ada", "hash", "Ada's")
 	if err != nil {
 		t.Fatal(err)

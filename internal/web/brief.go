@@ -207,7 +207,6 @@ type looksPage struct {
 }
 
 type lookCard struct {
-	N       int
 	Name    string
 	Idea    string
 	Minis   []mini
@@ -273,7 +272,7 @@ func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {
 	if err != nil {
 		panic(err) // a look is plain JSON
 	}
-	c := lookCard{N: n + 1, JSON: string(data)}
+	c := lookCard{JSON: string(data)}
 	for _, l := range set.Job.Layouts {
 		if l.Ref() == look.Layout {
 			c.Name, c.Idea = l.Name, l.Idea

@@ -25,9 +25,8 @@ type guidelinesPage struct {
 // logoRule is a logo on a ground: where it reads, and one where it must not go.
 type logoRule struct {
 	brand.Logo
-	On     []brand.Colour
-	Not    *brand.Colour // nil when it reads on every colour of the kit
-	Height string
+	On  []brand.Colour
+	Not *brand.Colour // nil when it reads on every colour of the kit
 }
 
 // colourRule is a colour with its values and the kit's inks it carries.

@@ -104,7 +104,7 @@ func flagged(list []preflight.Finding) []preflight.Finding {
 }
 
 func (s *Server) benchOf(set *app.Set) benchView {
-	b := benchView{ID: set.Doc.ID.String(), Words: set.Brief.Cards[0].Words(set.Kit.Kit), Bench: set.Bench(), Kit: set.Kit, Thumb: s.previewThumb(set)}
+	b := benchView{ID: set.Doc.ID.String(), Words: set.Brief.Cards[0].Words(set.Kit.Kit), Bench: set.Bench(), Kit: set.Kit, Thumb: s.thumbOf(set, 112, 124)}
 	b.Colours = benchColours(b.Bench.Colours)
 	b.Headline, b.Body = b.Bench.TypeSet.Levels[brand.Headline], b.Bench.TypeSet.Levels[brand.Body]
 	b.LogoName = "by the rule"
@@ -126,8 +126,6 @@ func (s *Server) benchOf(set *app.Set) benchView {
 	}
 	return b
 }
-
-func (s *Server) previewThumb(set *app.Set) string { return s.thumbOf(set, 112, 124) }
 
 // thumbOf is a small cut of the first picture, "" for none.
 func (s *Server) thumbOf(set *app.Set, w, h int) string {

@@ -55,24 +55,15 @@ func Open(ctx context.Context, o Options) (*Stage, error) {
 }
 
 func (s *Stage) open(ctx context.Context, o Options) error {
-	var drop func()
-	var err error
-	if s.Database, drop, err = NewDatabase(ctx); err != nil {
+	st, u, drop, err := NewStore(ctx)
+	if err != nil {
 		return err
 	}
-	s.closers = append(s.closers, drop)
+	s.Database, s.closers = u, append(s.closers, drop)
 	if s.Files, err = os.MkdirTemp("", "aspenridge-files-"); err != nil {
 		return err
 	}
 	s.closers = append(s.closers, func() { _ = os.RemoveAll(s.Files) })
-	st, err := store.Open(ctx, s.Database, 10*time.Second)
-	if err != nil {
-		return err
-	}
-	s.closers = append(s.closers, st.Close)
-	if err := st.Migrate(ctx); err != nil {
-		return err
-	}
 	b, err := blob.Open(s.Files)
 	if err != nil {
 		return err
@@ -114,6 +105,26 @@ func (s *Stage) Close() {
 		s.closers[i]()
 	}
 	s.closers = nil
+}
+
+// NewStore makes a database of its own, brought up to date; drop closes and
+// removes it.
+func NewStore(ctx context.Context) (st *store.Store, databaseURL string, drop func(), err error) {
+	databaseURL, remove, err := NewDatabase(ctx)
+	if err != nil {
+		return nil, "", nil, err
+	}
+	st, err = store.Open(ctx, databaseURL, 10*time.Second)
+	if err != nil {
+		remove()
+		return nil, "", nil, err
+	}
+	drop = func() { st.Close(); remove() }
+	if err := st.Migrate(ctx); err != nil {
+		drop()
+		return nil, "", nil, err
+	}
+	return st, databaseURL, drop, nil
 }
 
 // NewDatabase makes an empty database; drop removes it.
