@@ -17,7 +17,7 @@ var files embed.FS
 // Family is a shipped font family as the type chooser shows it.
 type Family struct {
 	Family string   `json:"family"`
-	Kind   string   `json:"kind"`  // sans, serif, slab, mono, fallback
+	Kind   string   `json:"kind"`  // sans, serif, slab, mono, script, fallback
 	Words  []string `json:"words"` // its character in a few words
 	Faces  []struct {
 		Weight int    `json:"weight"`

@@ -336,7 +336,7 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.SetFamily(t.Context(), m, kit, "tab", true, "Young Serif"); err != nil {
+	if err := a.SetFamilies(t.Context(), m, kit, "tab", "", "Young Serif", ""); err != nil {
 		t.Fatal(err)
 	}
 	k, err := a.Kit(t.Context(), m, kit)

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"strings"
 
@@ -10,7 +9,6 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/typeset"
 )
 
 // NewColour is a colour on its way into a kit; without a name it gets the plain
@@ -108,7 +106,7 @@ next:
 		roles[c.Role]++
 		token := freeName(tokenName(c.Name), func(s string) bool { return group.Get(s) != nil })
 		value, err := edit.Parse(raw(map[string]any{
-			"$value":      colourValue(c.Value),
+			"$value":      brand.ColourValue(c.Value),
 			"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
 		}))
 		if err != nil {
@@ -151,12 +149,6 @@ func capital(s string) string {
 	return strings.ToUpper(string(r[:1])) + string(r[1:])
 }
 
-// colourValue is a DTCG colour value.
-func colourValue(c colour.RGB) map[string]any {
-	f := func(v uint8) json.Number { return json.Number(typeset.Num(float64(v) / 255)) }
-	return map[string]any{"colorSpace": "srgb", "components": []any{f(c.R), f(c.G), f(c.B)}, "hex": strings.ToLower(c.Hex())}
-}
-
 func proposeRole(c colour.RGB, have map[brand.Role]int) brand.Role {
 	o := c.OKLCh()
 	switch {
@@ -187,7 +179,7 @@ func (a *App) SetColour(ctx context.Context, m Member, kit ID, c Change, token, 
 		return 0, fmt.Errorf("colour %q: %w", token, ErrNotFound)
 	}
 	palette, name, _ := strings.Cut(token, ".")
-	c.Op = edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(colourValue(v))}
+	c.Op = edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(brand.ColourValue(v))}
 	return a.Edit(ctx, m, kit, c)
 }
 

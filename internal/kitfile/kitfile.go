@@ -162,14 +162,19 @@ func CheckFonts(k *brand.Kit, lib *typeset.Library, lenient bool) error {
 	told := map[string]bool{}
 	for _, set := range k.TypeSets {
 		for _, level := range brand.Levels {
-			family := set.Levels[level].Family
+			style := set.Levels[level]
+			if small := style.Small; small != nil && !lib.Has(small.Family) {
+				k.Warnings = append(k.Warnings, fmt.Sprintf("font %q for small sizes is missing; %s stays in %s", small.Family, level, style.Family))
+				style.Small = nil
+				set.Levels[level] = style
+			}
+			family := style.Family
 			if lib.Has(family) {
 				continue
 			}
 			if !lenient {
 				return fmt.Errorf("%w: %q (type set %s, %s); add its file to the kit or choose one of: %s", ErrFont, family, set.ID, level, strings.Join(lib.Families(), ", "))
 			}
-			style := set.Levels[level]
 			style.Family = brand.DefaultFamily
 			set.Levels[level] = style
 			if !told[family] {

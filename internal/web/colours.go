@@ -4,9 +4,8 @@ import (
 	"cmp"
 	"fmt"
 	"net/http"
+	"path"
 	"slices"
-
-	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -26,6 +25,9 @@ type colourSlip struct {
 	Later    []string
 	Readable int // kit colours it can be read on
 }
+
+// Group is where the colour's palette stands in the document.
+func (c colourSlip) Group() string { return path.Dir(c.Path) }
 
 // dial is a slider through OKLCh with the colours it passes; a stop outside of
 // sRGB is nil and shown as a gap.
@@ -65,25 +67,13 @@ func dialsOf(c colour.RGB) []dial {
 	return []dial{light, chroma, hue}
 }
 
-// colourCard is the fragment of the slip.
-func (s *Server) colourCard(w http.ResponseWriter, r *http.Request) {
-	k, err := s.kitOf(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	token := chi.URLParam(r, "token")
+// slipColour is the slip of a colour, by its token.
+func slipColour(_ *Server, _ *http.Request, k *app.Kit, p kitPage, token string) (string, any, error) {
 	c, ok := k.Colour(token)
 	if !ok {
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return "", nil, app.ErrNotFound
 	}
-	html, err := s.fragment("kit", "colour-slip", slipOf(k.Kit, c))
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	reply(w, http.StatusOK, map[string]any{"html": html, "hex": c.Value.Hex()})
+	return "colour-slip", slipOf(k.Kit, c), nil
 }
 
 func slipOf(k *brand.Kit, c brand.Colour) colourSlip {

@@ -1,10 +1,8 @@
 package web
 
 import (
-	"encoding/json"
 	"fmt"
 	"net/http"
-	"strconv"
 	"strings"
 
 	"aspenridge/assets"
@@ -29,6 +27,8 @@ type kitPage struct {
 	Matrix    []matrixRow
 	Logos     []logoTile
 	Levels    []levelRow
+	TypeSets  []brand.TypeSet
+	TypeSet   brand.TypeSet // the one shown
 	Families  []assets.Family
 	OwnFonts  []ownFontRow
 	Head      string
@@ -78,13 +78,6 @@ type logoTile struct {
 	Ground string
 	Ink    string // of the caption
 	Reads  bool
-}
-
-type levelRow struct {
-	brand.Style
-	Level  brand.Level
-	Ratio  float64
-	Sample string
 }
 
 func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
@@ -164,17 +157,10 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Matrix = matrix(p.Palette[:min(len(p.Palette), matrixColours)])
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos = tiles(k)
-	set := k.TypeSets[0]
+	set := k.Kit.TypeSet(r.FormValue("set"))
+	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
-	samples := map[brand.Level]string{
-		brand.Headline: sampleHeadline(k), brand.Subheading: "Every piece in one voice",
-		brand.Body: "Set the brand up once. What you make from it comes out right in every size.", brand.Button: "See the pieces",
-	}
-	for _, l := range brand.Levels {
-		if samples[l] != "" {
-			p.Levels = append(p.Levels, levelRow{set.Levels[l], l, set.Ratio(l), samples[l]})
-		}
-	}
+	p.Levels = levels(k, set)
 	if p.Following, err = s.app.Store.CountBriefs(r.Context(), m.Workspace, id); err != nil {
 		return nil, p, err
 	}
@@ -316,77 +302,6 @@ func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error
 }
 
 func ptr(s string) *string { return &s }
-
-type kitEdit struct {
-	Action string          `json:"action"`
-	Client string          `json:"client"`
-	Base   int64           `json:"base"`
-	Path   string          `json:"path"`
-	Value  json.RawMessage `json:"value"`
-	Text   string          `json:"text"`
-	Token  string          `json:"token"`
-	Level  string          `json:"level"`
-	Typing bool            `json:"typing"`
-	Order  []string        `json:"order"`
-}
-
-// editKit makes one change to a kit and answers with the sheet as it is now.
-func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	var e kitEdit
-	if err := readJSON(r, &e); err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	switch e.Action {
-	case "set":
-		_, err = s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order}, Base: e.Base, Client: e.Client})
-	case "colour":
-		_, err = s.app.SetColour(r.Context(), m, id, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
-	case "rights":
-		n, convErr := strconv.Atoi(e.Token)
-		if err = convErr; err == nil {
-			err = s.app.ConfirmFont(r.Context(), m, id, e.Client, n, e.Text == "yes")
-		}
-	case "palette":
-		err = s.app.StartPalette(r.Context(), m, id, e.Client, e.Text)
-	case "paste":
-		err = s.pasteColours(r, m, id, e)
-	case "keep", "decline":
-		c, perr := colour.Parse(e.Text)
-		if err = perr; err == nil && e.Action == "keep" {
-			err = s.app.KeepColours(r.Context(), m, id, e.Client, app.NewColour{Value: c})
-		} else if err == nil {
-			err = s.app.Decline(r.Context(), m, id, e.Client, c)
-		}
-	case "family":
-		err = s.app.SetFamily(r.Context(), m, id, e.Client, e.Level == "headline", e.Text)
-	default:
-		err = fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action)
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	s.kitSheet(w, r)
-}
-
-func (s *Server) pasteColours(r *http.Request, m app.Member, id app.ID, e kitEdit) error {
-	list, err := brand.ReadColours(e.Text)
-	if err != nil {
-		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
-	}
-	var out []app.NewColour
-	for _, c := range list {
-		out = append(out, app.NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
-	}
-	return s.app.KeepColours(r.Context(), m, id, e.Client, out...)
-}
 
 // newKit starts a kit and goes to it.
 func (s *Server) newKit(w http.ResponseWriter, r *http.Request) {

@@ -93,16 +93,16 @@ func TestColourCardAndPalettes(t *testing.T) {
 		t.Errorf("no such palette: %s", r.Status)
 	}
 	_, sheet := p.get("/kits/" + kit)
-	_, rest, _ := strings.Cut(sheet, `data-slip-of="`)
+	_, rest, _ := strings.Cut(sheet, `data-slip-of="colour/`)
 	token, _, ok := strings.Cut(rest, `"`)
 	if !ok {
 		t.Fatal("the sheet has no colours")
 	}
-	r, card := p.get("/kits/" + kit + "/colours/" + token)
+	r, card := p.get("/kits/" + kit + "/slip/colour/" + token)
 	if r.StatusCode != http.StatusOK || strings.Count(card, "data-dial=") != 3 || strings.Count(card, "data-copy=") != 4 {
 		t.Errorf("the card of %s: %s", token, r.Status)
 	}
-	if r, _ := p.get("/kits/" + kit + "/colours/main.nothing"); r.StatusCode != http.StatusNotFound {
+	if r, _ := p.get("/kits/" + kit + "/slip/colour/main.nothing"); r.StatusCode != http.StatusNotFound {
 		t.Errorf("the card of no colour: %s", r.Status)
 	}
 }

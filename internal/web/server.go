@@ -96,7 +96,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/pictures/{hash}/{crop}/{size}", s.picture)
 			r.Get("/kits/{id}", s.kit)
 			r.Get("/kits/{id}/sheet", s.kitSheet)
-			r.Get("/kits/{id}/colours/{token}", s.colourCard)
+			r.Get("/kits/{id}/slip/{kind}/*", s.kitSlip)
 			r.Get("/kits/{id}/take/{what}", s.takeAlong)
 			r.Get("/kits/{id}/fonts.css", s.kitFontSheet)
 			r.Get("/kits/{id}/guidelines", s.guidelines)

@@ -42,7 +42,7 @@ func TestNothingSeriousForAxe(t *testing.T) {
 	kit := eval[string](b, `document.querySelector('.kit-link').getAttribute('href')`)
 	mat := eval[string](b, `document.querySelector('.mat-card').getAttribute('href')`)
 	b.goTo(kit)
-	b.click(`[data-slip-of="main.coral"]`)
+	b.click(`[data-slip-of="colour/main.coral"]`)
 	b.see(`.slip [data-dial]`)
 	check("kit")
 	b.goTo(kit + "/guidelines")

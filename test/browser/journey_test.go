@@ -47,14 +47,14 @@ func TestFromNothingToFiles(t *testing.T) {
 		t.Errorf("told from the inks as ground: %q, want #F4ECD8", got)
 	}
 	for left, colour := range []string{"#7A2E3A", "#26432F"} {
-		b.click(`[data-keep="` + colour + `"]`)
+		b.click(`[data-do=keep][data-text="` + colour + `"]`)
 		b.until(fmt.Sprintf(`document.querySelectorAll('.swatch').length === %d`, left+1))
 	}
-	b.click(`[data-decline="#F4ECD8"]`)
+	b.click(`[data-do=decline][data-text="#F4ECD8"]`)
 	b.until(`!document.querySelector('.offer')`)
 	for level, family := range map[string]string{"headline": "Young Serif", "body": "Karla"} {
 		b.click(`[data-picker=` + level + `] summary`)
-		sel := `[data-picker=` + level + `] [data-family="` + family + `"]`
+		sel := `[data-picker=` + level + `] [data-text="` + family + `"]`
 		b.see(sel)
 		if own := eval[string](b, `getComputedStyle(document.querySelector('`+sel+` b')).fontFamily`); !strings.Contains(own, family) {
 			t.Errorf("%s is shown in %s, not in its own letters", family, own)

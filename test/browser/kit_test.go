@@ -33,7 +33,7 @@ func TestTuningAColour(t *testing.T) {
 	b.openKit()
 	start, pieces := eval[string](b, swatches), eval[string](b, shelf)
 	hex := func() string { t.Helper(); return eval[string](b, `document.querySelector('#hex-main\\.river').value`) }
-	more := func(token string) { t.Helper(); b.click(`[data-slip-of="` + token + `"]`); b.see(`.slip [data-dial]`) }
+	more := func(token string) { t.Helper(); b.click(`[data-slip-of="colour/` + token + `"]`); b.see(`.slip [data-dial]`) }
 
 	more("main.river")
 	b.until(`document.activeElement.dataset.dial === 'l'`)
@@ -44,7 +44,7 @@ func TestTuningAColour(t *testing.T) {
 	b.until(`document.querySelector('#hex-main\\.river').value !== '#0F3D4C' && document.querySelector('[data-slip-hex]').textContent === document.querySelector('#hex-main\\.river').value`)
 	b.until(shelf + ` !== ` + quote(pieces))
 	b.keys(kb.Escape)
-	b.until(`document.querySelector('[data-slip]').hidden && document.activeElement.dataset.slipOf === 'main.river'`)
+	b.until(`document.querySelector('[data-slip]').hidden && document.activeElement.dataset.slipOf === 'colour/main.river'`)
 	b.chord("z")
 	b.until(`document.querySelector('#hex-main\\.river').value === '#0F3D4C'`)
 	b.until(shelf + ` === ` + quote(pieces))
@@ -91,8 +91,8 @@ func TestFromNothingToAPalette(t *testing.T) {
 	b.click(`.desk-kits form[action="/kits"] button`)
 	b.see(`.starters summary`)
 	b.click(`.starters summary`)
-	b.see(`[data-palette-name="Heather moor"]`)
-	b.click(`[data-palette-name="Heather moor"]`)
+	b.see(`[data-text="Heather moor"]`)
+	b.click(`[data-text="Heather moor"]`)
 	b.until(`document.querySelectorAll('.swatch').length === 5`)
 	if n := eval[int](b, `document.querySelectorAll('.mx td').length`); n != 10 {
 		t.Errorf("%d pairs in the matrix of five colours, want 10", n)
@@ -136,10 +136,10 @@ func TestAFontOfOnesOwn(t *testing.T) {
 	if says := eval[string](b, `document.querySelector('.own-font').textContent`); !strings.Contains(says, "Karla Medium") || !strings.Contains(says, "278 glyphs") || !strings.Contains(says, "Latin") {
 		t.Errorf("the sheet says %q", says)
 	}
-	b.click(`[data-rights]`)
+	b.click(`[data-do=rights]`)
 	b.until(`document.querySelector('.own-font').textContent.includes('Nell Tarrant')`)
 	b.click(`[data-picker=headline] summary`)
-	b.click(`[data-picker=headline] [data-family="Karla Medium"]`)
+	b.click(`[data-picker=headline] [data-text="Karla Medium"]`)
 	b.until(shelf + ` !== ` + quote(before))
 	b.until(`document.fonts.check('20px "Karla Medium"') && getComputedStyle(document.querySelector('.l-headline')).fontFamily.includes('Karla Medium')`)
 	b.click(`.own-font [data-remove]`)
@@ -148,4 +148,54 @@ func TestAFontOfOnesOwn(t *testing.T) {
 	b.see(`.own-font`)
 	b.chord("z") // the family
 	b.until(shelf + ` === ` + quote(before))
+}
+
+// TestTheTypeSet works a level's fields, swaps two levels, takes a pair, refuses
+// capitals for a script, keeps a second set and names it.
+func TestTheTypeSet(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	pieces := eval[string](b, shelf)
+	row := func(level string) string {
+		return `document.querySelector('[data-slip-of="level/` + level + `"]').textContent`
+	}
+	b.click(`[data-slip-of="level/headline"]`)
+	b.see(`.slip #l-weight`)
+	b.run(`(() => { const f = document.querySelector('#l-weight'); f.value = '500'; f.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	b.until(row("headline") + `.includes('Gabarito 500')`)
+	b.until(shelf + ` !== ` + quote(pieces))
+	b.click(`.slip [data-do=swap][data-text=body]`)
+	b.until(row("headline") + `.includes('Figtree') && ` + row("body") + `.includes('Gabarito 500')`)
+	b.keys(kb.Escape)
+	b.chord("z")
+	b.until(row("body") + `.includes('Figtree')`)
+
+	// a script for the headlines: no capitals, and a face for small sizes
+	b.click(`[data-picker=headline] summary`)
+	b.click(`[data-picker=headline] [data-filter]`)
+	b.insert("script relaxed")
+	b.until(`[...document.querySelectorAll('[data-picker=headline] [role=option]')].filter((o) => !o.hidden).map((o) => o.dataset.text).join() === 'Pacifico'`)
+	b.click(`[data-picker=headline] [data-text=Pacifico]`)
+	b.until(row("headline") + `.includes('Pacifico')`)
+	b.click(`[data-slip-of="level/headline"]`)
+	b.see(`.slip #l-caps:disabled`)
+	b.run(`(() => { const f = document.querySelector('#l-small'); f.value = 'Karla'; f.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	b.until(row("headline") + `.includes('small: Karla')`)
+	b.keys(kb.Escape)
+
+	// a pair, in a set of its own
+	b.click(`[data-do="type-set"]`)
+	b.see(`[data-show-set="type-set-2"]`)
+	b.click(`[data-show-set="type-set-2"]`)
+	b.until(`document.querySelector('[data-type-set]').dataset.typeSet === 'type-set-2'`)
+	b.click(`[data-slip-of="pairs/"]`)
+	b.click(`.pairs [data-token=Bitter]`)
+	b.until(row("headline") + `.includes('Bitter')`)
+	b.keys(kb.Escape)
+	b.fill(`#set-name`, "Autumn")
+	b.until(`document.querySelector('[data-show-set="type-set-2"]').textContent === 'Autumn'`)
+	b.click(`[data-show-set=main]`)
+	b.until(row("headline") + `.includes('Pacifico')`)
 }

@@ -76,7 +76,7 @@ func run(url, out, only string) error {
 	shots := []shot{
 		{"desk", "/desk", nil},
 		{"kit", kit, nil},
-		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
+		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="colour/main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
 		{"kit-dark", kit, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},

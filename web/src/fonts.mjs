@@ -26,6 +26,8 @@ const families = [
   ['bricolage-grotesque', 'Bricolage Grotesque', 'sans', ['characterful', 'handmade', 'lively'], [500, 700, 800]],
   ['instrument-sans', 'Instrument Sans', 'sans', ['crisp', 'modern', 'condensed'], [400, 500, 600, 700]],
   ['dm-mono', 'DM Mono', 'mono', ['measured', 'technical', 'soft'], [400, 500]],
+  ['oleo-script', 'Oleo Script', 'script', ['brushed', 'bold', 'market-stall'], [400, 700]],
+  ['pacifico', 'Pacifico', 'script', ['relaxed', 'round', 'hand-lettered'], [400]],
   // fallback faces for scripts and signs the others lack
   ['noto-sans', 'Noto Sans', 'fallback', [], [400, 700]],
   ['noto-sans-hebrew', 'Noto Sans Hebrew', 'fallback', [], [400, 700]],

@@ -74,6 +74,7 @@ const DefaultFamily = "Libre Franklin"
 // TypeSet is a named hierarchy.
 type TypeSet struct {
 	ID     string
+	Name   string // as people call it; the ID when it has none
 	Levels map[Level]Style
 }
 
@@ -196,7 +197,7 @@ func (k *Kit) TypeSet(id string) TypeSet {
 // DefaultTypeSet is what a kit without type is set in.
 func DefaultTypeSet() TypeSet {
 	head, text := DefaultFamily, DefaultFamily
-	return TypeSet{ID: "main", Levels: map[Level]Style{
+	return TypeSet{ID: "main", Name: "main", Levels: map[Level]Style{
 		Headline:   {Family: head, Weight: 900, SizePx: 98, Tracking: -0.012},
 		Subheading: {Family: text, Weight: 700, SizePx: 46},
 		Body:       {Family: text, Weight: 500, SizePx: 38},

@@ -223,9 +223,12 @@ func stringAt(o *edit.Object, path ...string) string {
 
 func parseTypeSet(id string, group *edit.Object) (TypeSet, error) {
 	set := DefaultTypeSet()
-	set.ID = id
+	set.ID, set.Name = id, id
 	if group == nil {
 		return set, nil
+	}
+	if name := stringAt(group, "$extensions", extension, "name"); name != "" {
+		set.Name = name
 	}
 	given := map[Level]bool{}
 	for _, key := range group.Keys() {

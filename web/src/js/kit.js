@@ -14,8 +14,12 @@
     swap(shelf, d.shelf)
     document.querySelector('[data-title]').textContent = d.name || 'New kit'
     window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+    if (slipOf && !document.activeElement?.dataset?.dial) openSlip(slipOf, true)
   }
-  async function refresh() { show(await get(`/kits/${id}/sheet`)) }
+  // which type set the sheet shows; the server is told with every request
+  let typeSet = ''
+  const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}`
+  async function refresh() { show(await get(here('sheet'))) }
 
   // one change at a time, in the order they were made
   let queue = Promise.resolve()
@@ -23,7 +27,7 @@
     saved('saving')
     queue = queue.then(async () => {
       try {
-        show(await post(`/kits/${id}/edit`, { base: seq, ...body }))
+        show(await post(here('edit'), { base: seq, set: typeSet, ...body }))
       } catch (e) {
         if (e.status === 409) notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
         else notice(e.message, { bad: true })
@@ -47,11 +51,10 @@
     else if (d.setList) change({ action: 'set', path: d.setList, value: el.value.split(',').map((s) => s.trim()).filter(Boolean) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }
-  sheet.addEventListener('change', (e) => {
-    const rights = e.target.dataset.rights
-    if (rights !== undefined) change({ action: 'rights', token: rights, text: e.target.checked ? 'yes' : 'no' })
-    else commit(e.target)
-  })
+  // an action named on a field or a button: what it is about and what is said
+  const said = (el) => el.type === 'checkbox' ? (el.checked ? 'yes' : '') : el.value
+  const act = (el) => { delete el.dataset.dirty; return change({ action: el.dataset.do, token: el.dataset.token, text: el.matches('button') ? el.dataset.text : said(el) }) }
+  sheet.addEventListener('change', (e) => { if (e.target.dataset.do) act(e.target); else commit(e.target) })
   sheet.addEventListener('focusout', (e) => { if (e.target.dataset.dirty) commit(e.target) })
   sheet.addEventListener('input', (e) => { e.target.dataset.dirty = '1' })
   sheet.addEventListener('keydown', (e) => {
@@ -69,10 +72,8 @@
     const b = e.target.closest('button')
     if (!b) return
     const d = b.dataset
-    if (d.keep) change({ action: 'keep', text: d.keep })
-    else if (d.decline) change({ action: 'decline', text: d.decline })
-    else if (d.family) { b.closest('details').open = false; change({ action: 'family', level: d.level, text: d.family }) }
-    else if (d.paletteName) { b.closest('details').open = false; change({ action: 'palette', text: d.paletteName }) }
+    if (d.do) { const open = b.closest('details'); if (open) open.open = false; act(b) }
+    else if (d.showSet !== undefined) { typeSet = d.showSet; refresh() }
     else if (d.remove) takeOut(d.remove, d.asks)
   })
   shelf.addEventListener('click', (e) => { // what is missing leads to its place
@@ -84,14 +85,15 @@
     el.focus?.()
   })
 
-  // --- the slip beside a swatch ---
+  // --- the slip beside what is chosen ---
   const slip = document.querySelector('[data-slip]')
-  let token = null
-  const swatchOf = (t) => sheet.querySelector(`.swatch[data-token="${t}"]`)
-  async function openSlip(t, keepFocus) {
-    token = t
-    const d = await get(`/kits/${id}/colours/${encodeURIComponent(t)}`)
-    if (token !== t) return
+  let slipOf = null // "kind/key" of what it is about
+  const opener = (of) => sheet.querySelector(`[data-slip-of="${CSS.escape(of)}"]`)
+  async function openSlip(of, keepFocus) {
+    slipOf = of
+    let d
+    try { d = await get(here('slip/' + of.split('/').map(encodeURIComponent).join('/'))) } catch (e) { closeSlip(); if (e.status !== 404) notice(e.message, { bad: true }); return }
+    if (slipOf !== of) return
     const dragging = document.activeElement?.dataset?.dial
     if (dragging && !slip.hidden) { // what moves under the hand stays; what follows from it is new
       const fresh = document.createElement('div')
@@ -101,18 +103,21 @@
         el.innerHTML = fresh.querySelector(key).innerHTML
       }
     } else {
-      slip.innerHTML = d.html
+      const top = slip.scrollTop
+      swap(slip, d.html)
       slip.hidden = false
-      if (!keepFocus) slip.querySelector('[data-dial]').focus()
+      slip.scrollTop = top
+      if (!keepFocus) slip.querySelector('[data-dial], select, input, button:not([data-slip-close])')?.focus()
     }
-    const r = swatchOf(t)?.getBoundingClientRect()
-    if (!r) { closeSlip(); return }
-    slip.style.left = Math.max(8, Math.min(r.left, innerWidth - 350)) + 'px'
-    slip.style.top = Math.min(r.bottom + 8, innerHeight - slip.offsetHeight - 10) + 'px'
+    const from = opener(of)
+    if (!from) { closeSlip(); return }
+    const r = (from.closest('.swatch, .logo-tile, .brand-pic') || from).getBoundingClientRect()
+    slip.style.left = Math.max(8, Math.min(r.left, innerWidth - slip.offsetWidth - 12)) + 'px'
+    slip.style.top = Math.max(54, Math.min(r.bottom + 8, innerHeight - slip.offsetHeight - 10)) + 'px'
   }
   function closeSlip() {
-    const back = token && swatchOf(token)?.querySelector('[data-slip-of]')
-    token = null
+    const back = slipOf && opener(slipOf)
+    slipOf = null
     slip.hidden = true
     back?.focus()
   }
@@ -124,10 +129,10 @@
     while (tuning) {
       const text = tuning
       tuning = null
-      await change({ action: 'colour', token, text, typing: true })
+      await change({ action: 'colour', token: slipOf.split('/')[1], text, typing: true })
     }
     busy = false
-    if (token) await openSlip(token, true)
+    if (slipOf) await openSlip(slipOf, true)
   }
   slip.addEventListener('input', (e) => {
     if (!e.target.dataset.dial) return
@@ -136,24 +141,33 @@
     tune()
   })
   slip.addEventListener('change', (e) => {
-    const path = e.target.dataset.flagSet
-    if (path) change({ action: 'set', path, value: e.target.checked || null })
+    const d = e.target.dataset
+    if (d.do) act(e.target)
+    else if (d.flagSet) change({ action: 'set', path: d.flagSet, value: e.target.checked || null })
+    else if (d.numSet) change({ action: 'set', path: d.numSet, value: e.target.value === '' ? null : Number(e.target.value) })
+    else commit(e.target)
   })
   slip.addEventListener('click', async (e) => {
     const b = e.target.closest('button')
     if (!b) return
     const d = b.dataset
     if ('slipClose' in d) closeSlip()
-    else if (d.keep) change({ action: 'keep', text: d.keep })
+    else if (d.do) act(b)
     else if (d.copy) { await navigator.clipboard.writeText(d.copy).then(() => notice(d.copy + ' is copied.'), () => notice(d.copy)) }
-    else if (d.order) { await change({ action: 'set', path: swatchOf(token).closest('[data-palette]').dataset.palette, order: d.order.split(' ') }); if (token) openSlip(token, true) }
-    else if (d.remove) { takeOut(d.remove); closeSlip() }
+    else if (d.order) { await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') }) }
+    else if (d.remove) { takeOut(d.remove, d.asks); closeSlip() }
   })
   slip.addEventListener('keydown', (e) => { if (e.key === 'Escape') closeSlip() })
-  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of]'))) closeSlip() })
+  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices]'))) closeSlip() })
   sheet.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
-    if (b) { if (token === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
+    if (b) { if (slipOf === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
+  })
+  // a list is searched as one types
+  sheet.addEventListener('input', (e) => {
+    if (!('filter' in e.target.dataset)) return
+    const words = e.target.value.toLowerCase().split(/\s+/)
+    for (const o of e.target.parentElement.querySelectorAll('[role=option]')) o.hidden = !words.every((w) => o.textContent.toLowerCase().includes(w))
   })
 
   // --- order by drag ---
@@ -184,6 +198,6 @@
       sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
     }
   })
-  onChange(async () => { const d = await get(`/kits/${id}/sheet`); if (d.seq > seq) show(d) })
+  onChange(async () => { const d = await get(here('sheet')); if (d.seq > seq) show(d) })
   addEventListener('aspen:reverted', refresh)
 })()

@@ -87,6 +87,7 @@
   function paint(root = document) {
     for (const el of root.querySelectorAll('[data-ink]')) el.style.color = el.dataset.ink
     for (const el of root.querySelectorAll('[data-weight]')) el.style.fontWeight = el.dataset.weight
+    for (const el of root.querySelectorAll('[data-tracking]')) el.style.letterSpacing = el.dataset.tracking + 'em'
   }
 
   // swap puts new markup in and leaves the focus and caret where they were.
@@ -100,7 +101,7 @@
     for (const d of host.querySelectorAll('details')) if (open.includes(d.dataset.picker)) d.open = true
     paint(host)
     const el = id && document.getElementById(id)
-    if (el && typed !== null) { el.value = typed; el.dataset.dirty = '1' }
+    if (el && typed !== null) { el.value = typed; el.dataset.dirty = '1'; el.dispatchEvent(new Event('input', { bubbles: true })) }
     if (el) { el.focus(); if (range) try { el.setSelectionRange(...range) } catch { /* not a text field */ } }
   }
 

@@ -1,0 +1,48 @@
+package typeset_test
+
+import (
+	"testing"
+
+	"aspenridge/assets"
+)
+
+// TestStructureIsMeasured: what the outlines say agrees with how the trade
+// files the shipped families (the index carries their published kind).
+func TestStructureIsMeasured(t *testing.T) {
+	for _, f := range assets.Families() {
+		if f.Kind == "fallback" {
+			continue
+		}
+		for _, w := range f.Faces {
+			face, err := assets.Library().Face(f.Family, w.Weight, false)
+			if err != nil {
+				t.Fatal(err)
+			}
+			c := face.Character()
+			t.Logf("%s %d: %s x %.3f stem %.3f hair %.3f width %.2f small %.0f", f.Family, w.Weight, c.Structure, c.XHeight, c.Stem, c.Hairline, c.Width, c.SmallestPx())
+			if string(c.Structure) != f.Kind {
+				t.Errorf("%s %d is filed as %s and measured as %s", f.Family, w.Weight, f.Kind, c.Structure)
+			}
+		}
+	}
+}
+
+// TestThinFacesDoNotSurviveSmall: display serifs break up long before text
+// faces do (common practice: they are cut for 24 pt and more).
+func TestThinFacesDoNotSurviveSmall(t *testing.T) {
+	size := func(family string, weight int) float64 {
+		face, err := assets.Library().Face(family, weight, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return face.Character().SmallestPx()
+	}
+	if s := size("DM Serif Display", 400); s < 16 {
+		t.Errorf("a display serif holds down to %.0f px, want it marked", s)
+	}
+	for _, family := range []string{"Figtree", "Source Sans 3", "Karla", "Inter", "Zilla Slab"} {
+		if s := size(family, 400); s > 12 {
+			t.Errorf("%s, a text face, holds down to %.0f px only", family, s)
+		}
+	}
+}

@@ -1,0 +1,167 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+)
+
+// kitEdit is one change of the kit's page: an action, what it is about (token)
+// and what is said of it (text).
+type kitEdit struct {
+	Action string          `json:"action"`
+	Client string          `json:"client"`
+	Base   int64           `json:"base"`
+	Path   string          `json:"path"`
+	Value  json.RawMessage `json:"value"`
+	Text   string          `json:"text"`
+	Token  string          `json:"token"`
+	Typing bool            `json:"typing"`
+	Order  []string        `json:"order"`
+	Before string          `json:"before"`
+	Set    string          `json:"set"` // the type set the sheet shows
+
+	to ID // the kit
+}
+
+// ID is the identity of a document.
+type ID = app.ID
+
+// yes reads a box that was ticked.
+func (e kitEdit) yes() bool { return e.Text == "yes" }
+
+// kitActions are the changes the kit's page knows, by name.
+var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error{
+	"set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		_, err := a.Edit(ctx, m, e.to, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
+		return err
+	},
+	"colour": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		_, err := a.SetColour(ctx, m, e.to, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
+		return err
+	},
+	"rights": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		n, err := strconv.Atoi(e.Token)
+		if err != nil {
+			return app.ErrNotFound
+		}
+		return a.ConfirmFont(ctx, m, e.to, e.Client, n, e.yes())
+	},
+	"palette": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.StartPalette(ctx, m, e.to, e.Client, e.Text)
+	},
+	"paste": pasteColours,
+	"keep": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		c, err := colour.Parse(e.Text)
+		if err != nil {
+			return fmt.Errorf("%w: %v", app.ErrInvalid, err)
+		}
+		return a.KeepColours(ctx, m, e.to, e.Client, app.NewColour{Value: c})
+	},
+	"decline": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		c, err := colour.Parse(e.Text)
+		if err != nil {
+			return fmt.Errorf("%w: %v", app.ErrInvalid, err)
+		}
+		return a.Decline(ctx, m, e.to, e.Client, c)
+	},
+	"family": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		if e.Token == "headline" {
+			return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Text, "")
+		}
+		return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, "", e.Text)
+	},
+	"pair": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Token, e.Text)
+	},
+	"level": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		level, field, _ := strings.Cut(e.Token, "/")
+		return a.SetLevel(ctx, m, e.to, e.Client, e.Set, brand.Level(level), field, e.Text)
+	},
+	"swap": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.SwapLevels(ctx, m, e.to, e.Client, e.Set, brand.Level(e.Token), brand.Level(e.Text))
+	},
+	"type-set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		_, err := a.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
+		return err
+	},
+}
+
+// editKit makes one change to a kit and answers with the sheet as it is now.
+func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var e kitEdit
+	if err := readJSON(r, &e); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	e.to = id
+	act, ok := kitActions[e.Action]
+	if !ok {
+		s.problem(w, r, fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action))
+		return
+	}
+	if err := act(r.Context(), s.app, m, e); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.kitSheet(w, r)
+}
+
+func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+	list, err := brand.ReadColours(e.Text)
+	if err != nil {
+		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
+	}
+	var out []app.NewColour
+	for _, c := range list {
+		out = append(out, app.NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
+	}
+	return a.KeepColours(ctx, m, e.to, e.Client, out...)
+}
+
+// kitSlips are the cards beside what is chosen on the sheet: each is a template
+// and what it shows, by kind.
+var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (template string, data any, err error){
+	"colour": slipColour,
+	"level":  slipLevel,
+	"pairs":  slipPairs,
+}
+
+// kitSlip is the fragment of a slip.
+func (s *Server) kitSlip(w http.ResponseWriter, r *http.Request) {
+	k, p, err := s.kitView(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	of, ok := kitSlips[chi.URLParam(r, "kind")]
+	if !ok {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	name, data, err := of(s, r, k, p, chi.URLParam(r, "*"))
+	if err == nil {
+		var html string
+		if html, err = s.fragment("kit", name, data); err == nil {
+			reply(w, http.StatusOK, map[string]any{"html": html})
+			return
+		}
+	}
+	s.problem(w, r, err)
+}
