@@ -1,8 +1,11 @@
 package raster
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"image"
+	"image/png"
 	"math"
 
 	"github.com/davidbyttow/govips/v2/vips"
@@ -151,36 +154,69 @@ func dropOpaqueAlpha(img *vips.ImageRef) error {
 	return img.ExtractBand(0, img.Bands()-1)
 }
 
+// logoSide is the long side in px a bitmap logo is kept at.
+const logoSide = 1600
+
+// loadLogo opens a logo at the size it is kept at, with its pixels; img is the
+// caller's to close.
+func loadLogo(data []byte) (img *vips.ImageRef, p colour.Pixels, err error) {
+	if img, err = load(data); err != nil {
+		return nil, p, err
+	}
+	defer func() {
+		if err != nil {
+			img.Close()
+		}
+	}()
+	if long := max(img.Width(), img.Height()); Kind(data) != "svg" && long > logoSide {
+		k := logoSide / float64(long)
+		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
+			return nil, p, firstLine(err)
+		}
+	}
+	full, err := img.Copy()
+	if err != nil {
+		return nil, p, err
+	}
+	defer full.Close()
+	if p, err = pixels(full); err != nil {
+		return nil, p, firstLine(err)
+	}
+	return img, p, nil
+}
+
+// cutLogo runs in the child: it takes the ground a bitmap logo stands on out.
+func cutLogo(data []byte) (any, []byte, error) {
+	img, p, err := loadLogo(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	img.Close()
+	flat := colour.ExtractFlat(p)
+	if flat.Ground == nil {
+		return nil, nil, fmt.Errorf("it stands in no box of one colour")
+	}
+	out := colour.CutOut(p, *flat.Ground, flat.Ink)
+	var b bytes.Buffer
+	err = png.Encode(&b, &image.NRGBA{Pix: out.Pix, Stride: 4 * out.W, Rect: image.Rect(0, 0, out.W, out.H)})
+	return nil, b.Bytes(), err
+}
+
 // importLogo runs in the child: it finds the ink, the colours and, for bitmaps,
 // cuts the margins off.
 func importLogo(data []byte) (any, []byte, error) {
-	img, err := load(data)
+	img, p, err := loadLogo(data)
 	if err != nil {
 		return nil, nil, err
 	}
 	defer img.Close()
 	bitmap := Kind(data) != "svg"
-	if long := max(img.Width(), img.Height()); bitmap && long > 1600 {
-		k := 1600 / float64(long)
-		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
-			return nil, nil, firstLine(err)
-		}
-	}
-	full, err := img.Copy()
-	if err != nil {
-		return nil, nil, err
-	}
-	defer full.Close()
-	p, err := pixels(full)
-	if err != nil {
-		return nil, nil, firstLine(err)
-	}
 	flat := colour.ExtractFlat(p)
 	box, ok := inkBox(p, flat.Ground)
 	if !ok {
 		return nil, nil, fmt.Errorf("nothing is drawn in it")
 	}
-	out := ImportedLogo{Art: brand.Art{Inks: flat.Ink, Box: flat.Ground}}
+	out := ImportedLogo{Art: brand.Art{Inks: flat.Ink, Hosts: colour.Hosts(p, flat.Ground, flat.Ink), Box: flat.Ground}}
 	x, y, w, h := box[0], box[1], box[2], box[3]
 	if !bitmap {
 		// half a pixel of air, for the soft edge

@@ -163,6 +163,23 @@ func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
 	return out, nil
 }
 
+// CutLogo takes the opaque ground a logo stands on out of it: a PNG with soft
+// edges. A vector logo loses the shape that fills its ground and stays a vector.
+// Errors wrap [ErrFile]; one says when there is no such ground.
+func CutLogo(ctx context.Context, data []byte) (out []byte, ext string, err error) {
+	kind, err := check(data)
+	if err != nil {
+		return nil, "", err
+	}
+	if kind == "svg" {
+		out, err = cutSVG(data)
+		return out, ".svg", err
+	}
+	var none any
+	out, err = runChild(ctx, "cut", data, &none)
+	return out, ".png", err
+}
+
 // propose guesses lockup and tone from shape and lightness.
 func propose(a brand.Art) (lockup, tone string) {
 	switch r := a.Aspect(); {
@@ -294,6 +311,8 @@ func ChildMain() {
 			head, payload, err = importPicture(data)
 		case "logo":
 			head, payload, err = importLogo(data)
+		case "cut":
+			head, payload, err = cutLogo(data)
 		case "font":
 			head, payload, err = importFont(data)
 		default:

@@ -8,6 +8,7 @@ import (
 	"io"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -31,7 +32,7 @@ type CleanedSVG struct {
 // svgElements are kept; everything else is left out with its content.
 var svgElements = map[string]bool{
 	"g": true, "path": true, "rect": true, "circle": true, "ellipse": true, "line": true, "polyline": true,
-	"polygon": true, "defs": true, "use": true, "symbol": true, "clipPath": true, "linearGradient": true,
+	"polygon": true, "defs": true, "use": true, "symbol": true, "clipPath": true, "mask": true, "linearGradient": true,
 	"radialGradient": true, "stop": true, "svg": true,
 }
 
@@ -44,7 +45,7 @@ var svgAttributes = func() map[string]bool {
 		preserveAspectRatio gradientUnits gradientTransform spreadMethod offset clipPathUnits pathLength
 		fill fill-opacity fill-rule stroke stroke-width stroke-opacity stroke-linecap stroke-linejoin stroke-miterlimit
 		stroke-dasharray stroke-dashoffset opacity clip-path clip-rule color display visibility stop-color stop-opacity
-		paint-order overflow id class style href`) {
+		paint-order overflow id class style href mask maskUnits maskContentUnits mask-type`) {
 		m[a] = true
 	}
 	return m
@@ -90,6 +91,10 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 	}
 	rules := parseRules(c.css.String())
 	applyStyles(root, rules)
+	if !simpleMasks(root) {
+		c.notes["mask"] = true
+		dropMasks(root)
+	}
 	view, err := viewBox(root)
 	if err != nil {
 		return CleanedSVG{}, err
@@ -114,6 +119,42 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 		}
 	}
 	return out, nil
+}
+
+// maxMasks is how many masks a drawing may have: each costs a picture of the
+// whole drawing.
+const maxMasks = 4
+
+// simpleMasks reports whether the drawing has few masks and none inside another.
+func simpleMasks(root *svgNode) bool {
+	masks, uses, nested := 0, 0, false
+	var walk func(n *svgNode, inside bool)
+	walk = func(n *svgNode, inside bool) {
+		if n.name == "mask" {
+			masks++
+			nested = nested || inside
+			inside = true
+		}
+		if n.attr("mask") != "" {
+			uses++
+			nested = nested || inside
+		}
+		// what a use draws may be masked too: then nothing is known
+		nested = nested || (n.name == "use" && inside)
+		for _, c := range n.children {
+			walk(c, inside)
+		}
+	}
+	walk(root, false)
+	return masks <= maxMasks && uses <= maxMasks && !nested
+}
+
+func dropMasks(n *svgNode) {
+	n.attrs = slices.DeleteFunc(n.attrs, func(a [2]string) bool { return a[0] == "mask" })
+	n.children = slices.DeleteFunc(n.children, func(c *svgNode) bool { return c.name == "mask" })
+	for _, c := range n.children {
+		dropMasks(c)
+	}
 }
 
 type cleaner struct {
@@ -227,7 +268,7 @@ func (c *cleaner) attribute(n *svgNode, a xml.Attr) {
 	case strings.HasPrefix(strings.ToLower(name), "on"):
 		c.notes["event"] = true
 		return
-	case name == "filter" || name == "mask":
+	case name == "filter":
 		c.notes[name] = true
 		return
 	case !svgAttributes[name], a.Name.Space != "" && name != "href":

@@ -75,6 +75,17 @@ func (s *Store) PutAway(ctx context.Context, workspace ID, limit int) ([]Documen
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
 }
 
+// BriefsNaming lists the briefs of a kit, archived ones too, whose document holds
+// a text, latest first.
+func (s *Store) BriefsNaming(ctx context.Context, workspace, kit ID, text string) ([]Document, error) {
+	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
+		where workspace_id = $1 and kit_id = $2 and strpos(doc::text, $3) > 0 order by updated_at desc limit 500`, workspace, kit, text)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+}
+
 // CountBriefs says how many briefs follow a kit.
 func (s *Store) CountBriefs(ctx context.Context, workspace, kit ID) (n int, err error) {
 	err = s.Pool.QueryRow(ctx, `select count(*) from documents where workspace_id = $1 and kit_id = $2 and archived_at is null`, workspace, kit).Scan(&n)

@@ -72,14 +72,6 @@ type matrixCell struct {
 
 func (c matrixCell) Description() string { return c.Description_ }
 
-type logoTile struct {
-	brand.Logo
-	Index  int
-	Ground string
-	Ink    string // of the caption
-	Reads  bool
-}
-
 func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
 	k, p, err := s.kitView(r)
 	if err != nil {
@@ -226,44 +218,6 @@ func matrix(list []swatch) []matrixRow {
 		out = append(out, row)
 	}
 	return out
-}
-
-// tiles shows each logo on the ground it is made for: white, the brand's
-// darkest or lightest, whatever it reads on.
-func tiles(k *app.Kit) []logoTile {
-	grounds := []colour.RGB{colour.White}
-	for _, c := range k.Colours() {
-		if !c.NeverGround {
-			grounds = append(grounds, c.Value)
-		}
-	}
-	var out []logoTile
-	for i, l := range k.Kit.Logos {
-		t := logoTile{Logo: l, Index: i, Ground: "#FFFFFF"}
-		ground := colour.White
-		if l.Art != nil {
-			// the first is shown on white, the others on the next ground they read on
-			for n := range grounds {
-				g := grounds[(n+i)%len(grounds)]
-				if l.Fits(g) {
-					ground, t.Reads = g, true
-					break
-				}
-			}
-			if l.Art.Box != nil {
-				ground, t.Reads = *l.Art.Box, true
-			}
-		}
-		t.Ground, t.Ink = ground.Hex(), inkOn(ground)
-		out = append(out, t)
-	}
-	return out
-}
-
-// View is the tile's view box with air around the logo.
-func (t logoTile) View() string {
-	v := t.Art.View
-	return fmt.Sprintf("%g %g %g %g", v[0], v[1], v[2], v[3])
 }
 
 // shelfPlaces are the shapes the shelf shows.

@@ -91,6 +91,14 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	"swap": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		return a.SwapLevels(ctx, m, e.to, e.Client, e.Set, brand.Level(e.Token), brand.Level(e.Text))
 	},
+	"logo-lead": logoAction(func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, _ string) error {
+		return a.LeadLogo(ctx, m, kit, client, n)
+	}),
+	"logo-cut": logoAction(func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, _ string) error {
+		return a.CutLogo(ctx, m, kit, client, n)
+	}),
+	"logo-tone": logoAction((*app.App).ToneLogo),
+	"logo-move": logoAction(moveLogo),
 	"type-set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		_, err := a.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
 		return err
@@ -140,6 +148,7 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (template string, data any, err error){
 	"colour": slipColour,
 	"level":  slipLevel,
+	"logo":   slipLogo,
 	"pairs":  slipPairs,
 }
 

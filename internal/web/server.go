@@ -125,6 +125,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Use(limitBody(raster.MaxBytes + 1<<20))
 				r.Post("/kits/import", s.importKit)
 				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
+				r.Post("/kits/{id}/logos/{n}", s.replaceLogo)
 				r.Post("/kits/{id}/fonts", s.intake(s.app.AddFont, s.kitSheet))
 				r.Post("/briefs/{id}/pictures", s.intake(s.app.AddPicture, s.preview))
 			})

@@ -105,6 +105,7 @@ type Art struct {
 	Bitmap []byte         // PNG, empty for a vector logo
 	View   [4]float64     // x, y, width, height of its ink in its own units
 	Inks   []colour.Found // its colours, most used first
+	Hosts  []int          // per ink: the ink it is a detail on, -1 for none
 	Box    *colour.RGB    // the opaque ground it brings along, nil when transparent
 }
 

@@ -26,7 +26,8 @@ func (t *trial) logoShare() float64 {
 }
 
 // pickLogo chooses a logo for a seat: a compact one where a wide one would be
-// under 40 px as seen.
+// under 40 px as seen, or under the least width its owner set. What has to be
+// larger is drawn larger, up to half the safe width.
 func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w, h float64, ok bool) {
 	area := t.logoShare() * t.safe.W * t.safe.H
 	shape := brand.Shape(room)
@@ -42,9 +43,13 @@ func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w
 		if limit := 0.46 * t.safe.W; w > limit {
 			w, h = limit, limit/a
 		}
-		if shape == brand.WideRoom && a > 1.6 && w*t.seen < 40 {
+		least := fit.Logo.MinWidth
+		if shape == brand.WideRoom && a > 1.6 && w*t.seen < math.Max(40, least) {
 			shape = brand.CompactRoom
 			continue
+		}
+		if up := math.Min(least/t.seen, math.Min(0.5*t.safe.W, 0.5*t.safe.H*a)); w < up {
+			w, h = up, up/a
 		}
 		return
 	}
@@ -72,6 +77,22 @@ func (t *trial) logoSize(n *Node, w float64) (box, bool) {
 		lw, lh, pad = lw*k, lh*k, pad*k
 	}
 	return box{lw + 2*pad, lh + 2*pad}, true
+}
+
+// logoClear is the space in px a node keeps free around its logo when the kit
+// says how much; where it says nothing, the gaps of the layout are enough.
+func (t *trial) logoClear(n *Node) float64 {
+	if n.kind() != "logo" {
+		return 0
+	}
+	fit, _, h, ok := t.pickLogo(t.seatForLogo(n), n.Logo)
+	if !ok {
+		return 0
+	}
+	if n.Scale > 0 {
+		h *= n.Scale
+	}
+	return fit.Logo.ClearSpace * h
 }
 
 // seatForLogo is the seat a logo is measured on before it is placed: logos of a

@@ -51,12 +51,13 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	if b := children[i].Before; b > 0 {
 		g = b
 	}
+	clear := math.Max(t.logoClear(children[i-1]), t.logoClear(children[i]))
 	if t.class == spec.Ribbon || t.in.Placement.Tiny() {
-		return g * t.unit
+		return math.Max(g*t.unit, clear)
 	}
 	// where the unit is small against the type, as on towers, a gap of units
 	// would be no larger than the space between lines: parts would run together
-	return g * math.Max(t.unit, 0.55*t.body)
+	return math.Max(g*math.Max(t.unit, 0.55*t.body), clear)
 }
 
 // measure is the natural size of content in a width; false when it cannot be

@@ -85,8 +85,12 @@ func Check(in Input) []Finding {
 			}
 		case scene.KindLogo:
 			solid = append(solid, part)
-			if part.Box.W*p.SeenScale() < 16 {
-				add("logo-small", Warning, part.Slot, "the logo is under 16 px wide as seen", part.Box.W*p.SeenScale(), 16)
+			least := 16.0
+			if i := slices.IndexFunc(in.Kit.Logos, func(l brand.Logo) bool { return l.File == part.File }); i >= 0 {
+				least = math.Max(least, in.Kit.Logos[i].MinWidth)
+			}
+			if w := part.Box.W * p.SeenScale(); w < least-0.05 {
+				add("logo-small", Warning, part.Slot, fmt.Sprintf("the logo is under %.0f px wide as seen", least), w, least)
 			}
 		case scene.KindPicture:
 			if part.Crop.W > 0 && part.Box.W > part.Crop.W*1.02 {
@@ -104,6 +108,9 @@ func Check(in Input) []Finding {
 			if a.Box.Overlaps(k, eps) {
 				add("keep-out", Error, a.Slot, "the channel covers this corner with its own signs", 0, 0)
 			}
+		}
+		if a.Kind == scene.KindLogo {
+			crowded(in.Kit, a, solid, add)
 		}
 		for _, b := range solid[i+1:] {
 			if a.Box.Overlaps(b.Box, eps) {
@@ -179,4 +186,24 @@ func Worst(findings []Finding) Severity {
 		return ""
 	}
 	return findings[0].Severity
+}
+
+// crowded finds parts inside the clear space the kit asks for around a logo.
+func crowded(k *brand.Kit, logo scene.Part, parts []scene.Part, add func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string)) {
+	i := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.File == logo.File })
+	if i < 0 || k.Logos[i].ClearSpace == 0 {
+		return
+	}
+	clear := k.Logos[i].ClearSpace * logo.Box.H
+	for _, b := range parts {
+		if b.Kind == scene.KindLogo {
+			continue
+		}
+		dx := math.Max(0, math.Max(b.Box.X-logo.Box.X-logo.Box.W, logo.Box.X-b.Box.X-b.Box.W))
+		dy := math.Max(0, math.Max(b.Box.Y-logo.Box.Y-logo.Box.H, logo.Box.Y-b.Box.Y-b.Box.H))
+		if gap := math.Hypot(dx, dy); gap < clear-1 {
+			add("logo-crowded", Warning, logo.Slot, b.Slot+" stands in the clear space of the logo", gap, clear)
+			return
+		}
+	}
 }

@@ -172,13 +172,15 @@
 
   // --- order by drag ---
   let dragged = null
-  sheet.addEventListener('dragstart', (e) => { dragged = e.target.closest?.('.swatch'); e.dataTransfer.effectAllowed = 'move' })
-  sheet.addEventListener('dragover', (e) => { if (dragged && e.target.closest('.swatch')) e.preventDefault() })
+  const movable = (el) => el.closest?.('.swatch, .logo-tile')
+  sheet.addEventListener('dragstart', (e) => { dragged = movable(e.target); e.dataTransfer.effectAllowed = 'move' })
+  sheet.addEventListener('dragover', (e) => { if (dragged && movable(e.target)) e.preventDefault() })
   sheet.addEventListener('drop', (e) => {
-    const onto = e.target.closest('.swatch')
-    const row = onto?.closest('[data-palette]')
-    if (!dragged || !onto || onto === dragged || dragged.closest('[data-palette]') !== row) return
+    const onto = movable(e.target)
+    if (!dragged || !onto || onto === dragged || dragged.parentElement !== onto.parentElement) return
     e.preventDefault()
+    if (onto.dataset.index) { change({ action: 'logo-move', token: dragged.dataset.index, text: onto.dataset.index }); return }
+    const row = onto.closest('[data-palette]')
     const list = [...row.querySelectorAll('.swatch')]
     const to = list.indexOf(onto)
     const rest = list.filter((el) => el !== dragged)
@@ -188,7 +190,8 @@
   sheet.addEventListener('dragend', () => { dragged = null })
 
   // a palette in a text file joins the colours; everything else is a logo
-  files(async (_, f) => {
+  files(async (kind, f) => {
+    if (kind?.includes('/')) { const d = await upload(`/kits/${id}/${kind}`, f); if (d) show(d); return }
     if (/\.(gpl|css|json|txt)$/i.test(f.name)) { change({ action: 'paste', text: await f.text() }); return }
     const font = /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
     const d = await upload(`/kits/${id}/${font ? 'fonts' : 'logos'}`, f)

@@ -1,0 +1,85 @@
+package app_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/app"
+)
+
+// TestLogosInOrder: which one leads, their order, versions beside the original,
+// and replacing one keeps what asked for it.
+func TestLogosInOrder(t *testing.T) {
+	a, m, kit, brief := open(t)
+	files := func() (out []string, lead int) {
+		t.Helper()
+		k, err := a.Kit(t.Context(), m, kit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		lead = -1
+		for i, l := range k.Logos {
+			out = append(out, l.File)
+			if l.Lead {
+				if lead >= 0 {
+					t.Error("two logos lead")
+				}
+				lead = i
+			}
+		}
+		return out, lead
+	}
+	start, _ := files()
+	if err := a.LeadLogo(t.Context(), m, kit, "tab", 2); err != nil {
+		t.Fatal(err)
+	}
+	if _, lead := files(); lead != 2 {
+		t.Errorf("logo %d leads, want 2", lead)
+	}
+	if err := a.MoveLogo(t.Context(), m, kit, "tab", 2, 0); err != nil {
+		t.Fatal(err)
+	}
+	if now, lead := files(); now[0] != start[2] || lead != 0 {
+		t.Errorf("moved: %v leads %d", now, lead)
+	}
+	if err := a.ToneLogo(t.Context(), m, kit, "tab", 0, "one-colour"); err != nil {
+		t.Fatal(err)
+	}
+	if now, _ := files(); len(now) != len(start)+1 || !strings.HasSuffix(now[1], "-one-colour.svg") {
+		t.Errorf("toned: %v", now)
+	}
+	if err := a.CutLogo(t.Context(), m, kit, "tab", 0); err == nil {
+		t.Error("a logo without a box was cut")
+	}
+
+	if _, err := a.SetLogo(t.Context(), m, brief, "tab", "piece:story", start[1]); err != nil {
+		t.Fatal(err)
+	}
+	uses, err := a.LogoUses(t.Context(), m, kit, start[1])
+	if err != nil || len(uses) != 1 {
+		t.Fatalf("uses %v %v", uses, err)
+	}
+	const square = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect x="1" y="1" width="8" height="8" fill="#F2694B"/></svg>`
+	now, _ := files()
+	at := 0
+	for i, f := range now {
+		if f == start[1] {
+			at = i
+		}
+	}
+	if err := a.ReplaceLogo(t.Context(), m, kit, "tab", at, "square.svg", []byte(square)); err != nil {
+		t.Fatal(err)
+	}
+	now, _ = files()
+	set, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if ad := set.Brief.Adjustments; len(ad) == 0 || ad[len(ad)-1].Value != now[at] || !strings.HasSuffix(now[at], "/square.svg") {
+		t.Errorf("the piece asks for %v, the kit has %s", ad, now[at])
+	}
+	if err := a.LeadLogo(t.Context(), m, kit, "tab", 99); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("no such logo: %v", err)
+	}
+}

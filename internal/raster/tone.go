@@ -1,0 +1,141 @@
+package raster
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+)
+
+// paints are the attributes that carry a colour.
+var paints = []string{"fill", "stroke", "stop-color", "color"}
+
+// Retone draws a vector logo in another tone, as an SVG file: "for-dark" and
+// "for-light" give what does not read on such a ground (contrast under 3:1) the
+// ink and turn details that then vanish on it to the paper; "one-colour" draws
+// everything in the ink and cuts details out with a mask. paper is the ground
+// the tone is for. Errors wrap [ErrFile].
+func Retone(art *brand.Art, tone string, ink, paper colour.RGB) ([]byte, error) {
+	if art == nil || art.SVG == "" {
+		return nil, fmt.Errorf("%w: other tones are made of vector logos only; this is a bitmap", ErrFile)
+	}
+	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}}
+	root, err := c.parse([]byte(`<svg xmlns="http://www.w3.org/2000/svg">` + art.SVG + `</svg>`))
+	if err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrFile, err)
+	}
+	// host is the ink a colour is a detail on
+	host := func(v colour.RGB) (colour.RGB, bool) {
+		best, at := 8.0, -1
+		for i, f := range art.Inks {
+			if d := colour.DeltaE(f.Colour, v); d < best {
+				best, at = d, i
+			}
+		}
+		if at < 0 || at >= len(art.Hosts) || art.Hosts[at] < 0 || art.Hosts[at] >= len(art.Inks) {
+			return v, false
+		}
+		return art.Inks[art.Hosts[at]].Colour, true
+	}
+	var to func(colour.RGB) colour.RGB
+	masked := false
+	switch tone {
+	case "for-dark", "for-light":
+		to = func(v colour.RGB) colour.RGB {
+			under, inner := host(v)
+			switch {
+			case inner && colour.Contrast(v, to(under)) < 2.2:
+				return paper
+			case !inner && colour.Contrast(v, paper) < 3:
+				return ink
+			}
+			return v
+		}
+	case "one-colour":
+		masked = slices.ContainsFunc(art.Hosts, func(h int) bool { return h >= 0 })
+		to = func(v colour.RGB) colour.RGB {
+			if !masked {
+				return ink
+			}
+			if _, inner := host(v); inner {
+				return colour.Black
+			}
+			return colour.White
+		}
+	default:
+		return nil, fmt.Errorf("%w: tone %q: want for-light, for-dark or one-colour", ErrFile, tone)
+	}
+	repaint(root, to)
+	var b strings.Builder
+	for _, child := range root.children {
+		c.write(&b, child)
+	}
+	v := art.View
+	body := fmt.Sprintf(`<g fill="%s">%s</g>`, to(colour.Black).Hex(), b.String())
+	if masked {
+		box := fmt.Sprintf(`x="%g" y="%g" width="%g" height="%g"`, v[0], v[1], v[2], v[3])
+		body = fmt.Sprintf(`<mask id="one" maskUnits="userSpaceOnUse" %s>%s</mask><rect %s fill="%s" mask="url(#one)"/>`, box, body, box, ink.Hex())
+	}
+	return fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" width="%g" height="%g" viewBox="%g %g %g %g">%s</svg>`, v[2], v[3], v[0], v[1], v[2], v[3], body), nil
+}
+
+func repaint(n *svgNode, to func(colour.RGB) colour.RGB) {
+	for _, name := range paints {
+		if c, err := colour.Parse(n.attr(name)); err == nil && n.attr(name) != "" {
+			n.set(name, to(c).Hex())
+		}
+	}
+	for _, child := range n.children {
+		repaint(child, to)
+	}
+}
+
+// cutSVG takes the first shape out of a drawing when it is a rectangle that
+// fills it.
+func cutSVG(data []byte) ([]byte, error) {
+	clean, err := CleanSVG(data, "")
+	if err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrFile, err)
+	}
+	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}}
+	root, err := c.parse([]byte(`<svg xmlns="http://www.w3.org/2000/svg">` + clean.Markup + `</svg>`))
+	if err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrFile, err)
+	}
+	if !dropGround(root, clean.View) {
+		return nil, fmt.Errorf("%w: no rectangle fills the drawing; take its ground out in the file it was drawn in", ErrFile)
+	}
+	var b strings.Builder
+	for _, child := range root.children {
+		c.write(&b, child)
+	}
+	return []byte(wrapSVG(CleanedSVG{Markup: b.String(), View: clean.View}, logoRaster(clean.View))), nil
+}
+
+func dropGround(n *svgNode, view [4]float64) bool {
+	for i, child := range n.children {
+		switch child.name {
+		case "defs", "clipPath", "mask", "linearGradient", "radialGradient", "symbol":
+			continue
+		case "g", "svg":
+			return child.attr("transform") == "" && dropGround(child, view)
+		case "rect":
+			side := func(name string, whole float64) float64 {
+				if v := child.attr(name); v == "100%" {
+					return whole
+				} else {
+					return length(v)
+				}
+			}
+			x, y := length(child.attr("x")), length(child.attr("y"))
+			if child.attr("transform") == "" && x <= view[0] && y <= view[1] && x+side("width", view[2]) >= view[0]+view[2] && y+side("height", view[3]) >= view[1]+view[3] {
+				n.children = slices.Delete(n.children, i, i+1)
+				return true
+			}
+		}
+		return false
+	}
+	return false
+}

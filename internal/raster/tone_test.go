@@ -1,0 +1,124 @@
+package raster_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/raster"
+)
+
+// mark is a logo of a disc with a wave on it and a bar of another colour.
+const mark = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 300 100"><circle cx="50" cy="50" r="48" fill="#0F3D4C"/><path d="M20 42h60v16h-60z" fill="#F6EBD6"/><rect x="120" y="30" width="170" height="40" fill="#F2694B"/></svg>`
+
+func importMark(t *testing.T, svg string) brand.Art {
+	t.Helper()
+	in, err := raster.ImportLogo(t.Context(), []byte(svg))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return in.Art
+}
+
+// TestTonesOfAVectorLogo: what did not read on dark does, what did is left, a
+// detail stays told apart, and one colour is one.
+func TestTonesOfAVectorLogo(t *testing.T) {
+	art := importMark(t, mark)
+	dark, light := colour.RGB{R: 16, G: 36, B: 43}, colour.RGB{R: 246, G: 235, B: 214}
+	before := brand.Logo{Tone: "for-dark", Art: &art}
+	if before.Fits(dark) {
+		t.Fatal("the mark reads on dark already")
+	}
+	out, err := raster.Retone(&art, "for-dark", light, dark)
+	if err != nil {
+		t.Fatal(err)
+	}
+	made := importMark(t, string(out))
+	after := brand.Logo{Tone: "for-dark", Art: &made}
+	if !after.Fits(dark) {
+		t.Errorf("it does not read on dark: %v", made.Inks)
+	}
+	has := func(a brand.Art, c colour.RGB) bool {
+		for _, f := range a.Inks {
+			if colour.DeltaE(f.Colour, c) < 1 {
+				return true
+			}
+		}
+		return false
+	}
+	if !has(made, colour.RGB{R: 0xF2, G: 0x69, B: 0x4B}) || !has(made, dark) || !has(made, light) {
+		t.Errorf("coral reads on dark and stays, the wave turns dark on the light disc: %v", made.Inks)
+	}
+
+	one, err := raster.Retone(&art, "one-colour", dark, light)
+	if err != nil {
+		t.Fatal(err)
+	}
+	single := importMark(t, string(one))
+	if len(single.Inks) != 1 || colour.DeltaE(single.Inks[0].Colour, dark) > 1 {
+		t.Errorf("one colour has %v", single.Inks)
+	}
+	if _, err := raster.Retone(&art, "gold", dark, light); err == nil {
+		t.Error("a tone nobody knows was made")
+	}
+	if _, err := raster.Retone(&brand.Art{Bitmap: []byte("x")}, "for-dark", dark, light); err == nil {
+		t.Error("a bitmap was toned")
+	}
+}
+
+// TestABoxIsCut: a bitmap loses its box, a vector its ground rectangle and stays
+// a vector, and what has no box says so.
+func TestABoxIsCut(t *testing.T) {
+	img := image.NewNRGBA(image.Rect(0, 0, 200, 120))
+	for y := range 120 {
+		for x := range 200 {
+			c := color.NRGBA{255, 255, 255, 255}
+			if (x-100)*(x-100)+(y-60)*(y-60) < 50*50 {
+				c = color.NRGBA{15, 61, 76, 255}
+			}
+			img.SetNRGBA(x, y, c)
+		}
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		t.Fatal(err)
+	}
+	out, ext, err := raster.CutLogo(t.Context(), b.Bytes())
+	if err != nil || ext != ".png" {
+		t.Fatal(ext, err)
+	}
+	if in, err := raster.ImportLogo(t.Context(), out); err != nil || in.Art.Box != nil || len(in.Art.Inks) != 1 {
+		t.Errorf("after the cut: %+v %v", in.Art.Inks, err)
+	}
+	boxed := strings.Replace(mark, `<circle`, `<rect width="300" height="100" fill="#fff"/><circle`, 1)
+	if importMark(t, boxed).Box == nil {
+		t.Fatal("the box of a vector was not noticed")
+	}
+	out, ext, err = raster.CutLogo(t.Context(), []byte(boxed))
+	if err != nil || ext != ".svg" {
+		t.Fatal(ext, err)
+	}
+	if a := importMark(t, string(out)); a.Box != nil || a.SVG == "" || len(a.Inks) != 3 {
+		t.Errorf("after the cut of a vector: %+v", a.Inks)
+	}
+	if _, _, err := raster.CutLogo(t.Context(), []byte(mark)); err == nil {
+		t.Error("a logo without a box was cut")
+	}
+}
+
+// TestMasksStaySimple: a few plain masks are kept, a nest of them is not.
+func TestMasksStaySimple(t *testing.T) {
+	plain := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><mask id="m"><rect width="5" height="10" fill="#fff"/></mask><rect width="10" height="10" mask="url(#m)"/></svg>`
+	if c, err := raster.CleanSVG([]byte(plain), "p-"); err != nil || !strings.Contains(c.Markup, `mask="url(#p-m)"`) || len(c.Notes) > 0 {
+		t.Errorf("%+v %v", c, err)
+	}
+	nested := strings.Replace(plain, `fill="#fff"`, `fill="#fff" mask="url(#m)"`, 1)
+	if c, err := raster.CleanSVG([]byte(nested), "p-"); err != nil || strings.Contains(c.Markup, "mask") || len(c.Notes) == 0 {
+		t.Errorf("%+v %v", c, err)
+	}
+}

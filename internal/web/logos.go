@@ -1,0 +1,206 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+)
+
+// logoTile is a logo on the sheet, on the ground it is made for.
+type logoTile struct {
+	brand.Logo
+	Index  int
+	Ground string
+	Ink    string // of the caption
+	Reads  bool
+}
+
+// tiles shows each logo on the ground it is made for: white, the brand's
+// darkest or lightest, whatever it reads on.
+func tiles(k *app.Kit) []logoTile {
+	grounds := []colour.RGB{colour.White}
+	for _, c := range k.Colours() {
+		if !c.NeverGround {
+			grounds = append(grounds, c.Value)
+		}
+	}
+	var out []logoTile
+	for i, l := range k.Kit.Logos {
+		t := logoTile{Logo: l, Index: i, Ground: "#FFFFFF"}
+		ground := colour.White
+		if l.Art != nil {
+			// the first is shown on white, the others on the next ground they read on
+			for n := range grounds {
+				g := grounds[(n+i)%len(grounds)]
+				if l.Fits(g) {
+					ground, t.Reads = g, true
+					break
+				}
+			}
+			if l.Art.Box != nil {
+				ground, t.Reads = *l.Art.Box, true
+			}
+		}
+		t.Ground, t.Ink = ground.Hex(), inkOn(ground)
+		out = append(out, t)
+	}
+	return out
+}
+
+// logoSlip is the card beside a logo.
+type logoSlip struct {
+	logoTile
+	Name    string
+	Last    bool
+	Grounds []logoGround
+	Clear   float64    // share of the logo's height
+	Air     [4]float64 // view box with the clear space around
+	Boxed   bool
+	Tones   []string // that can be made of it and are not there
+	Uses    []string
+}
+
+// logoGround is the logo on a ground, on a plate where it does not read there.
+type logoGround struct {
+	Name    string
+	Ground  string
+	Picture string // address of a picture instead of a plain ground
+	Plate   string // colour, "" where it reads
+}
+
+func (l logoSlip) Path() string { return fmt.Sprintf("/$extensions/aspenridge/logos/%d", l.Index) }
+
+// Asks says what taking the logo out means.
+func (l logoSlip) Asks() string {
+	if len(l.Uses) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%s asked for this very logo; the rule picks another there until it comes back.", strings.Join(l.Uses, ", "))
+}
+
+func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (string, any, error) {
+	n, err := strconv.Atoi(key)
+	if err != nil || n < 0 || n >= len(p.Logos) || p.Logos[n].Art == nil {
+		return "", nil, app.ErrNotFound
+	}
+	m, _ := member(r)
+	out := logoSlip{logoTile: p.Logos[n], Last: n == len(p.Logos)-1, Boxed: p.Logos[n].Art.Box != nil}
+	_, out.Name, _ = strings.Cut(out.File, "/")
+	out.Name = strings.TrimSuffix(out.Name, path.Ext(out.Name))
+	if out.Clear = out.ClearSpace; out.Clear == 0 {
+		out.Clear = 0.5
+	}
+	v := out.Art.View
+	air := out.Clear * v[3]
+	out.Air = [4]float64{v[0] - air, v[1] - air, v[2] + 2*air, v[3] + 2*air}
+	out.Grounds = logoGrounds(k, &out.Logo)
+	if picture, err := s.kitPicture(r, m, k); err != nil {
+		return "", nil, err
+	} else if picture != "" {
+		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: plateFor(k, &out.Logo).Hex()})
+	}
+	if out.Art.SVG != "" && !out.Boxed {
+		for _, tone := range []string{"for-dark", "for-light", "one-colour"} {
+			if tone != out.Tone && !slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.Lockup == out.Lockup && l.Tone == tone }) {
+				out.Tones = append(out.Tones, tone)
+			}
+		}
+	}
+	out.Uses, err = s.app.LogoUses(r.Context(), m, k.ID, out.File)
+	return "logo-slip", out, err
+}
+
+// logoGrounds are light, dark and the brand's own ground.
+func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
+	_, dark := k.Extremes()
+	list := []brand.Colour{{Name: "light", Value: colour.White}, {Name: "dark", Value: dark}}
+	if i := slices.IndexFunc(k.Colours(), func(c brand.Colour) bool { return c.Role == brand.Lead && c.Value != dark }); i >= 0 {
+		list = append(list, k.Colours()[i])
+	} else if i := slices.IndexFunc(k.Colours(), func(c brand.Colour) bool { return c.Role == brand.Accent || c.Role == brand.Support }); i >= 0 {
+		list = append(list, k.Colours()[i])
+	}
+	var out []logoGround
+	for _, c := range list {
+		g := logoGround{Name: c.Name, Ground: c.Value.Hex()}
+		if !l.Fits(c.Value) {
+			g.Plate = plateFor(k, l).Hex()
+		}
+		out = append(out, g)
+	}
+	return out
+}
+
+// plateFor is a kit colour the logo reads on.
+func plateFor(k *app.Kit, l *brand.Logo) colour.RGB {
+	if l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	for _, c := range k.Colours() {
+		if c.Role == brand.Ground && l.Fits(c.Value) {
+			return c.Value
+		}
+	}
+	if l.Fits(colour.White) {
+		return colour.White
+	}
+	return colour.Black
+}
+
+// kitPicture is the address of a picture in use with the kit, "" for none.
+func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, error) {
+	sets, err := s.app.Briefs(r.Context(), m)
+	if err != nil {
+		return "", err
+	}
+	for _, set := range sets {
+		if set.Kit.ID != k.ID {
+			continue
+		}
+		for _, p := range set.Job.Pictures {
+			w := min(float64(p.W), float64(p.H)*1.6)
+			h := w / 1.6
+			return fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", p.Hash, (float64(p.W)-w)/2, (float64(p.H)-h)/2, w, h, 320, 200), nil
+		}
+	}
+	return "", nil
+}
+
+func logoAction(f func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, text string) error) func(context.Context, *app.App, app.Member, kitEdit) error {
+	return func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		n, err := strconv.Atoi(e.Token)
+		if err != nil {
+			return app.ErrNotFound
+		}
+		return f(a, ctx, m, e.to, e.Client, n, e.Text)
+	}
+}
+
+func moveLogo(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, text string) error {
+	to, err := strconv.Atoi(text)
+	if err != nil {
+		return app.ErrNotFound
+	}
+	return a.MoveLogo(ctx, m, kit, client, n, to)
+}
+
+// replaceLogo puts an uploaded file in a logo's place.
+func (s *Server) replaceLogo(w http.ResponseWriter, r *http.Request) {
+	n, err := strconv.Atoi(chi.URLParam(r, "n"))
+	if err != nil {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
+	s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+		return s.app.ReplaceLogo(ctx, m, id, client, n, name, data)
+	}, s.kitSheet)(w, r)
+}
