@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"strings"
 
 	"aspenridge/internal/app"
@@ -19,8 +20,8 @@ const (
 	Password = "quiet water 2027"
 )
 
-// Load puts the demo in: the account, Larkmoor's kit with its logos, both
-// briefs with their pictures and a kept look each. A second load changes
+// Load puts the demo in: the account, Larkmoor's kit with its logos, the kit of
+// its sub-brand, both briefs with their pictures and a kept look each. A second load changes
 // nothing.
 func Load(ctx context.Context, a *app.App) error {
 	m, err := a.SignUp(ctx, "Nell Tarrant", Email, Password)
@@ -34,6 +35,12 @@ func Load(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return err
 	}
+	if err := a.SetDefaultKit(ctx, m, kit); err != nil {
+		return err
+	}
+	if _, err := LoadAfterDark(ctx, a, m, kit); err != nil {
+		return err
+	}
 	for _, b := range []struct{ file, layout string }{{"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {
 		if _, err := LoadBrief(ctx, a, m, kit, b.file, b.layout); err != nil {
 			return err
@@ -41,6 +48,23 @@ func Load(ctx context.Context, a *app.App) error {
 	}
 	return nil
 }
+
+// LoadAfterDark puts in the sub-brand for lantern tours, which takes over from
+// Larkmoor whatever it does not say itself.
+func LoadAfterDark(ctx context.Context, a *app.App, m app.Member, parent app.ID) (app.ID, error) {
+	return a.ImportKit(ctx, m, fmt.Appendf(nil, afterDark, parent))
+}
+
+const afterDark = `{
+ "color": {
+  "main": {"river": {"$extensions": {"aspenridge": {"role": "support"}}}},
+  "night": {"$type": "color", "$extensions": {"aspenridge": {"name": "Night"}},
+   "dusk": {"$value": "#2b1f47", "$extensions": {"aspenridge": {"name": "Dusk", "role": "lead"}}},
+   "glow": {"$value": "#ffc96b", "$extensions": {"aspenridge": {"name": "Glow", "role": "accent"}}}}
+ },
+ "$extensions": {"aspenridge": {"formatVersion": 1, "name": "Larkmoor After Dark", "parent": "%s", "tagline": "Lanterns on slow water",
+  "without": ["/color/main/coral"], "callsToAction": ["Join the crew"], "voice": {"sounds": "Hushed, like talking on a night river."}}}
+}`
 
 // LoadKit puts Larkmoor's kit into a workspace.
 func LoadKit(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {

@@ -98,14 +98,14 @@ func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error
 	if err != nil {
 		return 0, err
 	}
-	if err := tryOn(d, c.Op); err != nil {
+	if err := a.tryOn(ctx, d, c.Op); err != nil {
 		return 0, err
 	}
 	return a.Store.Edit(ctx, m.Workspace, id, store.Change{Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing})
 }
 
 // tryOn applies a change to a copy and reads the result.
-func tryOn(d store.Document, op edit.Op) error {
+func (a *App) tryOn(ctx context.Context, d store.Document, op edit.Op) error {
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
 		return err
@@ -114,14 +114,17 @@ func tryOn(d store.Document, op edit.Op) error {
 		return fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
 	if d.Kind == "kit" {
-		_, err = parseKit(doc)
+		var s standing
+		if s, err = a.stand(ctx, d.Workspace, d.ID, doc); err == nil {
+			_, err = parseKit(s.whole)
+		}
 	} else {
 		_, err = parseBrief(doc)
 	}
-	if err != nil {
-		return fmt.Errorf("%w: %v", ErrInvalid, err)
+	if err != nil && !errors.Is(err, ErrInvalid) {
+		err = fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	return nil
+	return err
 }
 
 // Undo takes back the last change of a document, or with redo puts back the
@@ -139,6 +142,15 @@ func (a *App) Archive(ctx context.Context, m Member, id ID, away bool) error {
 		return err
 	}
 	return a.Store.Archive(ctx, m.Workspace, id, away)
+}
+
+// Delete takes a kit or brief away for good, or takes that back. What uses a
+// deleted kit keeps it.
+func (a *App) Delete(ctx context.Context, m Member, id ID, away bool) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.Store.Delete(ctx, m.Workspace, id, away)
 }
 
 // PutAway lists the kits and briefs that were taken off the desk.

@@ -10,6 +10,7 @@ import (
 	"path"
 	"strings"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/kitfile"
@@ -17,7 +18,7 @@ import (
 )
 
 // ownOf is the part of a kit document that is ours alone.
-func ownOf(doc *edit.Object) *edit.Object { return doc.Object("$extensions").Object("aspenridge") }
+func ownOf(doc *edit.Object) *edit.Object { return brand.Own(doc) }
 
 // namedFile is an item of a kit document that names a file.
 type namedFile struct {
@@ -51,13 +52,17 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 	if err != nil {
 		return "", nil, err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, id)
-	if err != nil {
+	doc := k.stands.own
+	_, follows := k.Parent()
+	if follows {
+		doc = k.stands.whole
+	}
+	if doc, err = edit.ParseObject(raw(doc)); err != nil { // a copy: the kit is shared
 		return "", nil, err
 	}
-	doc, err := edit.ParseObject(d.Doc)
-	if err != nil {
-		return "", nil, err
+	if follows { // an archive stands by itself
+		ownOf(doc).Delete("parent")
+		ownOf(doc).Delete("without")
 	}
 	type entry struct{ name, hash string }
 	var entries []entry

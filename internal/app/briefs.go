@@ -97,11 +97,15 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	s := a.sets[id]
 	a.mu.Unlock()
 	if s != nil && s.Doc.Workspace == m.Workspace {
-		seqs, err := a.Store.Seqs(ctx, m.Workspace, id, s.Kit.ID)
+		seqs, err := a.Store.Seqs(ctx, m.Workspace, id)
 		if err != nil {
 			return nil, err
 		}
-		if seqs[0] == s.Doc.Seq && seqs[1] == s.Kit.Seq {
+		k, err := a.Kit(ctx, m, *s.Doc.KitID)
+		if err != nil {
+			return nil, err
+		}
+		if seqs[0] == s.Doc.Seq && k == s.Kit {
 			return s, nil
 		}
 	}

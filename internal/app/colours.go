@@ -52,15 +52,12 @@ func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, show
 	if err := may(m, change); err != nil {
 		return err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, kit)
+	d, stands, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
 		return err
 	}
-	doc, err := edit.ParseObject(d.Doc)
-	if err != nil {
-		return err
-	}
-	k, err := brand.Parse(doc)
+	doc := stands.own
+	k, err := brand.Parse(stands.whole)
 	if err != nil {
 		return err
 	}
@@ -69,7 +66,7 @@ func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, show
 	case id == "" && len(k.Palettes) > 0:
 		pal = k.Palettes[0]
 	case id != "" && len(k.Palettes) > 0:
-		pal.ID = freeName(id, func(s string) bool { return doc.Object("color").Object(s) != nil })
+		pal.ID = freeName(id, func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
 	}
 	group := doc.Object("color").Object(pal.ID)
 	if group == nil {
@@ -104,7 +101,9 @@ next:
 			c.Role = proposeRole(c.Value, roles)
 		}
 		roles[c.Role]++
-		token := freeName(tokenName(c.Name), func(s string) bool { return group.Get(s) != nil })
+		token := freeName(tokenName(c.Name), func(s string) bool {
+			return group.Get(s) != nil || stands.whole.Object("color").Object(pal.ID).Get(s) != nil
+		})
 		value, err := edit.Parse(raw(map[string]any{
 			"$value":      brand.ColourValue(c.Value),
 			"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},

@@ -26,6 +26,8 @@ type Kit struct {
 	// Offers are colours found in the logos that are neither in the kit nor
 	// turned down yet.
 	Offers []Offer
+
+	stands standing // its document and its parents'
 }
 
 // Offer is a colour proposed for the kit.
@@ -62,7 +64,11 @@ func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 }
 
 func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object) (ID, error) {
-	k, err := parseKit(doc)
+	s, err := a.stand(ctx, m.Workspace, ID{}, doc)
+	if err != nil {
+		return ID{}, err
+	}
+	k, err := parseKit(s.whole)
 	if err != nil {
 		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
@@ -83,24 +89,17 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	seqs, err := a.Store.Seqs(ctx, m.Workspace, id)
-	if err != nil {
-		return nil, err
-	}
 	a.mu.Lock()
 	k := a.kits[id]
 	a.mu.Unlock()
-	if k != nil && k.Seq == seqs[0] { // Seqs found it in the workspace
-		return k, nil
+	if fresh, err := a.fresh(ctx, m, id, k); err != nil || fresh {
+		return k, err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, id)
+	d, stands, err := a.kitDocument(ctx, m, id)
 	if err != nil {
 		return nil, err
 	}
-	if d.Kind != "kit" {
-		return nil, ErrNotFound
-	}
-	if k, err = a.loadKit(ctx, d); err != nil {
+	if k, err = a.loadKit(ctx, d, stands); err != nil {
 		return nil, err
 	}
 	a.mu.Lock()
@@ -112,16 +111,29 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	return k, nil
 }
 
-func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
-	doc, err := edit.ParseObject(d.Doc)
+// fresh reports whether a kit from the cache (nil for none) and every kit it
+// follows stand as they were read, in the member's workspace.
+func (a *App) fresh(ctx context.Context, m Member, id ID, k *Kit) (bool, error) {
+	ids, want := []ID{id}, []int64{-1}
+	if k != nil {
+		want[0] = k.Seq
+		for _, p := range k.Ancestors() {
+			ids, want = append(ids, p.ID), append(want, p.Seq)
+		}
+	}
+	seqs, err := a.Store.Seqs(ctx, m.Workspace, ids...)
+	if errors.Is(err, ErrNotFound) && len(ids) > 1 {
+		return false, nil // a parent is gone
+	}
+	return slices.Equal(seqs, want), err
+}
+
+func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {
+	b, err := parseKit(stands.whole)
 	if err != nil {
 		return nil, err
 	}
-	b, err := parseKit(doc)
-	if err != nil {
-		return nil, err
-	}
-	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq}
+	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, stands: stands}
 	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
 		return nil, err
 	}
@@ -129,7 +141,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
 		return nil, err
 	}
 	declined := map[string]bool{}
-	if list, ok := doc.Object("$extensions").Object("aspenridge").Get("declinedColours").([]any); ok {
+	if list, ok := ownOf(stands.own).Get("declinedColours").([]any); ok {
 		for _, v := range list {
 			declined[fmt.Sprint(v)] = true
 		}
@@ -169,9 +181,54 @@ func (a *App) loadKit(ctx context.Context, d store.Document) (*Kit, error) {
 	return k, nil
 }
 
-// Kits lists the kits of the workspace, latest first.
-func (a *App) Kits(ctx context.Context, m Member) ([]*Kit, error) {
-	docs, err := a.Store.Documents(ctx, m.Workspace, "kit", 60)
+// MaxNames is how many kits a list of names holds.
+const MaxNames = 2000
+
+// KitNames lists the kits of the workspace by name.
+func (a *App) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	return a.Store.KitNames(ctx, m.Workspace, MaxNames)
+}
+
+// KitCard is a kit in a list: what its own document says, read without its
+// files.
+type KitCard struct {
+	*brand.Kit
+	ID ID
+}
+
+// FindKits lists a page of kits and how many there are in all.
+func (a *App) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []KitCard, total int, err error) {
+	if err := may(m, view); err != nil {
+		return nil, 0, err
+	}
+	docs, total, err := a.Store.FindKits(ctx, m.Workspace, q)
+	if err != nil {
+		return nil, 0, err
+	}
+	for _, d := range docs {
+		own, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			return nil, 0, err
+		}
+		s, err := a.stand(ctx, m.Workspace, d.ID, own)
+		if err != nil {
+			return nil, 0, err
+		}
+		k, err := parseKit(s.whole)
+		if err != nil {
+			return nil, 0, err
+		}
+		page = append(page, KitCard{k, d.ID})
+	}
+	return page, total, nil
+}
+
+// Kits reads the kits changed last, latest first, with their logos.
+func (a *App) Kits(ctx context.Context, m Member, n int) ([]*Kit, error) {
+	docs, err := a.Store.Documents(ctx, m.Workspace, "kit", n)
 	if err != nil {
 		return nil, err
 	}
@@ -184,4 +241,35 @@ func (a *App) Kits(ctx context.Context, m Member) ([]*Kit, error) {
 		out = append(out, k)
 	}
 	return out, nil
+}
+
+// DefaultKit is the kit new briefs start with; ErrNotFound when there is none.
+func (a *App) DefaultKit(ctx context.Context, m Member) (ID, error) {
+	if err := may(m, view); err != nil {
+		return ID{}, err
+	}
+	return a.Store.DefaultKit(ctx, m.Workspace)
+}
+
+// SetDefaultKit chooses the kit new briefs start with.
+func (a *App) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.Store.SetDefaultKit(ctx, m.Workspace, kit)
+}
+
+// UseKit gives a brief another kit. Its look stays: what the new kit cannot
+// resolve follows the rules.
+func (a *App) UseKit(ctx context.Context, m Member, brief, kit ID) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	if err := a.Store.UseKit(ctx, m.Workspace, brief, kit); err != nil {
+		return err
+	}
+	a.mu.Lock()
+	delete(a.sets, brief) // its seq did not move
+	a.mu.Unlock()
+	return nil
 }

@@ -63,15 +63,14 @@ func (a *App) editLogos(ctx context.Context, m Member, kit ID, client string, n 
 	if err != nil {
 		return err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, kit)
+	d, stands, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
 		return err
 	}
-	doc, err := edit.ParseObject(d.Doc)
-	if err != nil {
-		return err
+	list, _ := ownOf(stands.own).Get("logos").([]any)
+	if n >= len(list) && n < len(k.Logos) {
+		return fmt.Errorf("%w: this logo is %s's; change it there, or copy it here first", ErrInvalid, orNew(k.stands.chain[0].Name))
 	}
-	list, _ := ownOf(doc).Get("logos").([]any)
 	if n < 0 || n >= len(list) || n >= len(k.Logos) {
 		return ErrNotFound
 	}

@@ -29,11 +29,7 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 	if err != nil {
 		return err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, kit)
-	if err != nil {
-		return err
-	}
-	doc, err := edit.ParseObject(d.Doc)
+	d, stands, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -45,13 +41,17 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 	if err := change(k, levels); err != nil {
 		return err
 	}
-	v, _ := edit.Lookup(doc, typePath(from.ID))
+	v, _ := edit.Lookup(stands.own, typePath(from.ID))
 	group, _ := v.(*edit.Object)
 	if group == nil {
 		group = edit.NewObject()
 	}
 	for _, l := range brand.Levels {
 		tok := group.Object(string(l))
+		_, said := edit.Lookup(stands.whole, typePath(from.ID)+"/"+string(l))
+		if tok == nil && said && levels.Levels[l] == from.Levels[l] {
+			continue // the parent's, and still as it is there
+		}
 		if tok == nil {
 			tok = edit.NewObject()
 			group.Set(string(l), tok)

@@ -58,7 +58,7 @@ func (s *Store) Seqs(ctx context.Context, workspace ID, ids ...ID) ([]int64, err
 // Documents lists a kind, latest first.
 func (s *Store) Documents(ctx context.Context, workspace ID, kind string, limit int) ([]Document, error) {
 	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
-		where workspace_id = $1 and kind = $2 and archived_at is null order by updated_at desc limit $3`, workspace, kind, limit)
+		where workspace_id = $1 and kind = $2 and archived_at is null and deleted_at is null order by updated_at desc limit $3`, workspace, kind, limit)
 	if err != nil {
 		return nil, err
 	}
@@ -68,7 +68,7 @@ func (s *Store) Documents(ctx context.Context, workspace ID, kind string, limit 
 // PutAway lists what was archived, of every kind, latest first.
 func (s *Store) PutAway(ctx context.Context, workspace ID, limit int) ([]Document, error) {
 	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
-		where workspace_id = $1 and archived_at is not null order by archived_at desc limit $2`, workspace, limit)
+		where workspace_id = $1 and archived_at is not null and deleted_at is null order by archived_at desc limit $2`, workspace, limit)
 	if err != nil {
 		return nil, err
 	}
@@ -84,12 +84,6 @@ func (s *Store) BriefsNaming(ctx context.Context, workspace, kit ID, text string
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
-}
-
-// CountBriefs says how many briefs follow a kit.
-func (s *Store) CountBriefs(ctx context.Context, workspace, kit ID) (n int, err error) {
-	err = s.Pool.QueryRow(ctx, `select count(*) from documents where workspace_id = $1 and kit_id = $2 and archived_at is null`, workspace, kit).Scan(&n)
-	return n, err
 }
 
 // Change is a request to change a document.

@@ -2,11 +2,14 @@ package web
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"reflect"
 	"slices"
 	"strconv"
+
+	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
@@ -34,22 +37,27 @@ func (s *Server) briefFrame(r *http.Request, set *app.Set, screen string) (frame
 	}
 	return frame{
 		Title: title, Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: steps,
-		Watch: set.Doc.ID.String() + "," + set.Kit.ID.String(),
+		Watch: set.Doc.ID.String() + "," + watchKit(set.Kit),
 	}, err
+}
+
+// watchKit names a kit and those it follows, for a page that shows it.
+func watchKit(k *app.Kit) string {
+	out := k.ID.String()
+	for _, p := range k.Ancestors() {
+		out += "," + p.ID.String()
+	}
+	return out
 }
 
 // newBrief starts a brief for a kit and goes to Start.
 func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
-	kits, err := s.app.Kits(r.Context(), m)
+	kit, err := uuid.Parse(r.FormValue("kit"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	var kit app.ID
-	for _, k := range kits {
-		if k.ID.String() == r.FormValue("kit") || (r.FormValue("kit") == "" && kit == app.ID{}) {
-			kit = k.ID
+		if kit, err = s.app.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
+			s.problem(w, r, err)
+			return
 		}
 	}
 	if kit == (app.ID{}) {

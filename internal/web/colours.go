@@ -73,11 +73,13 @@ func slipColour(_ *Server, _ *http.Request, k *app.Kit, p kitPage, token string)
 	if !ok {
 		return "", nil, app.ErrNotFound
 	}
-	return "colour-slip", slipOf(k.Kit, c), nil
+	out := slipOf(k.Kit, c)
+	out.origin = originOf(k, out.Path)
+	return "colour-slip", out, nil
 }
 
 func slipOf(k *brand.Kit, c brand.Colour) colourSlip {
-	out := colourSlip{swatch: swatch{c, tokenPath(c.Token)}, Dials: dialsOf(c.Value), Ramp: colour.Ramp(c.Value, 9), Related: colour.Harmonies(c.Value)}
+	out := colourSlip{swatch: swatch{Colour: c, Path: tokenPath(c.Token)}, Dials: dialsOf(c.Value), Ramp: colour.Ramp(c.Value, 9), Related: colour.Harmonies(c.Value)}
 	n := c.Value.Notations()
 	for _, name := range []string{"hex", "rgb", "hsl", "oklch"} {
 		out.Copies = append(out.Copies, copyAs{name, n[name]})

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -16,12 +17,18 @@ type deskPage struct {
 	Kits   []deskKit
 	Briefs []deskBrief
 	Away   []store.Document // put away, to be brought back
+	More   bool             // there are more kits than the desk shows
 }
+
+// deskKits is how many kits lie on the desk; all of them have a page of their
+// own.
+const deskKits = 12
 
 // deskKit is a kit as a specimen card.
 type deskKit struct {
 	*app.Kit
 	Headline brand.Style
+	Default  bool       // new briefs start with it
 	Mark     *brand.Art // a logo that reads on our paper, nil for none
 }
 
@@ -44,7 +51,7 @@ func (s *Server) home(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
-	kits, err := s.app.Kits(r.Context(), m)
+	kits, err := s.app.Kits(r.Context(), m, deskKits)
 	if err != nil {
 		s.problem(w, r, err)
 		return
@@ -54,9 +61,23 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	var p deskPage
+	def, err := s.defaultKit(r, m)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := deskPage{More: len(kits) == deskKits}
+	slices.SortStableFunc(kits, func(a, b *app.Kit) int { // the default leads
+		if a.ID == def {
+			return -1
+		}
+		if b.ID == def {
+			return 1
+		}
+		return 0
+	})
 	for _, k := range kits {
-		card := deskKit{Kit: k, Headline: k.TypeSets[0].Levels[brand.Headline]}
+		card := deskKit{Kit: k, Headline: k.TypeSets[0].Levels[brand.Headline], Default: k.ID == def && len(kits) > 1}
 		if fit, ok := k.PickLogo(colour.White, brand.WideRoom, ""); ok && !fit.Plate {
 			card.Mark = fit.Logo.Art
 		}

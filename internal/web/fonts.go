@@ -17,16 +17,17 @@ import (
 // ownFontRow is a font file of the kit as the sheet shows it.
 type ownFontRow struct {
 	brand.Font
+	origin
 	Index int
 	Facts []string
 	Plain string // what its embedding permission means, in plain words
 	Used  bool   // a level is set in it
 }
 
-func ownFonts(k *brand.Kit) []ownFontRow {
+func ownFonts(k *app.Kit) []ownFontRow {
 	var out []ownFontRow
 	for i, f := range k.Fonts {
-		row := ownFontRow{Font: f, Index: i}
+		row := ownFontRow{Font: f, origin: fileOrigin(k, "fonts", i), Index: i}
 		style := f.Facts.Style
 		if f.Facts.Variable {
 			style = "variable, at its default"

@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/store"
 )
 
 type kitPage struct {
@@ -40,6 +41,10 @@ type kitPage struct {
 	Lockups   []string
 	Tones     []string
 	Roles     []brand.Role
+	Words     []wordField
+	Spoken    []wordField
+	Parent    *app.Ancestor // nil for none
+	Others    []store.KitName
 }
 
 // missing is something the kit lacks: where it goes on the sheet, and why it
@@ -48,12 +53,13 @@ type missing struct{ What, At, Why string }
 
 // paletteRow is a palette on the sheet; its name shows when there are several.
 type paletteRow struct {
-	Name, Path string
-	Swatches   []swatch
+	ID, Name, Path string
+	Swatches       []swatch
 }
 
 type swatch struct {
 	brand.Colour
+	origin
 	Path string // JSON Pointer of the token
 }
 
@@ -88,7 +94,7 @@ func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
 	if title == "" {
 		title = "New kit"
 	}
-	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: steps, Watch: k.ID.String(), Page: p})
+	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: steps, Watch: watchKit(k), Page: p})
 }
 
 // kitSheet is the changing part of the kit's page: the sheet and the shelf.
@@ -136,12 +142,12 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	id := k.ID
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
-		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k.Kit),
+		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k),
 	}
 	for _, pal := range k.Kit.Palettes {
-		row := paletteRow{Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}
+		row := paletteRow{ID: pal.ID, Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}
 		for _, c := range pal.Colours {
-			row.Swatches = append(row.Swatches, swatch{c, tokenPath(c.Token)})
+			row.Swatches = append(row.Swatches, swatch{c, originOf(k, tokenPath(c.Token)), tokenPath(c.Token)})
 		}
 		p.Palette = append(p.Palette, row.Swatches...)
 		p.Palettes = append(p.Palettes, row)
@@ -153,6 +159,13 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
 	p.Levels = levels(k, set)
+	p.Words, p.Spoken = wordFields(k)
+	if parent, ok := k.Parent(); ok {
+		p.Parent = &parent
+	}
+	if p.Others, err = s.others(r.Context(), m, k); err != nil {
+		return nil, p, err
+	}
 	if p.Following, err = s.app.Store.CountBriefs(r.Context(), m.Workspace, id); err != nil {
 		return nil, p, err
 	}

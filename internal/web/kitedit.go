@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -45,6 +46,20 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	"set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		_, err := a.Edit(ctx, m, e.to, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
 		return err
+	},
+	"leave-out": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		_, err := a.LeaveOut(ctx, m, e.to, app.Change{Base: e.Base, Client: e.Client}, e.Token)
+		return err
+	},
+	"follow": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.Follow(ctx, m, e.to, e.Client, e.Text)
+	},
+	"copy": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		to, err := uuid.Parse(e.Text)
+		if err != nil {
+			return app.ErrNotFound
+		}
+		return a.CopyTo(ctx, m, e.to, to, e.Client, e.Token)
 	},
 	"colour": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		_, err := a.SetColour(ctx, m, e.to, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)

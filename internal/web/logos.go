@@ -14,11 +14,13 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/store"
 )
 
 // logoTile is a logo on the sheet, on the ground it is made for.
 type logoTile struct {
 	brand.Logo
+	origin
 	Index  int
 	Ground string
 	Ink    string // of the caption
@@ -36,7 +38,7 @@ func tiles(k *app.Kit) []logoTile {
 	}
 	var out []logoTile
 	for i, l := range k.Kit.Logos {
-		t := logoTile{Logo: l, Index: i, Ground: "#FFFFFF"}
+		t := logoTile{Logo: l, origin: fileOrigin(k, "logos", i), Index: i, Ground: "#FFFFFF"}
 		ground := colour.White
 		if l.Art != nil {
 			// the first is shown on white, the others on the next ground they read on
@@ -68,6 +70,7 @@ type logoSlip struct {
 	Boxed   bool
 	Tones   []string // that can be made of it and are not there
 	Uses    []string
+	Others  []store.KitName
 }
 
 // logoGround is the logo on a ground, on a plate where it does not read there.
@@ -79,6 +82,14 @@ type logoGround struct {
 }
 
 func (l logoSlip) Path() string { return fmt.Sprintf("/$extensions/aspenridge/logos/%d", l.Index) }
+
+// OutPath is how the logo is taken out: one of the parent's by its file.
+func (l logoSlip) OutPath() string {
+	if l.Inherited() {
+		return brand.FilePath("logos", l.File)
+	}
+	return l.Path()
+}
 
 // Asks says what taking the logo out means.
 func (l logoSlip) Asks() string {
@@ -94,7 +105,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 		return "", nil, app.ErrNotFound
 	}
 	m, _ := member(r)
-	out := logoSlip{logoTile: p.Logos[n], Last: n == len(p.Logos)-1, Boxed: p.Logos[n].Art.Box != nil}
+	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], Last: n == len(p.Logos)-1, Boxed: p.Logos[n].Art.Box != nil}
 	_, out.Name, _ = strings.Cut(out.File, "/")
 	out.Name = strings.TrimSuffix(out.Name, path.Ext(out.Name))
 	if out.Clear = out.ClearSpace; out.Clear == 0 {
@@ -109,7 +120,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	} else if picture != "" {
 		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: plateFor(k, &out.Logo).Hex()})
 	}
-	if out.Art.SVG != "" && !out.Boxed {
+	if out.Art.SVG != "" && !out.Boxed && !out.Inherited() {
 		for _, tone := range []string{"for-dark", "for-light", "one-colour"} {
 			if tone != out.Tone && !slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.Lockup == out.Lockup && l.Tone == tone }) {
 				out.Tones = append(out.Tones, tone)

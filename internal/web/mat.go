@@ -242,16 +242,3 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 	}
 	reply(w, http.StatusOK, map[string]any{"seq": seq, "path": path})
 }
-
-func (s *Server) archive(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	if err == nil {
-		err = s.app.Archive(r.Context(), m, id, r.FormValue("back") == "")
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	http.Redirect(w, r, "/desk", http.StatusSeeOther)
-}

@@ -78,7 +78,7 @@ type caretState struct {
 
 // state describes the set; groups whose hash the page has come without markup.
 func (s *Server) state(set *app.Set, have map[string]map[string]string) matState {
-	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Seq, Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
+	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Version(), Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
 	card := set.Brief.Cards[0]
 	for _, name := range brief.CopyFields {
 		v := card.Field(name)

@@ -9,6 +9,7 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 )
 
@@ -18,7 +19,8 @@ type levelRow struct {
 	Level  brand.Level
 	Ratio  float64
 	Sample string
-	Frail  string // why the face does not survive at the sizes of this level, "" when it does
+	origin
+	Frail string // why the face does not survive at the sizes of this level, "" when it does
 }
 
 // levels are the rows of a type set, in real copy.
@@ -33,7 +35,7 @@ func levels(k *app.Kit, set brand.TypeSet) []levelRow {
 	}
 	var out []levelRow
 	for _, l := range brand.Levels {
-		row := levelRow{Style: set.Levels[l], Level: l, Ratio: set.Ratio(l), Sample: samples[l]}
+		row := levelRow{Style: set.Levels[l], Level: l, origin: originOf(k, typePath(set.ID)+"/"+string(l)), Ratio: set.Ratio(l), Sample: samples[l]}
 		if face, err := k.Library.Face(row.Family, row.Weight, row.Italic); err == nil && row.Small == nil {
 			row.Frail = frail(face.Character(), l)
 		}
@@ -55,6 +57,14 @@ func frail(c typeset.Character, l brand.Level) string {
 	return ""
 }
 
+// typePath is where a type set stands in a kit document.
+func typePath(set string) string {
+	if set == "main" {
+		return "/type"
+	}
+	return "/typeSets/" + edit.Escape(set)
+}
+
 // levelSlip is the card beside a level: everything it is set by.
 type levelSlip struct {
 	levelRow
@@ -64,6 +74,7 @@ type levelSlip struct {
 	Others   []brand.Level // it can change places with
 	Italics  bool
 	Joined   bool // a script: no capitals
+	Path     string
 }
 
 // TrackingEm is the tracking in hundredths of an em.
@@ -81,7 +92,7 @@ func slipLevel(_ *Server, _ *http.Request, k *app.Kit, p kitPage, key string) (s
 	if i < 0 {
 		return "", nil, app.ErrNotFound
 	}
-	out := levelSlip{levelRow: p.Levels[i], Families: p.Families, Roles: brand.Roles}
+	out := levelSlip{levelRow: p.Levels[i], Families: p.Families, Roles: brand.Roles, Path: typePath(p.TypeSet.ID) + "/" + key}
 	out.Weights = k.Library.Weights(out.Family)
 	if !slices.Contains(out.Weights, out.Weight) {
 		out.Weights = append(out.Weights, out.Weight)

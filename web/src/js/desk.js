@@ -1,10 +1,12 @@
 // The Desk: finding things as one types, and bringing a kit in from a file.
 (() => {
-  const { upload } = Aspen
-  const find = document.querySelector('[data-find]')
+  const { upload, request, get, notice, paint } = Aspen
+  const find = document.querySelector('[data-find], .kits [name=find]')
+  const list = document.querySelector('[data-list]')
   const cards = [...document.querySelectorAll('[data-findable]')]
   const nothing = document.querySelector('[data-nothing]')
   find?.addEventListener('input', () => {
+    if (list) return
     const words = find.value.toLowerCase().split(/\s+/).filter(Boolean)
     let shown = 0
     for (const c of cards) {
@@ -24,6 +26,32 @@
     const d = await upload('/kits/import', file)
     if (d) location.href = '/kits/' + d.kit
   }
-  document.querySelector('[data-import]').addEventListener('change', (e) => { if (e.target.files[0]) bring(e.target.files[0]); e.target.value = '' })
+  document.querySelector('[data-import]')?.addEventListener('change', (e) => { if (e.target.files[0]) bring(e.target.files[0]); e.target.value = '' })
   Aspen.files((_, f) => bring(f))
+
+  // the page of all kits: found and ordered on the server
+  const form = list && find.form
+  let timer
+  async function look() {
+    const q = new URLSearchParams(new FormData(form))
+    history.replaceState(null, '', '/kits?' + q)
+    const d = await get('/kits?' + q)
+    list.innerHTML = d.html
+    paint(list)
+  }
+  form?.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(look, 150) })
+  form?.addEventListener('submit', (e) => { e.preventDefault(); look() })
+
+  // put away and deleted at once, and taken back as quickly
+  document.addEventListener('submit', async (e) => {
+    const what = e.target.dataset.away
+    if (!what) return
+    e.preventDefault()
+    const card = e.target.closest('[data-card]')
+    const name = card.querySelector('b, span')?.textContent || 'It'
+    const send = (back) => request(e.target.action, { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams(back ? { back: '1' } : {}) })
+    await send(false)
+    card.hidden = true
+    notice(`${name} is ${what}. Briefs that use it keep it.`, { label: 'Undo', action: async () => { await send(true); card.hidden = false } })
+  })
 })()

@@ -39,7 +39,7 @@
   }
 
   function takeOut(path, note) {
-    change({ action: 'set', path, value: null })
+    change({ action: 'leave-out', token: path })
     notice('Taken out of the kit. ' + (note || ''), { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
   }
   // commit sends what a field says. Leaving a field counts too: the sheet may
@@ -53,7 +53,16 @@
   }
   // an action named on a field or a button: what it is about and what is said
   const said = (el) => el.type === 'checkbox' ? (el.checked ? 'yes' : '') : el.value
-  const act = (el) => { delete el.dataset.dirty; return change({ action: el.dataset.do, token: el.dataset.token, text: el.matches('button') ? el.dataset.text : said(el) }) }
+  async function copyTo(el) {
+    const [to, name] = [el.value, el.selectedOptions[0].textContent]
+    el.value = ''
+    if (!to) return
+    await change({ action: 'copy', token: el.dataset.token, text: to })
+    notice(`Copied to ${name}.`, { label: 'Open it', action: () => { location.href = '/kits/' + to } })
+  }
+  const act = (el) => {
+    if (el.dataset.do === 'copy') return copyTo(el)
+    delete el.dataset.dirty; return change({ action: el.dataset.do, token: el.dataset.token, text: el.matches('button') ? el.dataset.text : said(el) }) }
   sheet.addEventListener('change', (e) => { if (e.target.dataset.do) act(e.target); else commit(e.target) })
   sheet.addEventListener('focusout', (e) => { if (e.target.dataset.dirty) commit(e.target) })
   sheet.addEventListener('input', (e) => { e.target.dataset.dirty = '1' })
@@ -201,6 +210,6 @@
       sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
     }
   })
-  onChange(async () => { const d = await get(here('sheet')); if (d.seq > seq) show(d) })
+  onChange(async () => { const d = await get(here('sheet')); if (d.seq >= seq) show(d) })
   addEventListener('aspen:reverted', refresh)
 })()

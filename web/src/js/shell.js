@@ -135,7 +135,7 @@
     })
   }
 
-  window.Aspen = { client, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
+  window.Aspen = { client, request, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {

@@ -1,0 +1,116 @@
+package store
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// KitName is a kit in a list of names.
+type KitName struct {
+	ID   ID
+	Name string
+}
+
+// KitNames lists the kits of the workspace by name.
+func (s *Store) KitNames(ctx context.Context, workspace ID, limit int) ([]KitName, error) {
+	rows, err := s.Pool.Query(ctx, `select id, name from documents
+		where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null order by lower(name), id limit $2`, workspace, limit)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[KitName])
+}
+
+// KitQuery asks for a page of kits.
+type KitQuery struct {
+	Find   string // every word of it occurs in the name, in any case
+	Sort   string // "name", "new" (latest made first) or "" (latest changed first)
+	Offset int
+	Limit  int
+}
+
+// kitOrders are the orders a list of kits can have.
+var kitOrders = map[string]string{"": "updated_at desc, id", "name": "lower(name), id", "new": "created_at desc, id"}
+
+// FindKits lists a page of kits and says how many there are in all.
+func (s *Store) FindKits(ctx context.Context, workspace ID, q KitQuery) (page []Document, total int, err error) {
+	order, ok := kitOrders[q.Sort]
+	if !ok {
+		return nil, 0, fmt.Errorf("sort %q: want name, new or nothing", q.Sort)
+	}
+	const where = ` from documents where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null
+		and not exists (select from regexp_split_to_table(lower($2), '\s+') w where strpos(lower(name), w) = 0)`
+	if err := s.Pool.QueryRow(ctx, `select count(*)`+where, workspace, q.Find).Scan(&total); err != nil {
+		return nil, 0, err
+	}
+	rows, err := s.Pool.Query(ctx, `select `+documentColumns+where+` order by `+order+` limit $3 offset $4`, workspace, q.Find, q.Limit, q.Offset)
+	if err != nil {
+		return nil, 0, err
+	}
+	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	return page, total, err
+}
+
+// DefaultKit is the kit new briefs start with: the chosen one while it is on the
+// desk, else the one changed last. ErrNotFound when there is none.
+func (s *Store) DefaultKit(ctx context.Context, workspace ID) (id ID, err error) {
+	err = s.Pool.QueryRow(ctx, `select d.id from documents d join workspaces w on w.id = d.workspace_id
+		where d.workspace_id = $1 and d.kind = 'kit' and d.archived_at is null and d.deleted_at is null
+		order by d.id is not distinct from w.default_kit desc, d.updated_at desc limit 1`, workspace).Scan(&id)
+	return id, notFound(err)
+}
+
+// SetDefaultKit chooses the kit new briefs start with.
+func (s *Store) SetDefaultKit(ctx context.Context, workspace, kit ID) error {
+	tag, err := s.Pool.Exec(ctx, `update workspaces set default_kit = $2 where id = $1
+		and exists (select from documents where id = $2 and workspace_id = $1 and kind = 'kit')`, workspace, kit)
+	if err == nil && tag.RowsAffected() == 0 {
+		err = ErrNotFound
+	}
+	return err
+}
+
+// Delete takes a document out of every list, or puts it back.
+func (s *Store) Delete(ctx context.Context, workspace, id ID, away bool) error {
+	tag, err := s.Pool.Exec(ctx, `update documents set deleted_at = case when $3 then now() end where workspace_id = $1 and id = $2`, workspace, id, away)
+	if err == nil && tag.RowsAffected() == 0 {
+		err = ErrNotFound
+	}
+	return err
+}
+
+// family is a kit and every kit that follows it, directly or through others.
+const family = `with recursive family as (
+	select $2::uuid as id
+	union
+	select d.id from documents d join family f on d.doc -> '$extensions' -> 'aspenridge' ->> 'parent' = f.id::text
+	where d.kind = 'kit' and d.workspace_id = $1) `
+
+// CountBriefs says how many briefs follow a kit, those of kits that follow it
+// included.
+func (s *Store) CountBriefs(ctx context.Context, workspace, kit ID) (n int, err error) {
+	err = s.Pool.QueryRow(ctx, family+`select count(*) from documents where workspace_id = $1 and kit_id in (select id from family)
+		and archived_at is null and deleted_at is null`, workspace, kit).Scan(&n)
+	return n, err
+}
+
+// UseKit gives a brief another kit; the brief counts as changed.
+func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		d, doc, err := lock(ctx, tx, workspace, brief)
+		if err != nil {
+			return err
+		}
+		tag, err := tx.Exec(ctx, `update documents set kit_id = $3 where workspace_id = $1 and id = $2 and kind = 'brief'
+			and exists (select from documents where id = $3 and workspace_id = $1 and kind = 'kit')`, workspace, brief, kit)
+		if err != nil {
+			return err
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrNotFound
+		}
+		return save(ctx, tx, d, doc, d.Seq)
+	})
+}
