@@ -11,6 +11,7 @@ import (
 	"math"
 	"strings"
 	"sync"
+	"time"
 
 	"aspenridge/assets"
 	"aspenridge/internal/blob"
@@ -36,6 +37,9 @@ type App struct {
 	Blobs  *blob.Store
 	Studio *raster.Studio
 
+	// Now tells the time, for tests that cannot wait; nil is the clock.
+	Now func() time.Time
+
 	shaper *typeset.Shaper
 	mu     sync.Mutex
 	kits   map[ID]*Kit
@@ -50,6 +54,13 @@ func New(s *store.Store, b *blob.Store) *App {
 		shaper: typeset.NewShaper(assets.Fallback()...),
 		kits:   map[ID]*Kit{}, sets: map[ID]*Set{},
 	}
+}
+
+func (a *App) now() time.Time {
+	if a.Now != nil {
+		return a.Now()
+	}
+	return time.Now()
 }
 
 // Member is who acts, in which workspace, as what.
@@ -100,6 +111,11 @@ func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error
 	}
 	if err := a.tryOn(ctx, d, c.Op); err != nil {
 		return 0, err
+	}
+	if d.Kind == "kit" {
+		if err := a.keepQuiet(ctx, m, d); err != nil {
+			return 0, err
+		}
 	}
 	return a.Store.Edit(ctx, m.Workspace, id, store.Change{Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing})
 }

@@ -367,7 +367,7 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if err := a.DownloadAll(t.Context(), s, &b, "jpeg"); err != nil {
+	if err := a.DownloadAll(t.Context(), m, s, &b, "jpeg"); err != nil {
 		t.Fatal(err)
 	}
 	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
@@ -376,7 +376,7 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 	}
 	stopped, cancel := context.WithCancel(t.Context())
 	cancel()
-	if err := a.DownloadAll(stopped, s, &b, "png"); err == nil {
+	if err := a.DownloadAll(stopped, m, s, &b, "png"); err == nil {
 		t.Error("a download nobody waits for goes on")
 	}
 }

@@ -33,7 +33,11 @@ func (a *App) Download(ctx context.Context, m Member, id ID, placement, format s
 	if err != nil {
 		return "", nil, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	data, err = a.Studio.Render(ctx, s.Piece(s.CurrentLook(), p).Scene, raster.Output{Format: format})
+	done, err := a.Finished(ctx, m, id)
+	if err != nil {
+		return "", nil, err
+	}
+	data, err = a.file(ctx, done, s.Piece(s.CurrentLook(), p), raster.Output{Format: format})
 	return s.FileName(p, format), data, err
 }
 
@@ -43,7 +47,11 @@ var archiveTime = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 
 // DownloadAll streams the whole set as a ZIP in the order it is shown, drawing
 // ahead by one piece.
-func (a *App) DownloadAll(ctx context.Context, s *Set, w io.Writer, format string) error {
+func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, format string) error {
+	done, err := a.Finished(ctx, m, s.Doc.ID)
+	if err != nil {
+		return err
+	}
 	type drawn struct {
 		data []byte
 		err  error
@@ -65,7 +73,7 @@ func (a *App) DownloadAll(ctx context.Context, s *Set, w io.Writer, format strin
 			}
 			go func() {
 				defer func() { <-gate }()
-				data, err := a.Studio.Render(ctx, pc.Scene, raster.Output{Format: format})
+				data, err := a.file(ctx, done, pc, raster.Output{Format: format})
 				results[i] <- drawn{data, err}
 			}()
 		}

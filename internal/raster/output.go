@@ -171,6 +171,12 @@ func (s *Studio) Render(ctx context.Context, sc *scene.Scene, o Output) ([]byte,
 	if err != nil {
 		return nil, err
 	}
+	return s.Draw(ctx, svg, o)
+}
+
+// Draw turns an SVG this package has written into a file of the format; scale
+// and words are as they were when it was written.
+func (s *Studio) Draw(ctx context.Context, svg string, o Output) ([]byte, error) {
 	switch o.Format {
 	case "svg":
 		return []byte(svg), nil

@@ -41,11 +41,12 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	m, _ := member(r)
 	name := set.FileName(spec.Placement{ID: "set"}, "zip")
 	name, _, _ = strings.Cut(name, "_set_")
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", attachment(name+".zip"))
-	if err := s.app.DownloadAll(r.Context(), set, w, "png"); err != nil {
+	if err := s.app.DownloadAll(r.Context(), m, set, w, "png"); err != nil {
 		// the headers are out: break the connection so that nobody keeps half a ZIP
 		s.log.Error("download", "brief", set.Doc.ID, "error", err)
 		panic(http.ErrAbortHandler)

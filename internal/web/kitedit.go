@@ -114,6 +114,12 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	}),
 	"logo-tone": logoAction((*app.App).ToneLogo),
 	"logo-move": logoAction(moveLogo),
+	"restore": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
+		return a.Restore(ctx, m, e.to, e.Client, v)
+	}),
+	"name-version": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
+		return a.NameVersion(ctx, m, e.to, v, e.Text)
+	}),
 	"type-set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		_, err := a.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
 		return err
@@ -161,10 +167,11 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 // kitSlips are the cards beside what is chosen on the sheet: each is a template
 // and what it shows, by kind.
 var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (template string, data any, err error){
-	"colour": slipColour,
-	"level":  slipLevel,
-	"logo":   slipLogo,
-	"pairs":  slipPairs,
+	"colour":  slipColour,
+	"history": slipHistory,
+	"level":   slipLevel,
+	"logo":    slipLogo,
+	"pairs":   slipPairs,
 }
 
 // kitSlip is the fragment of a slip.

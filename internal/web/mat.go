@@ -20,6 +20,9 @@ type matPage struct {
 	Channels []matChannel
 	Bench    benchView
 	State    matState
+	Open     int // pieces that are not finished
+	Finished int
+	Moved    int
 }
 
 type matChannel struct {
@@ -32,6 +35,9 @@ type matPiece struct {
 	SVG      string
 	Flags    int
 	Findings []preflight.Finding
+	Done     string // address of the file as it was finished, "" while it is open
+	Moved    bool   // it would look different now
+	W, H     float64
 }
 
 type benchView struct {
@@ -61,6 +67,12 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	m, _ := member(r)
+	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
 	p := matPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq}
 	for _, pc := range set.Pieces() {
 		ch := spec.ChannelOf(pc.Placement.ID)
@@ -71,9 +83,20 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 		}
 		mp := matPiece{Piece: pc, SVG: pc.Scene.SVG(s.screen(pc.Placement, matZoom))}
 		mp.Flags = len(flagged(pc.Findings))
+		if f, ok := done[pc.Placement.ID]; ok {
+			mp.Done, mp.Moved, mp.Flags = frozenHref(f), f.Moved, 0
+			mp.W = seenWidth(pc.Placement) * matZoom
+			mp.H = mp.W * float64(pc.Placement.Height) / float64(pc.Placement.Width)
+			p.Finished++
+			if f.Moved {
+				p.Moved++
+			}
+		} else {
+			p.Open++
+		}
 		p.Channels[i].Pieces = append(p.Channels[i].Pieces, mp)
 	}
-	p.State = s.state(set, nil)
+	p.State = s.state(set, done, nil)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
 	p.Bench = s.benchOf(set)
 	f.Page = p
@@ -199,7 +222,12 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	st := s.state(set, q.Have)
+	done, err := s.app.Finished(ctx, m, id)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	st := s.state(set, done, q.Have)
 	steps, err := s.app.Store.Steps(ctx, m.Workspace, id)
 	if err != nil {
 		s.problem(w, r, err)

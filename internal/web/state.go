@@ -46,6 +46,8 @@ type pieceState struct {
 	LogoFile string              `json:"logoFile,omitempty"`
 	Findings []preflight.Finding `json:"findings"`
 	Adjusted map[string]string   `json:"adjusted"` // slot -> reach
+	Done     bool                `json:"done"`     // finished: it stays as it is
+	Moved    bool                `json:"moved"`    // it would look different now
 }
 
 type groupState struct {
@@ -77,7 +79,7 @@ type caretState struct {
 }
 
 // state describes the set; groups whose hash the page has come without markup.
-func (s *Server) state(set *app.Set, have map[string]map[string]string) matState {
+func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string]map[string]string) matState {
 	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Version(), Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
 	card := set.Brief.Cards[0]
 	for _, name := range brief.CopyFields {
@@ -95,6 +97,11 @@ func (s *Server) state(set *app.Set, have map[string]map[string]string) matState
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
+		}
+		if f, ok := done[p.ID]; ok {
+			ps.Done, ps.Moved, ps.Groups, ps.Findings = true, f.Moved, []groupState{}, []preflight.Finding{}
+			st.Pieces = append(st.Pieces, ps)
+			continue
 		}
 		for _, g := range pc.Scene.Groups(s.screen(p, 1)) {
 			gs := groupState{ID: g.ID, Hash: g.Hash}

@@ -25,15 +25,20 @@ type Op struct {
 	// Before names the member a new one goes in front of; without it, or when
 	// there is no such member, it goes last.
 	Before string `json:"before,omitempty"`
+	// All, instead of everything else, are several changes made in order as one.
+	All []Op `json:"all,omitempty"`
 }
 
 // Removes reports whether the operation takes something away.
 func (o Op) Removes() bool {
-	return len(o.Order) == 0 && (len(o.Value) == 0 || string(o.Value) == "null")
+	return len(o.Order) == 0 && len(o.All) == 0 && (len(o.Value) == 0 || string(o.Value) == "null")
 }
 
 // Apply changes doc in place and returns the operation that changes it back.
 func Apply(doc *Object, op Op) (inverse Op, err error) {
+	if len(op.All) > 0 {
+		return applyAll(doc, op.All)
+	}
 	parts, err := pointer(op.Path)
 	if err != nil {
 		return Op{}, fmt.Errorf("%w: %v", ErrPath, err)
@@ -153,6 +158,22 @@ func Apply(doc *Object, op Op) (inverse Op, err error) {
 	return inverse, nil
 }
 
+// applyAll makes several changes as one; when one does not fit, those before it
+// are taken back.
+func applyAll(doc *Object, list []Op) (inverse Op, err error) {
+	for _, op := range list {
+		back, err := Apply(doc, op)
+		if err != nil {
+			if len(inverse.All) > 0 {
+				_, _ = Apply(doc, inverse)
+			}
+			return Op{}, err
+		}
+		inverse.All = slices.Insert(inverse.All, 0, back)
+	}
+	return inverse, nil
+}
+
 func escaped(parts []string) []string {
 	out := make([]string, len(parts))
 	for i, p := range parts {
@@ -180,7 +201,8 @@ func reorder(doc *Object, op Op) (Op, error) {
 }
 
 // Overlaps reports whether two paths touch the same part of a document: one is
-// the other, or holds it.
+// the other, or holds it. The empty path, of several changes as one, touches
+// everything.
 func Overlaps(a, b string) bool {
-	return a == b || strings.HasPrefix(a, b+"/") || strings.HasPrefix(b, a+"/")
+	return a == b || a == "" || b == "" || strings.HasPrefix(a, b+"/") || strings.HasPrefix(b, a+"/")
 }

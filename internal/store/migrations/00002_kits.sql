@@ -6,7 +6,8 @@ create index documents_kit_names on documents (workspace_id, lower(name)) where 
 
 alter table workspaces add column default_kit uuid references documents on delete set null;
 
--- A kit as it stood at a quiet moment, its parents in it.
+-- A kit as it stood at a quiet moment: its own document, and with its parents in
+-- it.
 create table versions (
     id bigint generated always as identity primary key,
     kit_id uuid not null references documents on delete cascade,
@@ -14,7 +15,8 @@ create table versions (
     seq bigint not null,
     at timestamptz not null default now(),
     name text not null default '',
-    doc json not null
+    doc json not null,
+    whole json not null
 );
 create index versions_kit on versions (kit_id, id desc);
 
@@ -28,7 +30,7 @@ create table finished (
     version_id bigint references versions on delete set null,
     hash text not null,
     look json not null,
-    svg text not null,
+    svg text not null, -- hash of the file in the blob store
     report json not null,
     primary key (brief_id, placement)
 );

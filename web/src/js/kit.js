@@ -97,7 +97,7 @@
   // --- the slip beside what is chosen ---
   const slip = document.querySelector('[data-slip]')
   let slipOf = null // "kind/key" of what it is about
-  const opener = (of) => sheet.querySelector(`[data-slip-of="${CSS.escape(of)}"]`)
+  const opener = (of) => document.querySelector(`[data-slip-of="${CSS.escape(of)}"]`)
   async function openSlip(of, keepFocus) {
     slipOf = of
     let d
@@ -168,7 +168,7 @@
   })
   slip.addEventListener('keydown', (e) => { if (e.key === 'Escape') closeSlip() })
   document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices]'))) closeSlip() })
-  sheet.addEventListener('click', (e) => {
+  document.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
     if (b) { if (slipOf === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
   })

@@ -60,7 +60,7 @@ document.addEventListener('alpine:init', () => {
       this.zoom = Math.min(1.6, Math.max(0.25, z))
       document.querySelector('[data-zoom-is]').textContent = Math.round(this.zoom * 100) + ' %'
       for (const p of this.state.pieces) {
-        const svg = this.figure(p.id)?.querySelector('.art > svg')
+        const svg = this.figure(p.id)?.querySelector('.art > :is(svg, img)')
         if (!svg) continue
         svg.setAttribute('width', p.seen * this.zoom)
         svg.setAttribute('height', (p.seen * this.zoom * p.h) / p.w)
@@ -70,7 +70,7 @@ document.addEventListener('alpine:init', () => {
     },
     have() {
       const out = {}
-      for (const fig of document.querySelectorAll('[data-piece]')) {
+      for (const fig of document.querySelectorAll('[data-piece]:not(.done)')) {
         const groups = {}
         for (const g of fig.querySelectorAll('.art > svg > [data-group]')) groups[g.dataset.group] = g.dataset.hash
         out[fig.dataset.piece] = groups
@@ -79,9 +79,10 @@ document.addEventListener('alpine:init', () => {
     },
     // apply puts an answer on the mat: groups the page has are kept in place.
     apply(d) {
-      if (d.pieces.some((p) => !this.figure(p.id)) || d.pieces.length !== this.state.pieces.length) { location.reload(); return }
+      if (d.pieces.some((p) => !this.figure(p.id)) || d.pieces.length !== this.state.pieces.length || d.pieces.some((p) => p.done !== this.info(p.id).done)) { location.reload(); return }
       this.state = d
       for (const p of d.pieces) {
+        if (p.done) { this.figure(p.id).querySelector('[data-moved]').classList.toggle('moved', p.moved); continue }
         const svg = this.figure(p.id).querySelector('.art > svg')
         const have = new Map([...svg.querySelectorAll(':scope > [data-group]')].map((g) => [g.dataset.group, g]))
         let moved = have.size !== p.groups.length
@@ -99,6 +100,9 @@ document.addEventListener('alpine:init', () => {
         flag.hidden = n === 0
         flag.textContent = n
       }
+      const moved = d.pieces.filter((p) => p.moved).length
+      document.querySelector('[data-forward]').hidden = !moved
+      document.querySelector('[data-moved-count]').textContent = moved
       if (d.bench) { this.bench.innerHTML = d.bench; paint(this.bench) }
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()

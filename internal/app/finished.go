@@ -1,0 +1,176 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"slices"
+
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+// Frozen is a finished piece, and how it would look now.
+type Frozen struct {
+	store.Finished
+	Set   *Set
+	Now   *piece.Piece
+	Moved bool // it would look different now
+}
+
+// drawing tells two drawings of a scene apart, pictures by their content.
+func drawing(s *scene.Scene) string {
+	svg := s.SVG(scene.Options{Scale: 1, Href: func(r scene.PictureRef) string { return string(raw(r)) }})
+	sum := sha256.Sum256([]byte(svg))
+	return hex.EncodeToString(sum[:])
+}
+
+// freeze makes a piece of a set ready to be kept as it is.
+func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64) (store.Finished, error) {
+	svg, err := a.Studio.SVG(pc.Scene, raster.Output{Format: "svg"})
+	if err != nil {
+		return store.Finished{}, err
+	}
+	hash, err := a.Blobs.Put(ctx, []byte(svg))
+	return store.Finished{
+		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: pc.Placement.ID, Version: &version, Hash: drawing(pc.Scene),
+		Look: raw(pc.Look), SVG: hash, Report: raw(pc.Report()),
+	}, err
+}
+
+// Finish freezes every piece of a set that is not finished yet: from then on
+// they stay as they are until somebody brings them forward. It returns how many
+// were frozen.
+func (a *App) Finish(ctx context.Context, m Member, brief ID) (int, error) {
+	return a.freezeAll(ctx, m, brief, func(_ string, done bool) bool { return !done })
+}
+
+// BringForward freezes finished pieces anew, as they look now; without
+// placements, all of the brief.
+func (a *App) BringForward(ctx context.Context, m Member, brief ID, placements ...string) (int, error) {
+	return a.freezeAll(ctx, m, brief, func(id string, done bool) bool {
+		return done && (len(placements) == 0 || slices.Contains(placements, id))
+	})
+}
+
+func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(placement string, done bool) bool) (int, error) {
+	if err := may(m, change); err != nil {
+		return 0, err
+	}
+	s, err := a.Set(ctx, m, brief)
+	if err != nil {
+		return 0, err
+	}
+	done, err := a.Finished(ctx, m, brief)
+	if err != nil {
+		return 0, err
+	}
+	version, err := a.keepVersion(ctx, m, s.Kit.ID, "")
+	if err != nil {
+		return 0, err
+	}
+	var list []store.Finished
+	for _, pc := range s.Pieces() {
+		_, is := done[pc.Placement.ID]
+		if !which(pc.Placement.ID, is) {
+			continue
+		}
+		f, err := a.freeze(ctx, s, pc, version)
+		if err != nil {
+			return 0, err
+		}
+		list = append(list, f)
+	}
+	return len(list), a.Store.Finish(ctx, m.Workspace, list...)
+}
+
+// Reopen lets the finished pieces of a brief follow again.
+func (a *App) Reopen(ctx context.Context, m Member, brief ID) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.Store.Reopen(ctx, m.Workspace, brief)
+}
+
+// Finished are the finished pieces of a brief by placement.
+func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Frozen, error) {
+	s, err := a.Set(ctx, m, brief)
+	if err != nil {
+		return nil, err
+	}
+	list, err := a.Store.FinishedOf(ctx, m.Workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]Frozen{}
+	for _, f := range list {
+		out[f.Placement] = s.frozen(f)
+	}
+	return out, nil
+}
+
+// frozen compares a finished piece with the one the set would make now; a place
+// the set goes to no more has none.
+func (s *Set) frozen(f store.Finished) Frozen {
+	out := Frozen{Finished: f, Set: s}
+	for _, p := range s.Placements() {
+		if p.ID == f.Placement {
+			out.Now = s.Piece(s.CurrentLook(), p)
+			out.Moved = drawing(out.Now.Scene) != f.Hash
+		}
+	}
+	return out
+}
+
+// FinishedWith lists the finished pieces made with a kit, or with one that
+// follows it.
+func (a *App) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	list, err := a.Store.FinishedWith(ctx, m.Workspace, kit)
+	if err != nil {
+		return nil, err
+	}
+	var out []Frozen
+	for _, f := range list {
+		s, err := a.Set(ctx, m, f.Brief)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, s.frozen(f))
+	}
+	return out, nil
+}
+
+// FrozenSVG is the file of a finished piece.
+func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement string) ([]byte, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	list, err := a.Store.FinishedOf(ctx, m.Workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range list {
+		if f.Placement == placement {
+			return a.Blobs.Get(ctx, f.SVG)
+		}
+	}
+	return nil, ErrNotFound
+}
+
+// file draws a piece of a set as a file: a finished one as it was finished.
+func (a *App) file(ctx context.Context, done map[string]Frozen, pc *piece.Piece, o raster.Output) ([]byte, error) {
+	f, ok := done[pc.Placement.ID]
+	if !ok || !f.Moved { // an unmoved one is drawn the same, with selectable words in a PDF
+		return a.Studio.Render(ctx, pc.Scene, o)
+	}
+	svg, err := a.Blobs.Get(ctx, f.SVG)
+	if err != nil {
+		return nil, err
+	}
+	return a.Studio.Draw(ctx, string(svg), o)
+}

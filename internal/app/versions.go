@@ -1,0 +1,142 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/store"
+)
+
+// quiet is how long nothing changes before a kit's state is kept as a version:
+// an afternoon of tuning makes a handful of versions, not one for every key.
+const quiet = 10 * time.Minute
+
+// keepQuiet keeps the state a kit is in when the next change comes after a quiet
+// while. A kit that was never changed is kept as it was made.
+func (a *App) keepQuiet(ctx context.Context, m Member, d store.Document) error {
+	at, changed, err := a.Store.QuietSince(ctx, d.ID)
+	if err != nil || (changed && a.now().Sub(at) < quiet) {
+		return err
+	}
+	_, err = a.keepVersion(ctx, m, d.ID, "")
+	return err
+}
+
+func (a *App) keepVersion(ctx context.Context, m Member, kit ID, name string) (int64, error) {
+	d, s, err := a.kitDocument(ctx, m, kit)
+	if err != nil {
+		return 0, err
+	}
+	return a.Store.RecordVersion(ctx, m.Workspace, store.Version{Kit: kit, Seq: d.Seq, Name: name, Doc: raw(s.own), Whole: raw(s.whole)})
+}
+
+// Version is a kit as it stood, with what has changed in the kit since.
+type Version struct {
+	store.Version
+	Since []brand.Difference
+}
+
+// Versions lists a kit's versions, latest first, with what has changed since
+// each.
+func (a *App) Versions(ctx context.Context, m Member, kit ID) ([]Version, error) {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return nil, err
+	}
+	list, err := a.Store.Versions(ctx, m.Workspace, kit, 60)
+	if err != nil {
+		return nil, err
+	}
+	var out []Version
+	for _, v := range list {
+		then, err := a.kitAt(ctx, m, v)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Version{v, brand.Differences(then.Kit, k.Kit)})
+	}
+	return out, nil
+}
+
+// kitAt is a kit as a version has it, ready to compose with.
+func (a *App) kitAt(ctx context.Context, m Member, v store.Version) (*Kit, error) {
+	doc, err := edit.ParseObject(v.Whole)
+	if err != nil {
+		return nil, err
+	}
+	return a.loadKit(ctx, store.Document{ID: v.Kit, Workspace: m.Workspace, Kind: "kit", Seq: v.Seq}, standing{own: doc, whole: doc})
+}
+
+// KitAt reads a version of a kit: 0 is the kit as it is now.
+func (a *App) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit, store.Version, error) {
+	now, err := a.Kit(ctx, m, kit)
+	if err != nil || version == 0 {
+		return now, store.Version{Kit: kit, At: a.now()}, err
+	}
+	v, err := a.Store.Version(ctx, m.Workspace, kit, version)
+	if err != nil {
+		return nil, v, err
+	}
+	k, err := a.kitAt(ctx, m, v)
+	return k, v, err
+}
+
+// NameVersion names a version; 0 keeps the kit as it is now under the name.
+func (a *App) NameVersion(ctx context.Context, m Member, kit ID, version int64, name string) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	if name = strings.TrimSpace(name); len([]rune(name)) > 80 {
+		return fmt.Errorf("%w: a name of at most 80 letters", ErrInvalid)
+	}
+	if version == 0 {
+		id, err := a.keepVersion(ctx, m, kit, name)
+		if err != nil {
+			return err
+		}
+		version = id
+	}
+	return a.Store.NameVersion(ctx, m.Workspace, kit, version, name)
+}
+
+// Restore brings a kit back to a version, in one step that can be undone; what
+// it was before is kept as a version. What the kit takes over from a parent is
+// taken over as it is today.
+func (a *App) Restore(ctx context.Context, m Member, kit ID, client string, version int64) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	v, err := a.Store.Version(ctx, m.Workspace, kit, version)
+	if err != nil {
+		return err
+	}
+	if _, err := a.keepVersion(ctx, m, kit, ""); err != nil {
+		return err
+	}
+	d, now, err := a.kitDocument(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	then, err := edit.ParseObject(v.Doc)
+	if err != nil {
+		return err
+	}
+	ops := edit.Diff(now.own, then)
+	if len(ops) == 0 {
+		return fmt.Errorf("%w: the kit is as that version already", ErrInvalid)
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
+	return err
+}
+
+// With is the same brief in another state of its kit, for comparing.
+func (a *App) With(s *Set, k *Kit) *Set {
+	job := *s.Job
+	job.Kit, job.Library = k.Kit, k.Library
+	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Look: s.Look, pieces: map[string]*piece.Piece{}}
+}

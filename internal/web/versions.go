@@ -1,0 +1,308 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
+)
+
+// versionRow is a version in the list: when, what it is called, what changed
+// since.
+type versionRow struct {
+	app.Version
+	When  string
+	Since string
+}
+
+// when tells a moment the way people do: today by the hour, else by the day.
+func when(t, now time.Time) string {
+	t, now = t.Local(), now.Local()
+	switch y, m, d := t.Date(); {
+	case now.Sub(t) < time.Minute:
+		return "just now"
+	case y == now.Year() && m == now.Month() && d == now.Day():
+		return t.Format("15:04")
+	case y == now.Year():
+		return t.Format("2 January, 15:04")
+	}
+	return t.Format("2 January 2006")
+}
+
+func slipHistory(s *Server, r *http.Request, k *app.Kit, p kitPage, _ string) (string, any, error) {
+	m, _ := member(r)
+	list, err := s.app.Versions(r.Context(), m, k.ID)
+	if err != nil {
+		return "", nil, err
+	}
+	out := struct {
+		ID       string
+		Versions []versionRow
+		Page     kitPage
+	}{ID: k.ID.String(), Page: p}
+	for _, v := range list {
+		row := versionRow{Version: v, When: when(v.At, time.Now()), Since: "as it is now"}
+		for i, d := range v.Since {
+			switch {
+			case i == 0:
+				row.Since = "since then: " + d.What
+			case i < 3:
+				row.Since += ", " + d.What
+			case i == 3:
+				row.Since += fmt.Sprintf(" and %d more", len(v.Since)-3)
+			}
+		}
+		out.Versions = append(out.Versions, row)
+	}
+	return "history-slip", out, nil
+}
+
+func versionAction(f func(ctx context.Context, a *app.App, m app.Member, e kitEdit, version int64) error) func(context.Context, *app.App, app.Member, kitEdit) error {
+	return func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		v, err := strconv.ParseInt(e.Token, 10, 64)
+		if err != nil {
+			return app.ErrNotFound
+		}
+		return f(ctx, a, m, e, v)
+	}
+}
+
+// comparePage shows two states of a kit side by side.
+type comparePage struct {
+	ID       string
+	Versions []versionRow
+	A, B     compared
+	Changes  []brand.Difference
+	Pairs    []beforeAfter
+}
+
+type compared struct {
+	ID   int64 // 0 is the kit as it is now
+	When string
+}
+
+// beforeAfter is a piece in two states.
+type beforeAfter struct {
+	Name          string
+	Before, After mini
+}
+
+// comparePlaces are the shapes two states of a kit are compared in.
+var comparePlaces = []string{"feed-tall", "video-thumbnail", "ad-300x250", "landing-block"}
+
+func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
+	k, err := s.kitOf(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	m, _ := member(r)
+	p := comparePage{ID: k.ID.String()}
+	list, err := s.app.Versions(r.Context(), m, k.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	for _, v := range list {
+		p.Versions = append(p.Versions, versionRow{Version: v, When: when(v.At, time.Now())})
+	}
+	pick := func(key string) (*app.Kit, compared, error) {
+		id, _ := strconv.ParseInt(r.FormValue(key), 10, 64)
+		at, v, err := s.app.KitAt(r.Context(), m, k.ID, id)
+		c := compared{ID: id, When: "now"}
+		if id > 0 {
+			c.When = when(v.At, time.Now())
+			if v.Name != "" {
+				c.When = v.Name
+			}
+		}
+		return at, c, err
+	}
+	var a, b *app.Kit
+	if a, p.A, err = pick("a"); err == nil {
+		b, p.B, err = pick("b")
+	}
+	if err == nil {
+		p.Changes = brand.Differences(a.Kit, b.Kit)
+		p.Pairs, err = s.pairs(r, m, k, a, b)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.show(w, r, "compare", frame{Title: k.Name, Screen: "versions", Kit: k, Page: p})
+}
+
+func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]beforeAfter, error) {
+	sets, err := s.app.Briefs(r.Context(), m)
+	if err != nil {
+		return nil, err
+	}
+	compose := func(at *app.Kit) func(spec.Placement) *piece.Piece {
+		for _, set := range sets {
+			if set.Kit.ID == k.ID && !set.Empty() {
+				with := s.app.With(set, at)
+				return func(p spec.Placement) *piece.Piece { return with.Piece(with.CurrentLook(), p) }
+			}
+		}
+		job := s.app.SampleJob(at, brief.Card{Headline: ptr(sampleHeadline(at)), Subheading: ptr("Every piece in one voice, every size")})
+		look := job.Looks(1)[0]
+		return func(p spec.Placement) *piece.Piece { pc := job.Compose(look, p, 0); return &pc }
+	}
+	left, right := compose(a), compose(b)
+	var out []beforeAfter
+	for _, id := range comparePlaces {
+		p, ok := spec.Find(id)
+		if !ok {
+			return nil, fmt.Errorf("placement %q is not in the catalogue", id)
+		}
+		out = append(out, beforeAfter{p.Name, miniOf(left(p).Scene, p, "a-", 240, 0), miniOf(right(p).Scene, p, "b-", 240, 0)})
+	}
+	return out, nil
+}
+
+// forwardPage lists finished pieces that would look different now.
+type forwardPage struct {
+	Title    string
+	Brief    string // id when it is about one brief
+	Finished int
+	Rows     []forwardRow
+}
+
+type forwardRow struct {
+	Brief, BriefName, Placement string
+	When                        string
+	Old                         string // address of the file as it was finished
+	W, H                        int
+	Now                         mini
+}
+
+func (s *Server) forwardRows(list []app.Frozen) (finished int, rows []forwardRow) {
+	for _, f := range list {
+		finished++
+		if !f.Moved {
+			continue
+		}
+		now := miniOf(f.Now.Scene, f.Now.Placement, "n-"+f.Brief.String()[:8], 236, 0)
+		rows = append(rows, forwardRow{
+			Brief: f.Brief.String(), BriefName: f.Set.Brief.Name, Placement: f.Placement, When: when(f.At, time.Now()),
+			Old: frozenHref(f), W: now.W, H: now.H, Now: now,
+		})
+	}
+	return finished, rows
+}
+
+func frozenHref(f app.Frozen) string {
+	return fmt.Sprintf("/briefs/%s/finished/%s.svg?%.8s", f.Brief, f.Placement, f.SVG)
+}
+
+// kitForward lists the finished pieces of a kit that have moved on; briefForward
+// those of a brief.
+func (s *Server) kitForward(w http.ResponseWriter, r *http.Request) {
+	k, err := s.kitOf(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	m, _ := member(r)
+	list, err := s.app.FinishedWith(r.Context(), m, k.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := forwardPage{Title: k.Name}
+	p.Finished, p.Rows = s.forwardRows(list)
+	s.show(w, r, "forward", frame{Title: k.Name, Screen: "forward", Kit: k, Page: p})
+}
+
+func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	m, _ := member(r)
+	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var list []app.Frozen
+	for _, p := range set.Placements() {
+		if f, ok := done[p.ID]; ok {
+			list = append(list, f)
+		}
+	}
+	f, err := s.briefFrame(r, set, "forward")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := forwardPage{Title: f.Title, Brief: set.Doc.ID.String()}
+	p.Finished, p.Rows = s.forwardRows(list)
+	f.Page = p
+	s.show(w, r, "forward", f)
+}
+
+// bringForward takes the chosen pieces ("brief/placement") to how they look now.
+func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	err := r.ParseForm()
+	byBrief := map[app.ID][]string{}
+	for _, v := range r.Form["piece"] {
+		var id app.ID
+		if len(v) > 37 {
+			id, err = uuid.Parse(v[:36])
+		}
+		if err != nil || len(v) <= 37 {
+			s.problem(w, r, app.ErrNotFound)
+			return
+		}
+		byBrief[id] = append(byBrief[id], v[37:])
+	}
+	for id, places := range byBrief {
+		if _, err = s.app.BringForward(r.Context(), m, id, places...); err != nil {
+			break
+		}
+	}
+	s.back(w, r, err)
+}
+
+// finish freezes the set as it is; with "back" it follows again.
+func (s *Server) finish(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err == nil && r.FormValue("back") != "" {
+		err = s.app.Reopen(r.Context(), m, id)
+	} else if err == nil {
+		_, err = s.app.Finish(r.Context(), m, id)
+	}
+	s.back(w, r, err)
+}
+
+// frozen serves the file of a finished piece; its address carries its content.
+func (s *Server) frozen(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var data []byte
+	if err == nil {
+		data, err = s.app.FrozenSVG(r.Context(), m, id, chi.URLParam(r, "placement"))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "image/svg+xml")
+	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, _ = w.Write(data)
+}
