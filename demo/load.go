@@ -38,6 +38,11 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := a.SetDefaultKit(ctx, m, kit); err != nil {
 		return err
 	}
+	for _, name := range []string{"dawn-on-the-bend.svg", "lanterns-after-dark.svg"} {
+		if err := a.AddBrandPicture(ctx, m, kit, "demo", name, []byte(Pictures()[name])); err != nil {
+			return err
+		}
+	}
 	if _, err := LoadAfterDark(ctx, a, m, kit); err != nil {
 		return err
 	}

@@ -22,7 +22,7 @@ func ownOf(doc *edit.Object) *edit.Object { return brand.Own(doc) }
 
 // namedFile is an item of a kit document that names a file.
 type namedFile struct {
-	list string // logos or fonts, which is also its folder in an archive
+	list string // logos, fonts or pictures, which is also its folder in an archive
 	item *edit.Object
 }
 
@@ -31,7 +31,7 @@ func (f namedFile) file() string { s, _ := f.item.Get("file").(string); return s
 // filesOf lists the items of a kit document that name files, in order.
 func filesOf(doc *edit.Object) []namedFile {
 	var out []namedFile
-	for _, name := range []string{"logos", "fonts"} {
+	for _, name := range []string{"logos", "fonts", "pictures"} {
 		list, _ := ownOf(doc).Get(name).([]any)
 		for _, item := range list {
 			if o, ok := item.(*edit.Object); ok {
@@ -133,10 +133,7 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 		if err != nil {
 			return ID{}, err
 		}
-		take := a.takeLogo
-		if f.list == "fonts" {
-			take = a.takeFont
-		}
+		take := map[string]taker{"logos": a.takeLogo, "fonts": a.takeFont, "pictures": a.takePicture}[f.list]
 		k, err := take(ctx, m, path.Base(f.file()), data, func(ref string) { f.item.Set("file", ref) })
 		if err != nil {
 			return ID{}, fmt.Errorf("%s: %w", f.file(), err)
@@ -150,6 +147,9 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 	}
 	return a.putKit(ctx, m, doc)
 }
+
+// taker reads a file; what it returns keeps it and says under which reference.
+type taker func(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error)
 
 // takeLogo reads a logo file; what it returns keeps it and says under which
 // reference.

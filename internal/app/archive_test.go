@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"aspenridge/demo"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/kitfile"
@@ -18,10 +19,13 @@ import (
 // somebody else and all; the command line reads the archive too.
 func TestArchivesGoRound(t *testing.T) {
 	a, m, kit, _ := open(t)
-	for path, value := range map[string]string{"/somebody": `{"else":[1,2.50,{"z":1,"a":2}]}`, "/$extensions/aspenridge/motion": `{"opening":"later"}`} {
+	for path, value := range map[string]string{"/somebody": `{"else":[1,2.50,{"z":1,"a":2}]}`, "/$extensions/aspenridge/motion": `{"later":{"x":1.50},"mark":{"place":"bottom-left"}}`} {
 		if _, err := a.Edit(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: path, Value: json.RawMessage(value)}}); err != nil {
 			t.Fatal(err)
 		}
+	}
+	if err := a.AddBrandPicture(t.Context(), m, kit, "tab", "dawn.svg", []byte(demo.Pictures()["dawn-on-the-bend.svg"])); err != nil {
+		t.Fatal(err)
 	}
 	name, one, err := a.ExportKit(t.Context(), m, kit)
 	if err != nil || name != "larkmoor-paddle-school.zip" {
@@ -39,7 +43,7 @@ func TestArchivesGoRound(t *testing.T) {
 		t.Errorf("the second archive differs: %d and %d bytes (%v)", len(one), len(two), err)
 	}
 	k, err := a.Kit(t.Context(), m, again)
-	if err != nil || len(k.Logos) != 4 || k.Logos[0].Art == nil || len(k.Warnings) != 0 {
+	if err != nil || len(k.Logos) != 4 || k.Logos[0].Art == nil || len(k.Pictures) != 1 || k.Motion.Mark.Place != "bottom-left" || len(k.Warnings) != 0 {
 		t.Errorf("%d logos, warnings %v (%v)", len(k.Logos), k.Warnings, err)
 	}
 	fsys, err := kitfile.OpenZip(one)

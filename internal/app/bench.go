@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -51,6 +52,14 @@ func (s *Set) Bench() Bench {
 // them.
 func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
 	ranked := colourway.Rank(s.Kit.Colours(), l.Needs(), benchColourways)
+	var kept []colourway.Colourway // under a name in the kit: they come first
+	for _, k := range s.Kit.Kept {
+		if c, ok := colourway.Resolve(s.Kit.Kit, k.Seats, l.Needs()); ok {
+			kept = append(kept, c)
+			ranked = slices.DeleteFunc(ranked, func(o colourway.Colourway) bool { return maps.Equal(o.Tokens(), c.Tokens()) })
+		}
+	}
+	ranked = append(kept, ranked...)
 	if own, ok := colourway.Resolve(s.Kit.Kit, look.Seats, l.Needs()); ok &&
 		!slices.ContainsFunc(ranked, func(c colourway.Colourway) bool { return sameSeats(c, look) }) {
 		ranked = append([]colourway.Colourway{own}, ranked...)
@@ -65,6 +74,31 @@ func sameSeats(c colourway.Colourway, look piece.Look) bool {
 		}
 	}
 	return true
+}
+
+// KeepColourway keeps the colours of the brief's look in its kit, under a name
+// made of them; it can be renamed there.
+func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string) (name string, err error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return "", err
+	}
+	look, now := s.CurrentLook(), s.Bench().Colours
+	for _, k := range s.Kit.Kept {
+		if maps.Equal(k.Seats, look.Seats) {
+			return "", fmt.Errorf("%w: the kit keeps this colourway already, as %s", ErrInvalid, k.Name)
+		}
+	}
+	name = now.At(colourway.Ground).Name
+	for _, seat := range []colourway.Seat{colourway.Panel, colourway.Button} {
+		if n := now.At(seat).Name; !strings.Contains(name, n) {
+			name += " and " + n
+		}
+	}
+	_, err = a.Edit(ctx, m, s.Kit.ID, Change{Client: client, Base: Latest, Op: edit.Op{
+		Path: "/$extensions/aspenridge/colourways/-", Value: raw(brand.KeptColourway{Name: name, Seats: now.Tokens()}),
+	}})
+	return name, err
 }
 
 // Turn moves along an ingredient and keeps the look that results.

@@ -14,7 +14,6 @@ import (
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 	"aspenridge/layouts"
 )
@@ -169,11 +168,6 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	return s, nil
 }
 
-type pictureFacts struct {
-	W, H  int
-	Notes []string
-}
-
 // Briefs lists the jobs of the workspace, latest first.
 func (a *App) Briefs(ctx context.Context, m Member) ([]*Set, error) {
 	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", 60)
@@ -262,38 +256,6 @@ func (s *Set) Pieces() []*piece.Piece {
 	}
 	wg.Wait()
 	return out
-}
-
-// AddPicture takes a picture into the brief as its first one.
-func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
-	ref, err := a.KeepPicture(ctx, m, name, data)
-	if err != nil {
-		return err
-	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{
-		Path: "/cards/0/pictures", Value: raw([]any{map[string]any{"file": ref, "focus": []float64{0.5, 0.5}}}),
-	}})
-	return err
-}
-
-// KeepPicture takes a picture into the workspace and returns how documents name
-// it.
-func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
-	if err := may(m, change); err != nil {
-		return "", err
-	}
-	in, err := raster.Import(ctx, data)
-	if err != nil {
-		return "", fmt.Errorf("%s: %w", name, err)
-	}
-	if _, err := a.Blobs.Put(ctx, in.Data); err != nil {
-		return "", err
-	}
-	err = a.Store.PutFile(ctx, store.File{
-		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
-		Facts: raw(pictureFacts{in.W, in.H, in.Notes}),
-	})
-	return fileRef(in.Hash, name), err
 }
 
 // ChooseLook keeps a look for the brief.

@@ -27,7 +27,18 @@ type Kit struct {
 	// turned down yet.
 	Offers []Offer
 
-	stands standing // its document and its parents'
+	// Neutrals are colours without which no two of the kit carry small text.
+	Neutrals []colour.RGB
+
+	sizes  map[string][2]int // of its pictures, px, by file
+	stands standing          // its document and its parents'
+}
+
+// PictureSize is the width and height of one of the kit's pictures in px; ok is
+// false for a clip and for one whose file is missing.
+func (k *Kit) PictureSize(file string) (w, h int, ok bool) {
+	s, ok := k.sizes[file]
+	return s[0], s[1], ok
 }
 
 // Offer is a colour proposed for the kit.
@@ -140,10 +151,30 @@ func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*
 	if err := kitfile.CheckFonts(b, k.Library, true); err != nil {
 		return nil, err
 	}
+	k.sizes = map[string][2]int{}
+	for _, p := range b.Pictures {
+		if p.Kind == brand.Clip {
+			continue
+		}
+		w, h, err := a.PictureSize(ctx, Member{Workspace: d.Workspace}, HashOf(p.File))
+		if errors.Is(err, ErrNotFound) {
+			b.Warnings = append(b.Warnings, "the file of a picture is missing: "+p.File)
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		k.sizes[p.File] = [2]int{w, h}
+	}
 	declined := map[string]bool{}
 	if list, ok := ownOf(stands.own).Get("declinedColours").([]any); ok {
 		for _, v := range list {
 			declined[fmt.Sprint(v)] = true
+		}
+	}
+	for _, c := range b.Neutrals() {
+		if !declined[c.Hex()] {
+			k.Neutrals = append(k.Neutrals, c)
 		}
 	}
 	have := b.Colours()

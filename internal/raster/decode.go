@@ -7,6 +7,7 @@ import (
 	"image"
 	"image/png"
 	"math"
+	"strings"
 
 	"github.com/davidbyttow/govips/v2/vips"
 
@@ -115,6 +116,10 @@ func importPicture(data []byte) (any, []byte, error) {
 	var payload []byte
 	if img.HasAlpha() {
 		out.Type = "image/png"
+	}
+	if len(out.Notes) == 0 && asKept(data, out.Type) {
+		payload = data
+	} else if img.HasAlpha() {
 		payload, _, err = img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll})
 	} else {
 		payload, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
@@ -134,6 +139,29 @@ func importPicture(data []byte) (any, []byte, error) {
 		return nil, nil, errors.New("nothing is drawn in it")
 	}
 	return out, payload, nil
+}
+
+// asKept reports whether a file is already as we keep pictures: of the media
+// type, upright 8-bit sRGB with nothing besides the pixels. It then stays as it
+// is, so that a picture loses nothing on its way through an archive and back.
+func asKept(data []byte, mediaType string) bool {
+	if "image/"+Kind(data) != mediaType {
+		return false
+	}
+	img, err := vips.LoadImageFromBuffer(data, vips.NewImportParams())
+	if err != nil {
+		return false
+	}
+	defer img.Close()
+	if img.HasICCProfile() || img.Orientation() > 1 || img.Interpretation() != vips.InterpretationSRGB || img.BandFormat() != vips.BandFormatUchar {
+		return false
+	}
+	for _, f := range img.ImageFields() {
+		if strings.HasPrefix(f, "exif-") || strings.HasPrefix(f, "xmp-") || strings.HasPrefix(f, "iptc-") || strings.HasPrefix(f, "png-comment") {
+			return false
+		}
+	}
+	return true
 }
 
 // dropOpaqueAlpha takes away an alpha channel through which nothing shows:

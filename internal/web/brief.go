@@ -13,6 +13,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
@@ -71,6 +72,12 @@ func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	if ref := r.FormValue("picture"); ref != "" {
+		if err := s.app.UsePicture(r.Context(), m, id, "", ref, ""); err != nil {
+			s.problem(w, r, err)
+			return
+		}
+	}
 	http.Redirect(w, r, "/briefs/"+id.String()+"/start", http.StatusSeeOther)
 }
 
@@ -95,10 +102,15 @@ type placeChoice struct {
 }
 
 type previewPage struct {
-	Empty bool
-	Minis []mini
-	Thumb string // of the first picture, empty for none
-	Words brief.Words
+	Empty      bool
+	Minis      []mini
+	Thumb      string // of the first picture, empty for none
+	Words      brief.Words
+	PictureRef string // the first picture, as documents name it
+	InKit      bool
+	KitName    string
+	Colours    []colour.Found // of the picture, those not in the kit
+	Brand      []brandPic
 }
 
 func (s *Server) start(w http.ResponseWriter, r *http.Request) {
@@ -112,7 +124,11 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	p := startPage{ID: set.Doc.ID.String(), Card: set.Brief.Cards[0], Seq: set.Doc.Seq, Preview: s.previewOf(set), Purposes: brief.Purposes}
+	p := startPage{ID: set.Doc.ID.String(), Card: set.Brief.Cards[0], Seq: set.Doc.Seq, Purposes: brief.Purposes}
+	if p.Preview, err = s.previewOf(r, set); err != nil {
+		s.problem(w, r, err)
+		return
+	}
 	chosen := map[string]bool{}
 	for _, pl := range set.Placements() {
 		chosen[pl.ID] = true
@@ -131,7 +147,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "start", f)
 }
 
-func (s *Server) previewOf(set *app.Set) previewPage {
+func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 	p := previewPage{Empty: set.Empty(), Words: set.Brief.Cards[0].Words(set.Kit.Kit)}
 	for _, id := range []string{"feed-tall", "story", "ad-300x250", "shop-banner"} {
 		pl, _ := spec.Find(id)
@@ -142,10 +158,13 @@ func (s *Server) previewOf(set *app.Set) previewPage {
 		if ph, ok := set.Job.Pictures[pic.File]; ok {
 			c := ph.Crop(4.0/3, [2]float64{0.5, 0.5})
 			p.Thumb = fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/240x180", ph.Hash, c.X, c.Y, c.W, c.H)
+			p.PictureRef = pic.File
 			break
 		}
 	}
-	return p
+	p.KitName = set.Kit.Name
+	err := s.fromTheKit(r, set, &p)
+	return p, err
 }
 
 // preview is the changing part of Start.
@@ -160,7 +179,12 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) {
 	m, _ := member(r)
-	html, err := s.fragment("start", "preview", s.previewOf(set))
+	view, err := s.previewOf(r, set)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	html, err := s.fragment("start", "preview", view)
 	if err != nil {
 		s.problem(w, r, err)
 		return

@@ -6,10 +6,12 @@ import (
 	"net/http"
 	"path"
 	"slices"
+	"strings"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
 )
 
 // colourSlip is the card beside a swatch: where the colour lies, what goes with
@@ -157,6 +159,28 @@ func seenBy(list []swatch) []seenRow {
 				if colour.DeltaE(a.Value, b.Value) > 15 && colour.DeltaE(colour.Simulate(a.Value, d), sb) < 6 {
 					row.Alike = append(row.Alike, a.Name+" and "+b.Name)
 				}
+			}
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// keptRow is a colourway the kit keeps under a name.
+type keptRow struct {
+	Index   int
+	Name    string
+	Path    string
+	Colours []colour.RGB // ground, panel, button
+}
+
+func keptRows(k *app.Kit) []keptRow {
+	var out []keptRow
+	for i, kept := range k.Kit.Kept {
+		row := keptRow{Index: i, Name: kept.Name, Path: fmt.Sprintf("/$extensions/aspenridge/colourways/%d", i)}
+		for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Button} {
+			if c, ok := k.Colour(strings.TrimPrefix(kept.Seats[string(seat)], "color.")); ok {
+				row.Colours = append(row.Colours, c.Value)
 			}
 		}
 		out = append(out, row)

@@ -43,6 +43,8 @@ type kitPage struct {
 	Lockups   []string
 	Tones     []string
 	Roles     []brand.Role
+	Folders   []pictureFolder
+	Kept      []keptRow
 	Words     []wordField
 	Spoken    []wordField
 	Parent    *app.Ancestor // nil for none
@@ -157,6 +159,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Matrix = matrix(p.Palette[:min(len(p.Palette), matrixColours)])
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos = tiles(k)
+	p.Folders, p.Kept = folders(k), keptRows(k)
 	set := k.Kit.TypeSet(r.FormValue("set"))
 	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
@@ -194,6 +197,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	}{
 		{k.Name == "", missing{"a name", "w-name", "pieces are signed with it"}},
 		{len(k.Logos) == 0, missing{"a logo", "h-logos", "without one, pieces are signed with the name in type"}},
+		{len(k.Neutrals) > 0, missing{"a neutral", "h-colours", "no two colours of the kit carry small text at 7:1"}},
 		{len(p.Palette) == 0, missing{"a colour", "h-colours", "one is enough: the rest is black and white until there are more"}},
 		{k.Website == "", missing{"a web address", "w-website", "most places need to say where to go"}},
 		{len(k.CallsToAction) == 0, missing{"a call to action", "w-cta", "advertisements ask people to do something"}},

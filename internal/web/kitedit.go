@@ -83,6 +83,17 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		}
 		return a.KeepColours(ctx, m, e.to, e.Client, app.NewColour{Value: c})
 	},
+	"keep-all": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		var list []app.NewColour
+		for _, v := range strings.Fields(e.Text) {
+			c, err := colour.Parse(v)
+			if err != nil {
+				return fmt.Errorf("%w: %v", app.ErrInvalid, err)
+			}
+			list = append(list, app.NewColour{Value: c})
+		}
+		return a.KeepColours(ctx, m, e.to, e.Client, list...)
+	},
 	"decline": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		c, err := colour.Parse(e.Text)
 		if err != nil {
@@ -169,6 +180,7 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (template string, data any, err error){
 	"colour":  slipColour,
 	"history": slipHistory,
+	"picture": slipPicture,
 	"level":   slipLevel,
 	"logo":    slipLogo,
 	"pairs":   slipPairs,

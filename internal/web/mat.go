@@ -175,6 +175,7 @@ type syncRequest struct {
 		Text  string `json:"text"`
 	} `json:"write"`
 	Turn  *app.Step   `json:"turn"`
+	Keep  bool        `json:"keep"` // keep the colourway in the kit
 	Logo  *logoChange `json:"logo"`
 	Lift  *liftChange `json:"lift"`
 	Caret *struct {
@@ -203,11 +204,14 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	ctx := r.Context()
+	var kept string
 	switch {
 	case q.Write != nil:
 		_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Field, q.Write.Reach, q.Write.Text)
 	case q.Turn != nil:
 		_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
+	case q.Keep:
+		kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
 	case q.Logo != nil:
 		_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
 	case q.Lift != nil:
@@ -233,7 +237,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	st.Undo, st.Redo = steps.Undo, steps.Redo
+	st.Undo, st.Redo, st.Kept = steps.Undo, steps.Redo, kept
 	if st.Bench, err = s.fragment("mat", "bench", s.benchOf(set)); err != nil {
 		s.problem(w, r, err)
 		return

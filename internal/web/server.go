@@ -106,6 +106,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits/{id}/forward", s.kitForward)
 			r.Get("/briefs/{id}/forward", s.briefForward)
 			r.Get("/briefs/{id}/finished/{placement}.svg", s.frozen)
+			r.Get("/clips/{hash}", s.clip)
 			r.Get("/own-fonts/{hash}", s.ownFont)
 			r.Get("/briefs/{id}/start", s.start)
 			r.Get("/briefs/{id}/preview", s.preview)
@@ -128,6 +129,8 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/kits/{id}/default", s.makeDefault)
 				r.Post("/briefs/{id}/kit", s.useKit)
 				r.Post("/briefs/{id}/finish", s.finish)
+				r.Post("/briefs/{id}/picture", s.usePicture)
+				r.Post("/briefs/{id}/promote", s.promote)
 				r.Post("/forward", s.bringForward)
 				r.Post("/documents/{id}/archive", s.archive)
 				r.Post("/documents/{id}/delete", s.remove)
@@ -137,6 +140,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/kits/import", s.importKit)
 				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
 				r.Post("/kits/{id}/logos/{n}", s.replaceLogo)
+				r.Post("/kits/{id}/pictures", s.intake(s.app.AddBrandPicture, s.kitSheet))
 				r.Post("/kits/{id}/fonts", s.intake(s.app.AddFont, s.kitSheet))
 				r.Post("/briefs/{id}/pictures", s.intake(s.app.AddPicture, s.preview))
 			})
@@ -155,7 +159,7 @@ func peer(r *http.Request) (string, error) {
 
 // policy is the content security policy: everything comes from here, nothing
 // is inline. Pictures inside logos are data URIs.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; " +
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self'; font-src 'self'; " +
 	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 func secured(next http.Handler) http.Handler {

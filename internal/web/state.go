@@ -21,6 +21,7 @@ type matState struct {
 	Logos  []logoChoice    `json:"logos"`
 	Logo   string          `json:"logo"`
 	Bench  string          `json:"bench,omitempty"`
+	Kept   string          `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
 	Caret  *caretState     `json:"caret,omitempty"`
 	Fields map[string]text `json:"fields"`
 }

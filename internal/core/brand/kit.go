@@ -126,6 +126,29 @@ type Font struct {
 	ConfirmedAt string
 }
 
+// PictureKind is what a picture of the brand is for.
+type PictureKind string
+
+// The kinds of pictures a kit holds.
+const (
+	PhotoPicture PictureKind = "picture"
+	Portrait     PictureKind = "portrait"
+	Pattern      PictureKind = "pattern"
+	Icon         PictureKind = "icon"
+	Clip         PictureKind = "clip"
+)
+
+// PictureKinds lists them.
+var PictureKinds = []PictureKind{PhotoPicture, Portrait, Pattern, Icon, Clip}
+
+// Picture is a picture (or clip) of the brand, apart from everyday files.
+type Picture struct {
+	File   string
+	Alt    string
+	Folder string // as people call it, empty for none
+	Kind   PictureKind
+}
+
 // Voice is how the brand speaks.
 type Voice struct {
 	Sounds    string   `json:"sounds"`
@@ -151,6 +174,9 @@ type Kit struct {
 	Palettes      []Palette
 	TypeSets      []TypeSet
 	Fonts         []Font
+	Pictures      []Picture
+	Kept          []KeptColourway
+	Motion        Motion
 	Voice         Voice
 	Warnings      []string
 }

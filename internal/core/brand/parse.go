@@ -1,6 +1,7 @@
 package brand
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -59,7 +60,15 @@ func Parse(doc *edit.Object) (*Kit, error) {
 				ConfirmedAt string `json:"confirmedAt"`
 			} `json:"rights"`
 		} `json:"fonts"`
-		Voice Voice `json:"voice"`
+		Pictures []struct {
+			File   string      `json:"file"`
+			Alt    string      `json:"alt"`
+			Folder string      `json:"folder"`
+			Kind   PictureKind `json:"kind"`
+		} `json:"pictures"`
+		Colourways []KeptColourway `json:"colourways"`
+		Motion     json.RawMessage `json:"motion"`
+		Voice      Voice           `json:"voice"`
 	}
 	if err := edit.Decode(ext, &root); err != nil {
 		return nil, fmt.Errorf("%w: $extensions.aspenridge: %v", ErrKit, err)
@@ -70,6 +79,7 @@ func Parse(doc *edit.Object) (*Kit, error) {
 	if root.Name == nil {
 		return nil, fmt.Errorf("%w: name is missing", ErrKit)
 	}
+	var err error
 	k := &Kit{
 		Name: *root.Name, Tagline: root.Tagline, Website: root.Website, Handles: root.Handles,
 		Phone: root.Phone, Place: root.Place, CallsToAction: root.CallsToAction,
@@ -99,7 +109,31 @@ func Parse(doc *edit.Object) (*Kit, error) {
 		}
 		k.Fonts = append(k.Fonts, Font{File: f.File, ConfirmedBy: f.Rights.ConfirmedBy, ConfirmedAt: f.Rights.ConfirmedAt})
 	}
-	var err error
+	for i, p := range root.Pictures {
+		if p.File == "" {
+			return nil, fmt.Errorf("%w: pictures[%d]: file is missing", ErrKit, i)
+		}
+		if p.Kind == "" {
+			p.Kind = PhotoPicture
+		}
+		if !slices.Contains(PictureKinds, p.Kind) {
+			return nil, fmt.Errorf("%w: pictures[%d].kind %q: want picture, portrait, pattern, icon or clip", ErrKit, i, p.Kind)
+		}
+		k.Pictures = append(k.Pictures, Picture{p.File, p.Alt, p.Folder, p.Kind})
+	}
+	for _, c := range root.Colourways {
+		if c.Name != "" && len(c.Seats) > 0 {
+			k.Kept = append(k.Kept, c)
+		}
+	}
+	var motion Motion
+	if len(root.Motion) > 0 && json.Unmarshal(root.Motion, &motion) != nil { // somebody else's way to say it; carried along
+		motion = Motion{}
+		k.Warnings = append(k.Warnings, "motion is not written as this version writes it; the rule is used")
+	}
+	if k.Motion, err = motion.checked(); err != nil {
+		return nil, err
+	}
 	if k.Palettes, err = parsePalettes(doc.Object("color")); err != nil {
 		return nil, err
 	}

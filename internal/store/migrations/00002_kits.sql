@@ -6,6 +6,9 @@ create index documents_kit_names on documents (workspace_id, lower(name)) where 
 
 alter table workspaces add column default_kit uuid references documents on delete set null;
 
+alter table files drop constraint files_kind_check;
+alter table files add constraint files_kind_check check (kind in ('picture', 'logo', 'font', 'clip'));
+
 -- A kit as it stood at a quiet moment: its own document, and with its parents in
 -- it.
 create table versions (
@@ -46,6 +49,9 @@ create table links (
 create index links_kit on links (kit_id);
 
 -- +goose Down
+delete from files where kind = 'clip';
+alter table files drop constraint files_kind_check;
+alter table files add constraint files_kind_check check (kind in ('picture', 'logo', 'font'));
 drop table links, finished, versions;
 alter table workspaces drop column default_kit;
 drop index documents_parent, documents_kit_names;

@@ -160,14 +160,15 @@
     const b = e.target.closest('button')
     if (!b) return
     const d = b.dataset
-    if ('slipClose' in d) closeSlip()
+    if ('dropper' in d) Aspen.dropper(slip.querySelector(d.dropper), (hex) => change({ action: 'keep', text: hex }))
+    else if ('slipClose' in d) closeSlip()
     else if (d.do) act(b)
     else if (d.copy) { await navigator.clipboard.writeText(d.copy).then(() => notice(d.copy + ' is copied.'), () => notice(d.copy)) }
     else if (d.order) { await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') }) }
     else if (d.remove) { takeOut(d.remove, d.asks); closeSlip() }
   })
   slip.addEventListener('keydown', (e) => { if (e.key === 'Escape') closeSlip() })
-  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices]'))) closeSlip() })
+  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices], dialog'))) closeSlip() })
   document.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
     if (b) { if (slipOf === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
@@ -198,10 +199,16 @@
   })
   sheet.addEventListener('dragend', () => { dragged = null })
 
+  // what is dropped on the pictures is one of them
+  let over = ''
+  document.addEventListener('drop', (e) => { over = e.target.closest('[data-drop]')?.dataset.drop || '' }, true)
+  document.addEventListener('paste', () => { over = '' }, true)
+
   // a palette in a text file joins the colours; everything else is a logo
   files(async (kind, f) => {
     if (kind?.includes('/')) { const d = await upload(`/kits/${id}/${kind}`, f); if (d) show(d); return }
     if (/\.(gpl|css|json|txt)$/i.test(f.name)) { change({ action: 'paste', text: await f.text() }); return }
+    if (over === 'pictures' || kind === 'brand' || /\.(mp4|webm)$/i.test(f.name)) { const d = await upload(`/kits/${id}/pictures`, f); if (d) show(d); return }
     const font = /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
     const d = await upload(`/kits/${id}/${font ? 'fonts' : 'logos'}`, f)
     if (d) show(d)

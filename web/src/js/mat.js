@@ -41,6 +41,7 @@ document.addEventListener('alpine:init', () => {
       this.bench.addEventListener('click', (e) => {
         const b = e.target.closest('[data-turn]')
         if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
+        if (e.target.closest('[data-keep-colours]')) this.sync({ keep: true })
       })
       this.slip.addEventListener('click', (e) => this.slipClick(e))
       addEventListener('keydown', (e) => this.key(e))
@@ -103,6 +104,7 @@ document.addEventListener('alpine:init', () => {
       const moved = d.pieces.filter((p) => p.moved).length
       document.querySelector('[data-forward]').hidden = !moved
       document.querySelector('[data-moved-count]').textContent = moved
+      if (d.kept) notice(`The kit keeps this colourway as ${d.kept}.`)
       if (d.bench) { this.bench.innerHTML = d.bench; paint(this.bench) }
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()
@@ -314,7 +316,7 @@ document.addEventListener('alpine:init', () => {
     },
     key(e) {
       if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
-      const turn = { l: 'layout', c: 'colourway', o: 'logo' }[e.key.toLowerCase()]
+      const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type' }[e.key.toLowerCase()]
       if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
       if (e.key.toLowerCase() === 'p') { e.preventDefault(); this.bench.querySelector('[data-upload]').click() }
       if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)

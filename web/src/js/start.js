@@ -57,6 +57,18 @@
       put('/placements', list)
     }
   })
+  // between this brief and its kit: a picture, a colour
+  const kit = document.body.dataset.kit
+  host.addEventListener('click', async (e) => {
+    const b = e.target.closest('button')
+    if (!b) return
+    const d = b.dataset
+    try {
+      if (d.usePicture) show(await post(`/briefs/${id}/picture`, { file: d.usePicture, alt: d.alt }))
+      else if (d.promote) { show(await post(`/briefs/${id}/promote`, { file: d.promote })); notice('The picture is in the kit now.') }
+      else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview`)) }
+    } catch (err) { notice(err.message, { bad: true }) }
+  })
   files(async (_, f) => { const d = await upload(`/briefs/${id}/pictures`, f); if (d) show(d) })
   onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview`); show(d, !document.activeElement?.dataset.field) } })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview`), true))

@@ -1,0 +1,228 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"image/jpeg"
+	"image/png"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+type pictureFacts struct {
+	W, H  int
+	Notes []string
+}
+
+// AddPicture takes a picture into the brief as its first one.
+func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+	ref, err := a.KeepPicture(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	return a.UsePicture(ctx, m, id, client, ref, "")
+}
+
+// UsePicture makes a picture of the workspace the brief's first one.
+func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, ref, alt string) error {
+	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+		return err
+	}
+	pic := map[string]any{"file": ref, "focus": []float64{0.5, 0.5}}
+	if alt != "" {
+		pic["alt"] = alt
+	}
+	_, err := a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures", Value: raw([]any{pic})}})
+	return err
+}
+
+// KeepPicture takes a picture into the workspace and returns how documents name
+// it.
+func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
+	if err := may(m, change); err != nil {
+		return "", err
+	}
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return "", fmt.Errorf("%s: %w", name, err)
+	}
+	return a.keepImported(ctx, m, name, in)
+}
+
+func (a *App) keepImported(ctx context.Context, m Member, name string, in raster.Imported) (string, error) {
+	if _, err := a.Blobs.Put(ctx, in.Data); err != nil {
+		return "", err
+	}
+	// the name says what the file is now
+	if ext := map[string]string{"image/jpeg": ".jpg", "image/png": ".png"}[in.Type]; !strings.HasSuffix(name, ext) {
+		if i := strings.LastIndexByte(name, '.'); i > 0 {
+			name = name[:i]
+		}
+		name += ext
+	}
+	err := a.Store.PutFile(ctx, store.File{
+		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
+		Facts: raw(pictureFacts{in.W, in.H, in.Notes}),
+	})
+	return fileRef(in.Hash, name), err
+}
+
+// clipType tells a film by its first bytes: the media type, "" for none.
+func clipType(data []byte) string {
+	switch {
+	case len(data) > 12 && string(data[4:8]) == "ftyp":
+		return "video/mp4"
+	case bytes.HasPrefix(data, []byte("\x1a\x45\xdf\xa3")):
+		return "video/webm"
+	}
+	return ""
+}
+
+func (a *App) keepClip(ctx context.Context, m Member, name string, data []byte) (string, error) {
+	if len(data) > raster.MaxBytes {
+		return "", fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
+	}
+	hash, err := a.Blobs.Put(ctx, data)
+	if err != nil {
+		return "", err
+	}
+	err = a.Store.PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(struct{}{})})
+	return fileRef(hash, name), err
+}
+
+// takePicture reads a picture or clip of an archive.
+func (a *App) takePicture(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
+	if clipType(data) != "" {
+		return func() error {
+			ref, err := a.keepClip(ctx, m, name, data)
+			set(ref)
+			return err
+		}, nil
+	}
+	in, err := raster.Import(ctx, data)
+	return func() error {
+		ref, err := a.keepImported(ctx, m, name, in)
+		set(ref)
+		return err
+	}, err
+}
+
+// AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:
+// a drawing with a transparent ground is an icon, a film a clip.
+func (a *App) AddBrandPicture(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	if clipType(data) != "" {
+		ref, err := a.keepClip(ctx, m, name, data)
+		if err != nil {
+			return err
+		}
+		return a.Promote(ctx, m, kit, client, ref, "", brand.Clip)
+	}
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	ref, err := a.keepImported(ctx, m, name, in)
+	if err != nil {
+		return err
+	}
+	kind := brand.PhotoPicture
+	if raster.Kind(data) == "svg" && in.Type == "image/png" { // a drawing one sees through
+		kind = brand.Icon
+	}
+	return a.Promote(ctx, m, kit, client, ref, "", kind)
+}
+
+// Promote makes a file of the workspace a picture of the brand.
+func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt string, kind brand.PictureKind) error {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	if slices.ContainsFunc(k.Pictures, func(p brand.Picture) bool { return HashOf(p.File) == HashOf(ref) }) {
+		return fmt.Errorf("%w: this picture is in the kit already", ErrInvalid)
+	}
+	stored := "picture"
+	if kind == brand.Clip {
+		stored = "clip"
+	}
+	if _, err := a.Store.File(ctx, m.Workspace, stored, HashOf(ref)); err != nil {
+		return err
+	}
+	pic := map[string]any{"file": ref, "kind": kind}
+	if alt != "" {
+		pic["alt"] = alt
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/pictures/-", Value: raw(pic)}})
+	return err
+}
+
+// PictureSize is a picture's width and height in px.
+func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int, err error) {
+	f, err := a.Store.File(ctx, m.Workspace, "picture", hash)
+	if err != nil {
+		return 0, 0, err
+	}
+	var facts pictureFacts
+	err = json.Unmarshal(f.Facts, &facts)
+	return facts.W, facts.H, err
+}
+
+// PictureColours are up to n colours that make up a picture, most used first.
+func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
+	w, h, err := a.PictureSize(ctx, m, hash)
+	if err != nil {
+		return nil, err
+	}
+	k := min(1, 128/float64(max(w, h)))
+	tw, th := max(1, int(float64(w)*k)), max(1, int(float64(h)*k))
+	data, kind, err := a.Studio.Crop(scene.PictureRef{Hash: hash, Crop: spec.Rect{W: float64(w), H: float64(h)}, W: float64(tw), H: float64(th)}, tw, th)
+	if err != nil {
+		return nil, err
+	}
+	decode := jpeg.Decode
+	if kind == "image/png" {
+		decode = png.Decode
+	}
+	img, err := decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	p := colour.Pixels{W: img.Bounds().Dx(), H: img.Bounds().Dy()}
+	for y := range p.H {
+		for x := range p.W {
+			r, g, b, al := img.At(img.Bounds().Min.X+x, img.Bounds().Min.Y+y).RGBA()
+			if al == 0 {
+				p.Pix = append(p.Pix, 0, 0, 0, 0)
+				continue
+			}
+			p.Pix = append(p.Pix, uint8(r*255/al), uint8(g*255/al), uint8(b*255/al), uint8(al>>8))
+		}
+	}
+	return colour.ExtractPhoto(p, n), nil
+}
+
+// ClipFile is a clip of the workspace with its media type.
+func (a *App) ClipFile(ctx context.Context, m Member, hash string) (data []byte, mediaType string, err error) {
+	if err := may(m, view); err != nil {
+		return nil, "", err
+	}
+	f, err := a.Store.File(ctx, m.Workspace, "clip", hash)
+	if err != nil {
+		return nil, "", err
+	}
+	data, err = a.Blobs.Get(ctx, hash)
+	return data, f.Type, err
+}
