@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"aspenridge/assets"
@@ -45,6 +46,7 @@ type kitPage struct {
 	Roles     []brand.Role
 	Folders   []pictureFolder
 	Kept      []keptRow
+	Motion    motionPage
 	Words     []wordField
 	Spoken    []wordField
 	Parent    *app.Ancestor // nil for none
@@ -191,6 +193,9 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	if p.Shelf, err = s.shelf(r, m, k); err != nil {
 		return nil, p, err
 	}
+	if p.Motion, err = s.motionOf(r, m, k); err != nil {
+		return nil, p, err
+	}
 	for _, c := range []struct {
 		missing bool
 		what    missing
@@ -289,7 +294,11 @@ func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error
 		k := min(160/float64(p.Height), 300/float64(p.Width))
 		out = append(out, miniOf(pc.Scene, p, "shelf-", k*float64(max(p.Width, p.Height)), 0))
 	}
-	return out, nil
+	frame, err := s.videoFrame(r, m, k)
+	if err != nil {
+		return nil, err
+	}
+	return slices.Insert(out, 2, frame), nil
 }
 
 func ptr(s string) *string { return &s }

@@ -76,6 +76,7 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		return a.StartPalette(ctx, m, e.to, e.Client, e.Text)
 	},
 	"paste": pasteColours,
+	"mark":  placeMark,
 	"keep": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		c, err := colour.Parse(e.Text)
 		if err != nil {

@@ -49,6 +49,7 @@
     delete d.dirty
     if (d.set) change({ action: 'set', path: d.set, value: el.value === '' && !d.set.endsWith('/name') ? null : el.value })
     else if (d.setList) change({ action: 'set', path: d.setList, value: el.value.split(',').map((s) => s.trim()).filter(Boolean) })
+    else if (d.numSet) change({ action: 'set', path: d.numSet, value: el.value === '' ? null : Number(el.value) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }
   // an action named on a field or a button: what it is about and what is said
@@ -153,7 +154,6 @@
     const d = e.target.dataset
     if (d.do) act(e.target)
     else if (d.flagSet) change({ action: 'set', path: d.flagSet, value: e.target.checked || null })
-    else if (d.numSet) change({ action: 'set', path: d.numSet, value: e.target.value === '' ? null : Number(e.target.value) })
     else commit(e.target)
   })
   slip.addEventListener('click', async (e) => {
@@ -172,6 +172,12 @@
   document.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
     if (b) { if (slipOf === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
+  })
+  sheet.addEventListener('click', (e) => { // where the corner mark goes
+    const stage = e.target.closest('[data-mark-stage]')
+    if (!stage) return
+    const r = stage.getBoundingClientRect()
+    change({ action: 'mark', text: `${((e.clientX - r.left) / r.width).toFixed(3)} ${((e.clientY - r.top) / r.height).toFixed(3)}` })
   })
   // a list is searched as one types
   sheet.addEventListener('input', (e) => {

@@ -1,0 +1,59 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/spec"
+)
+
+// MotionInput is what the frames of a kit are drawn of: its first picture, or
+// one a brief of it shows, and its own words as the caption.
+func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement string) (motion.Input, error) {
+	p, ok := spec.Find(placement)
+	if !ok {
+		return motion.Input{}, fmt.Errorf("%w: placement %q", ErrInvalid, placement)
+	}
+	in := motion.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Placement: p, Caption: "Every piece in one voice, moving too", Spoken: 1}
+	if k.Tagline != "" {
+		in.Caption = k.Tagline
+	}
+	for _, pic := range k.Pictures {
+		if w, h, ok := k.PictureSize(pic.File); ok && pic.Kind == brand.PhotoPicture {
+			in.Picture = &photo.Picture{Hash: HashOf(pic.File), W: w, H: h, Focus: [2]float64{0.5, 0.5}}
+			return in, nil
+		}
+	}
+	sets, err := a.Briefs(ctx, m)
+	if err != nil {
+		return in, err
+	}
+	for _, s := range sets {
+		for _, pic := range s.Brief.Cards[0].Pictures {
+			if ph, ok := s.Job.Pictures[pic.File]; ok && s.Kit.ID == k.ID {
+				ph.Focus = [2]float64{0.5, 0.5}
+				in.Picture = &ph
+				return in, nil
+			}
+		}
+	}
+	return in, nil
+}
+
+// PlaceMark puts the corner mark at a place of its own: shares (0-1) of the
+// width and height of a frame, for its middle.
+func (a *App) PlaceMark(ctx context.Context, m Member, kit ID, client string, x, y float64) error {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	mark := k.Motion.Mark
+	mark.Place, mark.At = "free", [2]float64{math.Round(x*1000) / 1000, math.Round(y*1000) / 1000}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/motion/mark", Value: raw(mark)}})
+	return err
+}

@@ -1,0 +1,283 @@
+// Package motion is how a brand moves: the opening and closing of a video, its
+// corner mark and its captions. For now it draws single frames of them, through
+// the same scenes the pieces are made of; it knows nothing of files.
+package motion
+
+import (
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Input is what a frame is drawn of.
+type Input struct {
+	Kit       *brand.Kit
+	Library   *typeset.Library
+	Shaper    *typeset.Shaper
+	Placement spec.Placement
+	Picture   *photo.Picture // behind a running frame, nil for a plain ground
+	Caption   string         // the words spoken at the moment
+	Spoken    int            // which of them is being said, from 0
+}
+
+// frame gathers the parts of one.
+type frame struct {
+	Input
+	safe spec.Rect
+	out  *scene.Scene
+}
+
+func newFrame(in Input) *frame {
+	return &frame{in, in.Placement.SafeBox(), &scene.Scene{W: in.Placement.Width, H: in.Placement.Height}}
+}
+
+func (f *frame) fill(r spec.Rect, c colour.RGB, alpha, radius float64, slot string) {
+	f.out.Parts = append(f.out.Parts, scene.Part{Slot: slot, Kind: scene.KindShape, Box: r, Fill: c, Alpha: alpha, Radius: radius})
+}
+
+// Opening is the settled frame a video opens with, nil when it opens with
+// nothing of the brand. A clip is shown by the brand's logo until it plays.
+func Opening(in Input) *scene.Scene { return bookend(in, in.Kit.Motion.Opening) }
+
+// Closing is the settled frame a video closes with.
+func Closing(in Input) *scene.Scene { return bookend(in, in.Kit.Motion.Closing) }
+
+func bookend(in Input, b brand.Bookend) *scene.Scene {
+	if b.From == "none" {
+		return nil
+	}
+	f := newFrame(in)
+	ground := f.ground()
+	f.fill(in.Placement.Canvas(), ground, 0, 0, "ground")
+	words, level := "", brand.Headline
+	switch b.From {
+	case "tagline":
+		words = in.Kit.Tagline
+	case "address":
+		words, level = in.Kit.Website, brand.Subheading
+	}
+	ink := f.inkOn(ground)
+	if words == "" { // the logo alone, or the name where there is none
+		if f.logo(in.Placement.Canvas(), 0.5, 0.4, 0.5, ground) {
+			return f.out
+		}
+		words = in.Kit.Name
+	}
+	if level == brand.Subheading { // the address under the logo
+		box := spec.Rect{X: f.safe.X, Y: f.safe.Y, W: f.safe.W, H: f.safe.H * 0.56}
+		if f.logo(box, 0.42, 0.34, 0.66, ground) {
+			f.words(words, level, spec.Rect{X: f.safe.X, Y: f.safe.Y + f.safe.H*0.6, W: f.safe.W, H: f.safe.H * 0.12}, ink, ground, 1)
+			return f.out
+		}
+	}
+	f.words(words, level, spec.Rect{X: f.safe.X + f.safe.W*0.1, Y: f.safe.Y + f.safe.H*0.25, W: f.safe.W * 0.8, H: f.safe.H * 0.5}, ink, ground, 3)
+	return f.out
+}
+
+// Running is a frame in the middle of a video: the picture, the corner mark, a
+// caption with the word being said set off.
+func Running(in Input) *scene.Scene {
+	f := newFrame(in)
+	canvas := in.Placement.Canvas()
+	f.fill(canvas, f.ground(), 0, 0, "ground")
+	if p := in.Picture; p != nil {
+		f.out.Parts = append(f.out.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: p.Hash, Crop: p.Crop(canvas.W/canvas.H, [2]float64{0.5, 0.5})})
+	}
+	f.caption()
+	f.mark()
+	return f.out
+}
+
+// MarkBox is where the corner mark may stand: its middle as a share of the frame
+// and its size, kept inside the safe area.
+func MarkBox(m brand.Mark, p spec.Placement, aspect float64) (spec.Rect, bool) {
+	if m.Place == "none" {
+		return spec.Rect{}, false
+	}
+	safe, canvas := p.SafeBox(), p.Canvas()
+	w := m.Size * math.Min(canvas.W, canvas.H)
+	h := w / aspect
+	if limit := 0.5 * m.Size * math.Min(canvas.W, canvas.H); aspect > 2 && h < limit { // a wide logo is measured by its area
+		k := math.Sqrt(limit / h)
+		w, h = w*k, h*k
+	}
+	pad := math.Round(math.Min(canvas.W, canvas.H) * 0.04)
+	in := safe.Inset(pad)
+	var x, y float64
+	switch m.Place {
+	case "free":
+		x, y = m.At[0]*canvas.W-w/2, m.At[1]*canvas.H-h/2
+	default:
+		if strings.HasSuffix(m.Place, "right") {
+			x = in.Right() - w
+		} else {
+			x = in.X
+		}
+		if strings.HasPrefix(m.Place, "bottom") {
+			y = in.Y + in.H - h
+		} else {
+			y = in.Y
+		}
+	}
+	clamp := func(v, lo, hi float64) float64 { return math.Max(lo, math.Min(v, math.Max(lo, hi))) }
+	return spec.Rect{X: clamp(x, safe.X, safe.Right()-w), Y: clamp(y, safe.Y, safe.Y+safe.H-h), W: w, H: h}, true
+}
+
+func (f *frame) mark() {
+	logo := f.compact()
+	if logo == nil {
+		return
+	}
+	box, ok := MarkBox(f.Kit.Motion.Mark, f.Placement, logo.Art.Aspect())
+	if !ok {
+		return
+	}
+	// over a moving picture nothing is known of the ground: the mark brings its own
+	plate := f.plate(logo)
+	inner := box.Inset(0.14 * math.Min(box.W, box.H))
+	f.fill(box, plate, 0, 0.12*math.Min(box.W, box.H), "plate")
+	f.place(logo, inner, plate)
+}
+
+// compact is the logo that says most in a corner: a symbol or badge, else the
+// one nearest to a square; it gets a plate it reads on.
+func (f *frame) compact() *brand.Logo {
+	var best *brand.Logo
+	far := math.Inf(1)
+	for i := range f.Kit.Logos {
+		l := &f.Kit.Logos[i]
+		if l.Art == nil {
+			continue
+		}
+		d := math.Abs(math.Log(l.Art.Aspect()))
+		if l.Lockup == "symbol" || l.Lockup == "badge" {
+			d -= 2
+		}
+		if d < far {
+			far, best = d, l
+		}
+	}
+	return best
+}
+
+// plate is a kit colour the logo reads on, grounds first.
+func (f *frame) plate(l *brand.Logo) colour.RGB {
+	if l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	for _, pass := range []bool{true, false} {
+		for _, c := range f.Kit.Colours() {
+			if (c.Role == brand.Ground) == pass && !c.NeverGround && l.Fits(c.Value) {
+				return c.Value
+			}
+		}
+	}
+	return colour.White
+}
+
+// logo puts the logo that reads on a ground into the middle of a box, in shares
+// of the safe area at most; false when the kit has none.
+func (f *frame) logo(box spec.Rect, wide, high, middle float64, ground colour.RGB) bool {
+	fit, ok := f.Kit.PickLogo(ground, brand.WideRoom, "")
+	if !ok {
+		return false
+	}
+	w, h := f.safe.W*wide, f.safe.H*high
+	if a := fit.Logo.Art.Aspect(); w/h > a {
+		w = h * a
+	} else {
+		h = w / a
+	}
+	r := spec.Rect{X: box.X + (box.W-w)/2, Y: box.Y + box.H*middle - h/2, W: w, H: h}
+	if fit.Plate {
+		ground = f.plate(fit.Logo)
+		f.fill(r.Inset(-0.3*h), ground, 0, 0, "plate")
+	}
+	f.place(fit.Logo, r, ground)
+	return true
+}
+
+func (f *frame) place(l *brand.Logo, r spec.Rect, ground colour.RGB) {
+	w, h := r.W, r.W/l.Art.Aspect()
+	if h > r.H {
+		w, h = r.H*l.Art.Aspect(), r.H
+	}
+	at := spec.Rect{X: r.X + (r.W-w)/2, Y: r.Y + (r.H-h)/2, W: w, H: h}
+	f.out.Parts = append(f.out.Parts, scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: l.Art, File: l.File, Ground: ground})
+}
+
+// ground is the brand's own: the lead, else its first colour that may be one.
+func (f *frame) ground() colour.RGB {
+	first, found := colour.White, false
+	for _, c := range f.Kit.Colours() {
+		if c.NeverGround {
+			continue
+		}
+		if c.Role == brand.Lead {
+			return c.Value
+		}
+		if !found {
+			first, found = c.Value, true
+		}
+	}
+	return first
+}
+
+// inkOn is the kit colour that reads best on a ground, black or white where none
+// reaches 4.5:1.
+func (f *frame) inkOn(ground colour.RGB) colour.RGB {
+	best, ink := 4.5, colour.Black
+	if colour.Contrast(colour.White, ground) > colour.Contrast(colour.Black, ground) {
+		ink = colour.White
+	}
+	for _, c := range f.Kit.Colours() {
+		if r := colour.Contrast(c.Value, ground); r >= best {
+			best, ink = r, c.Value
+		}
+	}
+	return ink
+}
+
+// words sets text in the middle of a box as large as it fits, at most as large
+// as the level is for the frame; it returns the lines and their size.
+func (f *frame) words(text string, level brand.Level, box spec.Rect, ink, ground colour.RGB, lines int) (*typeset.Setting, float64, scene.Part) {
+	set := f.Kit.TypeSet("")
+	style := set.Levels[level]
+	face, err := f.Library.Face(style.Family, style.Weight, style.Italic)
+	if err != nil {
+		return nil, 0, scene.Part{}
+	}
+	if style.Upper {
+		text = strings.ToUpper(text)
+	}
+	p := f.Shaper.Paragraph(text, typeset.Style{Face: face, Tracking: style.Tracking})
+	size := style.SizePx * math.Min(box.W, math.Min(f.safe.W, f.safe.H)*1.2) / 1080 * 1.5
+	var s *typeset.Setting
+	lead := 1.12
+	for ; size > 8; size *= 0.96 {
+		if s = p.Narrowest(box.W/size, lines); s != nil && float64(len(s.Lines))*lead*size <= box.H*1.05 {
+			break
+		}
+	}
+	if s == nil {
+		return nil, 0, scene.Part{}
+	}
+	part := scene.Part{Slot: string(level), Kind: scene.KindText, Text: text, SizePx: size, Family: style.Family, Weight: face.Weight, Fill: ink, Ground: ground, Contrast: colour.Contrast(ink, ground)}
+	y := box.Y + (box.H-float64(len(s.Lines)-1)*lead*size)/2 + face.CapHeight*size/2
+	ink2 := typeset.Box{}
+	for i, l := range s.Lines {
+		at := l.Ink.Scale(size)
+		x := box.X + (box.W-(at.X1-at.X0))/2 - at.X0
+		part.Lines = append(part.Lines, scene.TextLine{Line: l, X: x, Y: y + float64(i)*lead*size, From: s.Starts[i]})
+		ink2 = ink2.Union(at.Shift(x, y+float64(i)*lead*size))
+	}
+	part.Box = spec.Rect{X: ink2.X0, Y: ink2.Y0, W: ink2.X1 - ink2.X0, H: ink2.Y1 - ink2.Y0}
+	f.out.Parts = append(f.out.Parts, part)
+	return s, size, part
+}

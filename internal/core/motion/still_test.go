@@ -1,0 +1,123 @@
+package motion_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+func kitOf(colours ...colour.RGB) *brand.Kit {
+	k := &brand.Kit{Name: "Larkmoor", Tagline: "Read the river first", Website: "larkmoor.example", TypeSets: []brand.TypeSet{brand.DefaultTypeSet()}, Palettes: []brand.Palette{{ID: "main"}}}
+	for i, c := range colours {
+		role := brand.Extra
+		if i == 0 {
+			role = brand.Lead
+		}
+		k.Palettes[0].Colours = append(k.Palettes[0].Colours, brand.Colour{Token: fmt.Sprintf("main.c%d", i), Value: c, Role: role})
+	}
+	k.Motion = brand.Motion{Opening: brand.Bookend{From: "tagline", Duration: 2}, Closing: brand.Bookend{From: "address", Duration: 2},
+		Mark: brand.Mark{Place: "top-right", Size: 0.14}, Captions: brand.Captions{Level: brand.Subheading, Opacity: 0.3}}
+	return k
+}
+
+func input(k *brand.Kit, placement string) motion.Input {
+	p, _ := spec.Find(placement)
+	return motion.Input{Kit: k, Library: assets.Library(), Shaper: typeset.NewShaper(), Placement: p, Caption: "Read the slow water before the first stroke of the day", Spoken: 3}
+}
+
+// TestCaptionsReadOverAnything: whatever the palette, the words keep 4.5:1
+// (WCAG 2.2, 1.4.3) on the caption's ground blended over white and over black.
+func TestCaptionsReadOverAnything(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 9))
+	for range 400 {
+		var list []colour.RGB
+		for range 1 + rng.IntN(6) {
+			list = append(list, colour.RGB{R: uint8(rng.IntN(256)), G: uint8(rng.IntN(256)), B: uint8(rng.IntN(256))})
+		}
+		s := motion.Captions(kitOf(list...))
+		for _, under := range []colour.RGB{colour.White, colour.Black, {R: 255}, {G: 200, B: 90}} {
+			mix := func(g, u uint8) uint8 { return uint8(math.Round(s.Opacity*float64(g) + (1-s.Opacity)*float64(u))) }
+			ground := colour.RGB{R: mix(s.Ground.R, under.R), G: mix(s.Ground.G, under.G), B: mix(s.Ground.B, under.B)}
+			if a, b := colour.Contrast(s.Ink, ground), colour.Contrast(s.Spoken, ground); a < 4.49 || b < 4.49 {
+				t.Fatalf("%v over %v: %.2f and %.2f", s, under, a, b)
+			}
+		}
+	}
+}
+
+// TestTheMarkStaysInTheSafeArea at every place, size and shape of logo.
+func TestTheMarkStaysInTheSafeArea(t *testing.T) {
+	for _, id := range []string{"video-wide", "video-square", "video-tall"} {
+		p, ok := spec.Find(id)
+		if !ok {
+			t.Fatal(id)
+		}
+		for _, place := range brand.MarkPlaces {
+			for _, at := range [][2]float64{{0, 0}, {1, 1}, {0.5, 0.5}} {
+				for _, aspect := range []float64{0.3, 1, 5} {
+					box, shown := motion.MarkBox(brand.Mark{Place: place, At: at, Size: 0.2}, p, aspect)
+					if shown != (place != "none") {
+						t.Errorf("%s %s: shown %v", id, place, shown)
+					}
+					if shown && !p.SafeBox().Contains(box, 0.01) {
+						t.Errorf("%s %s %v: %+v leaves %+v", id, place, aspect, box, p.SafeBox())
+					}
+				}
+			}
+		}
+	}
+}
+
+// TestFrames: opening and closing say what they are asked to, the word being
+// said lies on its own place in the caption, nothing leaves the safe area.
+func TestFrames(t *testing.T) {
+	k := kitOf(colour.RGB{R: 15, G: 61, B: 76}, colour.RGB{R: 242, G: 105, B: 75}, colour.RGB{R: 246, G: 235, B: 214})
+	for _, id := range []string{"video-wide", "video-square", "video-tall"} {
+		in := input(k, id)
+		for name, want := range map[string]string{"opening": k.Tagline, "closing": k.Website} {
+			s := motion.Opening(in)
+			if name == "closing" {
+				s = motion.Closing(in)
+			}
+			found := false
+			for _, part := range s.Parts {
+				found = found || part.Text == want
+				if part.Kind == scene.KindText && (!in.Placement.SafeBox().Contains(part.Box, 0.5) || part.Contrast < 4.5) {
+					t.Errorf("%s %s: %q at %+v, contrast %.1f", id, name, part.Text, part.Box, part.Contrast)
+				}
+			}
+			if !found {
+				t.Errorf("%s %s does not say %q", id, name, want)
+			}
+		}
+		var whole, word *scene.Part
+		run := motion.Running(in)
+		for i := range run.Parts {
+			switch run.Parts[i].Slot {
+			case "subheading":
+				whole = &run.Parts[i]
+			case "spoken":
+				word = &run.Parts[i]
+			}
+		}
+		if whole == nil || word == nil || word.Text != "water" {
+			t.Fatalf("%s: the caption or its word is missing", id)
+		}
+		if !whole.Box.Contains(word.Box, 1) || !in.Placement.SafeBox().Contains(whole.Box, 0.5) {
+			t.Errorf("%s: the word at %+v, the caption at %+v", id, word.Box, whole.Box)
+		}
+	}
+	k.Motion.Opening.From = "none"
+	if motion.Opening(input(k, "video-wide")) != nil {
+		t.Error("an opening of nothing has a frame")
+	}
+}

@@ -1,0 +1,81 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/scene"
+)
+
+// motionPage is how the brand moves, as the sheet shows it.
+type motionPage struct {
+	brand.Motion
+	Path     string
+	Frames   []mini // opening, running, closing
+	Safe     [4]float64
+	W, H     int
+	Kinds    []string
+	Places   []string
+	Levels   []brand.Level
+	Moods    []string
+	Speakers []string
+	Clips    []brandPic
+	Tokens   []brand.Colour
+	Style    motion.CaptionStyle
+}
+
+const motionPath = "/$extensions/aspenridge/motion"
+
+// motionOf draws the kit's frames on a wide video.
+func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage, error) {
+	p := motionPage{Motion: k.Motion, Path: motionPath, Kinds: brand.BookendKinds, Places: brand.MarkPlaces, Levels: brand.Levels, Moods: brand.Moods, Speakers: brand.Speakers, Style: motion.Captions(k.Kit), Tokens: k.Colours()}
+	for i, pic := range k.Pictures {
+		if pic.Kind == brand.Clip {
+			p.Clips = append(p.Clips, brandPicOf(k, i))
+		}
+	}
+	in, err := s.app.MotionInput(r.Context(), m, k, "video-wide")
+	if err != nil {
+		return p, err
+	}
+	safe := in.Placement.SafeBox()
+	p.Safe, p.W, p.H = rect(safe), in.Placement.Width, in.Placement.Height
+	for _, f := range []struct {
+		name string
+		sc   *scene.Scene
+	}{{"opens", motion.Opening(in)}, {"runs", motion.Running(in)}, {"closes", motion.Closing(in)}} {
+		if f.sc == nil {
+			p.Frames = append(p.Frames, mini{Name: f.name + " with nothing"})
+			continue
+		}
+		fr := miniOf(f.sc, in.Placement, "mo-"+f.name+"-", 216, 0)
+		fr.Name = f.name
+		p.Frames = append(p.Frames, fr)
+	}
+	return p, nil
+}
+
+// videoFrame is the running frame of a tall video, for the shelf.
+func (s *Server) videoFrame(r *http.Request, m app.Member, k *app.Kit) (mini, error) {
+	in, err := s.app.MotionInput(r.Context(), m, k, "video-square")
+	if err != nil {
+		return mini{}, err
+	}
+	out := miniOf(motion.Running(in), in.Placement, "shelf-", 160, 0)
+	out.Name = "Video frame 1:1"
+	return out, nil
+}
+
+// placeMark puts the corner mark where somebody clicked: shares of width and
+// height.
+func placeMark(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+	var x, y float64
+	if _, err := fmt.Sscan(e.Text, &x, &y); err != nil {
+		return fmt.Errorf("%w: a place is two shares from 0 to 1", app.ErrInvalid)
+	}
+	return a.PlaceMark(ctx, m, e.to, e.Client, x, y)
+}
