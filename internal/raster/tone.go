@@ -2,6 +2,7 @@ package raster
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -139,3 +140,29 @@ func dropGround(n *svgNode, view [4]float64) bool {
 	}
 	return false
 }
+
+// Roundness is how much of a vector logo's outline is curved, from -1 (straight
+// lines only) to 1; 0 for a bitmap, of which it is not known.
+func Roundness(art *brand.Art) float64 {
+	if art == nil || art.SVG == "" {
+		return 0
+	}
+	curved := 4 * (strings.Count(art.SVG, "<circle") + strings.Count(art.SVG, "<ellipse"))
+	straight := 4 * (strings.Count(art.SVG, "<rect") + strings.Count(art.SVG, "<polygon"))
+	for _, d := range pathData.FindAllStringSubmatch(art.SVG, -1) {
+		for _, r := range d[1] {
+			switch r {
+			case 'C', 'c', 'S', 's', 'Q', 'q', 'A', 'a', 'T', 't':
+				curved++
+			case 'L', 'l', 'H', 'h', 'V', 'v':
+				straight++
+			}
+		}
+	}
+	if curved+straight == 0 {
+		return 0
+	}
+	return 2*float64(curved)/float64(curved+straight) - 1
+}
+
+var pathData = regexp.MustCompile(` d="([^"]*)"`)

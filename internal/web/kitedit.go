@@ -76,7 +76,10 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		return a.StartPalette(ctx, m, e.to, e.Client, e.Text)
 	},
 	"paste": pasteColours,
-	"mark":  placeMark,
+	"from-logo": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.FromLogo(ctx, m, e.to, e.Client)
+	},
+	"mark": placeMark,
 	"keep": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		c, err := colour.Parse(e.Text)
 		if err != nil {

@@ -61,3 +61,67 @@ func TestFollowingAndSwitching(t *testing.T) {
 	b.until(`!document.querySelector('[data-card]').hidden`)
 	b.keys(kb.Escape)
 }
+
+// TestFindingACharacter: from nothing to a kit by four choices, and back.
+func TestFindingACharacter(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.click(`.begin-link a`)
+	b.click(`[name=name]`)
+	b.insert("Pellow & Finch")
+	b.click(`[name=does]`)
+	b.insert("A mushroom farm with a market stall")
+	b.click(`.begin-who .act`)
+	for round := range 4 {
+		b.until(`document.querySelector('.begin-head .mono')?.textContent.startsWith('` + string(rune('1'+round)) + `')`)
+		b.click(`[data-choose]`)
+	}
+	b.see(`.begin-three`)
+	b.click(`.begin-head .ghost`)
+	b.until(`document.querySelector('.begin-head .mono')?.textContent.startsWith('4')`)
+	b.click(`[data-choose]`)
+	b.see(`.begin-three`)
+	b.click(`.begin-three .act`)
+	b.until(`document.querySelectorAll('.logo-tile').length === 3 && document.querySelectorAll('.swatch').length >= 4 && document.querySelector('#w-name')?.value === 'Pellow & Finch'`)
+}
+
+// TestPicturesMotionAndVersions: a picture joins the brand, a colour is taken off
+// it by keys, the corner mark goes where one clicks, an old state comes back.
+func TestPicturesMotionAndVersions(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	swatchCount := eval[int](b, `document.querySelectorAll('.swatch').length`)
+	b.run(`document.querySelector('#h-pics').scrollIntoView()`)
+	b.click(`.brand-pic .quiet`)
+	b.see(`.slip .large-pic img`)
+	b.click(`[data-dropper]`)
+	b.see(`.dropper`)
+	for range 5 {
+		b.keys(kb.ArrowRight)
+	}
+	taken := eval[string](b, `document.querySelector('.dropper output').textContent`)
+	b.keys(kb.Enter)
+	b.until(`document.querySelectorAll('.swatch').length === ` + string(rune('0'+swatchCount+1)))
+	if last := eval[string](b, `[...document.querySelectorAll('.sw-hex')].pop().value`); last != taken {
+		t.Errorf("took %s and got %s", taken, last)
+	}
+	b.run(`(() => { const f = document.querySelector('#bp-folder'); f.value = 'Spring'; f.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	b.until(`[...document.querySelectorAll('#h-pics ~ div .pal-name')].some((p) => p.textContent === 'Spring')`)
+	b.keys(kb.Escape)
+
+	b.run(`document.querySelector('#h-motion').scrollIntoView()`)
+	before := eval[string](b, `document.querySelector('[data-mark-stage]').innerHTML`)
+	b.run(`(() => { const el = document.querySelector('[data-mark-stage]'), r = el.getBoundingClientRect(); el.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + r.width * 0.5, clientY: r.top + r.height * 0.4 })) })()`)
+	b.until(`document.querySelector('#mo-mark').value === 'free' && document.querySelector('[data-mark-stage]').innerHTML !== ` + quote(before))
+
+	b.click(`[data-slip-of="history/"]`)
+	b.click(`#v-now`)
+	b.insert("With the new colour")
+	b.keys(kb.Tab)
+	b.until(`document.querySelector('.versions input')?.value === 'With the new colour'`)
+	b.run(`[...document.querySelectorAll('.versions [data-do=restore]')].pop().click()`)
+	b.until(`document.querySelectorAll('.swatch').length === ` + string(rune('0'+swatchCount)))
+}

@@ -1,0 +1,214 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/starter"
+	"aspenridge/internal/raster"
+)
+
+// Beginning is what a business says of itself before it has anything.
+type Beginning struct {
+	Name, Does string
+	Values     []string
+}
+
+// About is all of it as words.
+func (b Beginning) About() string { return b.Does + " " + strings.Join(b.Values, " ") }
+
+// starterDocument is the kit document of a direction, without logos.
+func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
+	main := map[string]any{"$type": "color", "$extensions": map[string]any{"aspenridge": map[string]any{"name": d.Palette}}}
+	group, err := edit.ParseObject(raw(main))
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range assets.Palettes() {
+		if p.Name != d.Palette {
+			continue
+		}
+		for _, c := range p.Colours {
+			v, err := colour.Parse(c.Hex)
+			if err != nil {
+				return nil, err
+			}
+			name := colour.PlainName(v)
+			tok, err := edit.Parse(raw(map[string]any{"$value": brand.ColourValue(v), "$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(name), "role": c.Role}}}))
+			if err != nil {
+				return nil, err
+			}
+			group.Set(freeName(tokenName(name), func(s string) bool { return group.Get(s) != nil }), tok)
+		}
+	}
+	doc, colours := edit.NewObject(), edit.NewObject()
+	colours.Set("main", group)
+	doc.Set("color", colours)
+	set := brand.DefaultTypeSet()
+	for l, s := range set.Levels {
+		s.Family = d.Text
+		if l == brand.Headline || (l == brand.Button && d.Head != "Oleo Script" && d.Head != "DM Serif Display") {
+			s.Family = d.Head
+		}
+		s.Weight = nearest(assets.Library().Weights(s.Family), usualWeights[l])
+		set.Levels[l] = s
+	}
+	doc.Set("type", brand.TypeSetGroup(set, "main"))
+	own := map[string]any{"formatVersion": 1, "name": b.Name, "values": b.Values}
+	if b.Does != "" {
+		own["voice"] = map[string]any{"text": b.Does}
+	}
+	ext, err := edit.ParseObject(raw(map[string]any{"aspenridge": own}))
+	if err != nil {
+		return nil, err
+	}
+	doc.Set("$extensions", ext)
+	return doc, nil
+}
+
+// Sample composes a card in a direction, before there is a kit of it; it returns
+// the job and the look that shows the direction well.
+func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.Job, piece.Look, error) {
+	doc, err := starterDocument(b, d)
+	if err != nil {
+		return nil, piece.Look{}, err
+	}
+	k, err := parseKit(doc)
+	if err != nil {
+		return nil, piece.Look{}, err
+	}
+	job := a.SampleJob(&Kit{Kit: k, Library: assets.Library()}, card)
+	looks := job.Looks(12)
+	for _, l := range looks {
+		if id, _, _ := strings.Cut(l.Layout, "@"); id == d.Layout {
+			return job, l, nil
+		}
+	}
+	return job, looks[0], nil
+}
+
+// StartFrom makes a kit of a direction: its palette with roles, its type, and
+// the name as a plain wordmark for light grounds, for dark ones and in one
+// colour.
+func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	if b.Name = strings.TrimSpace(b.Name); b.Name == "" || len([]rune(b.Name)) > 80 {
+		return ID{}, fmt.Errorf("%w: say what the business is called, in up to 80 letters", ErrInvalid)
+	}
+	d, ok := starter.Find(direction)
+	if !ok {
+		return ID{}, fmt.Errorf("%w: there is no direction %q", ErrInvalid, direction)
+	}
+	doc, err := starterDocument(b, d)
+	if err != nil {
+		return ID{}, err
+	}
+	k, err := parseKit(doc)
+	if err != nil {
+		return ID{}, err
+	}
+	style := k.TypeSets[0].Levels[brand.Headline]
+	face, err := assets.Library().Face(style.Family, style.Weight, false)
+	if err != nil {
+		return ID{}, err
+	}
+	light, dark := (&Kit{Kit: k}).Extremes()
+	lead, accent := dark, (*colour.RGB)(nil)
+	for _, c := range k.Colours() {
+		switch {
+		case c.Role == brand.Lead && colour.Contrast(c.Value, light) >= 4.5:
+			lead = c.Value
+		case c.Role == brand.Accent && colour.Contrast(c.Value, light) >= 2.2 && colour.Contrast(c.Value, dark) >= 2.2:
+			accent = &c.Value
+		}
+	}
+	var logos []any
+	for _, v := range []struct {
+		tone   string
+		ink    colour.RGB
+		accent *colour.RGB
+	}{{"for-light", lead, accent}, {"for-dark", light, accent}, {"one-colour", dark, nil}} {
+		svg := starter.Wordmark(a.shaper, face, b.Name, v.ink, v.accent)
+		in, err := raster.ImportLogo(ctx, svg)
+		if err != nil {
+			return ID{}, err
+		}
+		ref, err := a.keepLogo(ctx, m, "wordmark-"+v.tone+".svg", svg, in)
+		if err != nil {
+			return ID{}, err
+		}
+		logo := map[string]any{"file": ref, "lockup": "wordmark", "tone": v.tone}
+		if len(logos) == 0 {
+			logo["lead"] = true
+		}
+		o, err := edit.Parse(raw(logo))
+		if err != nil {
+			return ID{}, err
+		}
+		logos = append(logos, o)
+	}
+	ownOf(doc).Set("logos", logos)
+	return a.putKit(ctx, m, doc)
+}
+
+// FromLogo makes a kit of the logo it has: its colours with roles, neutrals where
+// no two carry text, and type that goes with its colours and shapes.
+func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) error {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	if len(k.Logos) == 0 || k.Logos[0].Art == nil {
+		return fmt.Errorf("%w: the kit has no logo yet", ErrInvalid)
+	}
+	var list []NewColour
+	for _, o := range k.Offers {
+		list = append(list, NewColour{Value: o.Colour})
+	}
+	whole := &brand.Kit{Palettes: []brand.Palette{{ID: "main"}}}
+	for _, c := range append(k.Colours(), toColours(list)...) {
+		whole.Palettes[0].Colours = append(whole.Palettes[0].Colours, c)
+	}
+	for _, n := range whole.Neutrals() {
+		list = append(list, NewColour{Value: n})
+	}
+	if len(list) > 0 {
+		if err := a.KeepColours(ctx, m, kit, client, list...); err != nil {
+			return err
+		}
+	}
+	d := starter.Nearest(character(k.Logos[0].Art))[0]
+	return a.SetFamilies(ctx, m, kit, client, "", d.Head, d.Text)
+}
+
+func toColours(list []NewColour) []brand.Colour {
+	var out []brand.Colour
+	for _, c := range list {
+		out = append(out, brand.Colour{Value: c.Value})
+	}
+	return out
+}
+
+// character places a logo by its colours and shapes, each from -1 to 1: warm by
+// the hue of its inks, loud by their chroma, new by how few they are, soft by
+// how much of its outline is curved.
+func character(art *brand.Art) (warm, loud, new, soft float64) {
+	chroma := 0.0
+	for _, f := range art.Inks {
+		o := f.Colour.OKLab()
+		warm += 6 * (o.A*0.6 + o.B) * f.Share
+		chroma += f.Colour.OKLCh().C * f.Share
+	}
+	clamp := func(v float64) float64 { return math.Max(-1, math.Min(1, v)) }
+	return clamp(warm), clamp((chroma - 0.09) * 8), clamp(0.6 - 0.3*float64(len(art.Inks))), raster.Roundness(art)
+}
