@@ -22,6 +22,10 @@ const usage = `Aspenridge turns a brand kit and a brief into finished pieces in 
   aspenridge migrate  [flags]   bring the database up to date and stop
   aspenridge render   -kit DIR|ZIP -brief FILE -out DIR [flags]
                                 make files and report.json; no database needed
+  aspenridge guidelines -kit DIR|ZIP -out FILE.pdf
+                                set the kit's guidelines as a PDF
+  aspenridge export   -kit DIR|ZIP -out DIR
+                                write the kit's colours and type as open formats
   aspenridge sample   DIR       write the demo's kit and briefs as files
   aspenridge help               this text
 
@@ -37,6 +41,8 @@ render takes:
   -scale N          px of the file per px of the placement, 0.1 to 8
   -lenient          replace unknown fonts instead of stopping
   -bare             leave the glyphs of words out
+
+guidelines and export take -kit, -out and -lenient.
 
 Exit status of render: 0 fine, 1 a piece has an error, 2 bad input.
 `
@@ -61,6 +67,10 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 		err = migrate(ctx, args, stderr)
 	case "render":
 		err = render(ctx, args, stderr)
+	case "guidelines":
+		err = guidelines(ctx, args, stderr)
+	case "export":
+		err = export(ctx, args, stderr)
 	case "sample":
 		if len(args) != 1 {
 			err = bad(errors.New("usage: aspenridge sample DIR"))

@@ -79,9 +79,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return bad(err)
 	}
-	for _, w := range k.Warnings {
-		fmt.Fprintln(stderr, "warning:", w)
-	}
+	warn(stderr, k)
 	places := b.Placements
 	if *placements != "" {
 		places = strings.Split(*placements, ",")
@@ -105,6 +103,12 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	return writeAll(ctx, job, raster.NewStudio(source), looks, targets, output{
 		dir: *out, name: name, formats: wanted, scale: *scale, bare: *bare,
 	})
+}
+
+func warn(stderr io.Writer, k kitfile.Kit) {
+	for _, w := range k.Warnings {
+		fmt.Fprintln(stderr, "warning:", w)
+	}
 }
 
 func targets(ids []string) ([]spec.Placement, error) {

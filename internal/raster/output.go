@@ -132,6 +132,7 @@ type Output struct {
 	Scale  float64 // px of the file per px of the scene, 0 means 1
 	Bare   bool    // without the glyphs of words
 	Fast   bool    // PNG at level 1 without filter
+	IDs    string  // prefix of ids, for drawings that share a page
 }
 
 // MaxOutput is the most px a side of an output may have.
@@ -144,7 +145,7 @@ func (s *Studio) SVG(sc *scene.Scene, o Output) (string, error) {
 	}
 	var failed error
 	svg := sc.SVG(scene.Options{
-		Bare: o.Bare, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale,
+		Bare: o.Bare, IDs: o.IDs, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale,
 		Href: func(ref scene.PictureRef) string {
 			w, h := max(1, int(math.Round(ref.W*o.Scale))), max(1, int(math.Round(ref.H*o.Scale)))
 			data, kind, err := s.Crop(ref, w, h)

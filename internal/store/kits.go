@@ -114,3 +114,33 @@ func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
 		return save(ctx, tx, d, doc, d.Seq)
 	})
 }
+
+// Link is the token under which a kit's guidelines are read without an account,
+// "" for none.
+func (s *Store) Link(ctx context.Context, workspace, kit ID) (token string, err error) {
+	err = s.Pool.QueryRow(ctx, `select token from links where workspace_id = $1 and kit_id = $2 order by created_at desc limit 1`, workspace, kit).Scan(&token)
+	if notFound(err) == ErrNotFound {
+		return "", nil
+	}
+	return token, err
+}
+
+// PutLink records a link; EndLinks ends all of a kit.
+func (s *Store) PutLink(ctx context.Context, workspace, kit ID, token string) error {
+	_, err := s.Pool.Exec(ctx, `insert into links (token, workspace_id, kit_id) select $1, $2, $3
+		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'kit')`, token, workspace, kit)
+	return err
+}
+
+// EndLinks ends every link of a kit.
+func (s *Store) EndLinks(ctx context.Context, workspace, kit ID) error {
+	_, err := s.Pool.Exec(ctx, `delete from links where workspace_id = $1 and kit_id = $2`, workspace, kit)
+	return err
+}
+
+// Linked finds the workspace and kit of a link.
+func (s *Store) Linked(ctx context.Context, token string) (workspace, kit ID, err error) {
+	err = s.Pool.QueryRow(ctx, `select l.workspace_id, l.kit_id from links l join documents d on d.id = l.kit_id
+		where l.token = $1 and d.deleted_at is null`, token).Scan(&workspace, &kit)
+	return workspace, kit, notFound(err)
+}

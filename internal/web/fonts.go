@@ -72,6 +72,10 @@ func (s *Server) kitFontSheet(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	writeFontSheet(w, k, "/own-fonts/")
+}
+
+func writeFontSheet(w http.ResponseWriter, k *app.Kit, base string) {
 	var b strings.Builder
 	for _, f := range k.Fonts {
 		if f.Family == "" {
@@ -82,7 +86,7 @@ func (s *Server) kitFontSheet(w http.ResponseWriter, r *http.Request) {
 			style = "italic"
 		}
 		name := cssString(f.Family)
-		fmt.Fprintf(&b, "@font-face{font-family:%s;font-weight:%d;font-style:%s;font-display:swap;src:url(/own-fonts/%s)}.face-%s{font-family:%s}", name, f.Facts.Weight, style, app.HashOf(f.File), slug(f.Family), name)
+		fmt.Fprintf(&b, "@font-face{font-family:%s;font-weight:%d;font-style:%s;font-display:swap;src:url(%s%s)}.face-%s{font-family:%s}", name, f.Facts.Weight, style, base, app.HashOf(f.File), slug(f.Family), name)
 	}
 	w.Header().Set("Content-Type", "text/css; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-cache")

@@ -1,12 +1,18 @@
 package web
 
 import (
+	"context"
 	"net/http"
 	"slices"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/guide"
+	"aspenridge/internal/core/piece"
 )
 
 // guidelinesPage is the brand document: what the kit holds, set to be read and
@@ -20,6 +26,8 @@ type guidelinesPage struct {
 	Colour []colourRule
 	Levels []levelRow
 	Shelf  []mini
+	Fonts  string // address of the kit's own faces
+	Public bool   // read by a link
 }
 
 // logoRule is a logo on a ground: where it reads, and one where it must not go.
@@ -42,12 +50,124 @@ type carried struct {
 }
 
 func (s *Server) guidelines(w http.ResponseWriter, r *http.Request) {
-	k, p, err := s.kitView(r)
+	k, err := s.kitOf(r)
+	var g guidelinesPage
+	if err == nil {
+		m, _ := member(r)
+		g, err = s.guidelinesOf(r, m, k)
+	}
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	g := guidelinesPage{Kit: k, Levels: p.Levels, Shelf: p.Shelf, Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
+	g.Fonts = "/kits/" + k.ID.String() + "/fonts.css"
+	s.show(w, r, "guidelines", frame{Title: named(k) + ", guidelines", Screen: "guidelines", Kit: k, Page: g})
+}
+
+func named(k *app.Kit) string {
+	if k.Name == "" {
+		return "New kit"
+	}
+	return k.Name
+}
+
+// readGuidelines shows them to somebody who came by a link: the same page, with
+// nothing on it that leads into the workspace.
+func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) {
+	m, k, err := s.reader(r)
+	var g guidelinesPage
+	if err == nil {
+		g, err = s.guidelinesOf(r, m, k)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	base := "/g/" + chi.URLParam(r, "token")
+	for i := range g.Shelf {
+		g.Shelf[i].SVG = strings.ReplaceAll(g.Shelf[i].SVG, `href="/pictures/`, `href="`+base+`/pictures/`)
+	}
+	g.Fonts, g.Public = base+"/fonts.css", true
+	w.Header().Set("X-Robots-Tag", "noindex")
+	s.show(w, r, "guidelines", frame{Title: named(k) + ", guidelines", Screen: "read", Kit: k, Page: g})
+}
+
+// reader is who comes by a link, with the kit it leads to.
+func (s *Server) reader(r *http.Request) (app.Member, *app.Kit, error) {
+	m, id, err := s.app.Reader(r.Context(), chi.URLParam(r, "token"))
+	if err != nil {
+		return m, nil, err
+	}
+	k, err := s.app.Kit(r.Context(), m, id)
+	return m, k, err
+}
+
+// byLink lets a link's reader do what a member may, in their workspace.
+func (s *Server) byLink(next http.HandlerFunc) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		m, _, err := s.app.Reader(r.Context(), chi.URLParam(r, "token"))
+		if err != nil {
+			s.problem(w, r, err)
+			return
+		}
+		next(w, r.WithContext(context.WithValue(r.Context(), memberKey{}, m)))
+	}
+}
+
+// readFonts declares the kit's own faces for a reader.
+func (s *Server) readFonts(w http.ResponseWriter, r *http.Request) {
+	_, k, err := s.reader(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	writeFontSheet(w, k, "/g/"+chi.URLParam(r, "token")+"/own-fonts/")
+}
+
+// guidelinesPDF hands the guidelines out to print.
+func (s *Server) guidelinesPDF(w http.ResponseWriter, r *http.Request) {
+	k, err := s.kitOf(r)
+	m, _ := member(r)
+	if err == nil {
+		err = s.writeBook(w, r, m, k)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+	}
+}
+
+func (s *Server) readPDF(w http.ResponseWriter, r *http.Request) {
+	m, k, err := s.reader(r)
+	if err == nil {
+		err = s.writeBook(w, r, m, k)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+	}
+}
+
+func (s *Server) writeBook(w http.ResponseWriter, r *http.Request, m app.Member, k *app.Kit) error {
+	pieces, err := s.inUse(r, m, k, guide.Places)
+	if err != nil {
+		return err
+	}
+	data, err := s.app.GuidelinesPDF(r.Context(), k, pieces)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/pdf")
+	w.Header().Set("Content-Disposition", attachment(piece.FileName(named(k))+"-guidelines.pdf"))
+	_, err = w.Write(data)
+	return err
+}
+
+// guidelinesOf gathers what the document shows.
+func (s *Server) guidelinesOf(r *http.Request, m app.Member, k *app.Kit) (guidelinesPage, error) {
+	shelf, err := s.shelf(r, m, k)
+	if err != nil {
+		return guidelinesPage{}, err
+	}
+	g := guidelinesPage{Kit: k, Levels: levels(k, k.TypeSets[0]), Shelf: shelf, Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
 	all := k.Colours()
 	for _, c := range all {
 		if c.Role == brand.Lead {
@@ -94,9 +214,5 @@ func (s *Server) guidelines(w http.ResponseWriter, r *http.Request) {
 		}
 		g.Colour = append(g.Colour, rule)
 	}
-	title := k.Name
-	if title == "" {
-		title = "New kit"
-	}
-	s.show(w, r, "guidelines", frame{Title: title + ", guidelines", Screen: "guidelines", Kit: k, Page: g})
+	return g, nil
 }

@@ -265,9 +265,9 @@ func matrix(list []swatch) []matrixRow {
 // shelfPlaces are the shapes the shelf shows.
 var shelfPlaces = []string{"feed-tall", "story", "shop-banner", "video-thumbnail", "ad-300x250", "landing-block", "profile-picture"}
 
-// shelf shows real pieces in use: the latest brief of the kit, or sample copy
+// inUse composes real pieces of a kit: of its latest brief, or of sample copy
 // while there is none.
-func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error) {
+func (s *Server) inUse(r *http.Request, m app.Member, k *app.Kit, places []string) ([]piece.Piece, error) {
 	sets, err := s.app.Briefs(r.Context(), m)
 	if err != nil {
 		return nil, err
@@ -287,10 +287,26 @@ func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error
 			return &pc
 		}
 	}
+	var out []piece.Piece
+	for i, id := range places {
+		p, ok := spec.Find(id)
+		if !ok {
+			return nil, fmt.Errorf("placement %q is not in the catalogue", id)
+		}
+		out = append(out, *compose(i, p))
+	}
+	return out, nil
+}
+
+// shelf shows the kit in use, a video frame among the pieces.
+func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error) {
+	pieces, err := s.inUse(r, m, k, shelfPlaces)
+	if err != nil {
+		return nil, err
+	}
 	var out []mini
-	for i, id := range shelfPlaces {
-		p, _ := spec.Find(id)
-		pc := compose(i, p)
+	for _, pc := range pieces {
+		p := pc.Placement
 		k := min(160/float64(p.Height), 300/float64(p.Width))
 		out = append(out, miniOf(pc.Scene, p, "shelf-", k*float64(max(p.Width, p.Height)), 0))
 	}

@@ -135,6 +135,13 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	"name-version": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
 		return a.NameVersion(ctx, m, e.to, v, e.Text)
 	}),
+	"share": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		if e.yes() {
+			_, err := a.Share(ctx, m, e.to)
+			return err
+		}
+		return a.Unshare(ctx, m, e.to)
+	},
 	"type-set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		_, err := a.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
 		return err
@@ -211,4 +218,19 @@ func (s *Server) kitSlip(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	s.problem(w, r, err)
+}
+
+// slipShare is the read-only link to the guidelines.
+func slipShare(s *Server, r *http.Request, k *app.Kit, _ kitPage, _ string) (string, any, error) {
+	m, _ := member(r)
+	token, err := s.app.Shared(r.Context(), m, k.ID)
+	link := ""
+	if token != "" {
+		scheme := "http://"
+		if s.secure {
+			scheme = "https://"
+		}
+		link = scheme + r.Host + "/g/" + token + "/"
+	}
+	return "share-slip", link, err
 }

@@ -38,6 +38,7 @@ type Server struct {
 	pages    *pages
 	events   *hub
 	log      *slog.Logger
+	secure   bool // served over TLS
 	handler  http.Handler
 }
 
@@ -56,7 +57,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, sessions: scs.New()}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, sessions: scs.New()}
 	s.sessions.Store = pgxstore.New(a.Store.Pool)
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.Cookie.Name = "aspenridge"
@@ -78,6 +79,14 @@ func (s *Server) routes(o Options) http.Handler {
 	r.Get("/static/*", s.static())
 	r.Get("/fonts/{file}", font)
 	r.Get("/fonts.css", fontSheet)
+	r.Route("/g/{token}", func(r chi.Router) { // guidelines for whoever has the link
+		r.Use(httprate.LimitBy(600, time.Minute, peer))
+		r.Get("/", s.readGuidelines)
+		r.Get("/guidelines.pdf", s.readPDF)
+		r.Get("/fonts.css", s.readFonts)
+		r.Get("/own-fonts/{hash}", s.byLink(s.ownFont))
+		r.Get("/pictures/{hash}/{crop}/{size}", s.byLink(s.picture))
+	})
 
 	r.Group(func(r chi.Router) {
 		r.Use(http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
@@ -103,6 +112,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits/{id}/take/{what}", s.takeAlong)
 			r.Get("/kits/{id}/fonts.css", s.kitFontSheet)
 			r.Get("/kits/{id}/guidelines", s.guidelines)
+			r.Get("/kits/{id}/guidelines.pdf", s.guidelinesPDF)
 			r.Get("/kits/{id}/compare", s.compare)
 			r.Get("/kits/{id}/forward", s.kitForward)
 			r.Get("/briefs/{id}/forward", s.briefForward)
