@@ -43,6 +43,7 @@ type App struct {
 	shaper *typeset.Shaper
 	mu     sync.Mutex
 	kits   map[ID]*Kit
+	cards  map[ID]cachedCard
 	sets   map[ID]*Set
 }
 
@@ -52,7 +53,7 @@ func New(s *store.Store, b *blob.Store) *App {
 		Store: s, Blobs: b,
 		Studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		shaper: typeset.NewShaper(assets.Fallback()...),
-		kits:   map[ID]*Kit{}, sets: map[ID]*Set{},
+		kits:   map[ID]*Kit{}, cards: map[ID]cachedCard{}, sets: map[ID]*Set{},
 	}
 }
 

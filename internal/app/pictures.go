@@ -5,16 +5,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"image/jpeg"
-	"image/png"
 	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/scene"
-	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -182,36 +178,14 @@ func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int,
 
 // PictureColours are up to n colours that make up a picture, most used first.
 func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
-	w, h, err := a.PictureSize(ctx, m, hash)
+	if _, err := a.Store.File(ctx, m.Workspace, "picture", hash); err != nil {
+		return nil, err
+	}
+	data, err := a.Blobs.Get(ctx, hash)
 	if err != nil {
 		return nil, err
 	}
-	k := min(1, 128/float64(max(w, h)))
-	tw, th := max(1, int(float64(w)*k)), max(1, int(float64(h)*k))
-	data, kind, err := a.Studio.Crop(scene.PictureRef{Hash: hash, Crop: spec.Rect{W: float64(w), H: float64(h)}, W: float64(tw), H: float64(th)}, tw, th)
-	if err != nil {
-		return nil, err
-	}
-	decode := jpeg.Decode
-	if kind == "image/png" {
-		decode = png.Decode
-	}
-	img, err := decode(bytes.NewReader(data))
-	if err != nil {
-		return nil, err
-	}
-	p := colour.Pixels{W: img.Bounds().Dx(), H: img.Bounds().Dy()}
-	for y := range p.H {
-		for x := range p.W {
-			r, g, b, al := img.At(img.Bounds().Min.X+x, img.Bounds().Min.Y+y).RGBA()
-			if al == 0 {
-				p.Pix = append(p.Pix, 0, 0, 0, 0)
-				continue
-			}
-			p.Pix = append(p.Pix, uint8(r*255/al), uint8(g*255/al), uint8(b*255/al), uint8(al>>8))
-		}
-	}
-	return colour.ExtractPhoto(p, n), nil
+	return raster.Colours(data, n)
 }
 
 // ClipFile is a clip of the workspace with its media type.

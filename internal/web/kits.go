@@ -32,8 +32,8 @@ type kitCard struct {
 	Default  bool
 }
 
-// kitsPerPage fills three rows and a half at 1280 px.
-const kitsPerPage = 60
+// kitsPerPage fills eight rows at 1280 px.
+const kitsPerPage = 40
 
 func (s *Server) kits(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
