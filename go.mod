@@ -16,6 +16,7 @@ require (
 	github.com/jackc/pgx/v5 v5.12.0
 	github.com/lucasb-eyer/go-colorful v1.4.1
 	github.com/pressly/goose/v3 v3.29.0
+	github.com/rivo/uniseg v0.4.7
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/tdewolff/font v0.0.0-20250430140153-b654fd8acba3
 	gocloud.dev v0.47.0

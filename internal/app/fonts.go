@@ -103,6 +103,53 @@ func (a *App) ConfirmFont(ctx context.Context, m Member, kit ID, client string, 
 	return err
 }
 
+// ReplaceFont puts another file in a font's place: levels set in the old family
+// are set in the new one, in its nearest weights. The right to use it is asked
+// for anew. All in one step.
+func (a *App) ReplaceFont(ctx context.Context, m Member, kit ID, client string, n int, name string, data []byte) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	d, stands, err := a.kitDocument(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	if n < 0 || n >= len(k.Fonts) || n >= k.OwnFiles("fonts") {
+		return ErrNotFound
+	}
+	in, err := raster.ImportFont(ctx, data)
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	ref, err := a.keepFont(ctx, m, name, in)
+	if err != nil {
+		return err
+	}
+	ops := []edit.Op{{Path: fmt.Sprintf("/$extensions/aspenridge/fonts/%d", n), Value: raw(map[string]any{"file": ref})}}
+	weights := []int{in.Facts.Weight}
+	for _, f := range k.Fonts {
+		if f.Family == in.Facts.Family {
+			weights = append(weights, f.Facts.Weight)
+		}
+	}
+	for _, set := range k.TypeSets {
+		for _, l := range brand.Levels {
+			path := typePath(set.ID) + "/" + string(l)
+			if _, own := edit.Lookup(stands.own, path); !own || set.Levels[l].Family != k.Fonts[n].Family || k.Fonts[n].Family == in.Facts.Family {
+				continue
+			}
+			ops = append(ops, edit.Op{Path: path + "/$value/fontFamily", Value: raw(in.Facts.Family)},
+				edit.Op{Path: path + "/$value/fontWeight", Value: raw(nearest(weights, set.Levels[l].Weight))})
+		}
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
+	return err
+}
+
 // FontFile is the face of a kit's own font, for the pages that show it.
 func (a *App) FontFile(ctx context.Context, m Member, hash string) ([]byte, error) {
 	if err := may(m, view); err != nil {

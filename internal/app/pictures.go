@@ -165,6 +165,19 @@ func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt st
 	return err
 }
 
+// PromoteLogo makes a picture of the workspace a logo of a kit.
+func (a *App) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref string) error {
+	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+		return err
+	}
+	data, err := a.Blobs.Get(ctx, HashOf(ref))
+	if err != nil {
+		return err
+	}
+	_, name, _ := strings.Cut(ref, "/")
+	return a.AddLogo(ctx, m, kit, client, name, data)
+}
+
 // PictureSize is a picture's width and height in px.
 func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int, err error) {
 	f, err := a.Store.File(ctx, m.Workspace, "picture", hash)

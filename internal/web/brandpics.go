@@ -159,6 +159,7 @@ type passing struct {
 	Client string `json:"client"`
 	File   string `json:"file"`
 	Alt    string `json:"alt"`
+	As     string `json:"as"` // "logo" to make a logo of it
 }
 
 // usePicture makes one of the kit's pictures the brief's.
@@ -194,11 +195,29 @@ func (s *Server) promote(w http.ResponseWriter, r *http.Request) {
 				alt = p.Alt
 			}
 		}
-		err = s.app.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
+		if q.As == "logo" {
+			err = s.app.PromoteLogo(r.Context(), m, set.Kit.ID, q.Client, q.File)
+		} else {
+			err = s.app.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
+		}
 	}
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
 	s.preview(w, r)
+}
+
+// tryCopy checks a sentence against the kit's voice.
+func (s *Server) tryCopy(w http.ResponseWriter, r *http.Request) {
+	k, err := s.kitOf(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	findings := k.Voice.Check(r.FormValue("text"))
+	if findings == nil {
+		findings = []string{}
+	}
+	reply(w, http.StatusOK, map[string]any{"findings": findings})
 }

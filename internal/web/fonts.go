@@ -39,6 +39,9 @@ func ownFonts(k *app.Kit) []ownFontRow {
 		case typeset.Preview:
 			row.Plain = "The file allows showing and printing, not editing."
 		}
+		if f.Facts.Unkerned {
+			row.Plain = strings.TrimSpace(row.Plain + " Its kerning cannot be read: pairs like “AV” stand further apart than its maker meant.")
+		}
 		for _, set := range k.TypeSets {
 			for _, l := range brand.Levels {
 				row.Used = row.Used || set.Levels[l].Family == f.Family

@@ -204,14 +204,16 @@ func moveLogo(a *app.App, ctx context.Context, m app.Member, kit app.ID, client 
 	return a.MoveLogo(ctx, m, kit, client, n, to)
 }
 
-// replaceLogo puts an uploaded file in a logo's place.
-func (s *Server) replaceLogo(w http.ResponseWriter, r *http.Request) {
-	n, err := strconv.Atoi(chi.URLParam(r, "n"))
-	if err != nil {
-		s.problem(w, r, app.ErrNotFound)
-		return
+// replaceItem puts an uploaded file in the place of item n of a list.
+func (s *Server) replaceItem(replace func(ctx context.Context, m app.Member, kit app.ID, client string, n int, name string, data []byte) error) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		n, err := strconv.Atoi(chi.URLParam(r, "n"))
+		if err != nil {
+			s.problem(w, r, app.ErrNotFound)
+			return
+		}
+		s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+			return replace(ctx, m, id, client, n, name, data)
+		}, s.kitSheet)(w, r)
 	}
-	s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
-		return s.app.ReplaceLogo(ctx, m, id, client, n, name, data)
-	}, s.kitSheet)(w, r)
 }

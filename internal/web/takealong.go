@@ -42,13 +42,14 @@ func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(data)
 }
 
-// importKit makes a kit of an uploaded archive.
+// importKit makes a kit of an uploaded file: an archive, tokens, colours in any
+// form, a logo, a picture.
 func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
 	name, data, err := upload(r)
 	var id app.ID
 	if err == nil {
-		id, err = s.app.ImportArchive(r.Context(), m, data)
+		id, err = s.app.BringKit(r.Context(), m, name, data)
 	}
 	if err != nil {
 		s.problem(w, r, err)

@@ -53,6 +53,7 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 		return nil
 	}
 	f := newFrame(in)
+	f.out.Alt = "a video frame with the brand's " + b.From
 	ground := f.ground()
 	f.fill(in.Placement.Canvas(), ground, 0, 0, "ground")
 	words, level := "", brand.Headline
@@ -84,6 +85,7 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 // caption with the word being said set off.
 func Running(in Input) *scene.Scene {
 	f := newFrame(in)
+	f.out.Alt = "a video frame: " + in.Caption
 	canvas := in.Placement.Canvas()
 	f.fill(canvas, f.ground(), 0, 0, "ground")
 	if p := in.Picture; p != nil {

@@ -152,9 +152,9 @@ func Check(in Input) []Finding {
 			add("no-alt", Note, slot, "the picture has no description for people who cannot see it", 0, 0, "alt")
 		}
 	}
-	for _, w := range in.Kit.Voice.NeverSays {
-		for slot, text := range in.Words {
-			if w != "" && strings.Contains(strings.ToLower(text), strings.ToLower(w)) && shown(slot) {
+	for slot, text := range in.Words {
+		for _, w := range in.Kit.Voice.NeverSaid(text) {
+			if shown(slot) {
 				add("never-says", Warning, slot, "the kit never says “"+w+"”", 0, 0)
 			}
 		}
@@ -165,6 +165,11 @@ func Check(in Input) []Finding {
 	for _, f := range in.Kit.Fonts {
 		if f.ConfirmedBy == "" && fontFamilies[f.Family] {
 			add("font-rights", Note, "", "nobody has confirmed the right to use "+f.Family, 0, 0, "confirm")
+		}
+	}
+	for _, f := range in.Kit.Fonts {
+		if f.Facts.Unkerned && fontFamilies[f.Family] {
+			add("font-kerning", Note, "", "the kerning of "+f.Family+" cannot be read from its file; letters stand at their plain widths", 0, 0)
 		}
 	}
 	if len(fontFamilies) > 3 {

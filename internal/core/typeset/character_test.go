@@ -1,9 +1,12 @@
 package typeset_test
 
 import (
+	"bytes"
+	"encoding/binary"
 	"testing"
 
 	"aspenridge/assets"
+	"aspenridge/internal/core/typeset"
 )
 
 // TestStructureIsMeasured: what the outlines say agrees with how the trade
@@ -44,5 +47,28 @@ func TestThinFacesDoNotSurviveSmall(t *testing.T) {
 		if s := size(family, 400); s > 12 {
 			t.Errorf("%s, a text face, holds down to %.0f px only", family, s)
 		}
+	}
+}
+
+// TestAnUnreadableGPOSIsTold: a positioning table without a lookup that can be
+// read is said to be so; the shipped faces all kern.
+func TestAnUnreadableGPOSIsTold(t *testing.T) {
+	data, err := assets.Font("gabarito-700.ttf")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if f, err := typeset.ReadFacts(data); err != nil || f.Unkerned {
+		t.Fatalf("a sound face: %+v %v", f.Unkerned, err)
+	}
+	broken := bytes.Clone(data)
+	for i := 12; i < 12+16*int(binary.BigEndian.Uint16(data[4:6])); i += 16 {
+		if string(data[i:i+4]) == "GPOS" { // its lookup list (OpenType specification, GPOS header) becomes empty
+			at := binary.BigEndian.Uint32(data[i+8 : i+12])
+			list := at + uint32(binary.BigEndian.Uint16(data[at+8:at+10]))
+			binary.BigEndian.PutUint16(broken[list:], 0)
+		}
+	}
+	if f, err := typeset.ReadFacts(broken); err != nil || !f.Unkerned {
+		t.Errorf("an empty lookup list: %v %v", f.Unkerned, err)
 	}
 }

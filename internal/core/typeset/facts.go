@@ -39,6 +39,7 @@ type Facts struct {
 	CapHeight  float64  // em
 	XHeight    float64  // em
 	Faces      int      // in the file; the first is used
+	Unkerned   bool     // it has a positioning table (GPOS) of which nothing can be read
 }
 
 // MaxFont is the largest font file taken, in bytes.
@@ -129,6 +130,7 @@ func ReadFacts(sfnt []byte) (f Facts, err error) {
 		f.Embedding = embedding(binary.BigEndian.Uint16(os2[8:10]))
 	}
 	f.Variable = len(table("fvar")) > 0
+	f.Unkerned = len(table("GPOS")) > 0 && len(face.font.GPOS.Lookups) == 0
 	if maxp := table("maxp"); len(maxp) >= 6 {
 		f.Glyphs = int(binary.BigEndian.Uint16(maxp[4:6]))
 	}

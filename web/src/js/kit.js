@@ -86,6 +86,16 @@
     else if (d.showSet !== undefined) { typeSet = d.showSet; refresh() }
     else if (d.remove) takeOut(d.remove, d.asks)
   })
+  let trying
+  sheet.addEventListener('input', (e) => { // copy is checked while it is typed
+    if (!('try' in e.target.dataset)) return
+    clearTimeout(trying)
+    trying = setTimeout(async () => {
+      const d = await get(`/kits/${id}/try?text=${encodeURIComponent(e.target.value.slice(0, 4000))}`)
+      const list = sheet.querySelector('[data-tried]')
+      list.replaceChildren(...d.findings.map((f) => Object.assign(document.createElement('li'), { textContent: f })))
+    }, 150)
+  })
   shelf.addEventListener('click', (e) => { // what is missing leads to its place
     const a = e.target.closest('.rdy a')
     if (!a) return

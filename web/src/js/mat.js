@@ -4,7 +4,7 @@
 // what is typed meanwhile waits, and an answer that is no longer the newest is
 // dropped.
 document.addEventListener('alpine:init', () => {
-  const { post, upload, notice, saved, paint, onChange, files } = Aspen
+  const { post, upload, notice, saved, paint, onChange, files, toKit } = Aspen
   const svgns = 'http://www.w3.org/2000/svg'
 
   Alpine.data('mat', () => ({
@@ -47,7 +47,7 @@ document.addEventListener('alpine:init', () => {
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => { if (!this.busy) this.sync({}) })
-      files(async (_, f) => { if (await upload(`/briefs/${this.id}/pictures`, f)) this.sync({}) })
+      files(async (_, f) => { if (await toKit(document.body.dataset.kit, f)) this.sync({}); else if (await upload(`/briefs/${this.id}/pictures`, f)) this.sync({}) })
       this.$root.addEventListener('scroll', () => this.slipRefresh())
       this.setZoom(this.zoom)
       this.recover()

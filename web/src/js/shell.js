@@ -135,7 +135,15 @@
     })
   }
 
-  window.Aspen = { client, request, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
+  // toKit takes what only a kit can hold (a font) from a file dropped on a job;
+  // true when it did.
+  async function toKit(kit, f) {
+    if (!/\.(ttf|otf|woff2?|ttc)$/i.test(f.name)) return false
+    if (await upload(`/kits/${kit}/fonts`, f)) notice(`${f.name} is in the kit now; choose it there for a level.`)
+    return true
+  }
+
+  window.Aspen = { toKit, client, request, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {

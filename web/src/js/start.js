@@ -1,6 +1,6 @@
 // Start: words save while they are typed and the pieces beside them follow.
 (() => {
-  const { post, get, upload, notice, saved, swap, onChange, files } = Aspen
+  const { post, get, upload, notice, saved, swap, onChange, files, toKit } = Aspen
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
   let seq = Number(document.body.dataset.seq)
@@ -65,11 +65,12 @@
     const d = b.dataset
     try {
       if (d.usePicture) show(await post(`/briefs/${id}/picture`, { file: d.usePicture, alt: d.alt }))
+      else if (d.asLogo) { show(await post(`/briefs/${id}/promote`, { file: d.asLogo, as: 'logo' })); notice('It is a logo of the kit now.') }
       else if (d.promote) { show(await post(`/briefs/${id}/promote`, { file: d.promote })); notice('The picture is in the kit now.') }
       else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview`)) }
     } catch (err) { notice(err.message, { bad: true }) }
   })
-  files(async (_, f) => { const d = await upload(`/briefs/${id}/pictures`, f); if (d) show(d) })
+  files(async (_, f) => { if (await toKit(kit, f)) return; const d = await upload(`/briefs/${id}/pictures`, f); if (d) show(d) })
   onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview`); show(d, !document.activeElement?.dataset.field) } })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview`), true))
 

@@ -1,0 +1,86 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/raster"
+)
+
+// BringKit makes a kit of whatever there is: an archive, a kit document, tokens
+// of anybody, CSS, a GPL palette, a list of colours, a logo (PNG, SVG, WebP,
+// GIF), a photograph (JPEG). A fault leaves no kit behind.
+func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
+	if err := may(m, change); err != nil {
+		return ID{}, err
+	}
+	switch {
+	case bytes.HasPrefix(data, []byte("PK")):
+		return a.ImportArchive(ctx, m, data)
+	case raster.Kind(data) == "jpeg":
+		return a.fromPicture(ctx, m, name, data)
+	case raster.Kind(data) != "":
+		return a.fromFile(ctx, m, func(kit ID) error {
+			if err := a.AddLogo(ctx, m, kit, "", name, data); err != nil {
+				return err
+			}
+			return a.FromLogo(ctx, m, kit, "")
+		})
+	}
+	if doc, err := edit.ParseObject(data); err == nil && brand.Own(doc) != nil {
+		return a.ImportKit(ctx, m, data)
+	}
+	list, err := brand.ReadColours(string(data))
+	if err != nil {
+		return ID{}, fmt.Errorf("%w: %s: %v; an archive, design tokens, CSS, a GPL palette, a list of colours, a logo or a picture makes a kit", ErrInvalid, name, err)
+	}
+	var colours []NewColour
+	for _, c := range list {
+		colours = append(colours, NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
+	}
+	return a.fromFile(ctx, m, func(kit ID) error { return a.KeepColours(ctx, m, kit, "", colours...) })
+}
+
+// fromFile makes a kit and fills it; when that fails there is none.
+func (a *App) fromFile(ctx context.Context, m Member, fill func(kit ID) error) (ID, error) {
+	kit, err := a.NewKit(ctx, m, "")
+	if err != nil {
+		return ID{}, err
+	}
+	if err := fill(kit); err != nil {
+		_ = a.Store.Delete(ctx, m.Workspace, kit, true)
+		return ID{}, err
+	}
+	return kit, nil
+}
+
+// fromPicture makes a kit of a photograph: its colours, neutrals where no two
+// carry text, and the picture itself.
+func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byte) (ID, error) {
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return ID{}, fmt.Errorf("%s: %w", name, err)
+	}
+	found, err := raster.Colours(in.Data, 5)
+	if err != nil {
+		return ID{}, err
+	}
+	var list []NewColour
+	have := &brand.Kit{Palettes: []brand.Palette{{ID: "main"}}}
+	for _, f := range found {
+		list = append(list, NewColour{Value: f.Colour})
+	}
+	have.Palettes[0].Colours = toColours(list)
+	for _, n := range have.Neutrals() {
+		list = append(list, NewColour{Value: n})
+	}
+	return a.fromFile(ctx, m, func(kit ID) error {
+		if err := a.KeepColours(ctx, m, kit, "", list...); err != nil {
+			return err
+		}
+		return a.AddBrandPicture(ctx, m, kit, "", name, data)
+	})
+}
