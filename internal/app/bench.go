@@ -68,12 +68,7 @@ func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
 }
 
 func sameSeats(c colourway.Colourway, look piece.Look) bool {
-	for seat, token := range c.Tokens() {
-		if look.Seats[seat] != token {
-			return false
-		}
-	}
-	return true
+	return c.Matches(look.Seats) == len(colourway.Seats)
 }
 
 // KeepColourway keeps the colours of the brief's look in its kit, under a name
@@ -83,9 +78,9 @@ func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string)
 	if err != nil {
 		return "", err
 	}
-	look, now := s.CurrentLook(), s.Bench().Colours
+	now := s.Bench().Colours
 	for _, k := range s.Kit.Kept {
-		if maps.Equal(k.Seats, look.Seats) {
+		if now.Matches(k.Seats) == len(colourway.Seats) {
 			return "", fmt.Errorf("%w: the kit keeps this colourway already, as %s", ErrInvalid, k.Name)
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"path"
 	"slices"
-	"strings"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -179,7 +178,7 @@ func keptRows(k *app.Kit) []keptRow {
 	for i, kept := range k.Kit.Kept {
 		row := keptRow{Index: i, Name: kept.Name, Path: fmt.Sprintf("/$extensions/aspenridge/colourways/%d", i)}
 		for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Button} {
-			if c, ok := k.Colour(strings.TrimPrefix(kept.Seats[string(seat)], "color.")); ok {
+			if c, ok := k.Colour(colourway.Token(kept.Seats[string(seat)])); ok {
 				row.Colours = append(row.Colours, c.Value)
 			}
 		}

@@ -121,7 +121,7 @@ func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, 
 		if shelf, err = s.fragment("kit", "shelf", p); err == nil {
 			steps, serr := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
 			if err = serr; err == nil {
-				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
+				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Version(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
 				return
 			}
 		}

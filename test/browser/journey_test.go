@@ -51,7 +51,7 @@ func TestFromNothingToFiles(t *testing.T) {
 		b.until(fmt.Sprintf(`document.querySelectorAll('.swatch').length === %d`, left+1))
 	}
 	b.click(`[data-do=decline][data-text="#F4ECD8"]`)
-	b.until(`!document.querySelector('.offer')`)
+	b.until(`!document.querySelector('[data-do=decline][data-text="#F4ECD8"]')`)
 	for level, family := range map[string]string{"headline": "Young Serif", "body": "Karla"} {
 		b.click(`[data-picker=` + level + `] summary`)
 		sel := `[data-picker=` + level + `] [data-text="` + family + `"]`

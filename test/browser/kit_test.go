@@ -194,6 +194,8 @@ func TestTheTypeSet(t *testing.T) {
 	b.click(`.pairs [data-token=Bitter]`)
 	b.until(row("headline") + `.includes('Bitter')`)
 	b.keys(kb.Escape)
+	b.saved()
+	b.until(`document.querySelector('[data-slip]').hidden`)
 	b.fill(`#set-name`, "Autumn")
 	b.until(`document.querySelector('[data-show-set="type-set-2"]').textContent === 'Autumn'`)
 	b.click(`[data-show-set=main]`)

@@ -124,10 +124,13 @@ const (
 
 // StandingOf tells where the item at a path of the joined document comes from.
 func StandingOf(parent, own *edit.Object, path string) Standing {
+	if parent == nil {
+		return OwnItem
+	}
 	_, theirs := edit.Lookup(parent, path)
 	_, mine := edit.Lookup(own, path)
 	switch {
-	case parent == nil || !theirs:
+	case !theirs:
 		return OwnItem
 	case mine:
 		return Overrides

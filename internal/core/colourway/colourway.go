@@ -11,6 +11,7 @@ package colourway
 import (
 	"math"
 	"sort"
+	"strings"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -70,13 +71,34 @@ var seatIndex = map[Seat]int{Ground: 0, Panel: 1, Band: 2, Button: 3, Rule: 4, I
 // At returns the colour in a seat.
 func (c Colourway) At(s Seat) brand.Colour { return c.Colours[seatIndex[s]] }
 
-// Tokens maps every seat to its colour's token.
+// Tokens maps every seat to its colour's token as documents write it:
+// "color.<palette>.<token>", or one of the neutrals.
 func (c Colourway) Tokens() map[string]string {
 	m := map[string]string{}
 	for i, s := range Seats {
 		m[string(s)] = c.Colours[i].Token
+		if !strings.HasPrefix(c.Colours[i].Token, "neutral.") {
+			m[string(s)] = tokenPrefix + c.Colours[i].Token
+		}
 	}
 	return m
+}
+
+const tokenPrefix = "color."
+
+// Token is a colour's token in its kit, of a token as documents write it, with
+// or without "color." in front.
+func Token(s string) string { return strings.TrimPrefix(s, tokenPrefix) }
+
+// Matches counts the seats that have the colours tokens name.
+func (c Colourway) Matches(tokens map[string]string) int {
+	n := 0
+	for i, s := range Seats {
+		if Token(tokens[string(s)]) == c.Colours[i].Token {
+			n++
+		}
+	}
+	return n
 }
 
 // Legal reports whether the hard edges hold.
@@ -99,7 +121,7 @@ var (
 func Resolve(k *brand.Kit, tokens map[string]string, n Needs) (Colourway, bool) {
 	var c Colourway
 	for i, s := range Seats {
-		token := tokens[string(s)]
+		token := Token(tokens[string(s)])
 		col, ok := k.Colour(token)
 		switch {
 		case ok:

@@ -23,7 +23,7 @@ type CaptionStyle struct {
 func Captions(k *brand.Kit) CaptionStyle {
 	c := k.Motion.Captions
 	pick := func(token string) (colour.RGB, bool) {
-		col, ok := k.Colour(strings.TrimPrefix(token, "color."))
+		col, ok := k.Colour(colourway.Token(token))
 		return col.Value, ok
 	}
 	var s CaptionStyle

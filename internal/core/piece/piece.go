@@ -186,13 +186,7 @@ func (j *Job) colours(l *layout.Layout, look Look) colourway.Colourway {
 	// the ranked one nearest to what the look asked for
 	best, at := -1, 0
 	for i, c := range ranked {
-		same := 0
-		for seat, token := range c.Tokens() {
-			if look.Seats[seat] == token {
-				same++
-			}
-		}
-		if same > best {
+		if same := c.Matches(look.Seats); same > best {
 			best, at = same, i
 		}
 	}

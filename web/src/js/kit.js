@@ -6,10 +6,12 @@
   const sheet = document.querySelector('[data-sheet]')
   const shelf = document.querySelector('[data-shelf]')
   let seq = Number(document.body.dataset.seq)
+  let version = Number(document.body.dataset.version) // of the kit and all it follows
 
   function show(d) {
     if (d.seq < seq) return
     seq = d.seq
+    version = d.version
     swap(sheet, d.sheet)
     swap(shelf, d.shelf)
     document.querySelector('[data-title]').textContent = d.name || 'New kit'
@@ -233,6 +235,6 @@
       sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
     }
   })
-  onChange(async () => { const d = await get(here('sheet')); if (d.seq >= seq) show(d) })
+  onChange(async () => { const d = await get(here('sheet')); if (d.version > version) show(d) })
   addEventListener('aspen:reverted', refresh)
 })()
