@@ -47,8 +47,8 @@ func TestAKitThatFollowsAnother(t *testing.T) {
 	if c, _ := set.Kit.Colour("main.river"); value("main.river") != "#123456" || c.Value.Hex() != "#123456" {
 		t.Errorf("the parent's change did not arrive: %s, in the brief %s", value("main.river"), c.Value.Hex())
 	}
-	if n, err := a.Store.CountBriefs(t.Context(), m.Workspace, parent); err != nil || n != 2 {
-		t.Errorf("%d briefs follow the parent, want its own and the child's: %v", n, err)
+	if n, pieces, err := a.Store.Following(t.Context(), m.Workspace, parent, 0); err != nil || n != 2 || pieces != 13+len(app.DefaultPlacements) {
+		t.Errorf("%d briefs with %d pieces follow the parent, want its own and the child's: %v", n, pieces, err)
 	}
 	// overriding, handing back, leaving out
 	c := app.Change{Client: "tab", Base: app.Latest}

@@ -176,9 +176,7 @@ func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 		list = append(list, NewColour{Value: o.Colour})
 	}
 	whole := &brand.Kit{Palettes: []brand.Palette{{ID: "main"}}}
-	for _, c := range append(k.Colours(), toColours(list)...) {
-		whole.Palettes[0].Colours = append(whole.Palettes[0].Colours, c)
-	}
+	whole.Palettes[0].Colours = append(k.Colours(), toColours(list)...)
 	for _, n := range whole.Neutrals() {
 		list = append(list, NewColour{Value: n})
 	}

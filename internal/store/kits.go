@@ -88,12 +88,15 @@ const family = `with recursive family as (
 	select d.id from documents d join family f on d.doc -> '$extensions' -> 'aspenridge' ->> 'parent' = f.id::text
 	where d.kind = 'kit' and d.workspace_id = $1) `
 
-// CountBriefs says how many briefs follow a kit, those of kits that follow it
-// included.
-func (s *Store) CountBriefs(ctx context.Context, workspace, kit ID) (n int, err error) {
-	err = s.Pool.QueryRow(ctx, family+`select count(*) from documents where workspace_id = $1 and kit_id in (select id from family)
-		and archived_at is null and deleted_at is null`, workspace, kit).Scan(&n)
-	return n, err
+// Following says how many briefs follow a kit and how many pieces they list that
+// are not finished, those of kits that follow it included. A brief that lists
+// none, or all there are, counts with otherwise pieces.
+func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int) (briefs, pieces int, err error) {
+	err = s.Pool.QueryRow(ctx, family+`, open as (
+			select id, case json_typeof(doc -> 'placements') when 'array' then json_array_length(doc -> 'placements') else $3::int end as n
+			from documents where workspace_id = $1 and kit_id in (select id from family) and archived_at is null and deleted_at is null)
+		select count(*), coalesce(sum(greatest(0, n - (select count(*) from finished f where f.brief_id = open.id))), 0) from open`, workspace, kit, otherwise).Scan(&briefs, &pieces)
+	return briefs, pieces, err
 }
 
 // UseKit gives a brief another kit; the brief counts as changed.

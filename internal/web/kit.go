@@ -36,7 +36,8 @@ type kitPage struct {
 	Head      string
 	Text      string
 	Shelf     []mini
-	Following int
+	Following int // briefs
+	Open      int // their pieces that follow the kit
 	Finished  int // pieces that keep the kit as it was
 	Moved     int // of those, how many would look different now
 	Missing   []missing
@@ -187,7 +188,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	if p.Others, err = s.others(r.Context(), m, k); err != nil {
 		return nil, p, err
 	}
-	if p.Following, err = s.app.Store.CountBriefs(r.Context(), m.Workspace, id); err != nil {
+	if p.Following, p.Open, err = s.app.Store.Following(r.Context(), m.Workspace, id, len(app.DefaultPlacements)); err != nil {
 		return nil, p, err
 	}
 	if p.Shelf, err = s.shelf(r, m, k); err != nil {

@@ -189,6 +189,7 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 // kitSlips are the cards beside what is chosen on the sheet: each is a template
 // and what it shows, by kind.
 var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (template string, data any, err error){
+	"share":   slipShare,
 	"colour":  slipColour,
 	"history": slipHistory,
 	"picture": slipPicture,

@@ -33,7 +33,11 @@ func TestTuningAColour(t *testing.T) {
 	b.openKit()
 	start, pieces := eval[string](b, swatches), eval[string](b, shelf)
 	hex := func() string { t.Helper(); return eval[string](b, `document.querySelector('#hex-main\\.river').value`) }
-	more := func(token string) { t.Helper(); b.click(`[data-slip-of="colour/` + token + `"]`); b.see(`.slip [data-dial]`) }
+	more := func(token string) {
+		t.Helper()
+		b.click(`[data-slip-of="colour/` + token + `"]`)
+		b.see(`.slip [data-dial]`)
+	}
 
 	more("main.river")
 	b.until(`document.activeElement.dataset.dial === 'l'`)

@@ -117,6 +117,14 @@ func TestPicturesMotionAndVersions(t *testing.T) {
 	b.run(`(() => { const el = document.querySelector('[data-mark-stage]'), r = el.getBoundingClientRect(); el.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + r.width * 0.5, clientY: r.top + r.height * 0.4 })) })()`)
 	b.until(`document.querySelector('#mo-mark').value === 'free' && document.querySelector('[data-mark-stage]').innerHTML !== ` + quote(before))
 
+	b.click(`.take summary`)
+	b.click(`[data-slip-of="share/"]`)
+	b.click(`.slip [data-do=share]`)
+	b.until(`/\/g\/[A-Z0-9]{20,}\/$/.test(document.querySelector('[data-link]')?.value || '')`)
+	b.click(`.slip [data-do=share]`)
+	b.until(`!document.querySelector('[data-link]')`)
+	b.keys(kb.Escape)
+
 	b.click(`[data-slip-of="history/"]`)
 	b.click(`#v-now`)
 	b.insert("With the new colour")
