@@ -203,6 +203,13 @@ func (b *tab) chord(key string, more ...cdp.Modifier) {
 func (b *tab) fill(sel, text string) {
 	b.t.Helper()
 	b.click(sel)
+	for range 5 { // what lies above may have been drawn anew under the click
+		if eval[bool](b, `!!document.activeElement.select && document.activeElement.matches(`+quote(sel)+`)`) {
+			break
+		}
+		b.saved()
+		b.click(sel)
+	}
 	b.run(`document.activeElement.select()`)
 	b.keys(text)
 	b.run(`document.activeElement.blur()`)

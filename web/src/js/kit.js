@@ -126,7 +126,9 @@
       }
     } else {
       const top = slip.scrollTop
+      const within = slip.contains(document.activeElement)
       swap(slip, d.html)
+      if (within && !slip.contains(document.activeElement)) slip.querySelector('[data-slip-close]').focus() // what had the focus is gone
       slip.hidden = false
       slip.scrollTop = top
       if (!keepFocus) slip.querySelector('[data-dial], select, input, button:not([data-slip-close])')?.focus()
@@ -179,7 +181,7 @@
     else if (d.order) { await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') }) }
     else if (d.remove) { takeOut(d.remove, d.asks); closeSlip() }
   })
-  slip.addEventListener('keydown', (e) => { if (e.key === 'Escape') closeSlip() })
+  addEventListener('keydown', (e) => { if (e.key === 'Escape' && !slip.hidden && !document.querySelector('dialog[open]')) closeSlip() })
   document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices], dialog'))) closeSlip() })
   document.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
