@@ -86,7 +86,7 @@ func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 		return nil, piece.Look{}, err
 	}
 	job := a.SampleJob(&Kit{Kit: k, Library: assets.Library()}, card)
-	looks := job.Looks(12)
+	looks := job.Looks(len(job.Layouts))
 	for _, l := range looks {
 		if id, _, _ := strings.Cut(l.Layout, "@"); id == d.Layout {
 			return job, l, nil

@@ -129,7 +129,7 @@ func TestShippedLayoutsDiffer(t *testing.T) {
 			}
 		}
 	}
-	if n := len(layouts.All()); n < 6 {
+	if n := len(layouts.All()); n < 15 {
 		t.Errorf("%d layouts", n)
 	}
 }

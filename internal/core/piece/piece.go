@@ -215,17 +215,20 @@ func (j *Job) Looks(limit int) []Look {
 	}
 	slices.SortStableFunc(layouts, func(a, b *layout.Layout) int { return cmpFloat(fit(b), fit(a)) })
 	colours := j.Kit.Colours()
-	ranked := make([][]colourway.Colourway, len(layouts))
-	for i, l := range layouts {
-		ranked[i] = colourway.Rank(colours, l.Needs(), 36)
-	}
+	ranked := make([][]colourway.Colourway, len(layouts)) // as far as they are asked for
 	var out []Look
 	var chosen []colourway.Colourway
 	sets := j.Kit.TypeSets
 	for round := 0; len(out) < limit; round++ {
 		some := false
 		for i, l := range layouts {
-			if len(ranked[i]) == 0 || len(out) == limit {
+			if len(out) == limit {
+				break
+			}
+			if round == 0 {
+				ranked[i] = colourway.Rank(colours, l.Needs(), 36)
+			}
+			if len(ranked[i]) == 0 {
 				continue
 			}
 			some = true
