@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/starter"
@@ -86,13 +87,12 @@ func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 		return nil, piece.Look{}, err
 	}
 	job := a.SampleJob(&Kit{Kit: k, Library: assets.Library()}, card)
-	looks := job.Looks(len(job.Layouts))
-	for _, l := range looks {
-		if id, _, _ := strings.Cut(l.Layout, "@"); id == d.Layout {
-			return job, l, nil
+	for _, l := range job.Layouts {
+		if l.ID == d.Layout {
+			return job, piece.Look{Layout: l.Ref(), Seats: colourway.Rank(k.Colours(), l.Needs(), 1)[0].Tokens(), Crops: map[string][2]float64{}}, nil
 		}
 	}
-	return job, looks[0], nil
+	return job, job.Looks(1)[0], nil
 }
 
 // StartFrom makes a kit of a direction: its palette with roles, its type, and
