@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"math"
 	"net/http"
 
 	"aspenridge/internal/app"
@@ -27,6 +28,12 @@ type motionPage struct {
 	Tokens   []brand.Colour
 	Style    motion.CaptionStyle
 }
+
+// AtX is where the mark's middle stands, in hundredths of the frame's width.
+func (p motionPage) AtX() int { return int(math.Round(100 * p.Mark.At[0])) }
+
+// AtY is AtX for the height.
+func (p motionPage) AtY() int { return int(math.Round(100 * p.Mark.At[1])) }
 
 const motionPath = "/$extensions/aspenridge/motion"
 
@@ -70,11 +77,25 @@ func (s *Server) videoFrame(r *http.Request, m app.Member, k *app.Kit) (mini, er
 	return out, nil
 }
 
-// placeMark puts the corner mark where somebody clicked: shares of width and
-// height.
+// placeMark puts the corner mark where somebody clicked, shares of width and
+// height; with the token "x" or "y" it moves along one of them, in hundredths.
 func placeMark(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 	var x, y float64
-	if _, err := fmt.Sscan(e.Text, &x, &y); err != nil {
+	if e.Token != "" {
+		k, err := a.Kit(ctx, m, e.to)
+		if err != nil {
+			return err
+		}
+		x, y = k.Motion.Mark.At[0], k.Motion.Mark.At[1]
+		at := map[string]*float64{"x": &x, "y": &y}[e.Token]
+		if at == nil {
+			return app.ErrNotFound
+		}
+		if _, err := fmt.Sscan(e.Text, at); err != nil {
+			return fmt.Errorf("%w: a place is a number from 0 to 100", app.ErrInvalid)
+		}
+		*at /= 100
+	} else if _, err := fmt.Sscan(e.Text, &x, &y); err != nil {
 		return fmt.Errorf("%w: a place is two shares from 0 to 1", app.ErrInvalid)
 	}
 	return a.PlaceMark(ctx, m, e.to, e.Client, x, y)

@@ -117,6 +117,10 @@ func TestPicturesMotionAndVersions(t *testing.T) {
 	b.run(`(() => { const el = document.querySelector('[data-mark-stage]'), r = el.getBoundingClientRect(); el.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + r.width * 0.5, clientY: r.top + r.height * 0.4 })) })()`)
 	b.until(`document.querySelector('#mo-mark').value === 'free' && document.querySelector('[data-mark-stage]').innerHTML !== ` + quote(before))
 
+	b.fill(`#mo-mark-x`, "20") // and by keys
+	b.until(`document.querySelector('#mo-mark-x').value === '20' && document.querySelector('#mo-mark-y').value === '40'`)
+	b.saved()
+
 	b.click(`.take summary`)
 	b.click(`[data-slip-of="share/"]`)
 	b.click(`.slip [data-do=share]`)
