@@ -253,7 +253,7 @@ func (a *App) CopyTo(ctx context.Context, m Member, from, to ID, client, what st
 		id := freeName(tokenName(set.Name), func(s string) bool {
 			return slices.ContainsFunc(target.TypeSets, func(t brand.TypeSet) bool { return t.ID == s })
 		})
-		op = edit.Op{Path: typePath(id), Value: raw(brand.TypeSetGroup(set, set.Name))}
+		op = edit.Op{Path: brand.TypePath(id), Value: raw(brand.TypeSetGroup(set, set.Name))}
 	default:
 		return fmt.Errorf("%w: %q cannot be copied", ErrInvalid, what)
 	}

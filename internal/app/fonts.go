@@ -138,7 +138,7 @@ func (a *App) ReplaceFont(ctx context.Context, m Member, kit ID, client string, 
 	}
 	for _, set := range k.TypeSets {
 		for _, l := range brand.Levels {
-			path := typePath(set.ID) + "/" + string(l)
+			path := brand.TypePath(set.ID) + "/" + string(l)
 			if _, own := edit.Lookup(stands.own, path); !own || set.Levels[l].Family != k.Fonts[n].Family || k.Fonts[n].Family == in.Facts.Family {
 				continue
 			}

@@ -14,14 +14,6 @@ import (
 	"aspenridge/internal/core/typeset"
 )
 
-// typePath is where a type set stands in a kit document.
-func typePath(set string) string {
-	if set == "" || set == "main" {
-		return "/type"
-	}
-	return "/typeSets/" + edit.Escape(set)
-}
-
 // editLevels changes levels of a type set in one step; every level is written
 // out, so that one level's change does not move those that followed it.
 func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set string, change func(*Kit, brand.TypeSet) error) error {
@@ -41,14 +33,14 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 	if err := change(k, levels); err != nil {
 		return err
 	}
-	v, _ := edit.Lookup(stands.own, typePath(from.ID))
+	v, _ := edit.Lookup(stands.own, brand.TypePath(from.ID))
 	group, _ := v.(*edit.Object)
 	if group == nil {
 		group = edit.NewObject()
 	}
 	for _, l := range brand.Levels {
 		tok := group.Object(string(l))
-		_, said := edit.Lookup(stands.whole, typePath(from.ID)+"/"+string(l))
+		_, said := edit.Lookup(stands.whole, brand.TypePath(from.ID)+"/"+string(l))
 		if tok == nil && said && levels.Levels[l] == from.Levels[l] {
 			continue // the parent's, and still as it is there
 		}
@@ -58,7 +50,7 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 		}
 		brand.WriteStyle(tok, levels.Levels[l])
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: typePath(from.ID), Value: raw(group)}})
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: brand.TypePath(from.ID), Value: raw(group)}})
 	return err
 }
 
@@ -209,7 +201,7 @@ func (a *App) AddTypeSet(ctx context.Context, m Member, kit ID, client, from, na
 		return slices.ContainsFunc(k.TypeSets, func(t brand.TypeSet) bool { return t.ID == s })
 	})
 	group := brand.TypeSetGroup(k.TypeSet(from), name)
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: k.Seq, Op: edit.Op{Path: typePath(id), Value: raw(group)}})
+	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: k.Seq, Op: edit.Op{Path: brand.TypePath(id), Value: raw(group)}})
 	return id, err
 }
 

@@ -118,7 +118,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	if picture, err := s.kitPicture(r, m, k); err != nil {
 		return "", nil, err
 	} else if picture != "" {
-		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: plateFor(k, &out.Logo).Hex()})
+		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: k.PlateFor(&out.Logo).Hex()})
 	}
 	if out.Art.SVG != "" && !out.Boxed && !out.Inherited() {
 		for _, tone := range []string{"for-dark", "for-light", "one-colour"} {
@@ -144,27 +144,11 @@ func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
 	for _, c := range list {
 		g := logoGround{Name: c.Name, Ground: c.Value.Hex()}
 		if !l.Fits(c.Value) {
-			g.Plate = plateFor(k, l).Hex()
+			g.Plate = k.PlateFor(l).Hex()
 		}
 		out = append(out, g)
 	}
 	return out
-}
-
-// plateFor is a kit colour the logo reads on.
-func plateFor(k *app.Kit, l *brand.Logo) colour.RGB {
-	if l.Art.Box != nil {
-		return *l.Art.Box
-	}
-	for _, c := range k.Colours() {
-		if c.Role == brand.Ground && l.Fits(c.Value) {
-			return c.Value
-		}
-	}
-	if l.Fits(colour.White) {
-		return colour.White
-	}
-	return colour.Black
 }
 
 // kitPicture is the address of a picture in use with the kit, "" for none.

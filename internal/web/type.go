@@ -9,7 +9,6 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 )
 
@@ -35,7 +34,7 @@ func levels(k *app.Kit, set brand.TypeSet) []levelRow {
 	}
 	var out []levelRow
 	for _, l := range brand.Levels {
-		row := levelRow{Style: set.Levels[l], Level: l, origin: originOf(k, typePath(set.ID)+"/"+string(l)), Ratio: set.Ratio(l), Sample: samples[l]}
+		row := levelRow{Style: set.Levels[l], Level: l, origin: originOf(k, brand.TypePath(set.ID)+"/"+string(l)), Ratio: set.Ratio(l), Sample: samples[l]}
 		if face, err := k.Library.Face(row.Family, row.Weight, row.Italic); err == nil && row.Small == nil {
 			row.Frail = frail(face.Character(), l)
 		}
@@ -55,14 +54,6 @@ func frail(c typeset.Character, l brand.Level) string {
 		return fmt.Sprintf("breaks up below %.0f px: its thin strokes are %.3f em", small, c.Hairline)
 	}
 	return ""
-}
-
-// typePath is where a type set stands in a kit document.
-func typePath(set string) string {
-	if set == "main" {
-		return "/type"
-	}
-	return "/typeSets/" + edit.Escape(set)
 }
 
 // levelSlip is the card beside a level: everything it is set by.
@@ -92,7 +83,7 @@ func slipLevel(_ *Server, _ *http.Request, k *app.Kit, p kitPage, key string) (s
 	if i < 0 {
 		return "", nil, app.ErrNotFound
 	}
-	out := levelSlip{levelRow: p.Levels[i], Families: p.Families, Roles: brand.Roles, Path: typePath(p.TypeSet.ID) + "/" + key}
+	out := levelSlip{levelRow: p.Levels[i], Families: p.Families, Roles: brand.Roles, Path: brand.TypePath(p.TypeSet.ID) + "/" + key}
 	out.Weights = k.Library.Weights(out.Family)
 	if !slices.Contains(out.Weights, out.Weight) {
 		out.Weights = append(out.Weights, out.Weight)

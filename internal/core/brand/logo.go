@@ -2,6 +2,7 @@ package brand
 
 import (
 	"math"
+	"slices"
 
 	"aspenridge/internal/core/colour"
 )
@@ -105,4 +106,48 @@ func roomScore(l *Logo, room Shape) float64 {
 		return 3
 	}
 	return 0
+}
+
+// PlateFor is the quietest kit colour a logo reads on: grounds first, accents
+// last, for a plate is not what a piece is about. A logo in a box gets its box'
+// own colour.
+func (k *Kit) PlateFor(l *Logo) colour.RGB {
+	if l.Art != nil && l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	loud := func(c Colour) int {
+		switch c.Role {
+		case Ground:
+			return 0
+		case Accent:
+			return 2
+		}
+		return 1
+	}
+	list := slices.Clone(k.Colours())
+	slices.SortStableFunc(list, func(a, b Colour) int { return loud(a) - loud(b) })
+	for _, c := range list {
+		if !c.NeverGround && l.Fits(c.Value) {
+			return c.Value
+		}
+	}
+	if !l.Fits(colour.White) && l.Fits(colour.Black) {
+		return colour.Black
+	}
+	return colour.White
+}
+
+// InkOn is the kit colour that reads best on a ground; black or white where none
+// reaches 4.5:1 (WCAG 2.2, 1.4.3).
+func (k *Kit) InkOn(ground colour.RGB) colour.RGB {
+	ink, best := colour.Black, 4.5
+	if colour.Contrast(colour.White, ground) > colour.Contrast(colour.Black, ground) {
+		ink = colour.White
+	}
+	for _, c := range k.Colours() {
+		if r := colour.Contrast(c.Value, ground); r >= best {
+			best, ink = r, c.Value
+		}
+	}
+	return ink
 }

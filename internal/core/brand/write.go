@@ -71,6 +71,14 @@ func object(pairs ...any) *edit.Object {
 	return o
 }
 
+// TypePath is where a type set stands in a kit document, as a JSON Pointer.
+func TypePath(set string) string {
+	if set == "" || set == "main" {
+		return "/type"
+	}
+	return "/typeSets/" + edit.Escape(set)
+}
+
 // TypeSetGroup writes a whole type set as a group of tokens with a shown name.
 func TypeSetGroup(t TypeSet, name string) *edit.Object {
 	group := object("$extensions", object(extension, object("name", name)))

@@ -162,7 +162,7 @@ func (b *book) cover() {
 			break
 		}
 	}
-	ink := best(b.Kit, ground)
+	ink := b.Kit.InkOn(ground)
 	b.rect(spec.Rect{W: PageW, H: PageH}, ground, 0)
 	if fit, ok := b.Kit.PickLogo(ground, brand.WideRoom, ""); ok && !fit.Plate {
 		h := math.Min(96, 340/fit.Logo.Art.Aspect())
@@ -170,21 +170,6 @@ func (b *book) cover() {
 	}
 	down := b.text(b.name(), brand.Headline, 84, margin, 520, PageW-2*margin, 2, ink)
 	b.text(b.Kit.Tagline, brand.Subheading, 26, margin, 520+down, PageW-2*margin, 2, ink)
-}
-
-// best is the kit colour that reads best on a ground, black or white where none
-// reaches 4.5:1.
-func best(k *brand.Kit, ground colour.RGB) colour.RGB {
-	ink, ratio := colour.Black, 4.5
-	if colour.Contrast(colour.White, ground) > colour.Contrast(colour.Black, ground) {
-		ink = colour.White
-	}
-	for _, c := range k.Colours() {
-		if r := colour.Contrast(c.Value, ground); r >= ratio {
-			ratio, ink = r, c.Value
-		}
-	}
-	return ink
 }
 
 func (b *book) logos() {

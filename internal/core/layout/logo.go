@@ -2,11 +2,9 @@ package layout
 
 import (
 	"math"
-	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -132,37 +130,11 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
 	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}
 	if fit.Plate {
-		plate, fill := at.Inset(-platePad*h), t.plateFor(fit.Logo)
+		plate, fill := at.Inset(-platePad*h), t.in.Kit.PlateFor(fit.Logo)
 		part.Ground = fill
 		t.content = append(t.content, scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Radius: t.cardRadius(), Box: plate})
 	}
 	t.content = append(t.content, part)
-}
-
-// plateFor is the quietest kit colour a logo reads on: grounds first, accents
-// last, for a plate is not what the piece is about. A logo in a box gets its
-// box' own colour.
-func (t *trial) plateFor(l *brand.Logo) colour.RGB {
-	if l.Art.Box != nil {
-		return *l.Art.Box
-	}
-	loud := func(c brand.Colour) int {
-		switch c.Role {
-		case brand.Ground:
-			return 0
-		case brand.Accent:
-			return 2
-		}
-		return 1
-	}
-	list := slices.Clone(t.in.Kit.Colours())
-	slices.SortStableFunc(list, func(a, b brand.Colour) int { return loud(a) - loud(b) })
-	for _, c := range append(list, colourway.White, colourway.Black) {
-		if !c.NeverGround && l.Fits(c.Value) {
-			return c.Value
-		}
-	}
-	return colour.White
 }
 
 // solveIcon builds a picture of who we are: the mark alone, as large as the
@@ -174,7 +146,7 @@ func solveIcon(in Input) Result {
 	if fit, ok := in.Kit.PickLogo(t.colour(colourway.Ground), brand.CompactRoom, in.Logo); ok {
 		r := safe
 		if fit.Plate { // the whole icon becomes the plate
-			ground := t.plateFor(fit.Logo)
+			ground := t.in.Kit.PlateFor(fit.Logo)
 			t.shapes = append(t.shapes, scene.Part{Slot: "plate", Kind: scene.KindShape, Box: in.Placement.Canvas(), Fill: ground})
 			fit.Plate = false
 			t.drawLogo(fit, r, colourway.Ground, "center")

@@ -37,9 +37,8 @@ func Captions(k *brand.Kit) CaptionStyle {
 			}
 		}
 	}
-	f := frame{Input: Input{Kit: k}}
 	if s.Ink, ok = pick(c.Colour); !ok || colour.Contrast(s.Ink, s.Ground) < colourway.InkContrast {
-		s.Ink = f.inkOn(s.Ground)
+		s.Ink = k.InkOn(s.Ground)
 	}
 	if s.Spoken, ok = pick(c.Spoken); !ok || colour.Contrast(s.Spoken, s.Ground) < colourway.InkContrast {
 		s.Spoken = s.Ink

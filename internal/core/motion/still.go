@@ -63,7 +63,7 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 	case "address":
 		words, level = in.Kit.Website, brand.Subheading
 	}
-	ink := f.inkOn(ground)
+	ink := f.Kit.InkOn(ground)
 	if words == "" { // the logo alone, or the name where there is none
 		if f.logo(in.Placement.Canvas(), 0.5, 0.4, 0.5, ground) {
 			return f.out
@@ -141,7 +141,7 @@ func (f *frame) mark() {
 		return
 	}
 	// over a moving picture nothing is known of the ground: the mark brings its own
-	plate := f.plate(logo)
+	plate := f.Kit.PlateFor(logo)
 	inner := box.Inset(0.14 * math.Min(box.W, box.H))
 	f.fill(box, plate, 0, 0.12*math.Min(box.W, box.H), "plate")
 	f.place(logo, inner, plate)
@@ -168,21 +168,6 @@ func (f *frame) compact() *brand.Logo {
 	return best
 }
 
-// plate is a kit colour the logo reads on, grounds first.
-func (f *frame) plate(l *brand.Logo) colour.RGB {
-	if l.Art.Box != nil {
-		return *l.Art.Box
-	}
-	for _, pass := range []bool{true, false} {
-		for _, c := range f.Kit.Colours() {
-			if (c.Role == brand.Ground) == pass && !c.NeverGround && l.Fits(c.Value) {
-				return c.Value
-			}
-		}
-	}
-	return colour.White
-}
-
 // logo puts the logo that reads on a ground into the middle of a box, in shares
 // of the safe area at most; false when the kit has none.
 func (f *frame) logo(box spec.Rect, wide, high, middle float64, ground colour.RGB) bool {
@@ -198,7 +183,7 @@ func (f *frame) logo(box spec.Rect, wide, high, middle float64, ground colour.RG
 	}
 	r := spec.Rect{X: box.X + (box.W-w)/2, Y: box.Y + box.H*middle - h/2, W: w, H: h}
 	if fit.Plate {
-		ground = f.plate(fit.Logo)
+		ground = f.Kit.PlateFor(fit.Logo)
 		f.fill(r.Inset(-0.3*h), ground, 0, 0, "plate")
 	}
 	f.place(fit.Logo, r, ground)
@@ -229,21 +214,6 @@ func (f *frame) ground() colour.RGB {
 		}
 	}
 	return first
-}
-
-// inkOn is the kit colour that reads best on a ground, black or white where none
-// reaches 4.5:1.
-func (f *frame) inkOn(ground colour.RGB) colour.RGB {
-	best, ink := 4.5, colour.Black
-	if colour.Contrast(colour.White, ground) > colour.Contrast(colour.Black, ground) {
-		ink = colour.White
-	}
-	for _, c := range f.Kit.Colours() {
-		if r := colour.Contrast(c.Value, ground); r >= best {
-			best, ink = r, c.Value
-		}
-	}
-	return ink
 }
 
 // words sets text in the middle of a box as large as it fits, at most as large
