@@ -180,7 +180,8 @@ func (a *App) Follow(ctx context.Context, m Member, kit ID, client, parent strin
 
 // LeaveOut takes an item out of a kit: one of its own is removed, which hands an
 // overridden one back to the parent; an inherited one is not taken over any
-// more. list and file name an item of a list of files, path everything else.
+// more. path is a JSON Pointer; items of a list of files are named by their file
+// ([brand.FilePath]).
 func (a *App) LeaveOut(ctx context.Context, m Member, kit ID, c Change, path string) (int64, error) {
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
