@@ -1,6 +1,6 @@
 # make demo   serve the demo on loopback; installs what is missing first
 # make test   everything that must hold, in well under 15 minutes on 2 cores
-.PHONY: demo test bench shots build assets
+.PHONY: demo test bench bench-safe shots sheets build assets
 
 # the flags keep the C libraries' memory in bounds under many threads
 export MALLOC_ARENA_MAX = 2
@@ -26,6 +26,15 @@ shots:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	go run ./test/shots -out docs/screenshots
+
+# the contact sheet of all layouts
+sheets:
+	go run ./test/sheets -out docs/screenshots/sheet.png -height 150 -columns 2 -places feed-square,feed-tall,video-thumbnail,ad-160x600,ad-728x90
+
+# thousands of pieces measured on their pixels
+bench-safe:
+	@scripts/setup --tests
+	SAFE_PIECES=4000 go test -timeout 60m -run TestWordsOnPixels -count 1 ./test/
 
 build:
 	go build -o bin/aspenridge ./cmd/aspenridge

@@ -72,6 +72,19 @@ var Fallback = sync.OnceValue(func() []*typeset.Face {
 	return out
 })
 
+//go:embed icons.json
+var icons []byte
+
+// Icons are the shipped signs for facts by name: the inside of a 24 x 24
+// drawing made of strokes 2 wide.
+var Icons = sync.OnceValue(func() map[string]string {
+	var out map[string]string
+	if err := json.Unmarshal(icons, &out); err != nil {
+		panic(fmt.Errorf("assets/icons.json: %w", err)) // embedded; a test reads it
+	}
+	return out
+})
+
 //go:embed palettes.json
 var palettes []byte
 

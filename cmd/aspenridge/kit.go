@@ -50,7 +50,7 @@ func guidelines(ctx context.Context, args []string, stderr io.Writer) error {
 	if headline == "" {
 		headline = "Words worth stopping for"
 	}
-	job := kitfile.Job(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{{Headline: &headline}}}, nil)
+	job := kitfile.Job(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{{Headline: &headline}}}, kitfile.Pictures{})
 	looks := job.Looks(len(guide.Places))
 	var pieces []piece.Piece
 	for i, id := range guide.Places {

@@ -75,7 +75,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return bad(err)
 	}
-	pics, source, err := kitfile.Pictures(ctx, b, os.DirFS(filepath.Dir(*briefFile)))
+	pics, err := kitfile.LoadPictures(ctx, b, os.DirFS(filepath.Dir(*briefFile)), k.Kit, fsys)
 	if err != nil {
 		return bad(err)
 	}
@@ -100,7 +100,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if b.Name != "" {
 		name = piece.FileName(b.Name)
 	}
-	return writeAll(ctx, job, raster.NewStudio(source), looks, targets, output{
+	return writeAll(ctx, job, raster.NewStudio(pics.Source), looks, targets, output{
 		dir: *out, name: name, formats: wanted, scale: *scale, bare: *bare,
 	})
 }

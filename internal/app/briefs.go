@@ -9,6 +9,8 @@ import (
 	"strings"
 	"sync"
 
+	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
@@ -140,25 +142,23 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	if err != nil {
 		return nil, err
 	}
-	pics := map[string]photo.Picture{}
+	var files []string
 	for _, c := range b.Cards {
 		for _, p := range c.Pictures {
-			f, err := a.Store.File(ctx, d.Workspace, "picture", HashOf(p.File))
-			if errors.Is(err, ErrNotFound) {
-				continue
-			}
-			if err != nil {
-				return nil, err
-			}
-			var facts pictureFacts
-			if err := json.Unmarshal(f.Facts, &facts); err != nil {
-				return nil, err
-			}
-			pics[p.File] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H}
+			files = append(files, p.File)
+		}
+		if c.Person != nil {
+			files = append(files, c.Person.Picture)
 		}
 	}
+	pics, err := a.pictures(ctx, d.Workspace, files)
+	if err != nil {
+		return nil, err
+	}
 	s := &Set{Brief: b, Doc: d, Kit: k, pieces: map[string]*piece.Piece{}}
-	s.Job = &piece.Job{Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Pictures: pics}
+	if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {
+		return nil, err
+	}
 	if len(b.Looks) > 0 {
 		var l piece.Look
 		if edit.Decode(b.Looks[0], &l) == nil && l.Layout != "" {
@@ -266,8 +266,53 @@ func (a *App) ChooseLook(ctx context.Context, m Member, id ID, client string, ba
 // SampleJob composes a card of sample copy in a kit, for showing the kit in
 // use before there is a brief.
 func (a *App) SampleJob(k *Kit, card brief.Card) *piece.Job {
+	return a.bareJob(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{card}})
+}
+
+// bareJob puts a kit and a brief together without any pictures.
+func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 	return &piece.Job{
-		Kit: k.Kit, Brief: &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{card}},
-		Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Pictures: map[string]photo.Picture{},
+		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Icons: assets.Icons(),
+		Pictures: map[string]photo.Picture{}, KitPictures: map[string]photo.Picture{},
 	}
+}
+
+// job puts a kit and a brief together, with its pictures and the kit's icons
+// and patterns.
+func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
+	j := a.bareJob(k, b)
+	j.Pictures = pics
+	var files []string
+	for _, p := range k.Pictures {
+		if p.Kind == brand.Icon || p.Kind == brand.Pattern {
+			files = append(files, p.File)
+		}
+	}
+	var err error
+	j.KitPictures, err = a.pictures(ctx, workspace, files)
+	return j, err
+}
+
+// pictures reads what is known of picture files; one that is not there is left
+// out.
+func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[string]photo.Picture, error) {
+	out := map[string]photo.Picture{}
+	for _, file := range files {
+		if _, ok := out[file]; ok || file == "" {
+			continue
+		}
+		f, err := a.Store.File(ctx, workspace, "picture", HashOf(file))
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		var facts pictureFacts
+		if err := json.Unmarshal(f.Facts, &facts); err != nil {
+			return nil, err
+		}
+		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H}
+	}
+	return out, nil
 }

@@ -195,39 +195,67 @@ func LoadBrief(data []byte) (*brief.Brief, error) {
 	return brief.Parse(doc)
 }
 
-// Pictures imports every picture a brief names, by file, and returns a source
-// of their bytes.
-func Pictures(ctx context.Context, b *brief.Brief, fsys fs.FS) (map[string]photo.Picture, raster.Source, error) {
-	byFile, byHash := map[string]photo.Picture{}, map[string][]byte{}
+// Pictures are the imported pictures of a job, by the names documents give
+// them, with a source of their bytes.
+type Pictures struct {
+	Brief, Kit map[string]photo.Picture
+	bytes      map[string][]byte // by hash
+}
+
+// Source gives the bytes of a picture by its hash.
+func (p Pictures) Source(hash string) ([]byte, error) {
+	if d, ok := p.bytes[hash]; ok {
+		return d, nil
+	}
+	return nil, fmt.Errorf("picture %.8s is not there", hash)
+}
+
+// LoadPictures imports every picture a brief names, from its folder, and the
+// kit's icons and patterns, from the kit's.
+func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Kit, kit fs.FS) (Pictures, error) {
+	out := Pictures{Brief: map[string]photo.Picture{}, Kit: map[string]photo.Picture{}, bytes: map[string][]byte{}}
+	take := func(into map[string]photo.Picture, fsys fs.FS, file string) error {
+		if _, ok := into[file]; ok || file == "" {
+			return nil
+		}
+		data, err := read(fsys, file)
+		if err != nil {
+			return fmt.Errorf("picture: %w", err)
+		}
+		in, err := raster.Import(ctx, data)
+		if err != nil {
+			return fmt.Errorf("picture %s: %w", file, err)
+		}
+		into[file] = photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Thumb: in.Thumb, Focus: [2]float64{0.5, 0.5}}
+		out.bytes[in.Hash] = in.Data
+		return nil
+	}
 	for _, c := range b.Cards {
+		if c.Person != nil {
+			if err := take(out.Brief, folder, c.Person.Picture); err != nil {
+				return out, err
+			}
+		}
 		for _, p := range c.Pictures {
-			if _, ok := byFile[p.File]; ok || p.File == "" {
-				continue
+			if err := take(out.Brief, folder, p.File); err != nil {
+				return out, err
 			}
-			data, err := read(fsys, p.File)
-			if err != nil {
-				return nil, nil, fmt.Errorf("picture: %w", err)
-			}
-			in, err := raster.Import(ctx, data)
-			if err != nil {
-				return nil, nil, fmt.Errorf("picture %s: %w", p.File, err)
-			}
-			byFile[p.File] = photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Thumb: in.Thumb, Focus: [2]float64{0.5, 0.5}}
-			byHash[in.Hash] = in.Data
 		}
 	}
-	return byFile, func(hash string) ([]byte, error) {
-		if d, ok := byHash[hash]; ok {
-			return d, nil
+	for _, p := range k.Pictures {
+		if p.Kind == brand.Icon || p.Kind == brand.Pattern {
+			if err := take(out.Kit, kit, p.File); err != nil {
+				return out, err
+			}
 		}
-		return nil, fmt.Errorf("picture %.8s is not there", hash)
-	}, nil
+	}
+	return out, nil
 }
 
 // Job puts a kit and a brief together.
-func Job(k Kit, b *brief.Brief, pictures map[string]photo.Picture) *piece.Job {
+func Job(k Kit, b *brief.Brief, pictures Pictures) *piece.Job {
 	return &piece.Job{
-		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library,
-		Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: pictures,
+		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library, Icons: assets.Icons(),
+		Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: pictures.Brief, KitPictures: pictures.Kit,
 	}
 }

@@ -62,11 +62,11 @@ func TestChromiumAgreesWithTheFiles(t *testing.T) {
 		}
 		headline, sub := "Morels at dawn, chanterelles by noon", "Every Saturday from 7 until the baskets are empty"
 		br := &brief.Brief{FormatVersion: 1, Purpose: "announce", Signature: "both", Cards: []brief.Card{{Headline: &headline, Subheading: &sub, Pictures: []brief.Picture{{File: "p.jpg"}}}}}
-		pics, source, err := kitfile.Pictures(t.Context(), br, fstest.MapFS{"p.jpg": {Data: picture[name]}})
+		pics, err := kitfile.LoadPictures(t.Context(), br, fstest.MapFS{"p.jpg": {Data: picture[name]}}, k.Kit, fsys)
 		if err != nil {
 			t.Fatal(err)
 		}
-		jobs[name], sources[name] = kitfile.Job(k, br, pics), source
+		jobs[name], sources[name] = kitfile.Job(k, br, pics), pics.Source
 	}
 	worst := 0.0
 	for _, name := range slices.Sorted(maps.Keys(jobs)) {

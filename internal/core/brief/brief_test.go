@@ -55,7 +55,7 @@ func TestOneCardMayStandAtTheTop(t *testing.T) {
 func TestSomethingAlwaysLeads(t *testing.T) {
 	for doc, want := range map[string]string{
 		`"quote":{"text":"The best hour of my week","source":"Ada"}`: "“The best hour of my week”",
-		`"offer":{"percent":20,"until":"2027-05-01"}`:                "20 % off · until 1 May",
+		`"offer":{"percent":20,"until":"2027-05-01"}`:                "20% off · until 1 May",
 		`"shortHeadline":"Short"`:                                    "Short",
 		`"body":"Only a body"`:                                       "Only a body",
 		`"lines":["one","two"]`:                                      "one\ntwo",

@@ -79,6 +79,62 @@ func (c Card) Words(k *brand.Kit) Words {
 	return w
 }
 
+// Parts splits a date into what is set small above, large, and small below:
+// "Friday", "28", "May" and the hours. ok is false when it says nothing.
+func (w *When) Parts() (above, lead string, below []string, ok bool) {
+	if w == nil {
+		return
+	}
+	hours := w.hours()
+	if d, err := time.Parse(time.DateOnly, w.Date); err == nil {
+		above, lead, below = w.Weekday, strconv.Itoa(d.Day()), []string{d.Month().String()}
+		if above == "" {
+			above = d.Weekday().String()
+		}
+	} else if w.Weekday != "" {
+		lead = w.Weekday
+	} else {
+		return "", hours, nil, hours != ""
+	}
+	if hours != "" {
+		below = append(below, hours)
+	}
+	return above, lead, below, true
+}
+
+// Parts splits an offer the same way: "20%" over "off", or the price.
+func (o *Offer) Parts() (above, lead string, below []string, ok bool) {
+	if o == nil {
+		return
+	}
+	terms := o.terms()
+	switch {
+	case o.Percent > 0:
+		lead, below = o.percent(), []string{"off"}
+		if o.Price != "" {
+			below = append(below, o.price())
+		}
+	case o.Price != "":
+		lead = o.Price
+		if o.OldPrice != "" {
+			below = []string{"instead of " + o.OldPrice}
+		}
+	default:
+		return "", strings.Join(terms, " · "), nil, len(terms) > 0
+	}
+	return "", lead, append(below, terms...), true
+}
+
+func (w *When) hours() string {
+	switch {
+	case w.From != "" && w.To != "":
+		return w.From + "–" + w.To
+	case w.From != "":
+		return w.From
+	}
+	return ""
+}
+
 func (w *When) text() string {
 	if w == nil {
 		return ""
@@ -91,11 +147,8 @@ func (w *When) text() string {
 	if day != "" {
 		parts = append(parts, day)
 	}
-	switch {
-	case w.From != "" && w.To != "":
-		parts = append(parts, w.From+"–"+w.To)
-	case w.From != "":
-		parts = append(parts, w.From)
+	if h := w.hours(); h != "" {
+		parts = append(parts, h)
 	}
 	return strings.Join(parts, ", ")
 }
@@ -106,20 +159,31 @@ func (o *Offer) text() string {
 	}
 	var parts []string
 	if o.Percent > 0 {
-		parts = append(parts, strconv.FormatFloat(o.Percent, 'f', -1, 64)+" % off")
+		parts = append(parts, o.percent()+" off")
 	}
 	if o.Price != "" {
-		p := o.Price
-		if o.OldPrice != "" {
-			p += " instead of " + o.OldPrice
-		}
-		parts = append(parts, p)
+		parts = append(parts, o.price())
 	}
+	return strings.Join(append(parts, o.terms()...), " · ")
+}
+
+func (o *Offer) percent() string { return strconv.FormatFloat(o.Percent, 'f', -1, 64) + "%" }
+
+func (o *Offer) price() string {
+	if o.OldPrice != "" {
+		return o.Price + " instead of " + o.OldPrice
+	}
+	return o.Price
+}
+
+// terms are the code and the end of an offer.
+func (o *Offer) terms() []string {
+	var out []string
 	if o.Code != "" {
-		parts = append(parts, "code "+o.Code)
+		out = append(out, "code "+o.Code)
 	}
 	if d, err := time.Parse(time.DateOnly, o.Until); err == nil {
-		parts = append(parts, fmt.Sprintf("until %d %s", d.Day(), d.Month()))
+		out = append(out, fmt.Sprintf("until %d %s", d.Day(), d.Month()))
 	}
-	return strings.Join(parts, " · ")
+	return out
 }

@@ -93,7 +93,7 @@ func TestTheLinterNamesWhatIsWrong(t *testing.T) {
 		`{"split":"y","at":[1],"cells":[{"cell":{"seat":"ground"}},{"cell":{"seat":"ground"}}]}`:                                                 "1 sizes for 2 cells",
 		`{"cell":{"content":{"text":"headline"}}}`:                                                                                               "want a seat",
 		`{"cell":{"seat":"ground","edge":{"side":"top","kind":"wave","depth":0.1},"content":{"text":"headline"}}}`:                               "kind (shore, slant, tear)",
-		`{"cell":{"seat":"ground","content":{"card":{"seat":"panel","shape":"blob","width":1,"content":{"text":"headline"}}}}}`:                  "a shape (plain, label, ticket)",
+		`{"cell":{"seat":"ground","content":{"card":{"seat":"panel","shape":"blob","width":1,"content":{"text":"headline"}}}}}`:                  "a shape (plain, label, ticket, ",
 		`{"cell":{"seat":"ground","content":{"row":[{"text":"headline","flex":true},{"words":["body"],"flex":true}]}}}`:                          "2 flexible children",
 		`{"stack":[{"text":"headline"}]}`:                                                                                                        "want a split or a cell",
 		`{"cell":{"seat":"ground","colour":"#fff"}}`:                                                                                             "unknown field",

@@ -92,6 +92,12 @@ func (t *trial) measure(n *Node, w float64) (box, bool) {
 	case "text":
 		s, ok := t.set(n, n.Text, w)
 		return box{s.w, s.h}, ok
+	case "figure":
+		f, ok := t.setFigure(n, w)
+		return f.box, ok
+	case "mark":
+		h := t.markHeight(n)
+		return box{h * markAspect, h}, h*markAspect <= w
 	case "button":
 		s, padX, padY, ok := t.buttonSize(w)
 		if !ok {
@@ -184,8 +190,12 @@ func (t *trial) place(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	case "logo":
 		return t.placeLogo(n, r, seat)
 	case "frame":
-		at := spec.Rect{X: math.Round(r.X), Y: math.Round(r.Y), W: math.Round(r.W), H: math.Round(r.H)}
-		t.cards = t.drawPicture(t.cards, n.Frame.Picture, at, at)
+		t.placeFrame(n.Frame, r)
+		return true
+	case "figure":
+		return t.placeFigure(n, r, seat)
+	case "mark":
+		t.placeMark(n, r, seat)
 		return true
 	case "rule":
 		w := r.W * n.Rule.Width
@@ -302,8 +312,14 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 	}
 	part.Contrast = colour.Contrast(part.Fill, part.Ground)
 	y := r.Y + s.top
+	if s.items != nil {
+		r, align = t.drawItems(s, r, align, seat)
+	}
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for i, l := range s.set.Lines {
+		if i > 0 && s.items[i] {
+			y += s.itemGap
+		}
 		ink := l.Ink.Scale(s.size)
 		var x float64
 		switch {
@@ -316,7 +332,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		}
 		x = math.Round(x*100) / 100
 		ly := math.Round((y+float64(i)*s.leading)*100) / 100
-		part.Lines = append(part.Lines, scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]})
+		part.Lines = append(part.Lines, t.emphasised(&part, s, scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}, seat)...)
 		if !l.Ink.Empty() {
 			x0, y0 = math.Min(x0, x+ink.X0), math.Min(y0, ly+ink.Y0)
 			x1, y1 = math.Max(x1, x+ink.X1), math.Max(y1, ly+ink.Y1)

@@ -32,7 +32,10 @@ type Layout struct {
 	HeadlineMax float64 `json:"headlineMax"`
 	// Pictures is how well it goes with pictures: 0 shows none, 1 needs one to
 	// live, 0.5 is as good without.
-	Pictures float64              `json:"pictures"`
+	Pictures float64 `json:"pictures"`
+	// Wants are the copy slots (or "picture2", "portrait") the idea lives on:
+	// without any of them another layout is proposed first.
+	Wants    []string             `json:"wants,omitempty"`
 	Areas    map[string]float64   `json:"areas"` // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat       `json:"buttonOn"`
 	Trees    map[spec.Class]*Node `json:"trees"`
@@ -63,7 +66,7 @@ func (l *Layout) Tree(c spec.Class) *Node {
 }
 
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card,
-// Words, Text, Button, Logo, Frame, Rule says what it is.
+// Words, Text, Figure, Button, Logo, Frame, Rule, Mark says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.
@@ -81,10 +84,15 @@ type Node struct {
 	// Words is a list of copy slots set one below the other.
 	Words  []string `json:"words,omitempty"`
 	Text   string   `json:"text,omitempty"`   // one copy slot
+	Figure string   `json:"figure,omitempty"` // a slot with its telling part set large: when, offer
 	Button bool     `json:"button,omitempty"` // the call to action
 	Logo   string   `json:"logo,omitempty"`   // "wide" or "compact" room
 	Frame  *Frame   `json:"frame,omitempty"`  // a picture inset among content
 	Rule   *Rule    `json:"rule,omitempty"`   // a thin line
+	Mark   string   `json:"mark,omitempty"`   // an ornament: quote
+
+	If     []string `json:"if,omitempty"`     // only when one of these slots is shown
+	Unless []string `json:"unless,omitempty"` // only when none of them is
 
 	Gap    float64 `json:"gap,omitempty"`    // between children, in units; 0 means 2
 	Before float64 `json:"before,omitempty"` // before this child, in units, instead of Gap
@@ -92,7 +100,8 @@ type Node struct {
 	Lines  int     `json:"lines,omitempty"`  // most lines of a text, instead of the level's own
 	Flex   bool    `json:"flex,omitempty"`   // takes what a row has left
 	Fill   bool    `json:"fill,omitempty"`   // a stack takes all the height it can get
-	Scale  float64 `json:"scale,omitempty"`  // times the usual size, for logos
+	Ruled  bool    `json:"ruled,omitempty"`  // lines and facts have hairlines between them
+	Scale  float64 `json:"scale,omitempty"`  // times the usual size, for logos, figures and marks
 }
 
 // Size is a weight, or 0 for "fit".
@@ -115,7 +124,8 @@ func (s *Size) UnmarshalJSON(b []byte) error {
 // Cell is a region with a ground of its own.
 type Cell struct {
 	Seat    colourway.Seat `json:"seat"`
-	Picture int            `json:"picture"` // 1 for the first picture, 0 for none
+	Picture int            `json:"picture"`           // 1 for the first picture, 0 for none
+	Pattern string         `json:"pattern,omitempty"` // drawn on the seat: swell, dots, basket, awning
 	Content *Node          `json:"content,omitempty"`
 	Edge    *Edge          `json:"edge,omitempty"`
 	Min     float64        `json:"min,omitempty"` // least share (0-1) of the split
@@ -133,7 +143,7 @@ type Edge struct {
 // Card is a shape of a seat's colour around content.
 type Card struct {
 	Seat    colourway.Seat `json:"seat"`
-	Shape   string         `json:"shape"` // plain, label, ticket
+	Shape   string         `json:"shape"` // plain, label, ticket, badge, tag, sheet, speech
 	Width   float64        `json:"width"` // share (0-1) of what there is
 	Side    string         `json:"side"`  // left, center or right of where it stands
 	Content *Node          `json:"content"`
@@ -142,8 +152,10 @@ type Card struct {
 
 // Frame is a picture among content, as high as there is room.
 type Frame struct {
-	Picture int     `json:"picture"`
-	Min     float64 `json:"min"` // least share (0-1) of the region's height (or width in a row)
+	Picture  int     `json:"picture"`
+	Min      float64 `json:"min"`                // least share (0-1) of the region's height (or width in a row)
+	Shape    string  `json:"shape,omitempty"`    // arch or circle; empty is a rectangle
+	Portrait bool    `json:"portrait,omitempty"` // the person's picture, if there is one
 }
 
 // Rule is a line.
@@ -168,6 +180,8 @@ func (n *Node) kind() string {
 		return "words"
 	case n.Text != "":
 		return "text"
+	case n.Figure != "":
+		return "figure"
 	case n.Button:
 		return "button"
 	case n.Logo != "":
@@ -176,6 +190,8 @@ func (n *Node) kind() string {
 		return "frame"
 	case n.Rule != nil:
 		return "rule"
+	case n.Mark != "":
+		return "mark"
 	}
 	return ""
 }
@@ -256,6 +272,12 @@ func (c *checker) region(n *Node, at string) error {
 			!slices.Contains([]string{"shore", "slant", "tear"}, e.Kind) || e.Depth <= 0 || e.Depth > 0.7) {
 			return fmt.Errorf("%s.edge: want a side, a kind (shore, slant, tear) and a depth up to 0.7", at)
 		}
+		if p := n.Cell.Pattern; p != "" && !slices.Contains(patterns, p) {
+			return fmt.Errorf("%s.pattern %q: want one of %s", at, p, strings.Join(patterns, ", "))
+		}
+		if n.Cell.Pattern != "" && n.Cell.Seat != colourway.Band {
+			return fmt.Errorf("%s.pattern: a pattern stands on the band, which carries no words", at)
+		}
 		if n.Cell.Content == nil {
 			return nil
 		}
@@ -266,7 +288,7 @@ func (c *checker) region(n *Node, at string) error {
 
 func (c *checker) content(n *Node, at string, seat colourway.Seat, bare bool) error {
 	kind := n.kind()
-	if bare && (kind == "text" || kind == "words" || kind == "button" || kind == "logo") {
+	if bare && (kind == "text" || kind == "words" || kind == "figure" || kind == "button" || kind == "logo") {
 		return fmt.Errorf("%s: %s on a bare picture; put it in a card", at, kind)
 	}
 	if seat == colourway.Band && kind != "frame" && kind != "rule" && kind != "stack" && kind != "row" && kind != "card" {
@@ -295,8 +317,8 @@ func (c *checker) content(n *Node, at string, seat colourway.Seat, bare bool) er
 		}
 		return each(n.Row, "row")
 	case "card":
-		if n.Card.Content == nil || n.Card.Width <= 0 || n.Card.Width > 1 || !slices.Contains([]string{"plain", "label", "ticket"}, n.Card.Shape) {
-			return fmt.Errorf("%s.card: want content, a width up to 1 and a shape (plain, label, ticket)", at)
+		if n.Card.Content == nil || n.Card.Width <= 0 || n.Card.Width > 1 || !slices.Contains(cardShapes, n.Card.Shape) {
+			return fmt.Errorf("%s.card: want content, a width up to 1 and a shape (%s)", at, strings.Join(cardShapes, ", "))
 		}
 		if n.Card.Stub != nil {
 			if err := c.content(n.Card.Stub, at+".card.stub", n.Card.Seat, false); err != nil {
@@ -312,7 +334,19 @@ func (c *checker) content(n *Node, at string, seat colourway.Seat, bare bool) er
 		if n.Text == "headline" {
 			c.headline++
 		}
-	case "words", "logo", "frame", "rule":
+	case "figure":
+		if n.Figure != "when" && n.Figure != "offer" {
+			return fmt.Errorf("%s.figure %q: want when or offer", at, n.Figure)
+		}
+	case "mark":
+		if n.Mark != "quote" {
+			return fmt.Errorf("%s.mark %q: want quote", at, n.Mark)
+		}
+	case "frame":
+		if s := n.Frame.Shape; s != "" && s != "arch" && s != "circle" {
+			return fmt.Errorf("%s.frame.shape %q: want arch or circle", at, s)
+		}
+	case "words", "logo", "rule":
 	default:
 		return fmt.Errorf("%s: not a content node", at)
 	}

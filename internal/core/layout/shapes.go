@@ -29,6 +29,10 @@ func (t *trial) paintCell(c *Cell, r region) {
 		t.contours(b)
 		return
 	}
+	if c.Pattern != "" {
+		t.paintPattern(c.Pattern, b)
+		return
+	}
 	part := scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)}
 	if c.Edge != nil && meets(r, c.Edge.Side) {
 		depth := t.edgeDepth(c.Edge)
@@ -185,115 +189,4 @@ func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scen
 		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
 		Crop: p.Crop(b.W/b.H, [2]float64{(seen.X + seen.W/2 - b.X) / b.W, (seen.Y + seen.H/2 - b.Y) / b.H}),
 	})
-}
-
-// Cards keep this much of their shape clear around content, in units.
-const cardPad = 2.4
-
-func (t *trial) cardInner(c *Card, w float64) (inner, pad float64) {
-	pad = math.Max(cardPad*t.unit, math.Min(t.margin*0.8, w*0.08))
-	if t.class == spec.Ribbon {
-		pad = 1.3 * t.unit
-	}
-	if c.Shape == "label" {
-		pad += 1.1 * t.unit // room for the printed border
-	}
-	return math.Floor(w*c.Width) - 2*pad, pad
-}
-
-func (t *trial) measureCard(c *Card, w float64) (box, bool) {
-	inner, pad := t.cardInner(c, w)
-	s, ok := t.measure(c.Content, inner)
-	if !ok {
-		return s, false
-	}
-	h := s.h + 2*pad
-	if c.Stub != nil && t.present(c.Stub) {
-		st, ok := t.measure(c.Stub, inner)
-		if !ok {
-			return st, false
-		}
-		h += st.h + 2*math.Round(pad*0.8)
-	}
-	return box{inner + 2*pad, math.Ceil(h)}, true
-}
-
-func (t *trial) placeCard(c *Card, r spec.Rect) bool {
-	inner, pad := t.cardInner(c, r.W)
-	size, ok := t.measureCard(c, r.W)
-	if !ok || size.h > r.H+0.5 {
-		return false
-	}
-	x := r.X
-	switch c.Side {
-	case "center":
-		x += (r.W - size.w) / 2
-	case "right":
-		x += r.W - size.w
-	}
-	card := spec.Rect{X: math.Round(x), Y: math.Round(r.Y), W: math.Round(size.w), H: math.Round(size.h)}
-	part := scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(c.Seat), Radius: t.cardRadius()}
-	content, _ := t.measure(c.Content, inner)
-	stubTop := card.Y + pad + content.h + math.Round(pad*0.8)
-	hasStub := c.Stub != nil && t.present(c.Stub)
-	if c.Shape == "ticket" && hasStub {
-		part.Path = ticketPath(card, stubTop, math.Min(pad*0.5, 1.4*t.unit))
-	}
-	t.cards = append(t.cards, part)
-	ink := t.colour(colourway.InkOn(c.Seat))
-	if c.Shape == "label" {
-		line := math.Max(1, math.Round(t.unit*0.22))
-		in := card.Inset(math.Round(0.9*t.unit) + line/2)
-		t.cards = append(t.cards, scene.Part{
-			Slot: "card", Kind: scene.KindShape, Box: in, Fill: ink, Stroke: line, Radius: math.Max(0, t.cardRadius()-0.6*t.unit),
-			Path: roundedPath(in, math.Max(0, t.cardRadius()-0.6*t.unit)),
-		})
-	}
-	at := spec.Rect{X: card.X + pad, Y: card.Y + pad, W: inner, H: content.h}
-	if !t.place(c.Content, at, c.Seat) {
-		return false
-	}
-	if !hasStub {
-		return true
-	}
-	// the perforation
-	dash, line := math.Max(2, math.Round(t.unit*0.8)), math.Max(1, math.Round(t.unit*0.22))
-	var p strings.Builder
-	for x := card.X + pad*0.9; x+dash < card.Right()-pad*0.9; x += 2 * dash {
-		p.WriteString("M" + num(x) + " " + num(stubTop) + "h" + num(dash))
-	}
-	if p.Len() > 0 {
-		t.cards = append(t.cards, scene.Part{Slot: "card", Kind: scene.KindShape, Box: spec.Rect{X: card.X, Y: stubTop, W: card.W, H: line}, Path: p.String(), Fill: ink, Stroke: line})
-	}
-	stub, ok := t.measure(c.Stub, inner)
-	return ok && t.place(c.Stub, spec.Rect{X: at.X, Y: stubTop + math.Round(pad*0.8), W: inner, H: stub.h}, c.Seat)
-}
-
-func (t *trial) cardRadius() float64 {
-	switch t.in.Layout.Radius {
-	case "full":
-		return 2 * t.unit
-	case "small":
-		return math.Round(0.7 * t.unit)
-	}
-	return 0
-}
-
-func roundedPath(r spec.Rect, rad float64) string {
-	if rad <= 0 {
-		return "M" + num(r.X) + " " + num(r.Y) + "H" + num(r.Right()) + "V" + num(r.Bottom()) + "H" + num(r.X) + "Z"
-	}
-	a := "A" + num(rad) + " " + num(rad) + " 0 0 1 "
-	return "M" + num(r.X+rad) + " " + num(r.Y) + "H" + num(r.Right()-rad) + a + num(r.Right()) + " " + num(r.Y+rad) +
-		"V" + num(r.Bottom()-rad) + a + num(r.Right()-rad) + " " + num(r.Bottom()) +
-		"H" + num(r.X+rad) + a + num(r.X) + " " + num(r.Bottom()-rad) +
-		"V" + num(r.Y+rad) + a + num(r.X+rad) + " " + num(r.Y) + "Z"
-}
-
-// ticketPath is a card with a half-round notch of radius n in both sides at y.
-func ticketPath(r spec.Rect, y, n float64) string {
-	return "M" + num(r.X) + " " + num(r.Y) + "H" + num(r.Right()) + "V" + num(y-n) +
-		"A" + num(n) + " " + num(n) + " 0 0 0 " + num(r.Right()) + " " + num(y+n) +
-		"V" + num(r.Bottom()) + "H" + num(r.X) + "V" + num(y+n) +
-		"A" + num(n) + " " + num(n) + " 0 0 0 " + num(r.X) + " " + num(y-n) + "Z"
 }

@@ -25,6 +25,11 @@ type Input struct {
 	Shaper    *typeset.Shaper
 	Colours   colourway.Colourway
 	Pictures  []photo.Picture
+	Portrait  *photo.Picture    // of the person, nil for none
+	Pattern   *photo.Picture    // the kit's own, for patterned grounds; nil for the drawn ones
+	Figures   map[string]Figure // by slot: when, offer
+	Icons     []Icon            // one per fact, or none at all
+	Emphasis  []string          // words or phrases of the copy set in another ink
 	Kit       *brand.Kit
 	Signature string // address, logo, both, none
 	Logo      string // file of the logo to use, empty for the rule
@@ -81,9 +86,14 @@ func (in *Input) dropList() []string {
 		}
 		first = append(first, s)
 	}
-	// what carries the purpose goes after the plain copy, before logo and action
+	// what carries the purpose goes after the plain copy and before the logo;
+	// the most telling part of it even after that, before the call to action
 	at := slices.Index(first, "logo")
-	return slices.Concat(first[:at], last, first[at:])
+	if len(last) == 0 {
+		return first
+	}
+	n := len(last) - 1
+	return slices.Concat(first[:at], last[:n], first[at:at+1], last[n:], first[at+1:])
 }
 
 // Solve computes the piece. It always returns one: when a layout cannot hold

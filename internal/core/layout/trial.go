@@ -2,13 +2,13 @@ package layout
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/core/typeset"
 )
 
 // trial lays the tree out at one body size and headline ratio.
@@ -272,6 +272,10 @@ func (t *trial) placeAligned(n *Node, r spec.Rect, size box, seat colourway.Seat
 
 // present reports whether a node has anything to show.
 func (t *trial) present(n *Node) bool {
+	shown := func(slot string) bool { return t.words(slot) != "" }
+	if len(n.If) > 0 && !slices.ContainsFunc(n.If, shown) || slices.ContainsFunc(n.Unless, shown) {
+		return false
+	}
 	some := func(list []*Node) bool {
 		for _, c := range list {
 			if t.present(c) {
@@ -301,8 +305,10 @@ func (t *trial) present(n *Node) bool {
 	case "logo":
 		return t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
 	case "frame":
-		return n.Frame.Picture <= len(t.in.Pictures)
-	case "rule":
+		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil
+	case "figure":
+		return t.words(n.Figure) != ""
+	case "rule", "mark":
 		return true
 	}
 	return false
@@ -322,7 +328,11 @@ func (t *trial) words(slot string) string {
 		}
 		return t.cased(slot, s)
 	}
-	return t.cased(slot, t.in.Words[slot])
+	s := t.in.Words[slot]
+	if (t.class == spec.Ribbon || t.in.Placement.Tiny()) && (slot == "lines" || slot == "facts") {
+		s = strings.ReplaceAll(s, "\n", " · ") // no room for one below the other
+	}
+	return t.cased(slot, s)
 }
 
 func (t *trial) cased(slot, s string) string {
@@ -359,120 +369,12 @@ func (t *trial) result(dropped []string) Result {
 	if t.st.cut != 0 || t.st.short {
 		r.Shortened = []string{"headline"}
 	}
+	// what the tree has no place for is left out as well
+	for _, slot := range dropOrder {
+		drawn := func(p scene.Part) bool { return p.Slot == slot || slot == "logo" && p.Slot == "businessName" }
+		if t.in.shows(slot) && !slices.Contains(dropped, slot) && !slices.ContainsFunc(s.Parts, drawn) && (slot != "logo" || len(t.in.Kit.Logos) > 0) {
+			r.Dropped = append(r.Dropped, slot)
+		}
+	}
 	return r
-}
-
-// setting is a slot's words at the current size in a width.
-type setting struct {
-	set     *typeset.Setting
-	style   brand.Style
-	face    *typeset.Face
-	size    float64 // px
-	leading float64 // px
-	w, h    float64 // px, ink
-	top     float64 // px from the box' top to the first baseline
-	text    string
-}
-
-// set breaks a slot's words for a width; false when they do not fit.
-func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
-	text := t.words(slot)
-	level := levelOf(slot)
-	style := t.in.Types.Levels[level]
-	size := t.body * t.in.Types.Ratio(level)
-	if level == brand.Headline {
-		size = t.body * t.ratio
-	}
-	if style.Small != nil && size*t.seen < 16 {
-		style = *style.Small
-	}
-	face := t.face(style)
-	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
-		size = least
-	}
-	size = math.Round(size*10) / 10
-	tracking := style.Tracking
-	if tracking == 0 {
-		switch {
-		case style.Upper:
-			tracking = 0.05
-		case level == brand.Headline:
-			tracking = -0.008
-		case size*t.seen < 14:
-			tracking = 0.01
-		}
-	}
-	p := t.in.Shaper.Paragraph(text, typeset.Style{Face: face, Tracking: tracking})
-	lines := t.maxLines(n, level)
-	set := p.Narrowest(width/size, lines)
-	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {
-		return setting{}, false
-	}
-	if set == nil && t.st.emergency {
-		set = p.Emergency(width/size, lines)
-	}
-	if set == nil {
-		return setting{}, false
-	}
-	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest * size}
-	lead := style.LineHeight
-	if lead == 0 || t.st.tight {
-		lead = leading(level)
-		if t.st.tight {
-			lead = math.Min(lead, 1.12)
-		}
-	}
-	first, last := set.Lines[0], set.Lines[len(set.Lines)-1]
-	for i := 1; i < len(set.Lines); i++ { // neighbours never touch, whatever their accents
-		lead = math.Max(lead, set.Lines[i-1].Ink.Y1-set.Lines[i].Ink.Y0+0.03)
-	}
-	s.leading = lead * size
-	s.top = math.Max(-first.Ink.Y0, face.XHeight) * size
-	s.h = s.top + float64(len(set.Lines)-1)*s.leading + math.Max(0, last.Ink.Y1)*size
-	return s, true
-}
-
-// ragged reports whether a line is much shorter than the widest.
-func ragged(set *typeset.Setting) bool {
-	for _, l := range set.Lines {
-		if l.Advance < 0.62*set.Widest {
-			return true
-		}
-	}
-	return false
-}
-
-// leading is the line height of a level where the type set says nothing.
-func leading(l brand.Level) float64 {
-	switch l {
-	case brand.Headline:
-		return 1.0
-	case brand.Subheading, brand.Button:
-		return 1.22
-	}
-	return 1.38
-}
-
-func (t *trial) maxLines(n *Node, l brand.Level) int {
-	if n.Lines > 0 {
-		return n.Lines
-	}
-	ribbon := t.class == spec.Ribbon
-	switch {
-	case l == brand.Headline && t.class == spec.Tower:
-		return 5
-	case l == brand.Headline && ribbon:
-		return 2
-	case l == brand.Headline:
-		return 4
-	case ribbon && t.safe.H*t.seen < 120:
-		return 1
-	case ribbon:
-		return 2
-	case l == brand.Body:
-		return 9
-	case l == brand.Caption:
-		return 2
-	}
-	return 4
 }

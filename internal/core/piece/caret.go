@@ -47,7 +47,7 @@ func stopAt(part *scene.Part, d, unit int) Stop {
 	}
 	li := sort.Search(n, func(i int) bool { return part.Lines[i].From > d }) - 1
 	l := part.Lines[max(0, li)]
-	s := Stop{At: unit, Top: round(l.Y - 0.8*part.SizePx), Bottom: round(l.Y + 0.22*part.SizePx)}
+	s := Stop{At: unit, Top: round(l.Y - 0.8*part.Size(l)), Bottom: round(l.Y + 0.22*part.Size(l))}
 	x, best := l.Line.Advance, -1
 	for _, c := range l.Line.Clusters {
 		at := l.From + c.Rune
@@ -61,6 +61,6 @@ func stopAt(part *scene.Part, d, unit int) Stop {
 			x = c.X // after the last cluster of a right-to-left line
 		}
 	}
-	s.X = round(l.X + x*part.SizePx)
+	s.X = round(l.X + x*part.Size(l))
 	return s
 }

@@ -29,6 +29,9 @@ type Job struct {
 	Library  *typeset.Library
 	Shaper   *typeset.Shaper
 	Pictures map[string]photo.Picture // by file
+
+	KitPictures map[string]photo.Picture // the kit's icons and patterns, by file
+	Icons       map[string]string        // shipped icons by name: the inside of a 24 x 24 drawing of strokes
 }
 
 // Look is a whole alternative, resolved values only.
@@ -154,6 +157,12 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		Layout: l, Placement: p, Words: words, Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit,
 		Signature: j.Brief.Signature, Logo: logo,
+		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
+	}
+	if c.Person != nil {
+		if pic, ok := j.Pictures[c.Person.Picture]; ok {
+			in.Portrait = &pic
+		}
 	}
 	r := layout.Solve(in)
 	if r.Plain {

@@ -27,6 +27,7 @@ const (
 	KindLogo    Kind = "logo"
 	KindPicture Kind = "picture"
 	KindShape   Kind = "shape"
+	KindIcon    Kind = "icon"
 )
 
 // Part is one thing drawn. Which fields count depends on Kind.
@@ -55,17 +56,30 @@ type Part struct {
 	// pictures
 	Picture string    // hash
 	Crop    spec.Rect // px of the picture
-	Clip    string    // path data the picture is cut to; empty for Box
+	Clip    string    // path data a picture or shape is cut to; empty for none
 
-	// logos: Art.View is drawn into Box
-	Art     *brand.Art
-	File    string
-	Recolor *colour.RGB // set a one-colour logo in this ink
+	// logos and icons: Art.View is drawn into Box; an icon without Art is a picture
+	Art  *brand.Art
+	File string
 }
 
-// TextLine is a set line with its baseline origin in px.
+// TextLine is a set line, or a run of one in another ink, with its baseline
+// origin in px.
 type TextLine struct {
-	Line *typeset.Line
-	X, Y float64
-	From int // rune index in Part.Text where the line starts
+	Line   *typeset.Line
+	X, Y   float64
+	From   int         // rune index in Part.Text where the line starts
+	SizePx float64     // where it is not the part's, as in a large figure; else 0
+	Fill   *colour.RGB // ink of emphasised words; nil for the part's
 }
+
+// Size is the type size of one of the part's lines in px.
+func (p *Part) Size(l TextLine) float64 {
+	if l.SizePx > 0 {
+		return l.SizePx
+	}
+	return p.SizePx
+}
+
+// Words reports whether the part is set type.
+func (p *Part) Words() bool { return p.Kind == KindText || p.Kind == KindButton }

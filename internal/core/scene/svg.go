@@ -97,11 +97,17 @@ var num = typeset.Num
 func (p *Part) write(b *strings.Builder, o Options, i int) {
 	switch p.Kind {
 	case KindShape:
-		p.writeShape(b)
+		p.writeShape(b, o, i)
 	case KindPicture:
 		p.writePicture(b, o, i)
 	case KindLogo:
 		p.writeLogo(b)
+	case KindIcon:
+		if p.Art != nil {
+			p.writeLogo(b)
+		} else {
+			p.writePicture(b, o, i)
+		}
 	default:
 		if !o.Bare {
 			p.writeText(b)
@@ -123,9 +129,20 @@ func paint(fill colour.RGB, stroke, alpha float64) string {
 	return s
 }
 
-func (p *Part) writeShape(b *strings.Builder) {
+// clip writes the clipping of a part and returns the attribute that uses it.
+func (p *Part) clip(b *strings.Builder, o Options, i int) string {
+	if p.Clip == "" {
+		return ""
+	}
+	id := o.IDs + "c" + strconv.Itoa(i)
+	b.WriteString(`<clipPath id="` + id + `"><path d="` + p.Clip + `"/></clipPath>`)
+	return ` clip-path="url(#` + id + `)"`
+}
+
+func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 	if p.Path != "" {
-		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + `/>`)
+		clip := p.clip(b, o, i)
+		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + clip + `/>`)
 		return
 	}
 	b.WriteString(`<rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `"`)
@@ -137,12 +154,7 @@ func (p *Part) writeShape(b *strings.Builder) {
 
 func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
 	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H})
-	clip := ""
-	if p.Clip != "" {
-		id := o.IDs + "c" + strconv.Itoa(i)
-		b.WriteString(`<clipPath id="` + id + `"><path d="` + p.Clip + `"/></clipPath>`)
-		clip = ` clip-path="url(#` + id + `)"`
-	}
+	clip := p.clip(b, o, i)
 	b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
 		`" preserveAspectRatio="none" href="` + html.EscapeString(href) + `"` + clip + `/>`)
 }
@@ -164,10 +176,14 @@ func (p *Part) writeLogo(b *strings.Builder) {
 func (p *Part) writeText(b *strings.Builder) {
 	b.WriteString(`<g fill="` + p.Fill.Hex() + `">`)
 	for _, l := range p.Lines {
+		size, ink := p.Size(l), ""
+		if l.Fill != nil {
+			ink = ` fill="` + l.Fill.Hex() + `"`
+		}
 		for i := range l.Line.Paths() {
 			data, upem, x := l.Line.Path(i)
-			b.WriteString(`<path transform="translate(` + num(l.X+x*p.SizePx) + " " + num(l.Y) + `) scale(` +
-				strconv.FormatFloat(p.SizePx/upem, 'g', 6, 64) + `)" d="M0 0` + data + `"/>`)
+			b.WriteString(`<path transform="translate(` + num(l.X+x*size) + " " + num(l.Y) + `) scale(` +
+				strconv.FormatFloat(size/upem, 'g', 6, 64) + `)"` + ink + ` d="M0 0` + data + `"/>`)
 		}
 	}
 	b.WriteString(`</g>`)
@@ -178,6 +194,6 @@ func (p *Part) writeText(b *strings.Builder) {
 func (p *Part) writeSelectable(b *strings.Builder) {
 	for _, l := range p.Lines {
 		fmt.Fprintf(b, `<text x="%s" y="%s" font-family="sans-serif" font-size="%s" textLength="%s" lengthAdjust="spacingAndGlyphs" fill="%s" fill-opacity=".002">%s</text>`,
-			num(l.X), num(l.Y), num(p.SizePx), num(l.Line.Advance*p.SizePx), p.Fill.Hex(), html.EscapeString(l.Line.Text))
+			num(l.X), num(l.Y), num(p.Size(l)), num(l.Line.Advance*p.Size(l)), p.Fill.Hex(), html.EscapeString(l.Line.Text))
 	}
 }

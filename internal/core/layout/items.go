@@ -1,0 +1,206 @@
+package layout
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Icon is the sign beside a fact: a drawing in "currentColor", or a picture.
+// The zero Icon is none.
+type Icon struct {
+	View    [4]float64 // x, y, width, height of the drawing
+	SVG     string
+	Picture *photo.Picture
+}
+
+// indent is the room before the items of a list, in px: for a fact's icon, or
+// for the mark of one of several lines.
+func (t *trial) indent(slot, text string, size float64) float64 {
+	if !strings.Contains(text, "\n") && (slot != "facts" || len(t.in.Icons) == 0) || typeset.RTL(text) {
+		return 0
+	}
+	switch {
+	case strings.Contains(text, " · "): // run together on a ribbon
+		return 0
+	case slot == "facts" && len(t.in.Icons) > 0:
+		return math.Round(1.75 * size)
+	case slot == "lines" || slot == "facts":
+		if t.in.Layout.Align == "center" {
+			return 0
+		}
+		return math.Round(1.1 * size)
+	}
+	return 0
+}
+
+// listItems notes which lines start an item and gives the items air.
+func (t *trial) listItems(s *setting, n *Node, slot string) {
+	if slot != "lines" && slot != "facts" || !strings.Contains(s.text, "\n") && s.indent == 0 {
+		return
+	}
+	runes := []rune(s.text)
+	s.items = map[int]bool{}
+	for i, from := range s.set.Starts {
+		if from == 0 || runes[from-1] == '\n' {
+			s.items[i] = true
+		}
+	}
+	s.itemGap, s.ruled = 0.28*s.size, n.Ruled
+	if n.Ruled {
+		s.itemGap = 1.1 * s.size
+	}
+	if slot == "facts" && len(t.in.Icons) > 0 {
+		s.itemGap = math.Max(s.itemGap, 0.4*s.size)
+	}
+	s.h += float64(len(s.items)-1) * s.itemGap
+}
+
+// drawItems draws what stands before and between items and returns where their
+// words go: a list is set to the left, as a block, also where all else is
+// centred.
+func (t *trial) drawItems(s setting, r spec.Rect, align string, seat colourway.Seat) (spec.Rect, string) {
+	if align == "center" {
+		if s.indent == 0 && !s.ruled {
+			return r, align
+		}
+		if !s.ruled {
+			r = spec.Rect{X: r.X + (r.W-s.w)/2, Y: r.Y, W: s.w, H: r.H}
+		}
+	}
+	ink := t.inkFor(s.style, seat)
+	caps := s.face.CapHeight * s.size
+	y, item := r.Y+s.top, 0
+	for i := range s.set.Lines {
+		if i > 0 && s.items[i] {
+			if s.ruled {
+				line := math.Max(1, math.Round(0.05*s.size))
+				// in the middle of what is free between the two items
+				at := (y - s.leading + math.Max(0, s.set.Lines[i-1].Ink.Y1)*s.size + y + s.itemGap - caps) / 2
+				t.content = append(t.content, scene.Part{Slot: "rule", Kind: scene.KindShape, Fill: t.ruleColour(seat),
+					Box: spec.Rect{X: math.Round(r.X), Y: math.Round(at), W: math.Round(r.W), H: line}})
+			}
+			y += s.itemGap
+		}
+		if s.items[i] && s.indent > 0 {
+			t.drawItemMark(item, s, spec.Rect{X: r.X, Y: y - caps, W: s.indent, H: caps}, ink, seat)
+		}
+		if s.items[i] {
+			item++
+		}
+		y += s.leading
+	}
+	return spec.Rect{X: r.X + s.indent, Y: r.Y, W: r.W - s.indent, H: r.H}, "left"
+}
+
+// drawItemMark puts an icon, or a short stroke, beside an item's capitals.
+func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, seat colourway.Seat) {
+	if len(t.in.Icons) == 0 {
+		h := math.Max(2, math.Round(0.12*s.size))
+		t.content = append(t.content, scene.Part{Slot: "rule", Kind: scene.KindShape, Fill: t.ruleColour(seat),
+			Box: spec.Rect{X: math.Round(caps.X), Y: math.Round(caps.Y + (caps.H-h)/2), W: math.Round(0.62 * s.size), H: h}})
+		return
+	}
+	if i >= len(t.in.Icons) {
+		return
+	}
+	d := math.Round(1.28 * s.size)
+	at := spec.Rect{X: math.Round(caps.X), Y: math.Round(caps.Y + (caps.H-d)/2), W: d, H: d}
+	part := scene.Part{Slot: "icon", Kind: scene.KindIcon, Box: at, Ground: t.colour(seat)}
+	switch ic := t.in.Icons[i]; {
+	case ic.Picture != nil:
+		part.Picture, part.Crop = ic.Picture.Hash, ic.Picture.Crop(1, [2]float64{0.5, 0.5})
+	case ic.SVG != "":
+		part.Art = &brand.Art{View: ic.View, SVG: strings.ReplaceAll(ic.SVG, "currentColor", ink.Hex())}
+	default:
+		return
+	}
+	t.content = append(t.content, part)
+}
+
+// emphasised cuts a line into runs, those that are to stand out in another ink
+// of the kit. Lines from right to left stay whole.
+func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat colourway.Seat) []scene.TextLine {
+	if len(t.in.Emphasis) == 0 || part.Kind == scene.KindButton || typeset.RTL(s.text) {
+		return []scene.TextLine{l}
+	}
+	runes := []rune(l.Line.Text)
+	mark := make([]bool, len(runes))
+	low := []rune(strings.ToLower(l.Line.Text))
+	if len(low) != len(runes) {
+		return []scene.TextLine{l}
+	}
+	some := false
+	for _, phrase := range t.in.Emphasis {
+		want := []rune(strings.ToLower(typeset.Correct(phrase)))
+		for i := 0; len(want) > 0 && i+len(want) <= len(low); i++ {
+			if slices.Equal(low[i:i+len(want)], want) && wordEdge(low, i) && wordEdge(low, i+len(want)) {
+				some = true
+				for j := i; j < i+len(want); j++ {
+					mark[j] = true
+				}
+			}
+		}
+	}
+	ink, ok := t.secondInk(part.Fill, part.Ground)
+	if !some || !ok {
+		return []scene.TextLine{l}
+	}
+	part.Contrast = math.Min(part.Contrast, colour.Contrast(ink, part.Ground))
+	at := map[int]float64{}
+	for _, c := range l.Line.Clusters {
+		at[c.Rune] = c.X
+	}
+	var out []scene.TextLine
+	for i := 0; i < len(runes); {
+		j := i + 1
+		for j < len(runes) && (mark[j] == mark[i] || runes[j] == ' ') {
+			j++
+		}
+		x, ok := at[i]
+		if !ok { // inside a ligature
+			return []scene.TextLine{l}
+		}
+		run := scene.TextLine{Line: t.in.Shaper.Line(string(runes[i:j]), typeset.Style{Face: s.face, Tracking: s.tracking}), X: math.Round((l.X+x*s.size)*100) / 100, Y: l.Y, From: l.From + i}
+		if mark[i] {
+			run.Fill = &ink
+		}
+		out = append(out, run)
+		i = j
+	}
+	return out
+}
+
+func wordEdge(s []rune, i int) bool {
+	letter := func(r rune) bool {
+		return r != '\'' && r != '’' && !strings.ContainsRune(" \n,.;:!?–—-·“”()", r)
+	}
+	return i == 0 || i == len(s) || !letter(s[i-1]) || !letter(s[i])
+}
+
+// secondInk is a kit colour that reads on a ground and is told apart from the
+// first ink: the accent if it can be, else the most different one.
+func (t *trial) secondInk(ink, ground colour.RGB) (colour.RGB, bool) {
+	best, found := -1.0, colour.RGB{}
+	for _, c := range t.in.Kit.Colours() {
+		d := colour.DeltaE(c.Value, ink)
+		if d < 15 || colour.Contrast(c.Value, ground) < colourway.InkContrast {
+			continue
+		}
+		if c.Role == brand.Accent {
+			d += 1000
+		}
+		if d > best {
+			best, found = d, c.Value
+		}
+	}
+	return found, best > 0
+}

@@ -1,0 +1,168 @@
+package layout
+
+import (
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// patterns are the drawn grounds a cell may ask for.
+var patterns = []string{"swell", "dots", "basket", "awning"}
+
+// motif is the colour a pattern is drawn in on a base: the quietest seat that
+// is still told apart from it, or for stripes the boldest.
+func (t *trial) motif(base colour.RGB, bold bool) colour.RGB {
+	best, found := math.Inf(1), t.colour(colourway.InkOn(colourway.Ground))
+	for _, s := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Rule, colourway.Button} {
+		d := colour.DeltaE(base, t.colour(s))
+		if d < 6 {
+			continue
+		}
+		if bold {
+			d = -d
+		}
+		if d < best {
+			best, found = d, t.colour(s)
+		}
+	}
+	return found
+}
+
+// paintPattern covers b with a pattern on the band colour, or with the kit's
+// own pattern picture.
+func (t *trial) paintPattern(kind string, b spec.Rect) {
+	base := t.colour(colourway.Band)
+	if p := t.in.Pattern; p != nil && kind != "awning" {
+		t.under = append(t.under, scene.Part{Slot: "pattern", Kind: scene.KindPicture, Box: b, Picture: p.Hash, Crop: p.Crop(b.W/b.H, [2]float64{0.5, 0.5})})
+		return
+	}
+	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: base})
+	var p strings.Builder
+	part := scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Clip: roundedPath(b, 0), Fill: t.motif(base, kind == "awning")}
+	u := math.Max(3, math.Min(b.W, b.H)/40)
+	switch kind {
+	case "dots":
+		r, step := 1.1*u, 5*u
+		for row, y := 0, b.Y+step/2; y < b.Bottom()+r; row, y = row+1, y+step*0.87 {
+			for x := b.X + step/2*float64(1+row%2); x < b.Right()+r; x += step {
+				p.WriteString(circlePath(x, y, r))
+			}
+		}
+	case "basket":
+		step := 6 * u
+		part.Stroke = math.Max(1, 0.8*u)
+		for row, y := 0, b.Y; y < b.Bottom(); row, y = row+1, y+step {
+			for col, x := 0, b.X; x < b.Right(); col, x = col+1, x+step {
+				for k := range 3 {
+					d := step * (0.25 + 0.25*float64(k))
+					if (row+col)%2 == 0 {
+						p.WriteString("M" + num(x+0.15*step) + " " + num(y+d) + "h" + num(0.7*step))
+					} else {
+						p.WriteString("M" + num(x+d) + " " + num(y+0.15*step) + "v" + num(0.7*step))
+					}
+				}
+			}
+		}
+	case "awning":
+		t.under = t.under[:len(t.under)-1]
+		t.awning(b)
+		return
+	default:
+		t.contours(b)
+		return
+	}
+	part.Path = p.String()
+	t.under = append(t.under, part)
+}
+
+// awning draws stripes that end in half rounds; between them one sees what the
+// neighbouring cell stands on.
+func (t *trial) awning(b spec.Rect) {
+	base := t.colour(colourway.Band)
+	n := math.Max(5, 2*math.Round(b.W/(b.H*0.9)/2)+1)
+	w := b.W / n
+	r := math.Min(w/2, b.H*0.42)
+	t.under = append(t.under, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: b, Fill: t.colour(colourway.Ground)})
+	for k, fill := range []colour.RGB{base, t.motif(base, true)} {
+		if colour.DeltaE(fill, t.colour(colourway.Ground)) < 3 {
+			fill = t.colour(colourway.InkOn(colourway.Ground))
+		}
+		var p strings.Builder
+		for i := k; i < int(n); i += 2 {
+			x := b.X + float64(i)*w
+			p.WriteString("M" + num(x) + " " + num(b.Y) + "h" + num(w) + "V" + num(b.Bottom()-r) +
+				"A" + num(w/2) + " " + num(r) + " 0 0 1 " + num(x) + " " + num(b.Bottom()-r) + "Z")
+		}
+		t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Path: p.String(), Fill: fill})
+	}
+}
+
+func circlePath(x, y, r float64) string {
+	a := "a" + num(r) + " " + num(r) + " 0 1 0 "
+	return "M" + num(x-r) + " " + num(y) + a + num(2*r) + " 0" + a + num(-2*r) + " 0Z"
+}
+
+// markAspect is the width of the ornament to its height.
+const markAspect = 1.25
+
+func (t *trial) markHeight(n *Node) float64 {
+	k := n.Scale
+	if k == 0 {
+		k = 1
+	}
+	return math.Round(k * 0.55 * t.body * t.ratio)
+}
+
+// placeMark draws a pair of opening quotation marks in the rule's colour.
+func (t *trial) placeMark(n *Node, r spec.Rect, seat colourway.Seat) {
+	h := t.markHeight(n)
+	w := h * markAspect
+	x := r.X
+	if t.in.Layout.Align == "center" {
+		x += (r.W - w) / 2
+	}
+	one := func(x float64) string { // a drop with its tail swung up to the right
+		d := 0.46 * w
+		return "M" + num(x+d) + " " + num(r.Y) +
+			"C" + num(x+0.42*d) + " " + num(r.Y+0.1*h) + " " + num(x) + " " + num(r.Y+0.42*h) + " " + num(x) + " " + num(r.Y+0.7*h) +
+			"C" + num(x) + " " + num(r.Y+0.9*h) + " " + num(x+0.2*d) + " " + num(r.Y+h) + " " + num(x+0.46*d) + " " + num(r.Y+h) +
+			"C" + num(x+0.74*d) + " " + num(r.Y+h) + " " + num(x+0.92*d) + " " + num(r.Y+0.86*h) + " " + num(x+0.92*d) + " " + num(r.Y+0.68*h) +
+			"C" + num(x+0.92*d) + " " + num(r.Y+0.5*h) + " " + num(x+0.76*d) + " " + num(r.Y+0.38*h) + " " + num(x+0.56*d) + " " + num(r.Y+0.38*h) +
+			"C" + num(x+0.62*d) + " " + num(r.Y+0.26*h) + " " + num(x+0.8*d) + " " + num(r.Y+0.14*h) + " " + num(x+1.08*d) + " " + num(r.Y+0.1*h) + "Z"
+	}
+	t.content = append(t.content, scene.Part{Slot: "mark", Kind: scene.KindShape, Fill: t.ruleColour(seat),
+		Box: spec.Rect{X: x, Y: r.Y, W: w, H: h}, Path: one(x) + one(x+0.54*w)})
+}
+
+// placeFrame draws a picture among content; shapes are cut from it.
+func (t *trial) placeFrame(f *Frame, r spec.Rect) {
+	at := spec.Rect{X: math.Round(r.X), Y: math.Round(r.Y), W: math.Round(r.W), H: math.Round(r.H)}
+	clip := ""
+	switch f.Shape {
+	case "circle":
+		d := math.Min(at.W, at.H)
+		at = spec.Rect{X: at.X, Y: math.Round(at.Y + (at.H-d)/2), W: d, H: d}
+		if t.in.Layout.Align == "center" {
+			at.X = math.Round(r.X + (r.W-d)/2)
+		}
+		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)
+	case "arch":
+		rad := math.Min(at.W/2, at.H)
+		clip = "M" + num(at.X) + " " + num(at.Bottom()) + "V" + num(at.Y+rad) +
+			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
+	}
+	n := len(t.cards)
+	if f.Portrait && t.in.Portrait != nil {
+		p := t.in.Portrait
+		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.Crop(at.W/at.H, [2]float64{0.5, 0.5})})
+	} else {
+		t.cards = t.drawPicture(t.cards, f.Picture, at, at)
+	}
+	for i := n; i < len(t.cards); i++ {
+		t.cards[i].Clip = clip
+	}
+}

@@ -1,0 +1,133 @@
+package layout
+
+import (
+	"math"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// setting is a slot's words at the current size in a width.
+type setting struct {
+	set     *typeset.Setting
+	style   brand.Style
+	face    *typeset.Face
+	size    float64 // px
+	leading float64 // px
+	w, h    float64 // px, ink
+	top     float64 // px from the box' top to the first baseline
+	text    string
+
+	tracking float64      // em
+	items    map[int]bool // lines that start an item of a list, nil for running text
+	indent   float64      // px kept free before items
+	itemGap  float64      // px between items
+	ruled    bool         // hairlines between items
+}
+
+// set breaks a slot's words for a width; false when they do not fit.
+func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
+	text := t.words(slot)
+	level := levelOf(slot)
+	style := t.in.Types.Levels[level]
+	size := t.body * t.in.Types.Ratio(level)
+	if level == brand.Headline {
+		size = t.body * t.ratio
+	}
+	if style.Small != nil && size*t.seen < 16 {
+		style = *style.Small
+	}
+	face := t.face(style)
+	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
+		size = least
+	}
+	size = math.Round(size*10) / 10
+	tracking := style.Tracking
+	if tracking == 0 {
+		switch {
+		case style.Upper:
+			tracking = 0.05
+		case level == brand.Headline:
+			tracking = -0.008
+		case size*t.seen < 14:
+			tracking = 0.01
+		}
+	}
+	indent := t.indent(slot, text, size)
+	width -= indent
+	p := t.in.Shaper.Paragraph(text, typeset.Style{Face: face, Tracking: tracking})
+	lines := t.maxLines(n, level)
+	set := p.Narrowest(width/size, lines)
+	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {
+		return setting{}, false
+	}
+	if set == nil && t.st.emergency {
+		set = p.Emergency(width/size, lines)
+	}
+	if set == nil {
+		return setting{}, false
+	}
+	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest*size + indent, tracking: tracking, indent: indent}
+	lead := style.LineHeight
+	if lead == 0 || t.st.tight {
+		lead = leading(level)
+		if t.st.tight {
+			lead = math.Min(lead, 1.12)
+		}
+	}
+	first, last := set.Lines[0], set.Lines[len(set.Lines)-1]
+	for i := 1; i < len(set.Lines); i++ { // neighbours never touch, whatever their accents
+		lead = math.Max(lead, set.Lines[i-1].Ink.Y1-set.Lines[i].Ink.Y0+0.03)
+	}
+	s.leading = lead * size
+	s.top = math.Max(-first.Ink.Y0, face.XHeight) * size
+	s.h = s.top + float64(len(set.Lines)-1)*s.leading + math.Max(0, last.Ink.Y1)*size
+	t.listItems(&s, n, slot)
+	return s, true
+}
+
+// ragged reports whether a line is much shorter than the widest.
+func ragged(set *typeset.Setting) bool {
+	for _, l := range set.Lines {
+		if l.Advance < 0.62*set.Widest {
+			return true
+		}
+	}
+	return false
+}
+
+// leading is the line height of a level where the type set says nothing.
+func leading(l brand.Level) float64 {
+	switch l {
+	case brand.Headline:
+		return 1.0
+	case brand.Subheading, brand.Button:
+		return 1.22
+	}
+	return 1.38
+}
+
+func (t *trial) maxLines(n *Node, l brand.Level) int {
+	if n.Lines > 0 {
+		return n.Lines
+	}
+	ribbon := t.class == spec.Ribbon
+	switch {
+	case l == brand.Headline && t.class == spec.Tower:
+		return 5
+	case l == brand.Headline && ribbon:
+		return 2
+	case l == brand.Headline:
+		return 4
+	case ribbon && t.safe.H*t.seen < 120:
+		return 1
+	case ribbon:
+		return 2
+	case l == brand.Body:
+		return 9
+	case l == brand.Caption:
+		return 2
+	}
+	return 4
+}
