@@ -32,7 +32,8 @@ type Set struct {
 	Doc   store.Document
 	Kit   *Kit
 	Job   *piece.Job
-	Look  *piece.Look // the kept look, nil before one is chosen
+	Kept  []piece.Look // the looks kept so far
+	Look  *piece.Look  // the one of them that is shown, nil before one is kept
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
@@ -159,10 +160,10 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {
 		return nil, err
 	}
-	if len(b.Looks) > 0 {
-		var l piece.Look
-		if edit.Decode(b.Looks[0], &l) == nil && l.Layout != "" {
-			s.Look = &l
+	s.Kept = keptLooks(b)
+	for i := range s.Kept {
+		if s.Look == nil || s.Kept[i].ID == b.Shown {
+			s.Look = &s.Kept[i]
 		}
 	}
 	return s, nil
@@ -196,7 +197,7 @@ func (s *Set) Empty() bool {
 	return len(c.Pictures) == 0 && c.Quote == nil && c.Offer == nil && len(c.Lines) == 0
 }
 
-// CurrentLook is the kept look, else the best proposed one.
+// CurrentLook is the kept look that is shown, else the best proposed one.
 func (s *Set) CurrentLook() piece.Look {
 	if s.Look != nil {
 		return *s.Look
@@ -241,26 +242,31 @@ func (s *Set) Piece(look piece.Look, p spec.Placement) *piece.Piece {
 	return &made
 }
 
-// Pieces computes the whole set in its look, two at a time.
-func (s *Set) Pieces() []*piece.Piece {
-	look := s.CurrentLook()
+// Pieces computes the whole set in the look that is shown.
+func (s *Set) Pieces() []*piece.Piece { return s.PiecesIn(s.CurrentLook()) }
+
+// AllLooks are the kept looks, or the one proposed before any is kept.
+func (s *Set) AllLooks() []piece.Look {
+	if len(s.Kept) == 0 {
+		return []piece.Look{s.CurrentLook()}
+	}
+	return s.Kept
+}
+
+// PiecesIn computes the whole set in each of the looks, two pieces at a time.
+func (s *Set) PiecesIn(looks ...piece.Look) []*piece.Piece {
 	places := s.Placements()
-	out := make([]*piece.Piece, len(places))
+	out := make([]*piece.Piece, len(places)*len(looks))
 	var wg sync.WaitGroup
 	for half := range 2 {
 		wg.Go(func() {
-			for i := half; i < len(places); i += 2 {
-				out[i] = s.Piece(look, places[i])
+			for i := half; i < len(out); i += 2 {
+				out[i] = s.Piece(looks[i/len(places)], places[i%len(places)])
 			}
 		})
 	}
 	wg.Wait()
 	return out
-}
-
-// ChooseLook keeps a look for the brief.
-func (a *App) ChooseLook(ctx context.Context, m Member, id ID, client string, base int64, look piece.Look) (int64, error) {
-	return a.Edit(ctx, m, id, Change{Client: client, Base: base, Op: edit.Op{Path: "/looks", Value: raw([]piece.Look{look})}})
 }
 
 // SampleJob composes a card of sample copy in a kit, for showing the kit in

@@ -35,16 +35,26 @@ func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64
 	}
 	hash, err := a.Blobs.Put(ctx, []byte(svg))
 	return store.Finished{
-		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: pc.Placement.ID, Version: &version, Hash: drawing(pc.Scene),
+		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: PieceKey(pc.Look, pc.Placement.ID), Version: &version, Hash: drawing(pc.Scene),
 		Look: raw(pc.Look), SVG: hash, Report: raw(pc.Report()),
 	}, err
 }
 
-// Finish freezes every piece of a set that is not finished yet: from then on
+// Finish freezes the pieces of a brief that are chosen, by their [PieceKey], and
+// not finished yet; without any, those of the look that is shown. From then on
 // they stay as they are until somebody brings them forward. It returns how many
 // were frozen.
-func (a *App) Finish(ctx context.Context, m Member, brief ID) (int, error) {
-	return a.freezeAll(ctx, m, brief, func(_ string, done bool) bool { return !done })
+func (a *App) Finish(ctx context.Context, m Member, brief ID, keys ...string) (int, error) {
+	if len(keys) == 0 {
+		s, err := a.Set(ctx, m, brief)
+		if err != nil {
+			return 0, err
+		}
+		for _, p := range s.Placements() {
+			keys = append(keys, PieceKey(s.CurrentLook(), p.ID))
+		}
+	}
+	return a.freezeAll(ctx, m, brief, func(key string, done bool) bool { return !done && slices.Contains(keys, key) })
 }
 
 // BringForward freezes finished pieces anew, as they look now; without
@@ -72,9 +82,10 @@ func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(plac
 		return 0, err
 	}
 	var list []store.Finished
-	for _, pc := range s.Pieces() {
-		_, is := done[pc.Placement.ID]
-		if !which(pc.Placement.ID, is) {
+	for _, pc := range s.PiecesIn(s.AllLooks()...) {
+		key := PieceKey(pc.Look, pc.Placement.ID)
+		_, is := done[key]
+		if !which(key, is) {
 			continue
 		}
 		f, err := a.freeze(ctx, s, pc, version)
@@ -94,7 +105,7 @@ func (a *App) Reopen(ctx context.Context, m Member, brief ID) error {
 	return a.Store.Reopen(ctx, m.Workspace, brief)
 }
 
-// Finished are the finished pieces of a brief by placement.
+// Finished are the finished pieces of a brief by [PieceKey].
 func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Frozen, error) {
 	s, err := a.Set(ctx, m, brief)
 	if err != nil {
@@ -115,10 +126,12 @@ func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Froz
 // the set goes to no more has none.
 func (s *Set) frozen(f store.Finished) Frozen {
 	out := Frozen{Finished: f, Set: s}
-	for _, p := range s.Placements() {
-		if p.ID == f.Placement {
-			out.Now = s.Piece(s.CurrentLook(), p)
-			out.Moved = drawing(out.Now.Scene) != f.Hash
+	for _, look := range s.AllLooks() {
+		for _, p := range s.Placements() {
+			if PieceKey(look, p.ID) == f.Placement {
+				out.Now = s.Piece(look, p)
+				out.Moved = drawing(out.Now.Scene) != f.Hash
+			}
 		}
 	}
 	return out
@@ -164,7 +177,7 @@ func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement strin
 
 // file draws a piece of a set as a file: a finished one as it was finished.
 func (a *App) file(ctx context.Context, done map[string]Frozen, pc *piece.Piece, o raster.Output) ([]byte, error) {
-	f, ok := done[pc.Placement.ID]
+	f, ok := done[PieceKey(pc.Look, pc.Placement.ID)]
 	if !ok || !f.Moved { // an unmoved one is drawn the same, with selectable words in a PDF
 		return a.Studio.Render(ctx, pc.Scene, o)
 	}

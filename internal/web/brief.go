@@ -5,9 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"reflect"
-	"slices"
-	"strconv"
 
 	"github.com/google/uuid"
 
@@ -15,7 +12,6 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
 )
 
@@ -229,93 +225,4 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.preview(w, r)
-}
-
-type looksPage struct {
-	Before, More bool // there are looks before and after these
-	Prev, Next   int
-	ID           string
-	Looks        []lookCard
-}
-
-type lookCard struct {
-	Name    string
-	Idea    string
-	Minis   []mini
-	JSON    string
-	Current bool
-}
-
-// lookCount is how many alternatives a sheet shows.
-const lookCount = 6
-
-// looks is the sheet of whole alternatives, each in three shapes.
-func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "looks")
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	page, _ := strconv.Atoi(r.URL.Query().Get("page"))
-	page = max(0, min(page, 9))
-	p := looksPage{ID: set.Doc.ID.String(), Before: page > 0, Prev: page - 1, Next: page + 1}
-	all := set.Job.Looks((page+1)*lookCount + 1)
-	if set.Look != nil && !slices.ContainsFunc(all, func(l piece.Look) bool { return sameLook(l, *set.Look) }) {
-		all = append([]piece.Look{*set.Look}, all...) // the kept one is always among the first
-	}
-	from, to := min(len(all), page*lookCount), min(len(all), (page+1)*lookCount)
-	p.More = to < len(all)
-	for i, look := range all[from:to] {
-		p.Looks = append(p.Looks, s.lookCard(set, look, page*lookCount+i))
-	}
-	f.Page = p
-	s.show(w, r, "looks", f)
-}
-
-// chooseLook keeps a look and goes on to the Mat.
-func (s *Server) chooseLook(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	var look piece.Look
-	if err == nil {
-		if err = json.Unmarshal([]byte(r.FormValue("look")), &look); err != nil {
-			err = fmt.Errorf("%w: the look: %v", app.ErrInvalid, err)
-		}
-	}
-	if err == nil {
-		_, err = s.app.ChooseLook(r.Context(), m, id, "", app.Latest, look)
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	http.Redirect(w, r, "/briefs/"+id.String()+"/mat", http.StatusSeeOther)
-}
-
-func sameLook(a, b piece.Look) bool { return reflect.DeepEqual(a, b) }
-
-func (s *Server) lookCard(set *app.Set, look piece.Look, n int) lookCard {
-	data, err := edit.Marshal(look)
-	if err != nil {
-		panic(err) // a look is plain JSON
-	}
-	c := lookCard{JSON: string(data)}
-	for _, l := range set.Job.Layouts {
-		if l.Ref() == look.Layout {
-			c.Name, c.Idea = l.Name, l.Idea
-		}
-	}
-	c.Current = set.Look != nil && sameLook(*set.Look, look)
-	for _, id := range []string{"feed-tall", "story", "feed-wide"} {
-		pl, _ := spec.Find(id)
-		pc := set.Piece(look, pl)
-		box := map[string]float64{"feed-tall": 178, "story": 178, "feed-wide": 232}[id]
-		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("look%d-", n), box, 0))
-	}
-	return c
 }

@@ -83,7 +83,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 		}
 		mp := matPiece{Piece: pc, SVG: pc.Scene.SVG(s.screen(pc.Placement, matZoom))}
 		mp.Flags = len(flagged(pc.Findings))
-		if f, ok := done[pc.Placement.ID]; ok {
+		if f, ok := done[app.PieceKey(pc.Look, pc.Placement.ID)]; ok {
 			mp.Done, mp.Moved, mp.Flags = frozenHref(f), f.Moved, 0
 			mp.W = seenWidth(pc.Placement) * matZoom
 			mp.H = mp.W * float64(pc.Placement.Height) / float64(pc.Placement.Width)

@@ -99,7 +99,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
 		}
-		if f, ok := done[p.ID]; ok {
+		if f, ok := done[app.PieceKey(pc.Look, p.ID)]; ok {
 			ps.Done, ps.Moved, ps.Groups, ps.Findings = true, f.Moved, []groupState{}, []preflight.Finding{}
 			st.Pieces = append(st.Pieces, ps)
 			continue

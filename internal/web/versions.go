@@ -3,7 +3,9 @@ package web
 import (
 	"context"
 	"fmt"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -238,10 +240,8 @@ func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	var list []app.Frozen
-	for _, p := range set.Placements() {
-		if f, ok := done[p.ID]; ok {
-			list = append(list, f)
-		}
+	for _, key := range slices.Sorted(maps.Keys(done)) {
+		list = append(list, done[key])
 	}
 	f, err := s.briefFrame(r, set, "forward")
 	if err != nil {

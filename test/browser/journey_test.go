@@ -84,11 +84,11 @@ func TestFromNothingToFiles(t *testing.T) {
 
 	// the looks
 	b.click(`.go`)
-	b.see(`.look`)
-	if n := eval[int](b, `document.querySelectorAll('.look').length`); n != 6 {
-		t.Errorf("%d looks are shown, want 6", n)
-	}
-	b.click(`.look:nth-child(2)`)
+	b.see(`.lookstrip`)
+	b.until(`document.querySelectorAll('.lookstrip').length >= 12`)
+	b.click(`.lookstrip:nth-child(3) [data-keep]`)
+	b.see(`.tray li`)
+	b.click(`.lookstrip:nth-child(2) [data-open]`)
 
 	// the Mat
 	b.see(`[data-piece] .hit`)

@@ -32,6 +32,7 @@ type Brief struct {
 	Logo          string       `json:"logo"` // file of the logo to use, empty for the rule
 	Placements    []string     `json:"-"`
 	Looks         []any        `json:"looks"` // positions, or looks as a report prints them
+	Shown         string       `json:"shown"` // which of the kept looks the Mat shows, by its id
 	Adjustments   []Adjustment `json:"adjustments"`
 }
 

@@ -49,6 +49,14 @@ func (l *Layout) Needs() colourway.Needs {
 	return colourway.Needs{GroundArea: l.Areas["ground"], PanelArea: l.Areas["panel"], ButtonOn: l.ButtonOn}
 }
 
+// Dominant is the seat that covers most of a piece.
+func (l *Layout) Dominant() colourway.Seat {
+	if l.Areas["panel"] > l.Areas["ground"] {
+		return colourway.Panel
+	}
+	return colourway.Ground
+}
+
 // Tree picks the tree for a class; a missing one falls back to the nearest
 // along ribbon, wide, square, tall, tower.
 func (l *Layout) Tree(c spec.Class) *Node {

@@ -6,7 +6,6 @@ package piece
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -36,8 +35,9 @@ type Job struct {
 
 // Look is a whole alternative, resolved values only.
 type Look struct {
-	Layout  string                `json:"layout"` // id@revision
-	Seats   map[string]string     `json:"seats"`  // seat -> colour token
+	ID      string                `json:"id,omitempty"` // tells the kept looks of a brief apart; empty for the first
+	Layout  string                `json:"layout"`       // id@revision
+	Seats   map[string]string     `json:"seats"`        // seat -> colour token
 	TypeSet string                `json:"typeSet"`
 	Crops   map[string][2]float64 `json:"crops"` // picture file -> focal point
 }
@@ -208,81 +208,4 @@ func alt(words brief.Words, pictures []photo.Picture) string {
 		s = strings.TrimSpace(s + " (" + pictures[0].Alt + ")")
 	}
 	return s
-}
-
-// Looks proposes up to limit whole alternatives, best first: the layouts that
-// suit the pictures and purpose take turns, each time with the colourway that
-// differs most from what was proposed before.
-func (j *Job) Looks(limit int) []Look {
-	pictures := len(j.pictures(j.Brief.Cards[0], Look{}))
-	layouts := slices.Clone(j.Layouts)
-	fit := func(l *layout.Layout) float64 {
-		if pictures > 0 {
-			return l.Pictures
-		}
-		return 1 - l.Pictures
-	}
-	slices.SortStableFunc(layouts, func(a, b *layout.Layout) int { return cmpFloat(fit(b), fit(a)) })
-	colours := j.Kit.Colours()
-	ranked := make([][]colourway.Colourway, len(layouts)) // as far as they are asked for
-	var out []Look
-	var chosen []colourway.Colourway
-	sets := j.Kit.TypeSets
-	for round := 0; len(out) < limit; round++ {
-		some := false
-		for i, l := range layouts {
-			if len(out) == limit {
-				break
-			}
-			if round == 0 {
-				ranked[i] = colourway.Rank(colours, l.Needs(), 36)
-			}
-			if len(ranked[i]) == 0 {
-				continue
-			}
-			some = true
-			at := pick(ranked[i], chosen)
-			cw := ranked[i][at]
-			ranked[i] = slices.Delete(ranked[i], at, at+1)
-			chosen = append(chosen, cw)
-			out = append(out, Look{Layout: l.Ref(), Seats: cw.Tokens(), TypeSet: sets[round%len(sets)].ID, Crops: map[string][2]float64{}})
-		}
-		if !some {
-			break
-		}
-	}
-	return out
-}
-
-func cmpFloat(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
-}
-
-// pick weighs a colourway's rank against how near it is to those chosen lately.
-func pick(ranked, chosen []colourway.Colourway) int {
-	recent := chosen
-	if len(recent) > 8 {
-		recent = recent[len(recent)-8:]
-	}
-	best, at := math.Inf(-1), 0
-	for i, c := range ranked[:min(14, len(ranked))] {
-		v := c.Score - 0.05*float64(i)
-		for n, r := range recent {
-			if c.At(colourway.Ground).Token == r.At(colourway.Ground).Token && c.At(colourway.Panel).Token == r.At(colourway.Panel).Token {
-				v -= 1.2 * float64(n+1) / float64(len(recent))
-			} else if c.At(colourway.Panel).Token == r.At(colourway.Panel).Token {
-				v -= 0.5 * float64(n+1) / float64(len(recent))
-			}
-		}
-		if v > best {
-			best, at = v, i
-		}
-	}
-	return at
 }

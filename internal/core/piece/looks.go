@@ -1,0 +1,208 @@
+package piece
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/spec"
+)
+
+// Wish narrows the looks that are proposed. The zero Wish asks for any.
+type Wish struct {
+	Layout     string            // id every look has
+	Seats      map[string]string // colours every look has, as far as its layout reads in them
+	TypeSet    *string           // id of the type set every look has
+	NotLayouts []string          // ids
+	NotGrounds []string          // tokens of colours no look has as its ground
+}
+
+// Looks proposes up to limit whole alternatives, best first.
+func (j *Job) Looks(limit int) []Look { return j.LooksFor(Wish{}, limit) }
+
+// LooksFor proposes up to limit whole alternatives that keep to a wish, best
+// first and each different from those before it: the layouts that suit the copy
+// and the pictures take turns, each time with the colourway that differs most
+// from what was proposed lately, and round by round with the next type set.
+func (j *Job) LooksFor(w Wish, limit int) []Look {
+	var layouts []*layout.Layout
+	for _, l := range j.ranked() {
+		if (w.Layout == "" || l.ID == w.Layout) && !slices.Contains(w.NotLayouts, l.ID) {
+			layouts = append(layouts, l)
+		}
+	}
+	sets := j.Kit.TypeSets
+	if w.TypeSet != nil {
+		sets = sets[:1]
+		if i := slices.IndexFunc(j.Kit.TypeSets, func(t brand.TypeSet) bool { return t.ID == *w.TypeSet }); i >= 0 {
+			sets = j.Kit.TypeSets[i : i+1]
+		}
+	}
+	colours := j.Kit.Colours()
+	ranked := make([][]colourway.Colourway, len(layouts)) // as far as they are asked for
+	seen := map[string]bool{}
+	var out []Look
+	var chosen []faces
+	for round := 0; len(out) < limit; round++ {
+		some := false
+		for i, l := range layouts {
+			if len(out) == limit {
+				break
+			}
+			if round == 0 {
+				ranked[i] = j.wished(l, w, colourway.Rank(colours, l.Needs(), 36))
+			}
+			n := len(ranked[i])
+			// locked colours stay: it is the type that changes
+			if n == 0 || w.Seats != nil && round >= len(sets) {
+				continue
+			}
+			some = true
+			at := pick(l, ranked[i], chosen)
+			cw := ranked[i][at]
+			if w.Seats == nil {
+				ranked[i] = slices.Delete(ranked[i], at, at+1)
+			}
+			look := Look{Layout: l.Ref(), Seats: cw.Tokens(), TypeSet: sets[round%len(sets)].ID, Crops: map[string][2]float64{}}
+			if key := look.key(); !seen[key] {
+				seen[key] = true
+				chosen = append(chosen, facesOf(l, cw))
+				out = append(out, look)
+			}
+		}
+		if !some {
+			break
+		}
+	}
+	return out
+}
+
+// wished keeps the colourways a wish allows; when it names colours, the one
+// nearest to them.
+func (j *Job) wished(l *layout.Layout, w Wish, ranked []colourway.Colourway) []colourway.Colourway {
+	if w.Seats != nil {
+		return []colourway.Colourway{j.colours(l, Look{Seats: w.Seats})}
+	}
+	if len(w.NotGrounds) == 0 {
+		return ranked
+	}
+	if len(ranked) == 36 { // there may be more
+		ranked = colourway.Rank(j.Kit.Colours(), l.Needs(), colourway.MaxRanked)
+	}
+	return slices.DeleteFunc(ranked, func(c colourway.Colourway) bool {
+		return slices.Contains(w.NotGrounds, c.At(l.Dominant()).Token)
+	})
+}
+
+// Blend puts the layout and crops of one look together with the colours and the
+// type set of another, as far as the layout reads in them.
+func (j *Job) Blend(a, b Look) Look {
+	l := j.layoutByRef(a.Layout)
+	return Look{Layout: a.Layout, Seats: j.colours(l, b).Tokens(), TypeSet: b.TypeSet, Crops: maps.Clone(a.Crops)}
+}
+
+// key is what makes a look another one.
+func (l Look) key() string {
+	s := l.Layout + " " + l.TypeSet
+	for _, k := range slices.Sorted(maps.Keys(l.Seats)) {
+		s += " " + l.Seats[k]
+	}
+	for _, k := range slices.Sorted(maps.Keys(l.Crops)) {
+		s += fmt.Sprint(k, l.Crops[k])
+	}
+	return s
+}
+
+// Same reports whether two looks show the same, whatever they are called.
+func (l Look) Same(o Look) bool { return l.key() == o.key() }
+
+// ranked lists the layouts, those that suit the copy and the pictures first.
+func (j *Job) ranked() []*layout.Layout {
+	card := j.Brief.Cards[0]
+	words := card.Words(j.Kit)
+	pictures := j.pictures(card, Look{})
+	there := func(what string) bool {
+		switch what {
+		case "picture2":
+			return len(pictures) > 1
+		case "person":
+			return words["person"] != ""
+		}
+		return words[what] != ""
+	}
+	fit := func(l *layout.Layout) float64 {
+		v := 1 - l.Pictures
+		if len(pictures) > 0 {
+			v = l.Pictures
+		}
+		switch {
+		case slices.ContainsFunc(l.Wants, there):
+			v += 0.6
+		case len(l.Wants) > 0:
+			v -= 0.8
+		}
+		return v
+	}
+	out := slices.Clone(j.Layouts)
+	slices.SortStableFunc(out, func(a, b *layout.Layout) int { return cmp.Compare(fit(b), fit(a)) })
+	return out
+}
+
+// faces are the colours one sees first in a look: the one that covers most, the
+// one beside it, the button.
+type faces [3]string
+
+func facesOf(l *layout.Layout, c colourway.Colourway) faces {
+	most, other := colourway.Ground, colourway.Panel
+	if l.Dominant() == colourway.Panel {
+		most, other = other, most
+	}
+	return faces{c.At(most).Token, c.At(other).Token, c.At(colourway.Button).Token}
+}
+
+// pick weighs a colourway's rank against how near it is to those chosen lately,
+// so that neighbours on the sheet do not look alike (the weights were set by
+// eye on the demo's sheet: with them the lead colour covers about every third).
+func pick(l *layout.Layout, ranked []colourway.Colourway, chosen []faces) int {
+	recent := chosen
+	if len(recent) > 6 {
+		recent = recent[len(recent)-6:]
+	}
+	best, at := math.Inf(-1), 0
+	for i, c := range ranked[:min(24, len(ranked))] {
+		v := c.Score - 0.04*float64(i)
+		f := facesOf(l, c)
+		for n, r := range recent {
+			near := float64(n+1) / float64(len(recent))
+			for k, w := range [3]float64{0.9, 0.3, 0.15} {
+				if f[k] == r[k] {
+					v -= w * near
+				}
+			}
+		}
+		if v > best {
+			best, at = v, i
+		}
+	}
+	return at
+}
+
+// Shapes are the three placements a look is shown in.
+var Shapes = []string{"feed-tall", "story", "feed-wide"}
+
+// Sheet composes looks in their three shapes, for showing them side by side.
+func (j *Job) Sheet(looks []Look) [][]Piece {
+	out := make([][]Piece, len(looks))
+	for i, l := range looks {
+		for _, id := range Shapes {
+			p, _ := spec.Find(id)
+			out[i] = append(out[i], j.Compose(l, p, 0))
+		}
+	}
+	return out
+}

@@ -1,0 +1,335 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
+)
+
+type looksPage struct {
+	ID      string
+	Strips  []lookStrip
+	Next    int // where the next ones start, 0 for none
+	Tray    looksTray
+	Held    []wishChip
+	LeftOut []wishChip
+	Query   string // the wish, for asking for more
+}
+
+// looksTray is what is kept so far.
+type looksTray struct {
+	ID   string
+	Kept []keptLook
+}
+
+type keptLook struct {
+	ID, Letter, Name string
+	Shown            bool
+	Mini             mini
+	JSON             string
+}
+
+// lookStrip is a whole alternative in three shapes.
+type lookStrip struct {
+	Name, Idea string
+	Minis      []mini
+	JSON       string
+	Kept       string // the letter it is kept under, "" for none
+	Layout     string
+	Ground     string // token of the colour that covers most
+	GroundName string
+	Seats      string // JSON
+	TypeSet    string
+	TypeName   string
+	Blend      string // what was put together, on the page of comparison
+}
+
+// wishChip is something held still or left out, with the address without it.
+type wishChip struct{ Text, Without string }
+
+const (
+	stripHeight = 134 // px of the three shapes
+	looksAtOnce = 12
+	looksInAll  = 72
+)
+
+// wishOf reads what to hold still and what to leave out from a page's address.
+func wishOf(q url.Values) piece.Wish {
+	w := piece.Wish{Layout: q.Get("layout"), NotLayouts: q["not"], NotGrounds: q["noground"]}
+	if v := q.Get("seats"); v != "" {
+		_ = json.Unmarshal([]byte(v), &w.Seats) // an unreadable one holds nothing
+	}
+	if q.Has("type") {
+		t := q.Get("type")
+		w.TypeSet = &t
+	}
+	return w
+}
+
+// looks is the sheet of whole alternatives, each in three shapes.
+func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "looks")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	q := r.URL.Query()
+	p := looksPage{ID: set.Doc.ID.String(), Tray: s.trayOf(set), Query: q.Encode()}
+	p.Strips, p.Next = s.strips(set, wishOf(q), 0)
+	p.Held, p.LeftOut = chips(set, q)
+	f.Page = p
+	s.show(w, r, "looks", f)
+}
+
+// moreLooks answers with the next strips of the sheet.
+func (s *Server) moreLooks(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	from, _ := strconv.Atoi(r.URL.Query().Get("from"))
+	p := looksPage{ID: set.Doc.ID.String()}
+	p.Strips, p.Next = s.strips(set, wishOf(r.URL.Query()), max(0, from))
+	html, err := s.fragment("looks", "strips", p.Strips)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html, "next": p.Next})
+}
+
+func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStrip, next int) {
+	upTo := min(from+looksAtOnce, looksInAll)
+	all := set.Job.LooksFor(wish, upTo+1)
+	for i := from; i < min(upTo, len(all)); i++ {
+		out = append(out, s.strip(set, all[i], fmt.Sprintf("look%d-", i)))
+	}
+	if len(all) > upTo && upTo < looksInAll {
+		next = upTo
+	}
+	return out, next
+}
+
+func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
+	c := lookStrip{JSON: jsonOf(look), Seats: jsonOf(look.Seats), TypeSet: look.TypeSet, TypeName: set.Kit.Kit.TypeSet(look.TypeSet).Name}
+	var dominant colourway.Seat = colourway.Ground
+	if l := layoutOf(set, look.Layout); l != nil {
+		c.Name, c.Idea, c.Layout, dominant = l.Name, l.Idea, l.ID, l.Dominant()
+	}
+	for _, k := range set.Kept {
+		if k.Same(look) {
+			c.Kept = app.LookName(k.ID)
+		}
+	}
+	for i, id := range piece.Shapes {
+		pl, _ := spec.Find(id)
+		pc := set.Piece(look, pl)
+		ground := pc.Colours.At(dominant)
+		c.Ground, c.GroundName = ground.Token, ground.Name
+		box := max(stripHeight, stripHeight*float64(pl.Width)/float64(pl.Height))
+		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("%s%d-", prefix, i), box, 0))
+	}
+	return c
+}
+
+func layoutOf(set *app.Set, ref string) *layout.Layout {
+	id, _, _ := strings.Cut(ref, "@")
+	for _, l := range set.Job.Layouts {
+		if l.ID == id {
+			return l
+		}
+	}
+	return nil
+}
+
+func jsonOf(v any) string {
+	data, err := edit.Marshal(v)
+	if err != nil {
+		panic(err) // plain values
+	}
+	return string(data)
+}
+
+func (s *Server) trayOf(set *app.Set) looksTray {
+	t := looksTray{ID: set.Doc.ID.String()}
+	for _, k := range set.Kept {
+		pl, _ := spec.Find("feed-square")
+		kl := keptLook{ID: k.ID, Letter: app.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID, JSON: jsonOf(k)}
+		if l := layoutOf(set, k.Layout); l != nil {
+			kl.Name = l.Name
+		}
+		kl.Mini = miniOf(set.Piece(k, pl).Scene, pl, "kept"+kl.Letter+"-", 84, 0)
+		t.Kept = append(t.Kept, kl)
+	}
+	return t
+}
+
+// chips describe a wish, each with the address that takes it back.
+func chips(set *app.Set, q url.Values) (held, leftOut []wishChip) {
+	without := func(key, value string) string {
+		o := url.Values{}
+		for k, list := range q {
+			for _, v := range list {
+				if k != key || value != "" && v != value {
+					o.Add(k, v)
+				}
+			}
+		}
+		return "?" + o.Encode()
+	}
+	name := func(id string) string {
+		if l := layoutOf(set, id); l != nil {
+			return l.Name
+		}
+		return id
+	}
+	if v := q.Get("layout"); v != "" {
+		held = append(held, wishChip{"Layout: " + name(v), without("layout", "")})
+	}
+	if q.Get("seats") != "" {
+		held = append(held, wishChip{"Colours", without("seats", "")})
+	}
+	if q.Has("type") {
+		held = append(held, wishChip{"Type", without("type", "")})
+	}
+	for _, v := range q["not"] {
+		leftOut = append(leftOut, wishChip{name(v), without("not", v)})
+	}
+	for _, v := range q["noground"] {
+		text := v
+		for _, c := range set.Kit.Colours() {
+			if c.Token == v {
+				text = c.Name
+			}
+		}
+		leftOut = append(leftOut, wishChip{text + " as ground", without("noground", v)})
+	}
+	return held, leftOut
+}
+
+// lookChange is what the sheet asks for: one of its fields.
+type lookChange struct {
+	Client string      `json:"client"`
+	Keep   *piece.Look `json:"keep"`
+	Show   bool        `json:"show"` // with keep: work on it from now on
+	Go     *string     `json:"go"`   // id of a look to let go
+	Shown  *string     `json:"shown"`
+}
+
+// changeLooks keeps looks, lets them go, chooses the one that is worked on, and
+// answers with the tray.
+func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var q lookChange
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	kept := ""
+	if err == nil {
+		switch ctx := r.Context(); {
+		case q.Keep != nil:
+			kept, err = s.app.KeepLook(ctx, m, id, q.Client, *q.Keep, q.Show)
+		case q.Go != nil:
+			err = s.app.LetLookGo(ctx, m, id, q.Client, *q.Go)
+		case q.Shown != nil:
+			err = s.app.ShowLook(ctx, m, id, q.Client, *q.Shown)
+		}
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.tray(w, r, kept)
+}
+
+func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "looks")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	html, err := s.fragment("looks", "tray", s.trayOf(set))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	letters := map[string]string{}
+	for _, k := range set.Kept {
+		k2 := k
+		k2.ID = ""
+		letters[jsonOf(k2)] = app.LookName(k.ID)
+	}
+	reply(w, http.StatusOK, map[string]any{"tray": html, "letter": app.LookName(kept), "kept": letters, "undo": f.Steps.Undo, "redo": f.Steps.Redo})
+}
+
+type sideBySide struct {
+	Looks  []lookStrip
+	Blends []lookStrip
+}
+
+// compareLooks shows looks side by side, larger, and what comes of putting the
+// layout of one together with the colours and type of another.
+func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var q struct {
+		Client string       `json:"client"`
+		Looks  []piece.Look `json:"looks"`
+	}
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	looks := q.Looks
+	if err == nil && (len(looks) < 2 || len(looks) > 4) {
+		err = fmt.Errorf("%w: %d looks: choose two to four to compare", app.ErrInvalid, len(looks))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	var p sideBySide
+	for i, l := range looks {
+		p.Looks = append(p.Looks, s.strip(set, l, fmt.Sprintf("cmp%d-", i)))
+	}
+	var made []piece.Look
+	for i, a := range looks {
+		for k, b := range looks {
+			blend := set.Job.Blend(a, b)
+			if i == k || slices.ContainsFunc(append(made, looks...), blend.Same) {
+				continue
+			}
+			made = append(made, blend)
+			st := s.strip(set, blend, fmt.Sprintf("bl%d%d-", i, k))
+			st.Blend = fmt.Sprintf("%s in the colours of %s", p.Looks[i].Name, p.Looks[k].Name)
+			p.Blends = append(p.Blends, st)
+		}
+	}
+	html, err := s.fragment("looks", "compared", p)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html})
+}
