@@ -85,7 +85,7 @@ func TestFromNothingToFiles(t *testing.T) {
 	// the looks
 	b.click(`.go`)
 	b.see(`.lookstrip`)
-	b.until(`document.querySelectorAll('.lookstrip').length >= 12`)
+	b.until(`document.readyState === 'complete' && document.querySelectorAll('.lookstrip').length >= 12`)
 	b.click(`.lookstrip:nth-child(3) [data-keep]`)
 	b.see(`.tray li`)
 	b.click(`.lookstrip:nth-child(2) [data-open]`)
