@@ -22,6 +22,8 @@ const usage = `Aspenridge turns a brand kit and a brief into finished pieces in 
   aspenridge migrate  [flags]   bring the database up to date and stop
   aspenridge render   -kit DIR|ZIP -brief FILE -out DIR [flags]
                                 make files and report.json; no database needed
+  aspenridge preflight -kit DIR|ZIP FILE...
+                                check finished PNG, JPEG and SVG files; JSON out
   aspenridge guidelines -kit DIR|ZIP -out FILE.pdf
                                 set the kit's guidelines as a PDF
   aspenridge export   -kit DIR|ZIP -out DIR
@@ -44,7 +46,7 @@ render takes:
 
 guidelines and export take -kit, -out and -lenient.
 
-Exit status of render: 0 fine, 1 a piece has an error, 2 bad input.
+Exit status of render and preflight: 0 fine, 1 a piece has an error, 2 bad input.
 `
 
 func main() {
@@ -67,6 +69,8 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 		err = migrate(ctx, args, stderr)
 	case "render":
 		err = render(ctx, args, stderr)
+	case "preflight":
+		err = checkFiles(ctx, args, stdout, stderr)
 	case "guidelines":
 		err = guidelines(ctx, args, stderr)
 	case "export":

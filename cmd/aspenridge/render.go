@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -89,6 +90,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 		return bad(err)
 	}
 	job := kitfile.Job(k, b, pics)
+	job.Today = time.Now().UTC().Truncate(24 * time.Hour)
 	looks, err := chooseLooks(job)
 	if err != nil {
 		return bad(err)

@@ -31,13 +31,7 @@ func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.A
 	if err != nil {
 		return 0, err
 	}
-	at := slices.IndexFunc(s.Brief.Adjustments, func(o brief.Adjustment) bool {
-		return o.Reach == adj.Reach && o.Slot == adj.Slot && o.Property == adj.Property
-	})
-	c.Op = edit.Op{Path: "/adjustments/-", Value: raw(adj)}
-	if at >= 0 {
-		c.Op = edit.Op{Path: fmt.Sprintf("/adjustments/%d/value", at), Value: raw(adj.Value)}
-	}
+	c.Op = s.adjustOps(adj)[0]
 	return a.Edit(ctx, m, id, c)
 }
 

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
@@ -287,7 +288,7 @@ func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 // and patterns.
 func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
 	j := a.bareJob(k, b)
-	j.Pictures = pics
+	j.Pictures, j.Today = pics, a.now().Truncate(24*time.Hour)
 	var files []string
 	for _, p := range k.Pictures {
 		if p.Kind == brand.Icon || p.Kind == brand.Pattern {

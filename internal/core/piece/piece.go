@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -28,6 +29,8 @@ type Job struct {
 	Library  *typeset.Library
 	Shaper   *typeset.Shaper
 	Pictures map[string]photo.Picture // by file
+
+	Today time.Time // dates before it are over; zero looks at no dates
 
 	KitPictures map[string]photo.Picture // the kit's icons and patterns, by file
 	Icons       map[string]string        // shipped icons by name: the inside of a 24 x 24 drawing of strokes
@@ -176,8 +179,13 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
+		Smallest: j.smallest, Card: &c, Today: j.Today, Types: in.Types,
 	})
 	return out
+}
+
+func (j *Job) smallest(family string, weight int) float64 {
+	return j.face(brand.Style{Family: family, Weight: weight}).Character().SmallestPx()
 }
 
 func (j *Job) capHeight(family string, weight int) float64 {

@@ -5,11 +5,14 @@ package preflight
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
@@ -48,13 +51,23 @@ type Input struct {
 	Shortened []string
 	Plain     bool
 	CapHeight func(family string, weight int) float64 // em
+
+	// Smallest is the least size in px as seen at which a face holds together;
+	// nil skips the check.
+	Smallest func(family string, weight int) float64
+	Card     *brief.Card // as written; nil skips what looks at the copy itself
+	Today    time.Time   // dates before it are over; zero skips that
+	Types    brand.TypeSet
 }
+
+// adder takes a finding in.
+type adder func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string)
 
 // Check lists the findings, errors first.
 func Check(in Input) []Finding {
 	var out []Finding
-	add := func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
-		out = append(out, Finding{code, sev, slot, message, math.Round(value*100) / 100, limit, append([]string{}, fixes...)})
+	var add adder = func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
+		out = append(out, Finding{code, sev, slot, message, round2(value), limit, append([]string{}, fixes...)})
 	}
 	p := in.Placement
 	safe := p.SafeBox()
@@ -72,6 +85,11 @@ func Check(in Input) []Finding {
 				add("too-small", Error, part.Slot, "the capitals are under 7 px high as seen", v, 7, "shorten")
 			} else if v := caps * p.SmallestSeenScale(); v < 7 {
 				add("small-seen", Note, part.Slot, fmt.Sprintf("at its smallest, %.0f px wide, this is hard to read", p.Seen[len(p.Seen)-1]), v, 7)
+			}
+			if in.Smallest != nil {
+				if v, least := part.SizePx*p.SeenScale(), in.Smallest(part.Family, part.Weight); v < least {
+					add("frail", Note, part.Slot, fmt.Sprintf("%s breaks up this small: its thin strokes are under a px as seen", part.Family), v, least, "smallFace")
+				}
 			}
 			words += part.Box.W * part.Box.H
 			fontFamilies[part.Family] = true
@@ -93,10 +111,10 @@ func Check(in Input) []Finding {
 				add("logo-small", Warning, part.Slot, fmt.Sprintf("the logo is under %.0f px wide as seen", least), w, least)
 			}
 		case scene.KindPicture:
-			if part.Crop.W > 0 && part.Box.W > part.Crop.W*1.02 {
-				add("enlarged", Warning, part.Slot, "the picture has fewer pixels than its place here", part.Crop.W, part.Box.W, "picture")
-			}
+			pictures(in, part, add)
 		}
+		sliver(in.Scene, part, add)
+		offKit(in.Kit, part, add)
 	}
 	for i, a := range solid {
 		if !p.Canvas().Contains(a.Box, eps) {
@@ -152,6 +170,7 @@ func Check(in Input) []Finding {
 			add("no-alt", Note, slot, "the picture has no description for people who cannot see it", 0, 0, "alt")
 		}
 	}
+	copyChecks(in, shown, add)
 	for slot, text := range in.Words {
 		for _, w := range in.Kit.Voice.NeverSaid(text) {
 			if shown(slot) {
@@ -172,16 +191,15 @@ func Check(in Input) []Finding {
 			add("font-kerning", Note, "", "the kerning of "+f.Family+" cannot be read from its file; letters stand at their plain widths", 0, 0)
 		}
 	}
+	for _, family := range slices.Sorted(maps.Keys(fontFamilies)) {
+		if len(in.Types.Levels) > 0 && !uses(in.Types, family) {
+			add("off-kit-font", Warning, "", family+" is not in the type set", 0, 0)
+		}
+	}
 	if len(fontFamilies) > 3 {
 		add("many-fonts", Warning, "", "more than three font families", float64(len(fontFamilies)), 3)
 	}
-	order := map[Severity]int{Error: 0, Warning: 1, Note: 2}
-	slices.SortStableFunc(out, func(a, b Finding) int {
-		if d := order[a.Severity] - order[b.Severity]; d != 0 {
-			return d
-		}
-		return strings.Compare(a.Code+a.Slot, b.Code+b.Slot)
-	})
+	sortFindings(out)
 	return out
 }
 
@@ -194,7 +212,7 @@ func Worst(findings []Finding) Severity {
 }
 
 // crowded finds parts inside the clear space the kit asks for around a logo.
-func crowded(k *brand.Kit, logo scene.Part, parts []scene.Part, add func(code string, sev Severity, slot, message string, value, limit float64, fixes ...string)) {
+func crowded(k *brand.Kit, logo scene.Part, parts []scene.Part, add adder) {
 	i := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.File == logo.File })
 	if i < 0 || k.Logos[i].ClearSpace == 0 {
 		return
@@ -211,4 +229,17 @@ func crowded(k *brand.Kit, logo scene.Part, parts []scene.Part, add func(code st
 			return
 		}
 	}
+}
+
+func round2(v float64) float64 { return math.Round(v*100) / 100 }
+
+// sortFindings puts errors first, then warnings, each by code and slot.
+func sortFindings(list []Finding) {
+	order := map[Severity]int{Error: 0, Warning: 1, Note: 2}
+	slices.SortStableFunc(list, func(a, b Finding) int {
+		if d := order[a.Severity] - order[b.Severity]; d != 0 {
+			return d
+		}
+		return strings.Compare(a.Code+a.Slot, b.Code+b.Slot)
+	})
 }

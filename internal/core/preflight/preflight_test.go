@@ -2,9 +2,13 @@ package preflight_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
@@ -35,6 +39,97 @@ func TestSoundPiecesHaveNoFindings(t *testing.T) {
 		if got := preflight.Check(sound(t, id)); slices.ContainsFunc(got, func(f preflight.Finding) bool { return f.Severity != preflight.Note }) {
 			t.Errorf("%s: %+v", id, got)
 		}
+	}
+}
+
+// dated gives a piece a card whose date and offer are shown, on 25 November 2026.
+func dated(c brief.Card) func(in *preflight.Input, h *scene.Part) {
+	return func(in *preflight.Input, h *scene.Part) {
+		in.Card, in.Today = &c, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+		for i, slot := range []string{"when", "offer"} {
+			p := *h
+			p.Slot, p.Box.Y = slot, 700+100*float64(i)
+			in.Scene.Parts = append(in.Scene.Parts, p)
+		}
+	}
+}
+
+// Days that are right, today or in another language are left in peace; 28 May
+// 2027 is a Friday (ISO 8601 calendar).
+func TestGoodDaysAreNoFindings(t *testing.T) {
+	for _, c := range []brief.Card{
+		{When: &brief.When{Date: "2027-05-28", Weekday: "Friday", From: "20:30", To: "22:00"}},
+		{When: &brief.When{Date: "2027-05-28", Weekday: "fri", From: "22:00", To: "02:00"}},
+		{When: &brief.When{Date: "2027-05-28", Weekday: "Freitag"}},
+		{When: &brief.When{Date: "2026-11-25"}, Offer: &brief.Offer{Percent: 5, Until: "2026-11-25"}},
+	} {
+		in := sound(t, "feed-square")
+		dated(c)(&in, &in.Scene.Parts[0])
+		for _, f := range preflight.Check(in) {
+			if (f.Slot == "when" || f.Slot == "offer") && f.Code != "small-seen" {
+				t.Errorf("%+v: %+v", *c.When, f)
+			}
+		}
+	}
+}
+
+func TestCopyLeftToBeFilledIn(t *testing.T) {
+	for s, want := range map[string]bool{
+		"Lorem ipsum dolor": true, "Your text": true, "Add your headline": true, "[date]": true, "Hello {{name}}": true, "TODO": true, "<insert name>": true, "Offer xxx": true,
+		"Your first strokes": false, "Bring your own boat": false, "Todos los sábados": false, "5 < 6": false, "Where the river bends": false, "Exxon": false,
+	} {
+		if got := preflight.Placeholder(s); got != want {
+			t.Errorf("%q: %v", s, got)
+		}
+	}
+	for s, want := range map[string]bool{"SALE ENDS SUNDAY": true, "RSPCA": false, "NASA AND ESA": false, "Sale ENDS": false, "水 の": false, "EINS ZWEI DREI": true} {
+		if got := preflight.Shouted(s); got != want {
+			t.Errorf("%q shouted: %v", s, got)
+		}
+	}
+	if got := preflight.SentenceCase("SALE ENDS SUNDAY. COME EARLY!"); got != "Sale ends sunday. Come early!" {
+		t.Error(got)
+	}
+}
+
+func TestEveryFindingSaysWhy(t *testing.T) {
+	for _, code := range []string{"contrast", "near-miss", "sample", "weekday", "past", "weight", "sliver", "cards"} {
+		if preflight.Why(code) == "" {
+			t.Errorf("%s has no reason", code)
+		}
+	}
+}
+
+func TestFilesOfOthers(t *testing.T) {
+	river := colour.RGB{R: 0x0f, G: 0x3d, B: 0x4c}
+	k := &brand.Kit{Palettes: []brand.Palette{{Colours: []brand.Colour{{Token: "main.river", Name: "River", Value: river}}}}}
+	codes := func(f preflight.File) (out []string) {
+		for _, x := range preflight.CheckFile(k, f).Findings {
+			out = append(out, x.Code)
+		}
+		return out
+	}
+	flat := func(c colour.RGB, share float64) []colour.Found { return []colour.Found{{Colour: c, Share: share}} }
+	for name, c := range map[string]struct {
+		f    preflight.File
+		want string
+	}{
+		"sound":             {preflight.File{Format: "png", Width: 1080, Height: 1080, Flats: flat(river, 0.5)}, ""},
+		"at double size":    {preflight.File{Format: "png", Width: 2160, Height: 2160, Flats: flat(river, 0.5)}, ""},
+		"no such size":      {preflight.File{Format: "png", Width: 999, Height: 1001}, "size"},
+		"heavy":             {preflight.File{Format: "png", Width: 300, Height: 250, Bytes: 400_000}, "weight"},
+		"nearly river":      {preflight.File{Format: "png", Width: 1080, Height: 1080, Flats: flat(colour.RGB{R: 0x12, G: 0x40, B: 0x4f}, 0.01)}, "near-miss"},
+		"pink all over":     {preflight.File{Format: "png", Width: 1080, Height: 1080, Flats: flat(colour.RGB{R: 0xff, G: 0, B: 0x80}, 0.3)}, "off-kit-colour"},
+		"a detail in pink":  {preflight.File{Format: "png", Width: 1080, Height: 1080, Flats: flat(colour.RGB{R: 0xff, G: 0, B: 0x80}, 0.01)}, ""},
+		"words still text":  {preflight.File{Format: "svg", Width: 1080, Height: 1080, LiveText: true}, "live-text"},
+		"something outside": {preflight.File{Format: "svg", Width: 1080, Height: 1080, Outside: []string{"boat.png"}}, "outside"},
+	} {
+		if got := strings.Join(codes(c.f), " "); got != c.want {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+	}
+	if p, ok := preflight.Recognise(2560, 1440); !ok || p.ID != "channel-header" {
+		t.Errorf("2560 × 1440 is %q", p.ID)
 	}
 }
 
@@ -80,7 +175,37 @@ func TestEachFaultIsFound(t *testing.T) {
 		}, "font-rights", preflight.Note, ""},
 		"fewer words than written": {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Shortened = []string{"headline"} }, "shortened", preflight.Note, "headline"},
 		"the plain layout":         {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Plain = true }, "plain", preflight.Note, ""},
-		"outside the small view":   {"feed-tall", func(_ *preflight.Input, h *scene.Part) { h.Box.Y = 20 }, "keep-in", preflight.Note, "headline"},
+		"a colour nearly the kit's": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Kit.Palettes = []brand.Palette{{Colours: []brand.Colour{{Token: "main.river", Name: "River", Value: colour.RGB{R: 0x0f, G: 0x3d, B: 0x4c}}}}}
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "panel", Kind: scene.KindShape, Box: spec.Rect{W: 1080, H: 300}, Fill: colour.RGB{R: 0x12, G: 0x40, B: 0x4f}})
+		}, "near-miss", preflight.Warning, "panel"},
+		"a foreign colour": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Kit.Palettes = []brand.Palette{{Colours: []brand.Colour{{Token: "main.river", Name: "River", Value: colour.RGB{R: 0x0f, G: 0x3d, B: 0x4c}}}}}
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "panel", Kind: scene.KindShape, Box: spec.Rect{W: 1080, H: 300}, Fill: colour.RGB{R: 0xff, G: 0, B: 0x80}})
+		}, "off-kit-colour", preflight.Warning, "panel"},
+		"a sliver": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "panel", Kind: scene.KindShape, Box: spec.Rect{X: 4, W: 1076, H: 300}})
+		}, "sliver", preflight.Warning, "panel"},
+		"a stretched picture": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Box: spec.Rect{W: 1080, H: 500}, Crop: spec.Rect{W: 2000, H: 800}})
+		}, "stretched", preflight.Warning, "picture"},
+		"a subject at the edge": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Pictures = []photo.Picture{{Hash: "x", W: 3000, H: 1000, Focus: [2]float64{0.34, 0.5}, Alt: "a boat"}}
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Picture: "x", Box: spec.Rect{W: 500, H: 250}, Crop: spec.Rect{X: 1000, W: 2000, H: 1000}})
+		}, "subject-cut", preflight.Warning, "picture"},
+		"thin strokes, small": {"feed-square", func(in *preflight.Input, h *scene.Part) {
+			in.Smallest = func(string, int) float64 { return 40 }
+		}, "frail", preflight.Note, "headline"},
+		"a foreign family": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Types = brand.TypeSet{Levels: map[brand.Level]brand.Style{brand.Headline: {Family: "Lora"}}}
+		}, "off-kit-font", preflight.Warning, ""},
+		"a line left in":         {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Words["headline"] = "Your headline here" }, "sample", preflight.Warning, "headline"},
+		"capitals by hand":       {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Words["headline"] = "SALE ENDS SUNDAY" }, "capitals", preflight.Warning, "headline"},
+		"too much to read":       {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Words["headline"] = strings.Repeat("quiet water ", 9) }, "long", preflight.Note, "headline"},
+		"the wrong weekday":      {"feed-square", dated(brief.Card{When: &brief.When{Date: "2027-05-28", Weekday: "Saturday"}}), "weekday", preflight.Warning, "when"},
+		"a day that is over":     {"feed-square", dated(brief.Card{When: &brief.When{Date: "2026-11-24"}}), "past", preflight.Warning, "when"},
+		"an ended offer":         {"feed-square", dated(brief.Card{Offer: &brief.Offer{Percent: 20, Until: "2026-10-31"}}), "past", preflight.Warning, "offer"},
+		"outside the small view": {"feed-tall", func(_ *preflight.Input, h *scene.Part) { h.Box.Y = 20 }, "keep-in", preflight.Note, "headline"},
 	} {
 		in := sound(t, c.placement)
 		c.spoil(&in, &in.Scene.Parts[0])

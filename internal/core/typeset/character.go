@@ -55,6 +55,11 @@ func (c Character) SmallestPx() float64 {
 // Character measures the face. A face without Latin letters counts as a sans
 // with the strokes of an ordinary text face.
 func (f *Face) Character() Character {
+	f.characterOnce.Do(func() { f.character = f.measure() })
+	return f.character
+}
+
+func (f *Face) measure() Character {
 	c := Character{Structure: SansStructure, XHeight: f.XHeight, Stem: 0.09, Hairline: 0.07, Width: 1.1}
 	o := f.contours('o')
 	if len(o) == 0 {

@@ -33,6 +33,9 @@ type Face struct {
 	mu     sync.Mutex
 	face   *font.Face // guarded by mu: font.Face is not safe for concurrent use
 	glyphs map[font.GID]*glyph
+
+	characterOnce sync.Once
+	character     Character
 }
 
 // glyph is a cached outline: its ink in em and its path in font units, y down.

@@ -1,0 +1,161 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/preflight"
+)
+
+// ErrNoFix is returned when a finding has no fix that can be made in one step.
+var ErrNoFix = errors.New("nothing here can be put right in one step")
+
+// Fixable reports whether a finding can be put right in one step.
+func (s *Set) Fixable(f preflight.Finding) bool {
+	ops, err := s.fix(f)
+	return err == nil && len(ops) > 0
+}
+
+// Fix puts findings right: those of a code and slot, or with an empty code all
+// that can be, as one change that one undo takes back. It returns how many
+// kinds of finding were dealt with.
+func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot string) (int, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	var ops []edit.Op
+	done := map[string]bool{}
+	for _, pc := range s.Pieces() {
+		for _, f := range pc.Findings {
+			key := f.Code + " " + f.Slot
+			if done[key] || code != "" && (f.Code != code || f.Slot != slot) || code == "" && f.Severity == preflight.Note {
+				continue
+			}
+			made, err := s.fix(f)
+			if err != nil || len(made) == 0 {
+				continue
+			}
+			done[key] = true
+			for _, op := range made {
+				// a later fix of the same field replaces an earlier one
+				ops = slices.DeleteFunc(ops, func(o edit.Op) bool { return o.Path == op.Path && !strings.HasSuffix(o.Path, "/-") })
+				ops = append(ops, op)
+			}
+		}
+	}
+	if len(ops) == 0 {
+		return 0, fmt.Errorf("%w: %w", ErrInvalid, ErrNoFix)
+	}
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
+	return len(done), err
+}
+
+// fix is the change that puts a finding right.
+func (s *Set) fix(f preflight.Finding) ([]edit.Op, error) {
+	c := s.Brief.Cards[0]
+	put := func(field string, v any) []edit.Op {
+		op := edit.Op{Path: "/cards/0/" + field, Value: raw(v)}
+		if v == nil {
+			op.Value = nil
+		}
+		return []edit.Op{op}
+	}
+	field := f.Slot
+	written := c.Field(field)
+	switch f.Code {
+	case "capitals":
+		if written == nil {
+			return nil, ErrNoFix
+		}
+		ops := put(field, preflight.SentenceCase(*written))
+		if field == "headline" && c.ShortHeadline != nil && preflight.Shouted(*c.ShortHeadline) {
+			ops = append(ops, put("shortHeadline", preflight.SentenceCase(*c.ShortHeadline))...)
+		}
+		return ops, nil
+	case "sample":
+		if written != nil {
+			return put(field, nil), nil
+		}
+	case "weekday":
+		if d, err := time.Parse(time.DateOnly, c.When.Date); err == nil {
+			return put("when/weekday", d.Weekday().String()), nil
+		}
+	case "past":
+		if f.Slot == "offer" {
+			return put("offer", nil), nil
+		}
+	case "no-action":
+		if len(s.Kit.CallsToAction) > 0 && c.CallToAction != nil && *c.CallToAction == "" {
+			return put("callToAction", nil), nil // nothing of one's own: the kit's first
+		}
+	case "no-address":
+		if s.Kit.Website != "" && s.Brief.Signature != "both" && s.Brief.Signature != "address" {
+			sign := "both"
+			if s.Brief.Signature == "none" {
+				sign = "address"
+			}
+			return []edit.Op{{Path: "/signature", Value: raw(sign)}}, nil
+		}
+	case "much-text":
+		if c.Body != nil && *c.Body != "" {
+			return s.adjustOps(brief.Adjustment{Reach: "channel:display-ads", Slot: "body", Property: "text"}), nil
+		}
+	}
+	return nil, ErrNoFix
+}
+
+// adjustOps sets an adjustment.
+func (s *Set) adjustOps(adj brief.Adjustment) []edit.Op {
+	at := slices.IndexFunc(s.Brief.Adjustments, func(o brief.Adjustment) bool {
+		return o.Reach == adj.Reach && o.Slot == adj.Slot && o.Property == adj.Property
+	})
+	if at >= 0 {
+		return []edit.Op{{Path: fmt.Sprintf("/adjustments/%d/value", at), Value: raw(adj.Value)}}
+	}
+	return []edit.Op{{Path: "/adjustments/-", Value: raw(adj)}}
+}
+
+// Matter is a finding with the pieces it stands on.
+type Matter struct {
+	preflight.Finding
+	Places  []string // placements
+	Fixable bool
+	Why     string
+}
+
+// Matters gathers the findings of pieces: one entry for each code and slot,
+// what is gravest and most frequent first.
+func (s *Set) Matters(pieces []*piece.Piece) []Matter {
+	var out []Matter
+	at := map[string]int{}
+	for _, pc := range pieces {
+		for _, f := range pc.Findings {
+			key := string(f.Severity) + f.Code + " " + f.Slot
+			i, ok := at[key]
+			if !ok {
+				i = len(out)
+				at[key] = i
+				out = append(out, Matter{Finding: f, Fixable: s.Fixable(f), Why: preflight.Why(f.Code)})
+			}
+			if !slices.Contains(out[i].Places, pc.Placement.ID) {
+				out[i].Places = append(out[i].Places, pc.Placement.ID)
+			}
+		}
+	}
+	order := map[preflight.Severity]int{preflight.Error: 0, preflight.Warning: 1, preflight.Note: 2}
+	slices.SortStableFunc(out, func(a, b Matter) int {
+		if d := order[a.Severity] - order[b.Severity]; d != 0 {
+			return d
+		}
+		return len(b.Places) - len(a.Places)
+	})
+	return out
+}

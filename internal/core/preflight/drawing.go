@@ -1,0 +1,106 @@
+package preflight
+
+import (
+	"fmt"
+	"math"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/scene"
+)
+
+// Near misses are colours that are almost, but not, one of the kit's
+// (CIEDE2000; under the lower bound nobody sees a difference).
+const (
+	NearFrom = 0.5
+	NearTo   = 5
+)
+
+// Nearest is the kit colour nearest to c and how far it is (CIEDE2000).
+func Nearest(k *brand.Kit, c colour.RGB) (near brand.Colour, distance float64) {
+	distance = math.Inf(1)
+	for _, o := range k.Colours() {
+		if d := colour.DeltaE(o.Value, c); d < distance {
+			near, distance = o, d
+		}
+	}
+	return near, distance
+}
+
+// offKit finds a part in a colour the kit does not have. White and black join
+// where a kit leaves no other way, a plate has the colour of its logo's box.
+func offKit(k *brand.Kit, part scene.Part, add adder) {
+	if part.Kind == scene.KindPicture || part.Kind == scene.KindLogo || part.Kind == scene.KindIcon || part.Slot == "plate" || len(k.Colours()) == 0 {
+		return
+	}
+	if part.Fill == colour.White || part.Fill == colour.Black {
+		return
+	}
+	judge(k, part.Slot, part.Fill, add)
+}
+
+// judge reports a colour that is not the kit's, or nearly is.
+func judge(k *brand.Kit, slot string, c colour.RGB, add adder) {
+	near, d := Nearest(k, c)
+	switch {
+	case d < NearFrom:
+	case d < NearTo:
+		add("near-miss", Warning, slot, fmt.Sprintf("%s is nearly, but not quite, %s %s", c.Hex(), near.Name, near.Value.Hex()), d, NearFrom, "nearest", "addColour")
+	default:
+		add("off-kit-colour", Warning, slot, fmt.Sprintf("%s is not a colour of the kit; the nearest is %s %s", c.Hex(), near.Name, near.Value.Hex()), d, NearFrom, "nearest", "addColour")
+	}
+}
+
+// sliver finds a part that meant to reach an edge of the piece and misses it by
+// under 1% of that side.
+func sliver(s *scene.Scene, part scene.Part, add adder) {
+	if part.Kind != scene.KindShape && part.Kind != scene.KindPicture || part.Stroke > 0 || part.Path != "" {
+		return
+	}
+	w, h := float64(s.W), float64(s.H)
+	b := part.Box
+	if b.W < 0.3*w && b.H < 0.3*h { // a small part means nothing by its place
+		return
+	}
+	for _, gap := range []struct{ px, side float64 }{{b.X, w}, {w - b.Right(), w}, {b.Y, h}, {h - b.Bottom(), h}} {
+		if gap.px > 0.5 && gap.px < 0.01*gap.side {
+			add("sliver", Warning, part.Slot, fmt.Sprintf("it misses the edge by %.0f px; what is behind it shows as a sliver", gap.px), gap.px, 0.01*gap.side)
+			return
+		}
+	}
+}
+
+// pictures checks a picture's pixels, proportions and subject.
+func pictures(in Input, part scene.Part, add adder) {
+	if part.Crop.W <= 0 || part.Crop.H <= 0 {
+		return
+	}
+	if part.Box.W > part.Crop.W*1.02 {
+		add("enlarged", Warning, part.Slot, "the picture has fewer pixels than its place here", part.Crop.W, part.Box.W, "picture")
+	}
+	if k := (part.Box.W / part.Box.H) / (part.Crop.W / part.Crop.H); k > 1.02 || k < 1/1.02 {
+		add("stretched", Warning, part.Slot, "the picture is stretched", math.Max(k, 1/k), 1.02)
+	}
+	for _, p := range in.Pictures {
+		if p.Hash != part.Picture || p.W == 0 {
+			continue
+		}
+		x, y := p.Focus[0]*float64(p.W), p.Focus[1]*float64(p.H)
+		// a subject is more than a point: a tenth of what is shown around it
+		mx, my := 0.1*part.Crop.W, 0.1*part.Crop.H
+		if x < part.Crop.X+mx && part.Crop.X > 0.5 || x > part.Crop.Right()-mx && part.Crop.Right() < float64(p.W)-0.5 ||
+			y < part.Crop.Y+my && part.Crop.Y > 0.5 || y > part.Crop.Bottom()-my && part.Crop.Bottom() < float64(p.H)-0.5 {
+			add("subject-cut", Warning, part.Slot, "the subject of the picture is cut by the edge", 0, 0, "focus")
+		}
+		return
+	}
+}
+
+func uses(t brand.TypeSet, family string) bool {
+	for _, s := range t.Levels {
+		if s.Family == family || s.Small != nil && s.Small.Family == family {
+			return true
+		}
+	}
+	return false
+}
