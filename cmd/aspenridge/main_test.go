@@ -265,8 +265,8 @@ func TestSameArchive(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(z.File) != 13 {
-		t.Errorf("%d files in the ZIP, want 13", len(z.File))
+	if len(z.File) != 14 {
+		t.Errorf("%d files in the ZIP, want 13 and a list", len(z.File))
 	}
 }
 

@@ -201,7 +201,8 @@ func writeAll(ctx context.Context, job *piece.Job, studio *raster.Studio, looks 
 			}
 			w, h := int(float64(t.place.Width)*o.scale+0.5), int(float64(t.place.Height)*o.scale+0.5)
 			for _, f := range o.formats {
-				data, err := studio.Render(ctx, pc.Scene, raster.Output{Format: f, Scale: o.scale, Bare: o.bare})
+				fitted, err := studio.Fit(ctx, pc.Scene, raster.Output{Format: f, Scale: o.scale, Bare: o.bare}, t.place.MaxBytes)
+				data := fitted.Data
 				if err != nil {
 					errs[i] = fmt.Errorf("%s: %w", t.place.ID, err)
 					return

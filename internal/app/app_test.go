@@ -1,9 +1,7 @@
 package app_test
 
 import (
-	"archive/zip"
 	"bytes"
-	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -353,31 +351,6 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	after, err := a.Store.Document(t.Context(), m.Workspace, kit)
 	if err != nil || !bytes.Equal(before.Doc, after.Doc) {
 		t.Errorf("undo leaves another document (%v)", err)
-	}
-}
-
-func TestDownloadsAreNamedAndWhole(t *testing.T) {
-	a, m, _, brief := open(t)
-	name, data, err := a.Download(t.Context(), m, brief, "ad-320x50", "png")
-	if err != nil || name != "spring-beginners-course_ad-320x50_320x50.png" || raster.Kind(data) != "png" {
-		t.Errorf("%s, %d bytes, %v", name, len(data), err)
-	}
-	s, err := a.Set(t.Context(), m, brief)
-	if err != nil {
-		t.Fatal(err)
-	}
-	var b bytes.Buffer
-	if err := a.DownloadAll(t.Context(), m, s, &b, "jpeg"); err != nil {
-		t.Fatal(err)
-	}
-	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
-	if err != nil || len(z.File) != len(s.Placements()) {
-		t.Errorf("%d files, %v", len(z.File), err)
-	}
-	stopped, cancel := context.WithCancel(t.Context())
-	cancel()
-	if err := a.DownloadAll(stopped, m, s, &b, "png"); err == nil {
-		t.Error("a download nobody waits for goes on")
 	}
 }
 

@@ -5,25 +5,190 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"math"
+	"slices"
+	"strings"
 	"time"
 
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 )
 
-// FileName is the name a downloaded piece has.
-func (s *Set) FileName(p spec.Placement, format string) string {
-	name := s.Brief.Name
-	if name == "" {
-		if words := s.Brief.Cards[0].Words(s.Kit.Kit); words["headline"] != "" {
-			name = words["headline"]
-		}
-	}
-	return fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(name), p.ID, p.Width, p.Height, raster.Extension(format))
+// HandOver says which pieces are handed over, and how. The zero value is the
+// whole set in the look that is shown, each piece in the format that fits it.
+type HandOver struct {
+	Look        string   `json:"look"`   // id of a kept look, "all" for all of them, "shown" or "" for the one that is shown
+	Skip        []string `json:"skip"`   // keys of pieces left out
+	Format      string   `json:"format"` // png, jpeg, webp, svg, pdf; "" for what fits place and content
+	Scale       string   `json:"scale"`  // 1, 2 or 4k; "" for 1
+	Transparent bool     `json:"transparent"`
+	Names       string   `json:"names"` // a pattern with {brief}, {place}, {size}, {look}, {channel}; "" for the usual one
 }
 
-// Download draws one piece of the set.
+// NamePattern is the usual pattern of file names.
+const NamePattern = "{brief}_{place}_{size}"
+
+// Plan is one file to be handed over.
+type Plan struct {
+	Key     string // see [PieceKey]
+	Piece   *piece.Piece
+	Formats []string // in order; the first that meets the weight limit is taken
+	Scale   float64
+	W, H    int // px
+	Limit   int // bytes, 0 for none
+	stem    string
+}
+
+// Name is the name of the file in a format.
+func (p Plan) Name(format string) string { return p.stem + "." + raster.Extension(format) }
+
+// Scales are the sizes files can have.
+var Scales = []string{"1", "2", "4k"}
+
+func (h HandOver) check() error {
+	if h.Format != "" && !slices.Contains(raster.Formats, h.Format) {
+		return fmt.Errorf("%w: format %q: want %s", ErrInvalid, h.Format, strings.Join(raster.Formats, ", "))
+	}
+	if h.Scale != "" && !slices.Contains(Scales, h.Scale) {
+		return fmt.Errorf("%w: scale %q: want 1, 2 or 4k", ErrInvalid, h.Scale)
+	}
+	if len(h.Names) > 200 {
+		return fmt.Errorf("%w: the pattern of names has %d characters, at most 200", ErrInvalid, len(h.Names))
+	}
+	return nil
+}
+
+// times is how many px of a file one px of a placement becomes.
+func (h HandOver) times(p spec.Placement) float64 {
+	switch h.Scale {
+	case "2":
+		return 2
+	case "4k":
+		return math.Max(1, 3840/float64(max(p.Width, p.Height)))
+	}
+	return 1
+}
+
+// looks are the looks that are asked for.
+func (h HandOver) looks(s *Set) []piece.Look {
+	if h.Look == "all" {
+		return s.AllLooks()
+	}
+	for _, l := range s.Kept {
+		if LookName(l.ID) == h.Look {
+			return []piece.Look{l}
+		}
+	}
+	return []piece.Look{s.CurrentLook()}
+}
+
+// Plans lists the files to be handed over, in the order they are shown.
+func (s *Set) Plans(h HandOver) ([]Plan, error) {
+	if err := h.check(); err != nil {
+		return nil, err
+	}
+	looks := h.looks(s)
+	var out []Plan
+	taken := map[string]int{}
+	for _, pc := range s.PiecesIn(looks...) {
+		p := pc.Placement
+		pl := Plan{Key: PieceKey(pc.Look, p.ID), Piece: pc, Scale: h.times(p), Formats: []string{h.Format}}
+		if slices.Contains(h.Skip, pl.Key) {
+			continue
+		}
+		if h.Format == "" {
+			pl.Formats = fitting(pc, h.Transparent)
+		}
+		if pl.Scale == 1 {
+			pl.Limit = p.MaxBytes // a larger file is for other eyes than the channel's
+		}
+		pl.W, pl.H = int(float64(p.Width)*pl.Scale+0.5), int(float64(p.Height)*pl.Scale+0.5)
+		pl.stem = s.stem(h, pc, pl, len(looks) > 1)
+		// names are never used twice, whatever the pattern leaves out
+		taken[pl.stem]++
+		if n := taken[pl.stem]; n > 1 {
+			pl.stem += fmt.Sprintf("_%d", n)
+		}
+		out = append(out, pl)
+	}
+	return out, nil
+}
+
+// Title is what people call the brief: its name, else its headline.
+func (s *Set) Title() string {
+	if s.Brief.Name != "" {
+		return s.Brief.Name
+	}
+	return s.Brief.Cards[0].Words(s.Kit.Kit)["headline"]
+}
+
+func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
+	pattern := h.Names
+	if strings.TrimSpace(pattern) == "" {
+		pattern = NamePattern
+	}
+	look := strings.ToLower(LookName(pc.Look.ID))
+	if several && !strings.Contains(pattern, "{look}") {
+		pattern += "_look-{look}"
+	}
+	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", pc.Placement.ID, "{look}", look,
+		"{channel}", spec.ChannelOf(pc.Placement.ID).ID, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)
+	if name = strings.Trim(cleanName(name), ". "); name == "" {
+		return "piece"
+	}
+	return name
+}
+
+// photoShare is the share (0-1) of a piece from which its pictures decide the
+// format: flat colours and type stay crisp and small as PNG, pictures weigh less
+// as JPEG.
+const photoShare = 0.25
+
+// fitting lists the formats a placement takes, the one that suits the content
+// first.
+func fitting(pc *piece.Piece, transparent bool) []string {
+	takes := pc.Placement.Formats
+	if len(takes) == 0 {
+		takes = []string{"png", "jpeg"}
+	}
+	if transparent {
+		return []string{"png", "webp"}
+	}
+	area := 0.0
+	for _, p := range pc.Scene.Parts {
+		if p.Kind == scene.KindPicture {
+			area += p.Box.W * p.Box.H
+		}
+	}
+	order := []string{"png", "jpeg", "webp"}
+	if area > photoShare*pc.Placement.Canvas().W*pc.Placement.Canvas().H {
+		order = []string{"jpeg", "webp", "png"}
+	}
+	var out []string
+	for _, f := range order {
+		if slices.Contains(takes, f) {
+			out = append(out, f)
+		}
+	}
+	if len(out) == 0 {
+		return takes
+	}
+	return out
+}
+
+// Draw draws one planned file.
+func (a *App) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (raster.Fitted, error) {
+	o := raster.Output{Format: pl.Formats[0], Scale: pl.Scale, Transparent: transparent}
+	if f, ok := done[pl.Key]; ok && f.Moved && pl.Scale == 1 && !transparent {
+		data, err := a.file(ctx, done, pl.Piece, o)
+		return raster.Fitted{Data: data, Format: o.Format, How: "as it was finished"}, err
+	}
+	return a.Studio.FitAny(ctx, pl.Piece.Scene, o, pl.Limit, pl.Formats)
+}
+
+// Download draws one piece of the set in the look that is shown.
 func (a *App) Download(ctx context.Context, m Member, id ID, placement, format string) (name string, data []byte, err error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
@@ -37,35 +202,41 @@ func (a *App) Download(ctx context.Context, m Member, id ID, placement, format s
 	if err != nil {
 		return "", nil, err
 	}
-	data, err = a.file(ctx, done, s.Piece(s.CurrentLook(), p), raster.Output{Format: format})
-	return s.FileName(p, format), data, err
+	pc := s.Piece(s.CurrentLook(), p)
+	pl := Plan{Key: PieceKey(pc.Look, p.ID), Piece: pc, Formats: []string{format}, Scale: 1, W: p.Width, H: p.Height, Limit: p.MaxBytes}
+	pl.stem = s.stem(HandOver{}, pc, pl, false)
+	f, err := a.Draw(ctx, done, pl, false)
+	return pl.Name(format), f.Data, err
 }
 
 // archiveTime is the time every entry of an archive carries, so that the same
 // set gives the same bytes.
 var archiveTime = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 
-// DownloadAll streams the whole set as a ZIP in the order it is shown, drawing
-// ahead by one piece.
-func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, format string) error {
+// DownloadAll streams the chosen files as a ZIP, drawing ahead by one, and ends
+// with a list of what was chosen for each.
+func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h HandOver) error {
 	done, err := a.Finished(ctx, m, s.Doc.ID)
 	if err != nil {
 		return err
 	}
-	type drawn struct {
-		data []byte
-		err  error
+	plans, err := s.Plans(h)
+	if err != nil {
+		return err
 	}
-	pieces := s.Pieces()
+	type drawn struct {
+		raster.Fitted
+		err error
+	}
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	results := make([]chan drawn, len(pieces))
+	results := make([]chan drawn, len(plans))
 	gate := make(chan struct{}, 2)
-	for i := range pieces {
+	for i := range plans {
 		results[i] = make(chan drawn, 1)
 	}
 	go func() {
-		for i, pc := range pieces {
+		for i, pl := range plans {
 			select {
 			case gate <- struct{}{}:
 			case <-ctx.Done():
@@ -73,13 +244,22 @@ func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, fo
 			}
 			go func() {
 				defer func() { <-gate }()
-				data, err := a.file(ctx, done, pc, raster.Output{Format: format})
-				results[i] <- drawn{data, err}
+				f, err := a.Draw(ctx, done, pl, h.Transparent)
+				results[i] <- drawn{f, err}
 			}()
 		}
 	}()
 	z := zip.NewWriter(w)
-	for i, pc := range pieces {
+	put := func(name string, data []byte) error {
+		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: archiveTime})
+		if err == nil {
+			_, err = f.Write(data)
+		}
+		return err
+	}
+	var list strings.Builder
+	fmt.Fprintf(&list, "%s\n\n", s.Title())
+	for i, pl := range plans {
 		var d drawn
 		select {
 		case d = <-results[i]:
@@ -87,15 +267,69 @@ func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, fo
 			return ctx.Err()
 		}
 		if d.err != nil {
-			return fmt.Errorf("%s: %w", pc.Placement.ID, d.err)
+			return fmt.Errorf("%s: %w", pl.Key, d.err)
 		}
-		f, err := z.CreateHeader(&zip.FileHeader{Name: s.FileName(pc.Placement, format), Method: zip.Store, Modified: archiveTime})
-		if err != nil {
+		name := pl.Name(d.Format)
+		if err := put(name, d.Data); err != nil {
 			return err
 		}
-		if _, err := f.Write(d.data); err != nil {
-			return err
-		}
+		list.WriteString(pl.line(name, d.Fitted))
+	}
+	fmt.Fprintf(&list, "\nCaption\n\n%s\n", s.Caption())
+	if err := put("contents.txt", []byte(list.String())); err != nil {
+		return err
 	}
 	return z.Close()
+}
+
+// line describes a file: what it is for, its weight, what was done for it.
+func (p Plan) line(name string, f raster.Fitted) string {
+	out := fmt.Sprintf("%s\n  %s, %d × %d px, %d kB", name, p.Piece.Placement.Name, p.W, p.H, (len(f.Data)+999)/1000)
+	if f.How != "" {
+		out += ", " + f.How
+	}
+	if f.TooMuch {
+		out += fmt.Sprintf(", HEAVIER than the %d kB this place takes", p.Limit/1000)
+	}
+	if alt := p.Piece.Scene.Alt; alt != "" {
+		out += "\n  for those who cannot see it: " + alt
+	}
+	return out + "\n"
+}
+
+// Caption is what is written beside a piece where it is posted: its words as
+// running text, the address and the kit's hashtags.
+func (s *Set) Caption() string {
+	w := s.Brief.Cards[0].Words(s.Kit.Kit)
+	sentence := func(t string) string {
+		t = strings.TrimSpace(strings.ReplaceAll(t, "\n", ", "))
+		if t != "" && !strings.ContainsAny(t[len(t)-1:], ".!?:") && !strings.HasSuffix(t, "”") {
+			t += "."
+		}
+		return t
+	}
+	var lines []string
+	add := func(slots ...string) {
+		var parts []string
+		for _, slot := range slots {
+			if t := sentence(w[slot]); t != "" {
+				parts = append(parts, t)
+			}
+		}
+		if len(parts) > 0 {
+			lines = append(lines, strings.Join(parts, " "))
+		}
+	}
+	add("headline", "subheading")
+	add("quote", "person")
+	add("when", "where")
+	add("offer")
+	add("body", "lines", "facts")
+	if a := w["callToAction"]; a != "" || w["website"] != "" {
+		lines = append(lines, strings.Trim(a+": "+w["website"], ": "))
+	}
+	if len(s.Kit.Hashtags) > 0 {
+		lines = append(lines, strings.Join(s.Kit.Hashtags, " "))
+	}
+	return strings.Join(lines, "\n\n")
 }

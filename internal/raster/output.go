@@ -133,6 +133,9 @@ type Output struct {
 	Bare   bool    // without the glyphs of words
 	Fast   bool    // PNG at level 1 without filter
 	IDs    string  // prefix of ids, for drawings that share a page
+
+	Quality     int  // of JPEG and WebP, 1-100; 0 means 90
+	Transparent bool // without the ground, for PNG, WebP and SVG
 }
 
 // MaxOutput is the most px a side of an output may have.
@@ -142,6 +145,9 @@ const MaxOutput = 16_384
 func (s *Studio) SVG(sc *scene.Scene, o Output) (string, error) {
 	if o.Scale == 0 {
 		o.Scale = 1
+	}
+	if o.Transparent && o.Format != "jpeg" && o.Format != "pdf" {
+		sc = sc.WithoutGround()
 	}
 	var failed error
 	svg := sc.SVG(scene.Options{
@@ -184,7 +190,7 @@ func (s *Studio) Draw(ctx context.Context, svg string, o Output) ([]byte, error)
 	case "pdf":
 		return pdf(ctx, svg)
 	}
-	img, err := draw(svg)
+	img, err := draw(svg, o)
 	if err != nil {
 		return nil, err
 	}
@@ -192,14 +198,14 @@ func (s *Studio) Draw(ctx context.Context, svg string, o Output) ([]byte, error)
 	return encode(img, o)
 }
 
-// draw rasters our own SVG onto opaque sRGB.
-func draw(svg string) (*vips.ImageRef, error) {
+// draw rasters our own SVG: onto opaque sRGB unless it is to be seen through.
+func draw(svg string, o Output) (*vips.ImageRef, error) {
 	start()
 	img, err := vips.LoadImageFromBuffer([]byte(svg), vips.NewImportParams())
 	if err != nil {
 		return nil, firstLine(err)
 	}
-	if img.HasAlpha() { // every piece has a ground: nothing shows through
+	if img.HasAlpha() && !(o.Transparent && o.Format != "jpeg") { // every piece has a ground: nothing shows through
 		if err := img.ExtractBand(0, 3); err != nil {
 			img.Close()
 			return nil, firstLine(err)
@@ -211,6 +217,10 @@ func draw(svg string) (*vips.ImageRef, error) {
 func encode(img *vips.ImageRef, o Output) ([]byte, error) {
 	var out []byte
 	var err error
+	quality := o.Quality
+	if quality == 0 {
+		quality = bestQuality
+	}
 	switch o.Format {
 	case "png":
 		p := &vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll}
@@ -219,9 +229,9 @@ func encode(img *vips.ImageRef, o Output) ([]byte, error) {
 		}
 		out, _, err = img.ExportPng(p)
 	case "jpeg":
-		out, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 90, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
+		out, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: quality, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
 	case "webp":
-		out, _, err = img.ExportWebp(&vips.WebpExportParams{StripMetadata: true, Quality: 90, ReductionEffort: 4})
+		out, _, err = img.ExportWebp(&vips.WebpExportParams{StripMetadata: true, Quality: quality, ReductionEffort: 4})
 	default:
 		return nil, fmt.Errorf("format %q: want one of %s", o.Format, strings.Join(Formats, ", "))
 	}

@@ -65,6 +65,7 @@ var functions = template.FuncMap{
 	"add":   func(a, b int) int { return a + b },
 	"str":   deref,
 	"plain": plain,
+	"upper": strings.ToUpper,
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err

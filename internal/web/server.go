@@ -87,6 +87,11 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/own-fonts/{hash}", s.byLink(s.ownFont))
 		r.Get("/pictures/{hash}/{crop}/{size}", s.byLink(s.picture))
 	})
+	r.Route("/p/{token}", func(r chi.Router) { // files for somebody's phone
+		r.Use(httprate.LimitBy(600, time.Minute, peer))
+		r.Get("/", s.onPhone)
+		r.Get("/{key}", s.phonePicture)
+	})
 
 	r.Group(func(r chi.Router) {
 		r.Use(http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
@@ -127,6 +132,9 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/briefs/{id}/mat", s.mat)
 			r.Get("/briefs/{id}/pieces/{placement}.{format}", s.download)
 			r.Get("/briefs/{id}/set.zip", s.downloadAll)
+			r.Get("/briefs/{id}/handover", s.handOver)
+			r.Get("/briefs/{id}/handover/files", s.files)
+			r.Get("/briefs/{id}/handover/weigh", s.weigh)
 
 			r.Group(func(r chi.Router) {
 				r.Use(limitBody(1 << 20))
@@ -144,6 +152,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/kits/{id}/default", s.makeDefault)
 				r.Post("/briefs/{id}/kit", s.useKit)
 				r.Post("/briefs/{id}/finish", s.finish)
+				r.Post("/briefs/{id}/phone", s.toPhone)
 				r.Post("/briefs/{id}/picture", s.usePicture)
 				r.Post("/briefs/{id}/promote", s.promote)
 				r.Post("/forward", s.bringForward)

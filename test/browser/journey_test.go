@@ -4,6 +4,8 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"image"
+	_ "image/jpeg"
 	"image/png"
 	"os"
 	"path/filepath"
@@ -123,7 +125,9 @@ func TestFromNothingToFiles(t *testing.T) {
 	}
 
 	// all of them
-	name, data = b.download(func() { b.click(`[data-bench] [data-handover]`) })
+	b.click(`[data-bench] .act`)
+	b.until(`document.querySelector('.handover [data-weight]') && ![...document.querySelectorAll('[data-weight]')].some((c) => c.textContent === '…')`)
+	name, data = b.download(func() { b.click(`[data-download]`) })
 	if name != "chanterelles-from-saturday.zip" {
 		t.Errorf("the archive is called %s", name)
 	}
@@ -138,27 +142,31 @@ func says(words string) string {
 	return fmt.Sprintf(`[...document.querySelectorAll('[data-piece] .art > svg')].every((s) => s.getAttribute('aria-label').startsWith(%q))`, words)
 }
 
-// checkArchive opens a downloaded set: every entry is a PNG of the size its
-// name says.
+// checkArchive opens a downloaded set: every entry is a picture of the size its
+// name says, and the list of contents names them all.
 func checkArchive(t *testing.T, data []byte, want int) {
 	t.Helper()
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(z.File) != want {
-		t.Errorf("the archive has %d files, want %d", len(z.File), want)
+	if len(z.File) != want+1 || z.File[want].Name != "contents.txt" {
+		t.Errorf("the archive has %d files, want %d and a list", len(z.File), want)
 	}
-	for _, f := range z.File {
+	for _, f := range z.File[:want] {
 		r, err := f.Open()
 		if err != nil {
 			t.Fatal(err)
 		}
-		img, err := png.Decode(r)
+		img, format, err := image.Decode(r)
 		if err != nil {
 			t.Fatalf("%s: %v", f.Name, err)
 		}
-		parts := strings.Split(strings.TrimSuffix(f.Name, ".png"), "_")
+		ext := filepath.Ext(f.Name)
+		if want := map[string]string{"png": ".png", "jpeg": ".jpg"}[format]; ext != want {
+			t.Errorf("%s is a %s", f.Name, format)
+		}
+		parts := strings.Split(strings.TrimSuffix(f.Name, ext), "_")
 		p, ok := spec.Find(parts[1])
 		if size := img.Bounds().Size(); !ok || size.X != p.Width || size.Y != p.Height || parts[2] != fmt.Sprintf("%dx%d", p.Width, p.Height) {
 			t.Errorf("%s is %v large", f.Name, size)

@@ -17,6 +17,19 @@ type Scene struct {
 	Parts []Part
 }
 
+// WithoutGround is the drawing with nothing behind it: what covers it as ground
+// is left out.
+func (s *Scene) WithoutGround() *Scene {
+	out := *s
+	out.Parts = nil
+	for _, p := range s.Parts {
+		if p.Kind != KindShape || p.Slot != "ground" {
+			out.Parts = append(out.Parts, p)
+		}
+	}
+	return &out
+}
+
 // Kind says what a part is.
 type Kind string
 

@@ -1,0 +1,41 @@
+package app
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"time"
+)
+
+// PhoneTime is how long a page for somebody's phone lives.
+const PhoneTime = 30 * time.Minute
+
+// ToPhone makes a short-lived page of the chosen files and captions, which
+// whoever has its address can open without an account.
+func (a *App) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token string, until time.Time, err error) {
+	if err := may(m, view); err != nil {
+		return "", until, err
+	}
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return "", until, err
+	}
+	if _, err := s.Plans(h); err != nil {
+		return "", until, err
+	}
+	token, until = rand.Text(), a.now().Add(PhoneTime)
+	return token, until, a.Store.PutPhoneLink(ctx, m.Workspace, id, token, raw(h), until)
+}
+
+// OnPhone is what a page for a phone shows; [ErrNotFound] once its time is over.
+func (a *App) OnPhone(ctx context.Context, token string) (m Member, s *Set, h HandOver, until time.Time, err error) {
+	workspace, id, choice, until, err := a.Store.PhoneLink(ctx, token, a.now())
+	if err != nil {
+		return m, nil, h, until, err
+	}
+	m = Member{Workspace: workspace, Role: "viewer"}
+	if err = json.Unmarshal(choice, &h); err == nil {
+		s, err = a.Set(ctx, m, id)
+	}
+	return m, s, h, until, err
+}

@@ -1,0 +1,355 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"rsc.io/qr"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/raster"
+)
+
+// handOverOf reads the choice of files from an address or a form.
+func handOverOf(q url.Values) app.HandOver {
+	return app.HandOver{
+		Look: q.Get("look"), Skip: q["skip"], Format: q.Get("format"), Scale: q.Get("scale"),
+		Transparent: q.Get("transparent") != "", Names: q.Get("names"),
+	}
+}
+
+type handOverPage struct {
+	ID      string
+	Choice  app.HandOver
+	Kept    []keptLook
+	Formats []string
+	Pattern string
+	Files   []fileRow
+	Matters int // findings that are more than notes
+	Caption string
+}
+
+// fileRow is a file on the list, before it is drawn.
+type fileRow struct {
+	app.Plan
+	Mini     mini
+	Name     string // without its ending where that is decided by weight
+	Format   string
+	Channel  string
+	LookName string
+	Done     bool
+	Notes    int
+	Query    string
+}
+
+// handOver is the page from which files are taken.
+func (s *Server) handOver(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "handover")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	h := handOverOf(r.URL.Query())
+	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Kept: s.trayOf(set).Kept, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
+	if p.Files, err = s.fileRows(r, set, h); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	for _, m := range set.Matters(set.Pieces()) {
+		if m.Severity != "note" {
+			p.Matters++
+		}
+	}
+	f.Page = p
+	s.show(w, r, "handover", f)
+}
+
+func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]fileRow, error) {
+	m, _ := member(r)
+	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		return nil, err
+	}
+	skip := map[string]bool{}
+	for _, k := range h.Skip {
+		skip[k] = true
+	}
+	h.Skip = nil // what is left out stays on the list
+	plans, err := set.Plans(h)
+	if err != nil {
+		return nil, err
+	}
+	var out []fileRow
+	for i, pl := range plans {
+		p := pl.Piece.Placement
+		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0]), LookName: app.LookName(pl.Piece.Look.ID)}
+		row.Mini = miniOf(pl.Piece.Scene, p, fmt.Sprintf("f%d-", i), 56, 0)
+		_, row.Done = done[pl.Key]
+		row.Notes = len(flagged(pl.Piece.Findings))
+		q := url.Values{"key": {pl.Key}, "look": {h.Look}, "format": {h.Format}, "scale": {h.Scale}}
+		if h.Transparent {
+			q.Set("transparent", "1")
+		}
+		row.Query = q.Encode()
+		out = append(out, row)
+	}
+	return out, nil
+}
+
+// files answers with the list for another choice.
+func (s *Server) files(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var rows []fileRow
+	if err == nil {
+		rows, err = s.fileRows(r, set, handOverOf(r.URL.Query()))
+	}
+	var html string
+	if err == nil {
+		html, err = s.fragment("handover", "files", rows)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html, "count": len(rows)})
+}
+
+// weigh draws one file and tells what came of it.
+func (s *Server) weigh(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	pl, err := planOf(set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.app.Draw(r.Context(), done, pl, r.URL.Query().Get("transparent") != "")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"bytes": len(f.Data), "limit": pl.Limit, "format": f.Format, "how": f.How, "heavy": f.TooMuch, "name": pl.Name(f.Format)})
+}
+
+func planOf(set *app.Set, h app.HandOver, key string) (app.Plan, error) {
+	plans, err := set.Plans(h)
+	if err != nil {
+		return app.Plan{}, err
+	}
+	for _, pl := range plans {
+		if pl.Key == key {
+			return pl, nil
+		}
+	}
+	return app.Plan{}, app.ErrNotFound
+}
+
+var mediaTypes = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "webp": "image/webp", "svg": "image/svg+xml", "pdf": "application/pdf"}
+
+func (s *Server) download(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	format := chi.URLParam(r, "format")
+	if err == nil && mediaTypes[format] == "" {
+		err = fmt.Errorf("%w: format %q: want %s", app.ErrInvalid, format, strings.Join(raster.Formats, ", "))
+	}
+	var name string
+	var data []byte
+	if err == nil {
+		name, data, err = s.app.Download(r.Context(), m, id, chi.URLParam(r, "placement"), format)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", mediaTypes[format])
+	w.Header().Set("Content-Disposition", attachment(name))
+	_, _ = w.Write(data)
+}
+
+// downloadAll streams the chosen files; how many they are stands in a header, so
+// that the page can show how far it is.
+func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	m, _ := member(r)
+	h := handOverOf(r.URL.Query())
+	plans, err := set.Plans(h)
+	if err == nil && len(plans) == 0 {
+		err = fmt.Errorf("%w: no piece is chosen", app.ErrInvalid)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	if r.URL.Query().Get("finish") != "" {
+		keys := make([]string, len(plans))
+		for i, pl := range plans {
+			keys[i] = pl.Key
+		}
+		if _, err := s.app.Finish(r.Context(), m, set.Doc.ID, keys...); err != nil {
+			s.problem(w, r, err)
+			return
+		}
+	}
+	w.Header().Set("Content-Type", "application/zip")
+	w.Header().Set("Content-Disposition", attachment(piece.FileName(set.Title())+".zip"))
+	w.Header().Set("X-Files", strconv.Itoa(len(plans)))
+	if err := s.app.DownloadAll(r.Context(), m, set, w, h); err != nil {
+		// the headers are out: break the connection so that nobody keeps half a ZIP
+		s.log.Error("download", "brief", set.Doc.ID, "error", err)
+		panic(http.ErrAbortHandler)
+	}
+}
+
+// toPhone makes a short-lived page of the files and shows its address as a QR
+// code.
+func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var token string
+	var until time.Time
+	if err == nil {
+		token, until, err = s.app.ToPhone(r.Context(), m, id, handOverOf(r.URL.Query()))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	scheme := "http"
+	if s.secure {
+		scheme = "https"
+	}
+	address := scheme + "://" + r.Host + "/p/" + token
+	code, err := qr.Encode(address, qr.M)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	host, _, _ := strings.Cut(r.Host, ":")
+	reply(w, http.StatusOK, map[string]any{
+		"address": address, "minutes": int(time.Until(until).Minutes() + 0.5), "code": qrSVG(code),
+		"local": host == "localhost" || strings.HasPrefix(host, "127."),
+	})
+}
+
+// qrSVG draws a QR code with its quiet zone of four modules (ISO/IEC 18004).
+func qrSVG(c *qr.Code) string {
+	const quiet = 4
+	n := c.Size + 2*quiet
+	var b strings.Builder
+	fmt.Fprintf(&b, `<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of the address"><rect width="%d" height="%d" fill="#fff"/><path fill="#10201b" d="`, n, n, n, n)
+	for y := range c.Size {
+		for x := range c.Size {
+			if c.Black(x, y) {
+				fmt.Fprintf(&b, "M%d %dh1v1h-1z", x+quiet, y+quiet)
+			}
+		}
+	}
+	b.WriteString(`"/></svg>`)
+	return b.String()
+}
+
+type phonePage struct {
+	Title   string
+	Minutes int
+	Caption string
+	Files   []phoneFile
+}
+
+type phoneFile struct{ Name, Place, Src, Alt string }
+
+// onPhone is the page itself: pictures to keep and the caption to copy. Nobody
+// signs in there; the token is the right to it.
+func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) {
+	_, set, h, until, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	plans, err := set.Plans(h)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Caption: set.Caption()}
+	for _, pl := range plans {
+		p.Files = append(p.Files, phoneFile{pl.Name(pl.Formats[0]), pl.Piece.Placement.Name, "/p/" + chi.URLParam(r, "token") + "/" + url.PathEscape(pl.Key), pl.Piece.Scene.Alt})
+	}
+	w.Header().Set("Cache-Control", "no-store")
+	s.show(w, r, "phone", frame{Title: p.Title, Screen: "phone", Page: p})
+}
+
+// phonePicture is one file of the page for a phone.
+func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) {
+	m, set, h, _, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	key, _ := url.PathUnescape(chi.URLParam(r, "key"))
+	pl, err := planOf(set, h, key)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.app.Draw(r.Context(), done, pl, h.Transparent)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", mediaTypes[f.Format])
+	w.Header().Set("Cache-Control", "private, max-age=600")
+	if r.URL.Query().Get("keep") != "" {
+		w.Header().Set("Content-Disposition", attachment(pl.Name(f.Format)))
+	}
+	_, _ = w.Write(f.Data)
+}
+
+// attachment names a download; the plain form is for old clients, the starred
+// one (RFC 6266) carries any letter.
+func attachment(name string) string {
+	plain := strings.Map(func(r rune) rune {
+		if r > '~' || r < ' ' || r == '"' || r == '\\' {
+			return '-'
+		}
+		return r
+	}, name)
+	var star strings.Builder
+	for _, b := range []byte(name) {
+		if b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b >= '0' && b <= '9' || strings.IndexByte("-._", b) >= 0 {
+			star.WriteByte(b)
+		} else {
+			fmt.Fprintf(&star, "%%%02X", b)
+		}
+	}
+	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + star.String()
+}
