@@ -106,3 +106,26 @@ var Palettes = sync.OnceValue(func() []Palette {
 	}
 	return out
 })
+
+//go:embed examples.json
+var examples []byte
+
+// Example is a finished, filled brief to begin from; its copy is ours and is to
+// be replaced.
+type Example struct {
+	ID      string          `json:"id"`
+	Purpose string          `json:"purpose"`
+	Name    string          `json:"name"`
+	Layout  string          `json:"layout"` // id
+	Words   []string        `json:"words"`  // to be found by
+	Card    json.RawMessage `json:"card"`   // as in a brief
+}
+
+// Examples lists what ships.
+var Examples = sync.OnceValue(func() []Example {
+	var out []Example
+	if err := json.Unmarshal(examples, &out); err != nil {
+		panic(fmt.Errorf("assets/examples.json: %w", err)) // embedded; a test reads it
+	}
+	return out
+})

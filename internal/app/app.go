@@ -16,6 +16,7 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -134,6 +135,11 @@ func (a *App) tryOn(ctx context.Context, d store.Document, op edit.Op) error {
 		var s standing
 		if s, err = a.stand(ctx, d.Workspace, d.ID, doc); err == nil {
 			_, err = parseKit(s.whole)
+		}
+	} else if d.Kind == "channels" {
+		var data []byte
+		if data, err = edit.Marshal(doc); err == nil {
+			_, err = spec.ParseChannels(data)
 		}
 	} else {
 		_, err = parseBrief(doc)

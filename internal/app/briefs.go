@@ -34,6 +34,7 @@ type Set struct {
 	Kit   *Kit
 	Job   *piece.Job
 	Kept  []piece.Look // the looks kept so far
+	Where *Channels    // where pieces can go
 	Look  *piece.Look  // the one of them that is shown, nil before one is kept
 
 	mu     sync.Mutex
@@ -96,6 +97,10 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
+	where, err := a.channels(ctx, m.Workspace)
+	if err != nil {
+		return nil, err
+	}
 	a.mu.Lock()
 	s := a.sets[id]
 	a.mu.Unlock()
@@ -108,7 +113,7 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 		if err != nil {
 			return nil, err
 		}
-		if seqs[0] == s.Doc.Seq && k == s.Kit {
+		if seqs[0] == s.Doc.Seq && k == s.Kit && where.Doc.Seq == s.Where.Doc.Seq {
 			return s, nil
 		}
 	}
@@ -126,6 +131,7 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if s, err = a.loadSet(ctx, d, k); err != nil {
 		return nil, err
 	}
+	s.Where = where
 	a.mu.Lock()
 	if len(a.sets) > 200 {
 		clear(a.sets)
@@ -219,7 +225,7 @@ func (s *Set) Placements() []spec.Placement {
 			list = spec.AllImages()
 		}
 		for _, id := range list {
-			if p, err := spec.Parse(id); err == nil && p.Kind == "image" {
+			if p, err := s.Where.Parse(id); err == nil && p.Kind == "image" {
 				out = append(out, p)
 			}
 		}
@@ -284,14 +290,13 @@ func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 	}
 }
 
-// job puts a kit and a brief together, with its pictures and the kit's icons
-// and patterns.
+// job puts a kit and a brief together, with the pictures of both.
 func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
 	j := a.bareJob(k, b)
 	j.Pictures, j.Today = pics, a.now().Truncate(24*time.Hour)
 	var files []string
 	for _, p := range k.Pictures {
-		if p.Kind == brand.Icon || p.Kind == brand.Pattern {
+		if p.Kind != brand.Clip {
 			files = append(files, p.File)
 		}
 	}

@@ -134,7 +134,7 @@ func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 		pattern += "_look-{look}"
 	}
 	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", pc.Placement.ID, "{look}", look,
-		"{channel}", spec.ChannelOf(pc.Placement.ID).ID, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)
+		"{channel}", pc.Placement.Channel, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)
 	if name = strings.Trim(cleanName(name), ". "); name == "" {
 		return "piece"
 	}
@@ -194,7 +194,7 @@ func (a *App) Download(ctx context.Context, m Member, id ID, placement, format s
 	if err != nil {
 		return "", nil, err
 	}
-	p, err := spec.Parse(placement)
+	p, err := s.Where.Parse(placement)
 	if err != nil {
 		return "", nil, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}

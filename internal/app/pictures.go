@@ -20,8 +20,38 @@ type pictureFacts struct {
 	Notes []string
 }
 
-// AddPicture takes a picture into the brief as its first one.
+// AddPicture takes a picture into the brief, after those it has.
 func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+	ref, err := a.KeepPicture(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	if n := len(s.Brief.Cards[0].Pictures); n >= MaxPictures {
+		return fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, n)
+	}
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures/-", Value: raw(map[string]any{"file": ref, "focus": []float64{0.5, 0.5}})}})
+	return err
+}
+
+// MaxPictures is how many pictures a card has at most.
+const MaxPictures = 12
+
+// AddPortrait takes a picture in as that of the person who speaks.
+func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+	ref, err := a.KeepPicture(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/person/picture", Value: raw(ref)}})
+	return err
+}
+
+// ChangePicture takes a picture into the brief in place of its first one.
+func (a *App) ChangePicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
 	ref, err := a.KeepPicture(ctx, m, name, data)
 	if err != nil {
 		return err

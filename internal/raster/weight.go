@@ -210,7 +210,9 @@ func palette(data []byte, keep []colour.RGB) (color.Palette, error) {
 	if p, ok := drawn.(*image.Paletted); ok {
 		for _, e := range p.Palette {
 			c := color.NRGBAModel.Convert(e).(color.NRGBA)
-			near := func(k colour.RGB) bool { return c.A == 255 && colour.DeltaE(k, colour.RGB{R: c.R, G: c.G, B: c.B}) < 1.5 }
+			near := func(k colour.RGB) bool {
+				return c.A == 255 && colour.DeltaE(k, colour.RGB{R: c.R, G: c.G, B: c.B}) < 1.5
+			}
 			if !slices.ContainsFunc(keep, near) && len(pal) < 256 {
 				pal = append(pal, c)
 			}

@@ -75,7 +75,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 	}
 	p := matPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq}
 	for _, pc := range set.Pieces() {
-		ch := spec.ChannelOf(pc.Placement.ID)
+		ch := spec.Channel{ID: pc.Placement.Channel, Name: pc.Placement.ChannelName}
 		i := slices.IndexFunc(p.Channels, func(c matChannel) bool { return c.ID == ch.ID })
 		if i < 0 {
 			i = len(p.Channels)

@@ -66,6 +66,8 @@ var functions = template.FuncMap{
 	"str":   deref,
 	"plain": plain,
 	"upper": strings.ToUpper,
+	"kBn":   func(n int) int { return n / 1000 },
+	"kB":    func(n int) string { return strconv.Itoa(n/1000) + " kB" },
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err

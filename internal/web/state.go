@@ -94,7 +94,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	}
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Name: p.Name, Alt: pc.Scene.Alt, Channel: spec.ChannelOf(p.ID).ID, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
+		ps := pieceState{ID: p.ID, Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
@@ -160,7 +160,7 @@ func written(set *app.Set, p spec.Placement, slot, field string) string {
 // caretOf lists where the caret can stand in a slot's words; nil when the slot
 // is not on the piece any more.
 func caretOf(set *app.Set, placement, slot, typed string) *caretState {
-	p, err := spec.Parse(placement)
+	p, err := set.Where.Parse(placement)
 	if err != nil {
 		return nil
 	}

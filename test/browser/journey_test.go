@@ -78,10 +78,9 @@ func TestFromNothingToFiles(t *testing.T) {
 		t.Fatal("the demo has no dawn picture")
 	}
 	b.give("drop", "dawn.svg", "image/svg+xml", picture)
-	b.until(`document.querySelector('[data-preview] .drop-picture.has img')?.complete`)
-	first := eval[string](b, `document.querySelector('.drop-picture img').src`)
+	b.until(`document.querySelector('[data-preview] .bp img')?.complete`)
 	b.give("paste", "moor.svg", "image/svg+xml", []byte(demo.Pictures()["lanterns-after-dark.svg"]))
-	b.until(fmt.Sprintf(`document.querySelector('.drop-picture.has img').src !== %q`, first))
+	b.until(`document.querySelectorAll('.bp img').length === 2`)
 	b.saved()
 
 	// the looks

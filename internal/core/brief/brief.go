@@ -24,16 +24,19 @@ var Signatures = []string{"address", "logo", "both", "none"}
 
 // Brief is a job: its cards, its signature and where it goes.
 type Brief struct {
-	FormatVersion int          `json:"formatVersion"`
-	Name          string       `json:"name"`
-	Purpose       string       `json:"purpose"`
-	Cards         []Card       `json:"cards"`
-	Signature     string       `json:"signature"`
-	Logo          string       `json:"logo"` // file of the logo to use, empty for the rule
-	Placements    []string     `json:"-"`
-	Looks         []any        `json:"looks"` // positions, or looks as a report prints them
-	Shown         string       `json:"shown"` // which of the kept looks the Mat shows, by its id
-	Adjustments   []Adjustment `json:"adjustments"`
+	FormatVersion int      `json:"formatVersion"`
+	Name          string   `json:"name"`
+	Purpose       string   `json:"purpose"`
+	Cards         []Card   `json:"cards"`
+	Signature     string   `json:"signature"`
+	Logo          string   `json:"logo"` // file of the logo to use, empty for the rule
+	Placements    []string `json:"-"`
+	Looks         []any    `json:"looks"` // positions, or looks as a report prints them
+	// Sample is copy that came with an example, by field: while a card still says
+	// it, it is a line left in.
+	Sample      map[string]string `json:"sample"`
+	Shown       string            `json:"shown"` // which of the kept looks the Mat shows, by its id
+	Adjustments []Adjustment      `json:"adjustments"`
 }
 
 // Card is one page of a piece. A nil string means the kit's default, an empty

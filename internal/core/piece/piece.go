@@ -32,7 +32,7 @@ type Job struct {
 
 	Today time.Time // dates before it are over; zero looks at no dates
 
-	KitPictures map[string]photo.Picture // the kit's icons and patterns, by file
+	KitPictures map[string]photo.Picture // the kit's own, by file
 	Icons       map[string]string        // shipped icons by name: the inside of a 24 x 24 drawing of strokes
 }
 
@@ -89,7 +89,9 @@ func (j *Job) pictures(c brief.Card, look Look) []photo.Picture {
 	for _, p := range c.Pictures {
 		pic, ok := j.Pictures[p.File]
 		if !ok {
-			continue
+			if pic, ok = j.KitPictures[p.File]; !ok {
+				continue
+			}
 		}
 		pic.Focus = [2]float64{0.5, 0.5}
 		if p.Focus != nil {
@@ -110,7 +112,7 @@ func reaches(a brief.Adjustment, p spec.Placement) int {
 	switch {
 	case kind == "set":
 		return 1
-	case kind == "channel" && id == spec.ChannelOf(p.ID).ID:
+	case kind == "channel" && id == p.Channel:
 		return 2
 	case kind == "class" && id == string(p.Class()):
 		return 3
@@ -179,7 +181,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Today: j.Today, Types: in.Types,
+		Smallest: j.smallest, Card: &c, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
 	})
 	return out
 }

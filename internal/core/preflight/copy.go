@@ -77,6 +77,11 @@ func copyChecks(in Input, shown func(slot string) bool, add adder) {
 	if in.Card == nil {
 		return
 	}
+	for _, field := range slices.Sorted(maps.Keys(in.Sample)) {
+		if v := in.Card.Field(field); v != nil && *v == in.Sample[field] && *v != "" && (shown(field) || field == "shortHeadline" && shown("headline")) {
+			add("sample", Warning, field, "this is still the example’s line: “"+clip(*v)+"”", 0, 0, "clear")
+		}
+	}
 	dates(*in.Card, in.Today, shown, add)
 }
 

@@ -55,8 +55,9 @@ type Input struct {
 	// Smallest is the least size in px as seen at which a face holds together;
 	// nil skips the check.
 	Smallest func(family string, weight int) float64
-	Card     *brief.Card // as written; nil skips what looks at the copy itself
-	Today    time.Time   // dates before it are over; zero skips that
+	Card     *brief.Card       // as written; nil skips what looks at the copy itself
+	Sample   map[string]string // copy that came with an example, by field
+	Today    time.Time         // dates before it are over; zero skips that
 	Types    brand.TypeSet
 }
 

@@ -94,6 +94,9 @@ type Placement struct {
 	FPS      int          `json:"fps,omitempty"`
 	Needs    []string     `json:"needs"` // action, address-or-action
 	Cards    []int        `json:"cards,omitempty"`
+
+	Channel     string `json:"-"` // id of the channel it belongs to
+	ChannelName string `json:"-"`
 }
 
 // Channel groups placements under a name.
@@ -164,58 +167,9 @@ var Catalogue = sync.OnceValue(func() []Channel {
 	if err := json.Unmarshal(catalogue, &doc); err != nil {
 		panic(fmt.Errorf("catalogue.json: %w", err)) // embedded; a test loads it
 	}
+	label(doc.Channels)
 	return doc.Channels
 })
-
-// Find looks a placement of the catalogue up by id.
-func Find(id string) (Placement, bool) {
-	for _, c := range Catalogue() {
-		for _, p := range c.Placements {
-			if p.ID == id {
-				return p, true
-			}
-		}
-	}
-	return Placement{}, false
-}
-
-// ChannelOf names the channel a placement of the catalogue belongs to; custom
-// sizes belong to "own sizes".
-func ChannelOf(id string) Channel {
-	for _, c := range Catalogue() {
-		for _, p := range c.Placements {
-			if p.ID == id {
-				return c
-			}
-		}
-	}
-	return Channel{ID: "own", Name: "Own sizes"}
-}
-
-// The sides a custom size may have, in px.
-const (
-	MinSide = 40
-	MaxSide = 8192
-)
-
-// Parse finds a placement by its id, or makes one of a custom size written
-// "1200x628".
-func Parse(s string) (Placement, error) {
-	if p, ok := Find(s); ok {
-		return p, nil
-	}
-	var w, h int
-	if n, err := fmt.Sscanf(s, "%dx%d", &w, &h); err != nil || n != 2 || fmt.Sprintf("%dx%d", w, h) != s {
-		return Placement{}, fmt.Errorf("placement %q: want an id of the catalogue (feed-square, story ...) or a size like 1200x628", s)
-	}
-	if w < MinSide || h < MinSide || w > MaxSide || h > MaxSide {
-		return Placement{}, fmt.Errorf("placement %q: each side must be %d to %d px", s, MinSide, MaxSide)
-	}
-	return Placement{
-		ID: s, Name: fmt.Sprintf("%d × %d", w, h), Width: w, Height: h, Kind: "image", Shape: "rectangle",
-		Seen: []float64{math.Min(float64(w), 600)}, Formats: []string{"png", "jpeg"},
-	}, nil
-}
 
 // AllImages lists the ids of every still placement of the catalogue.
 func AllImages() []string {

@@ -47,7 +47,7 @@ document.addEventListener('alpine:init', () => {
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => { if (!this.busy) this.sync({}) })
-      files(async (_, f) => { if (await toKit(document.body.dataset.kit, f)) this.sync({}); else if (await upload(`/briefs/${this.id}/pictures`, f)) this.sync({}) })
+      files(async (_, f) => { if (await toKit(document.body.dataset.kit, f)) this.sync({}); else if (await upload(`/briefs/${this.id}/pictures/first`, f)) this.sync({}) })
       this.$root.addEventListener('scroll', () => this.slipRefresh())
       this.setZoom(this.zoom)
       this.recover()

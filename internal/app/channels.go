@@ -1,0 +1,190 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/store"
+)
+
+// Channels are where the pieces of a workspace can go.
+type Channels struct {
+	spec.Directory // the catalogue, then the workspace's own
+	Own            []spec.Channel
+	Combinations   []Combination
+	Doc            store.Document // of the own ones; its ID is zero before there are any
+}
+
+// Combination is a choice of places kept under a name.
+type Combination struct {
+	Name       string   `json:"name"`
+	Placements []string `json:"placements"`
+}
+
+// KeepCombination keeps a choice of places under a name, in place of one of the
+// same name; without places it lets it go.
+func (a *App) KeepCombination(ctx context.Context, m Member, client, name string, placements []string) error {
+	if name == "" || len([]rune(name)) > 60 {
+		return fmt.Errorf("%w: a combination needs a name of 1 to 60 characters", ErrInvalid)
+	}
+	c, err := a.Channels(ctx, m)
+	if err != nil {
+		return err
+	}
+	list := slices.DeleteFunc(slices.Clone(c.Combinations), func(o Combination) bool { return o.Name == name })
+	if len(placements) > 0 {
+		list = append(list, Combination{name, placements})
+	}
+	return a.ChangeChannels(ctx, m, client, edit.Op{Path: "/combinations", Value: raw(list)})
+}
+
+// Channels reads the channels of a workspace.
+func (a *App) Channels(ctx context.Context, m Member) (*Channels, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	return a.channels(ctx, m.Workspace)
+}
+
+func (a *App) channels(ctx context.Context, workspace ID) (*Channels, error) {
+	docs, err := a.Store.Documents(ctx, workspace, "channels", 1)
+	if err != nil {
+		return nil, err
+	}
+	c := &Channels{Directory: spec.Catalogue()}
+	if len(docs) == 0 {
+		return c, nil
+	}
+	if c.Own, err = spec.ParseChannels(docs[0].Doc); err != nil {
+		return nil, err
+	}
+	var doc struct {
+		Combinations []Combination `json:"combinations"`
+	}
+	if err := json.Unmarshal(docs[0].Doc, &doc); err != nil {
+		return nil, err
+	}
+	c.Doc, c.Combinations = docs[0], doc.Combinations
+	c.Directory = append(slices.Clone(c.Directory), c.Own...)
+	return c, nil
+}
+
+// ChangeChannels makes a change to the workspace's own channels, which begin
+// with the first one.
+func (a *App) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	c, err := a.channels(ctx, m.Workspace)
+	if err != nil {
+		return err
+	}
+	if c.Doc.ID == (ID{}) {
+		doc := edit.NewObject()
+		doc.Set("formatVersion", json.Number("1"))
+		doc.Set("channels", []any{})
+		if c.Doc, err = a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "channels", Name: "Channels", Doc: raw(doc)}); err != nil {
+			return err
+		}
+	}
+	_, err = a.Edit(ctx, m, c.Doc.ID, Change{Client: client, Base: Latest, Op: op})
+	return err
+}
+
+// AddChannel adds an empty channel; its id is made of its name.
+func (a *App) AddChannel(ctx context.Context, m Member, client, name string) error {
+	c, err := a.Channels(ctx, m)
+	if err != nil {
+		return err
+	}
+	taken := func(id string) bool {
+		return slices.ContainsFunc(c.Directory, func(o spec.Channel) bool { return o.ID == id })
+	}
+	return a.ChangeChannels(ctx, m, client, edit.Op{Path: "/channels/-", Value: raw(map[string]any{"id": freeSlug(name, "channel", taken), "name": name, "placements": []any{}})})
+}
+
+// AddPlacement adds a placement of a size people typed to one of the own
+// channels.
+func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel int, name, size string) error {
+	c, err := a.Channels(ctx, m)
+	if err != nil {
+		return err
+	}
+	if channel < 0 || channel >= len(c.Own) {
+		return ErrNotFound
+	}
+	w, h, err := spec.ParseSize(size)
+	if err != nil {
+		return fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	if name == "" {
+		name = fmt.Sprintf("%d × %d", w, h)
+	}
+	taken := func(id string) bool { _, ok := c.Find(id); return ok }
+	return a.ChangeChannels(ctx, m, client, edit.Op{Path: fmt.Sprintf("/channels/%d/placements/-", channel), Value: raw(map[string]any{
+		"id": freeSlug(name, "place", taken), "name": name, "width": w, "height": h, "needs": []string{"address-or-action"},
+	})})
+}
+
+// BringChannels adds the channels of a JSON file; doubles and anything that is
+// not right are refused, and nothing is changed then.
+func (a *App) BringChannels(ctx context.Context, m Member, client string, data []byte) (int, error) {
+	found, err := spec.ParseChannels(data)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	if len(found) == 0 {
+		return 0, fmt.Errorf("%w: the file holds no channels; want {\"channels\": [...]}", ErrInvalid)
+	}
+	var ops []edit.Op
+	for _, c := range found {
+		ops = append(ops, edit.Op{Path: "/channels/-", Value: raw(c)})
+	}
+	return len(found), a.ChangeChannels(ctx, m, client, edit.Op{All: ops})
+}
+
+// ExportChannels writes the own channels as they can be brought in again.
+func (a *App) ExportChannels(ctx context.Context, m Member) ([]byte, error) {
+	c, err := a.Channels(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	own := c.Own
+	if own == nil {
+		own = []spec.Channel{}
+	}
+	return json.MarshalIndent(map[string]any{"formatVersion": 1, "channels": own}, "", " ")
+}
+
+// freeSlug makes an id of a name that is not taken.
+func freeSlug(name, def string, taken func(string) bool) string {
+	base := ""
+	for _, r := range name {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			base += string(r)
+		case r >= 'A' && r <= 'Z':
+			base += string(r + 'a' - 'A')
+		case base != "" && base[len(base)-1] != '-':
+			base += "-"
+		}
+		if len(base) > 40 {
+			break
+		}
+	}
+	for base != "" && base[len(base)-1] == '-' {
+		base = base[:len(base)-1]
+	}
+	if base == "" {
+		base = def
+	}
+	id := base
+	for n := 2; taken(id); n++ {
+		id = fmt.Sprintf("%s-%d", base, n)
+	}
+	return id
+}

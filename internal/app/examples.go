@@ -1,0 +1,131 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+)
+
+// Example is a shipped example in a kit: the job and the look it is shown in.
+type Example struct {
+	assets.Example
+	Job  *piece.Job
+	Look piece.Look
+}
+
+// FindExamples lists the shipped examples that fit a purpose ("" for any) and
+// what somebody typed, in the kit and with the pictures of a brief.
+func (s *Set) FindExamples(a *App, purpose, query string) []Example {
+	var out []Example
+	for _, e := range assets.Examples() {
+		if (purpose == "" || e.Purpose == purpose) && matches(exampleText(e), query) {
+			out = append(out, s.example(a, e))
+		}
+	}
+	return out
+}
+
+func (s *Set) example(a *App, e assets.Example) Example {
+	var card brief.Card
+	if err := json.Unmarshal(e.Card, &card); err != nil {
+		panic(fmt.Errorf("example %s: %w", e.ID, err)) // a test reads them all
+	}
+	card.Pictures = s.Brief.Cards[0].Pictures
+	if len(card.Pictures) == 0 {
+		for _, p := range s.Kit.Pictures {
+			if p.Kind == "picture" && len(card.Pictures) < 4 {
+				card.Pictures = append(card.Pictures, brief.Picture{File: p.File, Alt: p.Alt})
+			}
+		}
+	}
+	j := a.bareJob(s.Kit, &brief.Brief{FormatVersion: 1, Purpose: e.Purpose, Signature: s.Brief.Signature, Cards: []brief.Card{card}})
+	j.Pictures, j.KitPictures = s.Job.Pictures, s.Job.KitPictures
+	out := Example{Example: e, Job: j}
+	// neighbours in the gallery differ in colour as they do in layout
+	looks := j.LooksFor(piece.Wish{Layout: e.Layout}, 6)
+	n := slices.IndexFunc(assets.Examples(), func(o assets.Example) bool { return o.ID == e.ID })
+	if len(looks) > 0 {
+		out.Look = looks[n%len(looks)]
+	} else {
+		out.Look = j.Looks(1)[0]
+	}
+	return out
+}
+
+// matches reports whether every word typed begins a word of a text.
+func matches(text, query string) bool {
+	words := strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	for _, q := range strings.Fields(strings.ToLower(query)) {
+		if !slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(w, q) }) {
+			return false
+		}
+	}
+	return true
+}
+
+func exampleText(e assets.Example) string {
+	return strings.ToLower(e.Name + " " + e.Purpose + " " + strings.Join(e.Words, " ") + " " + string(e.Card))
+}
+
+// BeginFrom puts an example's copy, purpose and look into a brief, in place of
+// what it says; its pictures stay. The copy is noted as the example's, so that
+// preflight finds what is left of it.
+func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example string) error {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(assets.Examples(), func(e assets.Example) bool { return e.ID == example })
+	if i < 0 {
+		return ErrNotFound
+	}
+	e := s.example(a, assets.Examples()[i])
+	card, err := edit.ParseObject(e.Card)
+	if err != nil {
+		return err
+	}
+	sample := map[string]string{}
+	for _, f := range brief.CopyFields {
+		if v, ok := card.Get(f).(string); ok {
+			sample[f] = v
+		}
+	}
+	doc, err := edit.ParseObject(s.Doc.Doc)
+	if err != nil {
+		return err
+	}
+	if pics, ok := edit.Lookup(doc, "/cards/0/pictures"); ok {
+		card.Set("pictures", pics)
+	} else if list := e.Job.Brief.Cards[0].Pictures; len(list) > 0 {
+		var pics []any
+		for _, p := range list {
+			o := edit.NewObject()
+			o.Set("file", p.File)
+			o.Set("alt", p.Alt)
+			pics = append(pics, o)
+		}
+		card.Set("pictures", pics)
+	}
+	look := e.Look
+	if s.Look != nil {
+		look.ID = s.Look.ID
+	}
+	kept := slices.Clone(s.Kept)
+	if k := slices.IndexFunc(kept, func(l piece.Look) bool { return l.ID == look.ID }); k >= 0 {
+		kept[k] = look
+	} else {
+		kept = append(kept, look)
+	}
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{All: []edit.Op{
+		{Path: "/cards/0", Value: raw(card)}, {Path: "/purpose", Value: raw(e.Purpose)}, {Path: "/sample", Value: raw(sample)}, {Path: "/looks", Value: raw(kept)},
+	}}})
+	return err
+}

@@ -1,0 +1,290 @@
+package spec
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+)
+
+// Directory is every channel pieces can go to: the catalogue and a workspace's
+// own.
+type Directory []Channel
+
+// Own is the channel custom sizes belong to.
+var Own = Channel{ID: "own", Name: "Own sizes"}
+
+// label writes on each placement which channel it is in.
+func label(channels []Channel) {
+	for i := range channels {
+		for j := range channels[i].Placements {
+			p := &channels[i].Placements[j]
+			p.Channel, p.ChannelName = channels[i].ID, channels[i].Name
+		}
+	}
+}
+
+// Find looks a placement up by its id.
+func (d Directory) Find(id string) (Placement, bool) {
+	for _, c := range d {
+		for _, p := range c.Placements {
+			if p.ID == id {
+				return p, true
+			}
+		}
+	}
+	return Placement{}, false
+}
+
+// The sides a custom size may have, in px.
+const (
+	MinSide = 40
+	MaxSide = 8192
+)
+
+// Parse finds a placement by its id, or makes one of a custom size written
+// "1200x628".
+func (d Directory) Parse(s string) (Placement, error) {
+	if p, ok := d.Find(s); ok {
+		return p, nil
+	}
+	var w, h int
+	if n, err := fmt.Sscanf(s, "%dx%d", &w, &h); err != nil || n != 2 || fmt.Sprintf("%dx%d", w, h) != s {
+		return Placement{}, fmt.Errorf("placement %q: want an id of the catalogue (feed-square, story ...) or a size like 1200x628", s)
+	}
+	if w < MinSide || h < MinSide || w > MaxSide || h > MaxSide {
+		return Placement{}, fmt.Errorf("placement %q: each side must be %d to %d px", s, MinSide, MaxSide)
+	}
+	return Placement{
+		ID: s, Name: fmt.Sprintf("%d × %d", w, h), Width: w, Height: h, Kind: "image", Shape: "rectangle",
+		Seen: []float64{math.Min(float64(w), 600)}, Formats: []string{"png", "jpeg"}, Channel: Own.ID, ChannelName: Own.Name,
+	}, nil
+}
+
+// Find looks a placement of the catalogue up by id.
+func Find(id string) (Placement, bool) { return Directory(Catalogue()).Find(id) }
+
+// Parse is [Directory.Parse] with the catalogue alone.
+func Parse(s string) (Placement, error) { return Directory(Catalogue()).Parse(s) }
+
+var sizeText = regexp.MustCompile(`(?i)^\s*([0-9]+(?:[.,][0-9]+)?)\s*(px|cm|mm|in|inch|inches|")?\s*(?:x|×|\*|by)\s*([0-9]+(?:[.,][0-9]+)?)\s*(px|cm|mm|in|inch|inches|")?\s*(?:(?:at|@|,)?\s*([0-9]+)\s*dpi)?\s*$`)
+
+// ParseSize reads a size people type: "1200 x 628", "10 x 15 cm at 300 dpi",
+// "4×6 in". Without a resolution, lengths are taken at 300 dpi; an inch is
+// 25.4 mm. Errors say what is accepted.
+func ParseSize(s string) (w, h int, err error) {
+	m := sizeText.FindStringSubmatch(s)
+	if m == nil {
+		return 0, 0, fmt.Errorf("size %q: want two sides like 1200 x 628, 10 x 15 cm at 300 dpi or 4 x 6 in", s)
+	}
+	unit := strings.ToLower(m[4])
+	if unit == "" {
+		unit = strings.ToLower(m[2])
+	}
+	dpi := 300.0
+	if m[5] != "" {
+		if dpi, _ = strconv.ParseFloat(m[5], 64); dpi < 30 || dpi > 1200 {
+			return 0, 0, fmt.Errorf("size %q: %g dpi: want 30 to 1200", s, dpi)
+		}
+	}
+	px := func(t string) int {
+		v, _ := strconv.ParseFloat(strings.Replace(t, ",", ".", 1), 64)
+		switch unit {
+		case "cm":
+			v *= dpi / 2.54
+		case "mm":
+			v *= dpi / 25.4
+		case "in", "inch", "inches", `"`:
+			v *= dpi
+		}
+		return int(math.Round(math.Min(v, 1e7)))
+	}
+	w, h = px(m[1]), px(m[3])
+	if w < MinSide || h < MinSide || w > MaxSide || h > MaxSide {
+		return 0, 0, fmt.Errorf("size %q is %d × %d px: each side must be %d to %d px", s, w, h, MinSide, MaxSide)
+	}
+	return w, h, nil
+}
+
+var ratioText = regexp.MustCompile(`^([0-9]+(?:\.[0-9]+)?):([0-9]+(?:\.[0-9]+)?)$`)
+
+// Search lists the placements every word of a query fits: words begin one of
+// the placement's or channel's name, numbers are a side in px, "3:2" is a ratio
+// (within 3%). An empty query finds all.
+func (d Directory) Search(query string) Directory {
+	words := strings.Fields(strings.ToLower(strings.NewReplacer("×", " ", ",", " ").Replace(query)))
+	var out Directory
+	for _, c := range d {
+		found := c
+		found.Placements = nil
+		for _, p := range c.Placements {
+			if !slices.ContainsFunc(words, func(w string) bool { return !p.fits(w) }) {
+				found.Placements = append(found.Placements, p)
+			}
+		}
+		if len(found.Placements) > 0 {
+			out = append(out, found)
+		}
+	}
+	return out
+}
+
+func (p Placement) fits(word string) bool {
+	if m := ratioText.FindStringSubmatch(word); m != nil {
+		a, _ := strconv.ParseFloat(m[1], 64)
+		b, _ := strconv.ParseFloat(m[2], 64)
+		return b > 0 && a > 0 && math.Abs(float64(p.Width)/float64(p.Height)/(a/b)-1) < 0.03
+	}
+	if w, h, ok := strings.Cut(word, "x"); ok {
+		a, err1 := strconv.Atoi(w)
+		b, err2 := strconv.Atoi(h)
+		if err1 == nil && err2 == nil {
+			return a == p.Width && b == p.Height
+		}
+	}
+	if n, err := strconv.Atoi(word); err == nil {
+		return n == p.Width || n == p.Height
+	}
+	text := strings.ToLower(p.ID + " " + p.Name + " " + p.ChannelName + " " + p.Kind + " " + string(p.Class()) + " " + p.Shape)
+	for _, t := range strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+		if strings.HasPrefix(t, word) {
+			return true
+		}
+	}
+	return false
+}
+
+var ownID = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,59}$`)
+
+// ParseChannels reads channels of one's own: {"channels": [...]}. Errors name
+// the channel, the placement and the field, and what is accepted; ids are
+// unique, also among those of the catalogue.
+func ParseChannels(data []byte) ([]Channel, error) {
+	var doc struct {
+		Channels []Channel `json:"channels"`
+	}
+	if err := json.Unmarshal(data, &doc); err != nil {
+		return nil, fmt.Errorf("channels: %w", err)
+	}
+	if len(doc.Channels) > 100 {
+		return nil, fmt.Errorf("channels: %d of them, at most 100", len(doc.Channels))
+	}
+	channels, places := map[string]bool{Own.ID: true}, map[string]bool{}
+	for _, c := range Catalogue() {
+		channels[c.ID] = true
+		for _, p := range c.Placements {
+			places[p.ID] = true
+		}
+	}
+	for i := range doc.Channels {
+		c := &doc.Channels[i]
+		at := fmt.Sprintf("channels[%d]", i)
+		if !ownID.MatchString(c.ID) {
+			return nil, fmt.Errorf("%s.id %q: want small letters, digits and dashes", at, c.ID)
+		}
+		if channels[c.ID] {
+			return nil, fmt.Errorf("%s.id %q is there twice", at, c.ID)
+		}
+		channels[c.ID] = true
+		if strings.TrimSpace(c.Name) == "" || len(c.Name) > 80 {
+			return nil, fmt.Errorf("%s.name: want 1 to 80 characters", at)
+		}
+		if len(c.Placements) > 100 {
+			return nil, fmt.Errorf("%s: %d placements, at most 100", at, len(c.Placements))
+		}
+		for j := range c.Placements {
+			p := &c.Placements[j]
+			at := fmt.Sprintf("%s.placements[%d]", at, j)
+			if !ownID.MatchString(p.ID) {
+				return nil, fmt.Errorf("%s.id %q: want small letters, digits and dashes", at, p.ID)
+			}
+			if places[p.ID] {
+				return nil, fmt.Errorf("%s.id %q is there twice", at, p.ID)
+			}
+			places[p.ID] = true
+			if err := p.complete(); err != nil {
+				return nil, fmt.Errorf("%s (%s): %w", at, p.ID, err)
+			}
+		}
+	}
+	label(doc.Channels)
+	return doc.Channels, nil
+}
+
+// complete fills in what a placement may leave out and checks the rest.
+func (p *Placement) complete() error {
+	if p.Name = strings.TrimSpace(p.Name); p.Name == "" {
+		p.Name = fmt.Sprintf("%d × %d", p.Width, p.Height)
+	}
+	if p.Width < MinSide || p.Height < MinSide || p.Width > MaxSide || p.Height > MaxSide {
+		return fmt.Errorf("%d × %d px: each side must be %d to %d px", p.Width, p.Height, MinSide, MaxSide)
+	}
+	p.Kind = or(p.Kind, "image")
+	if p.Kind != "image" && p.Kind != "video" {
+		return fmt.Errorf("kind %q: want image or video", p.Kind)
+	}
+	p.Shape = or(p.Shape, "rectangle")
+	if p.Shape != "rectangle" && p.Shape != "circle" {
+		return fmt.Errorf("shape %q: want rectangle or circle", p.Shape)
+	}
+	for _, v := range p.Safe {
+		if v < 0 {
+			return fmt.Errorf("safe %v: insets are 0 px or more", p.Safe)
+		}
+	}
+	if b := p.SafeBox(); b.W < MinSide/2 || b.H < MinSide/2 {
+		return fmt.Errorf("safe %v leaves %.0f × %.0f px; at least %d are needed", p.Safe, b.W, b.H, MinSide/2)
+	}
+	inside := func(r [4]float64) bool {
+		return r[2] > 0 && r[3] > 0 && p.Canvas().Contains(Rect{r[0], r[1], r[2], r[3]}, 0)
+	}
+	free := p.SafeBox()
+	for i, k := range p.KeepOut {
+		if !inside(k) {
+			return fmt.Errorf("keepOut[%d] %v: want x, y, width, height inside the piece", i, k)
+		}
+		if o := free.Intersect(Rect{k[0], k[1], k[2], k[3]}); o.W*o.H > 0.6*free.W*free.H {
+			return fmt.Errorf("keepOut[%d] %v leaves too little to put anything in", i, k)
+		}
+	}
+	if p.KeepIn != nil && !inside(*p.KeepIn) {
+		return fmt.Errorf("keepIn %v: want x, y, width, height inside the piece", *p.KeepIn)
+	}
+	if len(p.Seen) == 0 {
+		p.Seen = []float64{math.Min(float64(p.Width), 600)}
+	}
+	for _, v := range p.Seen {
+		if v < 16 || v > MaxSide {
+			return fmt.Errorf("seen %v: widths are 16 to %d px", p.Seen, MaxSide)
+		}
+	}
+	slices.SortFunc(p.Seen, func(a, b float64) int { return int(b - a) })
+	if len(p.Formats) == 0 {
+		p.Formats = []string{"png", "jpeg"}
+	}
+	for _, f := range p.Formats {
+		if !slices.Contains([]string{"png", "jpeg", "webp", "svg", "pdf", "mp4"}, f) {
+			return fmt.Errorf("formats %v: %q is none of png, jpeg, webp, svg, pdf", p.Formats, f)
+		}
+	}
+	if p.MaxBytes < 0 || p.MaxBytes > 0 && p.MaxBytes < 1000 {
+		return fmt.Errorf("maxBytes %d: want 1000 or more, or 0 for no limit", p.MaxBytes)
+	}
+	for _, n := range p.Needs {
+		if n != "action" && n != "address-or-action" {
+			return fmt.Errorf("needs %q: want action or address-or-action", n)
+		}
+	}
+	return nil
+}
+
+func or(s, def string) string {
+	if s == "" {
+		return def
+	}
+	return s
+}

@@ -1,0 +1,250 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
+)
+
+// placesPage is where a brief goes: every place drawn to scale, and the choice.
+type placesPage struct {
+	ID       string
+	Query    string
+	Chosen   int
+	Channels []channelChoice
+	Custom   string // the size typed, when the query is one
+	Wrong    string // what was wrong with it
+	Sets     []app.Combination
+}
+
+type channelChoice struct {
+	ID, Name string
+	Places   []placeChoice
+}
+
+type placeChoice struct {
+	spec.Placement
+	On   bool
+	W, H float64 // drawn to scale, px
+	Seen string
+}
+
+// placeScale draws 1,920 px as 56.
+const placeScale = 56.0 / 1920
+
+func placeOf(p spec.Placement, on bool) placeChoice {
+	k := placeScale
+	if m := float64(max(p.Width, p.Height)); m*k > 72 {
+		k = 72 / m
+	}
+	return placeChoice{p, on, max(3, float64(p.Width)*k), max(3, float64(p.Height)*k), strconv.Itoa(int(slices.Max(p.Seen)))}
+}
+
+func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (placesPage, error) {
+	p := placesPage{ID: set.Doc.ID.String(), Query: query}
+	chosen := map[string]bool{}
+	own := channelChoice{ID: spec.Own.ID, Name: spec.Own.Name}
+	for _, pl := range set.Placements() {
+		chosen[pl.ID] = true
+		p.Chosen++
+		if pl.Channel == spec.Own.ID {
+			own.Places = append(own.Places, placeOf(pl, true))
+		}
+	}
+	if w, h, err := spec.ParseSize(query); err == nil {
+		p.Custom = fmt.Sprintf("%dx%d", w, h)
+	} else if strings.ContainsAny(query, "x×") && strings.ContainsAny(query, "0123456789") {
+		p.Wrong = err.Error()
+	}
+	for _, c := range set.Where.Search(query) {
+		choice := channelChoice{ID: c.ID, Name: c.Name}
+		for _, pl := range c.Placements {
+			if pl.Kind == "image" {
+				choice.Places = append(choice.Places, placeOf(pl, chosen[pl.ID]))
+			}
+		}
+		if len(choice.Places) > 0 {
+			p.Channels = append(p.Channels, choice)
+		}
+	}
+	if len(own.Places) > 0 {
+		p.Channels = append(p.Channels, own)
+	}
+	p.Sets = set.Where.Combinations
+	return p, nil
+}
+
+// places answers with the places that fit what was typed.
+func (s *Server) places(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var html string
+	var p placesPage
+	if err == nil {
+		p, err = s.placesOf(r, set, r.URL.Query().Get("q"))
+	}
+	if err == nil {
+		html, err = s.fragment("start", "places", p)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html, "chosen": p.Chosen})
+}
+
+type channelsPage struct {
+	Seq       int64
+	Own       []ownChannel
+	Catalogue []channelChoice
+}
+
+type ownChannel struct {
+	N      int
+	ID     string
+	Name   string
+	Places []ownPlace
+}
+
+type ownPlace struct {
+	placeChoice
+	N       int
+	Outline placeOutline
+}
+
+// placeOutline draws a placement with its safe area and what the channel
+// covers, 150 px on its longer side.
+type placeOutline struct {
+	K        float64
+	W, H     float64
+	Safe     spec.Rect
+	KeepOuts []spec.Rect
+}
+
+func outlineOf(p spec.Placement) placeOutline {
+	k := 150 / float64(max(p.Width, p.Height))
+	scale := func(r spec.Rect) spec.Rect { return spec.Rect{X: r.X * k, Y: r.Y * k, W: r.W * k, H: r.H * k} }
+	o := placeOutline{K: k, W: float64(p.Width) * k, H: float64(p.Height) * k, Safe: scale(p.SafeBox())}
+	for _, r := range p.KeepOuts() {
+		o.KeepOuts = append(o.KeepOuts, scale(r))
+	}
+	return o
+}
+
+// channels is the screen of a workspace's own channels, with the catalogue to
+// read beside them.
+func (s *Server) channels(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	p, c, err := s.channelsOf(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f := frame{Title: "Channels", Screen: "channels", Page: p}
+	if c.Doc.ID != (app.ID{}) {
+		f.Undoes = c.Doc.ID.String()
+		if f.Steps, err = s.app.Store.Steps(r.Context(), m.Workspace, c.Doc.ID); err != nil {
+			s.problem(w, r, err)
+			return
+		}
+	}
+	s.show(w, r, "channels", f)
+}
+
+func (s *Server) channelsOf(r *http.Request) (channelsPage, *app.Channels, error) {
+	m, _ := member(r)
+	c, err := s.app.Channels(r.Context(), m)
+	if err != nil {
+		return channelsPage{}, nil, err
+	}
+	p := channelsPage{Seq: c.Doc.Seq}
+	for i, ch := range c.Own {
+		o := ownChannel{N: i, ID: ch.ID, Name: ch.Name}
+		for j, pl := range ch.Placements {
+			o.Places = append(o.Places, ownPlace{placeOf(pl, false), j, outlineOf(pl)})
+		}
+		p.Own = append(p.Own, o)
+	}
+	for _, ch := range spec.Catalogue() {
+		choice := channelChoice{ID: ch.ID, Name: ch.Name}
+		for _, pl := range ch.Placements {
+			choice.Places = append(choice.Places, placeOf(pl, false))
+		}
+		p.Catalogue = append(p.Catalogue, choice)
+	}
+	return p, c, nil
+}
+
+// channelChange is what the Channels screen asks for.
+type channelChange struct {
+	Client    string          `json:"client"`
+	Action    string          `json:"action"` // channel, place, edit, bring, combine
+	Channel   int             `json:"channel"`
+	Name      string          `json:"name"`
+	Size      string          `json:"size"`
+	Path      string          `json:"path"`
+	Value     json.RawMessage `json:"value"`
+	File      string          `json:"file"`
+	Placement []string        `json:"placements"`
+}
+
+func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	var q channelChange
+	err := readJSON(r, &q)
+	if err == nil {
+		ctx := r.Context()
+		switch q.Action {
+		case "channel":
+			err = s.app.AddChannel(ctx, m, q.Client, strings.TrimSpace(q.Name))
+		case "place":
+			err = s.app.AddPlacement(ctx, m, q.Client, q.Channel, strings.TrimSpace(q.Name), q.Size)
+		case "edit":
+			err = s.app.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
+		case "bring":
+			_, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
+		case "combine":
+			err = s.app.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
+		default:
+			err = fmt.Errorf("%w: action %q", app.ErrInvalid, q.Action)
+		}
+	}
+	var html string
+	var p channelsPage
+	var c *app.Channels
+	if err == nil {
+		p, c, err = s.channelsOf(r)
+	}
+	if err == nil {
+		html, err = s.fragment("channels", "own", p)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, c.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html, "seq": p.Seq, "doc": c.Doc.ID, "undo": steps.Undo, "redo": steps.Redo})
+}
+
+// exportChannels hands the own channels out as JSON.
+func (s *Server) exportChannels(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	data, err := s.app.ExportChannels(r.Context(), m)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.Header().Set("Content-Disposition", attachment("channels.json"))
+	_, _ = w.Write(append(data, '\n'))
+}

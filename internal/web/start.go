@@ -1,0 +1,257 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+type startPage struct {
+	ID       string
+	Seq      int64
+	Values   map[string]string // what the fields say, by path within the brief
+	Preview  previewPage
+	Places   placesPage
+	Purposes []string
+	Logos    []logoChoice
+	Data     startData
+	Gallery  gallery
+}
+
+// startData is what the page's script needs.
+type startData struct {
+	Icons    map[string]string `json:"icons"`    // name -> drawing
+	KitIcons []kitIcon         `json:"kitIcons"` // the kit's come first
+	Facts    []brief.Fact      `json:"facts"`
+}
+
+type kitIcon struct {
+	Name string `json:"name"`
+	Src  string `json:"src"`
+}
+
+type previewPage struct {
+	Empty    bool
+	Minis    []mini
+	Words    brief.Words
+	Pictures []briefPicture
+	More     bool // room for another
+	Portrait string
+	KitName  string
+	Colours  []colour.Found // of the first picture, those not in the kit
+	Brand    []brandPic
+
+	PictureRef string // the first picture, as documents name it
+	InKit      bool
+}
+
+// briefPicture is a picture of the brief with what can be done to it.
+type briefPicture struct {
+	N     int
+	File  string
+	Src   string
+	W, H  int
+	X, Y  float64 // focus, px of what is shown
+	Alt   string
+	First bool
+}
+
+type gallery struct {
+	ID, Purpose, Query string
+	Purposes           []string
+	Examples           []exampleCard
+}
+
+type exampleCard struct {
+	ID, Name, Purpose string
+	Mini              mini
+}
+
+func (s *Server) start(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	f, err := s.briefFrame(r, set, "start")
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set), Purposes: brief.Purposes}
+	if p.Preview, err = s.previewOf(r, set); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	if p.Places, err = s.placesOf(r, set, ""); err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	for _, l := range set.Kit.Logos {
+		if l.Art != nil {
+			p.Logos = append(p.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
+		}
+	}
+	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[0].Facts}
+	for _, pic := range set.Kit.Pictures {
+		if pic.Kind == brand.Icon {
+			p.Data.KitIcons = append(p.Data.KitIcons, kitIcon{pic.File, "/pictures/" + app.HashOf(pic.File) + "/0,0,9999,9999/48x48"})
+		}
+	}
+	p.Gallery = s.galleryOf(set, "", "")
+	f.Page = p
+	s.show(w, r, "start", f)
+}
+
+// values are the fields of a brief as its form shows them.
+func values(set *app.Set) map[string]string {
+	b, c := set.Brief, set.Brief.Cards[0]
+	out := map[string]string{"name": b.Name, "purpose": b.Purpose, "signature": b.Signature, "logo": b.Logo}
+	for _, f := range brief.CopyFields {
+		out["card/"+f] = deref(c.Field(f))
+	}
+	out["card/lines"] = strings.Join(c.Lines, "\n")
+	out["card/emphasis"] = strings.Join(c.Emphasis, ", ")
+	facts, err := json.Marshal(c.Facts)
+	if err != nil {
+		panic(err) // plain strings
+	}
+	out["card/facts"] = string(facts)
+	if w := c.When; w != nil {
+		out["card/when/date"], out["card/when/weekday"], out["card/when/from"], out["card/when/to"] = w.Date, w.Weekday, w.From, w.To
+	}
+	if o := c.Offer; o != nil {
+		if o.Percent > 0 {
+			out["card/offer/percent"] = strconv.FormatFloat(o.Percent, 'f', -1, 64)
+		}
+		out["card/offer/price"], out["card/offer/oldPrice"], out["card/offer/code"], out["card/offer/until"] = o.Price, o.OldPrice, o.Code, o.Until
+	}
+	if q := c.Quote; q != nil {
+		out["card/quote/text"], out["card/quote/source"] = q.Text, q.Source
+	}
+	if p := c.Person; p != nil {
+		out["card/person/name"], out["card/person/role"] = p.Name, p.Role
+	}
+	return out
+}
+
+func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
+	card := set.Brief.Cards[0]
+	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
+	for _, id := range []string{"feed-tall", "story", "ad-300x250", "shop-banner"} {
+		pl, _ := spec.Find(id)
+		box := map[string]float64{"feed-tall": 310, "story": 310, "ad-300x250": 170, "shop-banner": 420}[id]
+		p.Minis = append(p.Minis, s.mini(set, pl, "pre-", box))
+	}
+	for i, pic := range card.Pictures {
+		ph, ok := set.Job.Pictures[pic.File]
+		if !ok {
+			continue
+		}
+		const h = 84
+		w := max(1, h*ph.W/ph.H)
+		bp := briefPicture{N: i, File: pic.File, W: w, H: h, X: float64(w) / 2, Y: h / 2.0, Alt: pic.Alt, First: p.PictureRef == ""}
+		bp.Src = fmt.Sprintf("/pictures/%s/0,0,%d,%d/%dx%d", ph.Hash, ph.W, ph.H, 2*w, 2*h)
+		if pic.Focus != nil {
+			bp.X, bp.Y = pic.Focus[0]*float64(w), pic.Focus[1]*h
+		}
+		if p.PictureRef == "" {
+			p.PictureRef = pic.File
+		}
+		p.Pictures = append(p.Pictures, bp)
+	}
+	if card.Person != nil {
+		if ph, ok := set.Job.Pictures[card.Person.Picture]; ok {
+			c := ph.Crop(1, [2]float64{0.5, 0.5})
+			p.Portrait = screenHref(1)(scene.PictureRef{Hash: ph.Hash, Crop: c, W: 88, H: 88})
+		}
+	}
+	p.KitName = set.Kit.Name
+	err := s.fromTheKit(r, set, &p)
+	return p, err
+}
+
+// preview is the changing part of Start.
+func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replyPreview(w, r, set)
+}
+
+func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) {
+	m, _ := member(r)
+	view, err := s.previewOf(r, set)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	html, err := s.fragment("start", "preview", view)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": values(set), "portrait": view.Portrait})
+}
+
+func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
+	g := gallery{ID: set.Doc.ID.String(), Purpose: purpose, Query: query, Purposes: brief.Purposes}
+	pl, _ := spec.Find("feed-tall")
+	for i, e := range set.FindExamples(s.app, purpose, query) {
+		pc := e.Job.Compose(e.Look, pl, 0)
+		g.Examples = append(g.Examples, exampleCard{e.ID, e.Name, e.Purpose, miniOf(pc.Scene, pl, fmt.Sprintf("ex%d-", i), 190, 0)})
+	}
+	return g
+}
+
+// examples answers with the gallery for a purpose and what was typed.
+func (s *Server) examples(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var html string
+	if err == nil {
+		html, err = s.fragment("start", "examples", s.galleryOf(set, r.URL.Query().Get("purpose"), r.URL.Query().Get("q")))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html})
+}
+
+// beginFrom fills the brief from an example.
+func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var q struct {
+		Client  string `json:"client"`
+		Example string `json:"example"`
+	}
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	if err == nil {
+		err = s.app.BeginFrom(r.Context(), m, id, q.Client, q.Example)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.preview(w, r)
+}

@@ -1,0 +1,39 @@
+// Channels: every field is saved when it is left; what is not right is said and
+// the field goes back.
+(() => {
+  const { post, notice, saved } = Aspen
+  const host = document.querySelector('[data-own]')
+  async function change(body) {
+    saved('saving')
+    try {
+      const d = await post('/channels', body)
+      host.innerHTML = d.html
+      const header = document.querySelector('[data-undoes]')
+      if (!header.dataset.undoes) location.reload()
+      window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+      return true
+    } catch (e) { notice(e.message, { bad: true }); return false } finally { saved('saved') }
+  }
+  const numbers = (s) => s.trim().split(/[\s,]+/).filter(Boolean).map(Number)
+  const read = {
+    number: (s) => Number(s), numbers, words: (s) => s.trim().split(/[\s,]+/).filter(Boolean),
+    boxes: (s) => s.split(';').map(numbers).filter((b) => b.length), kB: (s) => Math.round(Number(s || 0) * 1000), needs: (s) => (s ? [s] : []),
+  }
+  document.addEventListener('change', async (e) => {
+    const d = e.target.dataset
+    if (d.edit) {
+      const value = (read[d.as] || ((s) => s))(e.target.value)
+      if (!(await change({ action: 'edit', path: d.edit, value }))) e.target.value = e.target.defaultValue
+    } else if ('bring' in d && e.target.files[0]) {
+      if (await change({ action: 'bring', file: await e.target.files[0].text() })) notice('The channels are in.')
+      e.target.value = ''
+    }
+  })
+  document.addEventListener('click', (e) => { const b = e.target.closest('[data-remove]'); if (b) change({ action: 'edit', path: b.dataset.remove, value: null }) })
+  document.addEventListener('submit', async (e) => {
+    const f = e.target
+    if ('newChannel' in f.dataset) { e.preventDefault(); if (await change({ action: 'channel', name: f.elements.name.value })) f.reset() }
+    if ('newPlace' in f.dataset) { e.preventDefault(); change({ action: 'place', channel: Number(f.closest('[data-channel]').dataset.channel), name: f.elements.name.value, size: f.elements.size.value }) }
+  })
+  addEventListener('aspen:reverted', () => location.reload())
+})()
