@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/layout"
@@ -18,6 +19,9 @@ import (
 type Step struct {
 	What string // layout, colourway, type, logo
 	By   int    // +1 or -1
+
+	Reach string // set, channel:<id>, piece:<placement>; "" for the set
+	Piece string // the placement it is asked for on
 }
 
 // Bench is what the current look is made of, with its place among the others.
@@ -33,8 +37,9 @@ type Bench struct {
 const benchColourways = 24
 
 // Bench describes the current look.
-func (s *Set) Bench() Bench {
-	look := s.CurrentLook()
+func (s *Set) Bench() Bench { return s.benchOf(s.CurrentLook()) }
+
+func (s *Set) benchOf(look piece.Look) Bench {
 	all := s.Job.Layouts
 	b := Bench{LayoutOf: len(all), TypeOf: len(s.Kit.TypeSets), TypeSet: s.Kit.Kit.TypeSet(look.TypeSet)}
 	id, _, _ := strings.Cut(look.Layout, "@")
@@ -51,16 +56,16 @@ func (s *Set) Bench() Bench {
 // ranked lists a layout's colourways, the look's own first when it is not among
 // them.
 func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
-	ranked := colourway.Rank(s.Kit.Colours(), l.Needs(), benchColourways)
+	ranked := colourway.Rank(s.Job.Kit.Colours(), l.Needs(), benchColourways)
 	var kept []colourway.Colourway // under a name in the kit: they come first
 	for _, k := range s.Kit.Kept {
-		if c, ok := colourway.Resolve(s.Kit.Kit, k.Seats, l.Needs()); ok {
+		if c, ok := colourway.Resolve(s.Job.Kit, k.Seats, l.Needs()); ok {
 			kept = append(kept, c)
 			ranked = slices.DeleteFunc(ranked, func(o colourway.Colourway) bool { return maps.Equal(o.Tokens(), c.Tokens()) })
 		}
 	}
 	ranked = append(kept, ranked...)
-	if own, ok := colourway.Resolve(s.Kit.Kit, look.Seats, l.Needs()); ok &&
+	if own, ok := colourway.Resolve(s.Job.Kit, look.Seats, l.Needs()); ok &&
 		!slices.ContainsFunc(ranked, func(c colourway.Colourway) bool { return sameSeats(c, look) }) {
 		ranked = append([]colourway.Colourway{own}, ranked...)
 	}
@@ -96,30 +101,49 @@ func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string)
 	return name, err
 }
 
-// Turn moves along an ingredient and keeps the look that results.
+// Turn moves along an ingredient and keeps the look that results; with a reach
+// other than the set, layout and colourway change only there.
 func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Step) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
 	}
-	look, bench := s.CurrentLook(), s.Bench()
+	here := step.Reach != "" && step.Reach != "set"
+	look := s.CurrentLook()
+	if here {
+		p, err := s.Where.Parse(step.Piece)
+		if err != nil {
+			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+		look = s.Job.LookAt(look, p)
+	}
+	bench := s.benchOf(look)
 	around := func(at, n int) int { return ((at+step.By)%n + n) % n }
+	adj := brief.Adjustment{Reach: step.Reach, Slot: "look"}
 	switch step.What {
 	case "layout":
 		l := s.Job.Layouts[around(bench.LayoutAt, bench.LayoutOf)]
 		look.Layout = l.Ref()
-		if _, ok := colourway.Resolve(s.Kit.Kit, look.Seats, l.Needs()); !ok {
-			look.Seats = colourway.Rank(s.Kit.Colours(), l.Needs(), 1)[0].Tokens()
+		if _, ok := colourway.Resolve(s.Job.Kit, look.Seats, l.Needs()); !ok && !here {
+			look.Seats = colourway.Rank(s.Job.Kit.Colours(), l.Needs(), 1)[0].Tokens()
 		}
+		adj.Property, adj.Value = "layout", look.Layout
 	case "colourway":
 		ranked := s.ranked(bench.Layout, look)
 		look.Seats = ranked[around(max(0, bench.ColoursAt), len(ranked))].Tokens()
+		adj.Property, adj.Value = "seats", string(raw(look.Seats))
 	case "type":
 		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
 	case "logo":
 		return a.turnLogo(ctx, m, s, client, step.By)
 	default:
 		return 0, fmt.Errorf("%w: step %q", ErrInvalid, step.What)
+	}
+	if here {
+		if adj.Property == "" {
+			return 0, fmt.Errorf("%w: %s changes for the whole set", ErrInvalid, step.What)
+		}
+		return a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: s.adjustOps(adj)[0]})
 	}
 	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
 }

@@ -159,6 +159,11 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 			files = append(files, c.Person.Picture)
 		}
 	}
+	for _, adj := range b.Adjustments {
+		if adj.Slot == "picture" && adj.Property == "file" {
+			files = append(files, adj.Value)
+		}
+	}
 	pics, err := a.pictures(ctx, d.Workspace, files)
 	if err != nil {
 		return nil, err
@@ -285,7 +290,7 @@ func (a *App) SampleJob(k *Kit, card brief.Card) *piece.Job {
 // bareJob puts a kit and a brief together without any pictures.
 func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 	return &piece.Job{
-		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Icons: assets.Icons(),
+		Kit: b.Kit(k.Kit), Brief: b, Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Icons: assets.Icons(),
 		Pictures: map[string]photo.Picture{}, KitPictures: map[string]photo.Picture{},
 	}
 }

@@ -126,24 +126,39 @@ func (s *Set) adjustOps(adj brief.Adjustment) []edit.Op {
 // Matter is a finding with the pieces it stands on.
 type Matter struct {
 	preflight.Finding
+	Slots   []string // the parts it is about, as people call them
 	Places  []string // placements
 	Fixable bool
 	Why     string
 }
 
-// Matters gathers the findings of pieces: one entry for each code and slot,
-// what is gravest and most frequent first.
+// slotNames are the parts whose field names are not plain words.
+var slotNames = map[string]string{"callToAction": "call to action", "website": "address", "businessName": "name", "shortHeadline": "shorter headline", "when": "date", "where": "place", "picture2": "second picture"}
+
+// Matters gathers the findings of pieces: one entry for each kind, with those
+// that can be put right apart by slot; what is gravest and most frequent first.
 func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 	var out []Matter
 	at := map[string]int{}
 	for _, pc := range pieces {
 		for _, f := range pc.Findings {
-			key := string(f.Severity) + f.Code + " " + f.Slot
+			fixable := s.Fixable(f)
+			key := string(f.Severity) + f.Code + f.Message
+			if fixable {
+				key += " " + f.Slot
+			}
 			i, ok := at[key]
 			if !ok {
 				i = len(out)
 				at[key] = i
-				out = append(out, Matter{Finding: f, Fixable: s.Fixable(f), Why: preflight.Why(f.Code)})
+				out = append(out, Matter{Finding: f, Fixable: fixable, Why: preflight.Why(f.Code)})
+			}
+			name := f.Slot
+			if n, ok := slotNames[name]; ok {
+				name = n
+			}
+			if name != "" && !slices.Contains(out[i].Slots, name) {
+				out[i].Slots = append(out[i].Slots, name)
 			}
 			if !slices.Contains(out[i].Places, pc.Placement.ID) {
 				out[i].Places = append(out[i].Places, pc.Placement.ID)

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/raster"
@@ -50,13 +51,26 @@ func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, name str
 	return err
 }
 
-// ChangePicture takes a picture into the brief in place of its first one.
-func (a *App) ChangePicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+// PlacePicture takes a picture in for a piece or a channel alone.
+func (a *App) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
 	ref, err := a.KeepPicture(ctx, m, name, data)
 	if err != nil {
 		return err
 	}
-	return a.UsePicture(ctx, m, id, client, ref, "")
+	return a.ChoosePicture(ctx, m, id, client, reach, ref)
+}
+
+// ChoosePicture shows a picture of the workspace as the first one within a
+// reach.
+func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach, ref string) error {
+	if reach == "" || reach == "set" {
+		return a.UsePicture(ctx, m, id, client, ref, "")
+	}
+	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+		return err
+	}
+	_, err := a.adjust(ctx, m, id, Change{Client: client, Base: Latest}, brief.Adjustment{Reach: reach, Slot: "picture", Property: "file", Value: ref})
+	return err
 }
 
 // UsePicture makes a picture of the workspace the brief's first one.

@@ -255,7 +255,7 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 // Job puts a kit and a brief together.
 func Job(k Kit, b *brief.Brief, pictures Pictures) *piece.Job {
 	return &piece.Job{
-		Kit: k.Kit, Brief: b, Layouts: layouts.All(), Library: k.Library, Icons: assets.Icons(),
+		Kit: b.Kit(k.Kit), Brief: b, Layouts: layouts.All(), Library: k.Library, Icons: assets.Icons(),
 		Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: pictures.Brief, KitPictures: pictures.Kit,
 	}
 }

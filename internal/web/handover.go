@@ -44,6 +44,7 @@ type fileRow struct {
 	Channel  string
 	LookName string
 	Done     bool
+	Skip     bool
 	Notes    int
 	Query    string
 }
@@ -96,6 +97,7 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0]), LookName: app.LookName(pl.Piece.Look.ID)}
 		row.Mini = miniOf(pl.Piece.Scene, p, fmt.Sprintf("f%d-", i), 56, 0)
 		_, row.Done = done[pl.Key]
+		row.Skip = skip[pl.Key]
 		row.Notes = len(flagged(pl.Piece.Findings))
 		q := url.Values{"key": {pl.Key}, "look": {h.Look}, "format": {h.Format}, "scale": {h.Scale}}
 		if h.Transparent {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -8,6 +9,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
@@ -20,6 +22,7 @@ type matPage struct {
 	Channels []matChannel
 	Bench    benchView
 	State    matState
+	Kept     []keptLook
 	Open     int // pieces that are not finished
 	Finished int
 	Moved    int
@@ -98,7 +101,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 	}
 	p.State = s.state(set, done, nil)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
-	p.Bench = s.benchOf(set)
+	p.Bench, p.Kept = s.benchOf(set), s.trayOf(set).Kept
 	f.Page = p
 	s.show(w, r, "mat", f)
 }
@@ -174,11 +177,20 @@ type syncRequest struct {
 		Reach string `json:"reach"`
 		Text  string `json:"text"`
 	} `json:"write"`
-	Turn  *app.Step   `json:"turn"`
-	Keep  bool        `json:"keep"` // keep the colourway in the kit
-	Logo  *logoChange `json:"logo"`
-	Lift  *liftChange `json:"lift"`
-	Caret *struct {
+	Turn *app.Step `json:"turn"`
+	Keep bool      `json:"keep"` // keep the colourway in the kit
+	Fix  *struct { // put findings right: of a code and slot, or all
+		Code string `json:"code"`
+		Slot string `json:"slot"`
+	} `json:"fix"`
+	Picture *struct {
+		Reach string `json:"reach"`
+		File  string `json:"file"`
+	} `json:"picture"`
+	Places *[]string   `json:"places"` // where the set goes from now on
+	Logo   *logoChange `json:"logo"`
+	Lift   *liftChange `json:"lift"`
+	Caret  *struct {
 		Piece string `json:"piece"`
 		Slot  string `json:"slot"`
 		Text  string `json:"text"`
@@ -212,6 +224,13 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
 	case q.Keep:
 		kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
+	case q.Fix != nil:
+		_, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+	case q.Picture != nil:
+		err = s.app.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
+	case q.Places != nil:
+		value, _ := json.Marshal(*q.Places)
+		_, err = s.app.Edit(ctx, m, id, app.Change{Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
 	case q.Logo != nil:
 		_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
 	case q.Lift != nil:
@@ -246,6 +265,37 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text)
 	}
 	reply(w, http.StatusOK, st)
+}
+
+// mattersPage is what preflight says of the whole set.
+type mattersPage struct {
+	List    []app.Matter
+	Fixable int // that are more than notes
+	Places  map[string]string
+}
+
+// matters answers with the list of findings, each with the pieces it stands on.
+func (s *Server) matters(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	p := mattersPage{List: set.Matters(set.Pieces()), Places: map[string]string{}}
+	for _, m := range p.List {
+		if m.Fixable && m.Severity != preflight.Note {
+			p.Fixable++
+		}
+	}
+	for _, pl := range set.Placements() {
+		p.Places[pl.ID] = pl.Name
+	}
+	html, err := s.fragment("mat", "matters", p)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"html": html})
 }
 
 // undo takes the last change of a kit or brief back, or puts it back.

@@ -64,6 +64,14 @@ func upload(r *http.Request) (name string, data []byte, err error) {
 	}
 }
 
+// placePicture takes an uploaded picture in as the first one of the brief, or
+// within the reach the address names.
+func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) {
+	s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+		return s.app.PlacePicture(ctx, m, id, client, r.URL.Query().Get("reach"), name, data)
+	}, s.preview)(w, r)
+}
+
 // intake reads an uploaded file, hands it to what takes it in and shows the
 // page's changing part as it is then.
 func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error, show http.HandlerFunc) http.HandlerFunc {

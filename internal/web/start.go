@@ -51,6 +51,7 @@ type previewPage struct {
 	Colours  []colour.Found // of the first picture, those not in the kit
 	Brand    []brandPic
 
+	Own        int    // colours of this brief only
 	PictureRef string // the first picture, as documents name it
 	InKit      bool
 }
@@ -176,7 +177,7 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 			p.Portrait = screenHref(1)(scene.PictureRef{Hash: ph.Hash, Crop: c, W: 88, H: 88})
 		}
 	}
-	p.KitName = set.Kit.Name
+	p.KitName, p.Own = set.Kit.Name, len(set.Brief.Palette)
 	err := s.fromTheKit(r, set, &p)
 	return p, err
 }

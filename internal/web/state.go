@@ -2,9 +2,12 @@ package web
 
 import (
 	"slices"
+	"strings"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
@@ -19,6 +22,7 @@ type matState struct {
 	Redo   bool            `json:"redo"`
 	Pieces []pieceState    `json:"pieces"`
 	Logos  []logoChoice    `json:"logos"`
+	Pics   []picChoice     `json:"pics"`
 	Logo   string          `json:"logo"`
 	Bench  string          `json:"bench,omitempty"`
 	Kept   string          `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
@@ -34,6 +38,7 @@ type text struct {
 
 type pieceState struct {
 	ID       string              `json:"id"`
+	Key      string              `json:"key"` // tells it apart over all looks
 	Name     string              `json:"name"`
 	Alt      string              `json:"alt"` // what the piece says, for those who do not see it
 	Channel  string              `json:"channel"`
@@ -44,11 +49,28 @@ type pieceState struct {
 	Groups   []groupState        `json:"groups"`
 	Words    []wordState         `json:"words"`
 	Logo     *[4]float64         `json:"logo"`
+	Pictures []pictureState      `json:"pictures"`
+	Layout   string              `json:"layout"` // as people call it
+	Seats    []string            `json:"seats"`  // ground, panel, button
+	Said     []saidState         `json:"said"`   // words that are written on Start
 	LogoFile string              `json:"logoFile,omitempty"`
 	Findings []preflight.Finding `json:"findings"`
 	Adjusted map[string]string   `json:"adjusted"` // slot -> reach
 	Done     bool                `json:"done"`     // finished: it stays as it is
 	Moved    bool                `json:"moved"`    // it would look different now
+}
+
+// pictureState is a picture on a piece.
+type pictureState struct {
+	Slot string     `json:"slot"`
+	Box  [4]float64 `json:"box"`
+}
+
+// saidState is a part whose words come from a date, an offer, a list.
+type saidState struct {
+	Slot string     `json:"slot"`
+	Box  [4]float64 `json:"box"`
+	Text string     `json:"text"`
 }
 
 type groupState struct {
@@ -66,6 +88,12 @@ type wordState struct {
 	Contrast float64    `json:"contrast"`
 	Fill     string     `json:"fill"`
 	Text     string     `json:"text"` // as written, for this piece
+}
+
+type picChoice struct {
+	File string `json:"file"`
+	Src  string `json:"src"`
+	Alt  string `json:"alt"`
 }
 
 type logoChoice struct {
@@ -92,10 +120,20 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 			st.Logos = append(st.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
 		}
 	}
+	st.Pics = picChoices(set)
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
-			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}}
+		ps := pieceState{ID: p.ID, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
+			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{}, Layout: pc.Layout.Name, Seats: benchColours(pc.Colours)}
+		for slot, property := range map[string]string{"picture": "file", "layout": "layout", "seats": "seats"} {
+			of := slot
+			if slot != "picture" {
+				of = "look"
+			}
+			if _, reach, ok := piece.Adjusted(set.Brief, p, of, property); ok {
+				ps.Adjusted[slot] = reach
+			}
+		}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
 		}
@@ -120,6 +158,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 					field = "callToAction"
 				}
 				if !slices.Contains(brief.CopyFields, field) {
+					ps.Said = append(ps.Said, saidState{part.Slot, rect(part.Box), part.Text})
 					continue
 				}
 				ps.Words = append(ps.Words, wordState{
@@ -128,6 +167,10 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 				})
 				if _, reach, ok := piece.Adjusted(set.Brief, p, part.Slot, "text"); ok {
 					ps.Adjusted[part.Slot] = reach
+				}
+			case scene.KindPicture:
+				if strings.HasPrefix(part.Slot, "picture") {
+					ps.Pictures = append(ps.Pictures, pictureState{part.Slot, rect(part.Box)})
 				}
 			case scene.KindLogo:
 				box := rect(part.Box)
@@ -141,6 +184,28 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		st.Pieces = append(st.Pieces, ps)
 	}
 	return st
+}
+
+// picChoices are the brief's pictures, then the kit's.
+func picChoices(set *app.Set) []picChoice {
+	out := []picChoice{}
+	add := func(file, alt string, pics map[string]photo.Picture) {
+		ph, ok := pics[file]
+		if !ok || len(out) >= 12 || slices.ContainsFunc(out, func(c picChoice) bool { return app.HashOf(c.File) == app.HashOf(file) }) {
+			return
+		}
+		ph.Focus = [2]float64{0.5, 0.5}
+		out = append(out, picChoice{file, screenHref(1)(scene.PictureRef{Hash: ph.Hash, Crop: ph.Crop(1.3, ph.Focus), W: 104, H: 80}), alt})
+	}
+	for _, p := range set.Brief.Cards[0].Pictures {
+		add(p.File, p.Alt, set.Job.Pictures)
+	}
+	for _, p := range set.Kit.Pictures {
+		if p.Kind == brand.PhotoPicture || p.Kind == brand.Portrait {
+			add(p.File, p.Alt, set.Job.KitPictures)
+		}
+	}
+	return out
 }
 
 func rect(r spec.Rect) [4]float64 { return [4]float64{r.X, r.Y, r.W, r.H} }

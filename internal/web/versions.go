@@ -285,7 +285,7 @@ func (s *Server) finish(w http.ResponseWriter, r *http.Request) {
 	if err == nil && r.FormValue("back") != "" {
 		err = s.app.Reopen(r.Context(), m, id)
 	} else if err == nil {
-		_, err = s.app.Finish(r.Context(), m, id)
+		_, err = s.app.Finish(r.Context(), m, id, r.URL.Query()["piece"]...)
 	}
 	s.back(w, r, err)
 }

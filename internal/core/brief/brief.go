@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 )
 
@@ -34,9 +36,11 @@ type Brief struct {
 	Looks         []any    `json:"looks"` // positions, or looks as a report prints them
 	// Sample is copy that came with an example, by field: while a card still says
 	// it, it is a line left in.
-	Sample      map[string]string `json:"sample"`
-	Shown       string            `json:"shown"` // which of the kept looks the Mat shows, by its id
-	Adjustments []Adjustment      `json:"adjustments"`
+	Sample map[string]string `json:"sample"`
+	// Palette are colours for this brief only, beside the kit's.
+	Palette     []Swatch     `json:"palette"`
+	Shown       string       `json:"shown"` // which of the kept looks the Mat shows, by its id
+	Adjustments []Adjustment `json:"adjustments"`
 }
 
 // Card is one page of a piece. A nil string means the kit's default, an empty
@@ -104,6 +108,12 @@ type Picture struct {
 	Alt   string      `json:"alt"`
 }
 
+// Swatch is a colour of a brief.
+type Swatch struct {
+	Name string `json:"name"`
+	Hex  string `json:"hex"`
+}
+
 // Adjustment is a change by hand: a property of a slot, within a reach.
 type Adjustment struct {
 	Reach    string `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
@@ -159,12 +169,43 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	if !slices.Contains(Signatures, b.Signature) {
 		return nil, fmt.Errorf("%w: signature %q: want address, logo, both or none", ErrBrief, b.Signature)
 	}
+	if len(b.Palette) > 24 {
+		return nil, fmt.Errorf("%w: palette: %d colours, at most 24", ErrBrief, len(b.Palette))
+	}
+	for i, s := range b.Palette {
+		if _, err := colour.Parse(s.Hex); err != nil {
+			return nil, fmt.Errorf("%w: palette[%d]: %v", ErrBrief, i, err)
+		}
+	}
 	for i, c := range b.Cards {
 		if err := c.check(); err != nil {
 			return nil, fmt.Errorf("%w: cards[%d]: %v", ErrBrief, i, err)
 		}
 	}
 	return &b, nil
+}
+
+// Kit is the kit as this brief uses it: with the brief's own colours as one more
+// palette.
+func (b *Brief) Kit(k *brand.Kit) *brand.Kit {
+	if len(b.Palette) == 0 {
+		return k
+	}
+	own := brand.Palette{ID: "brief", Name: "this brief"}
+	for i, s := range b.Palette {
+		c, err := colour.Parse(s.Hex)
+		if err != nil {
+			continue // Parse lets none through
+		}
+		name := s.Name
+		if name == "" {
+			name = colour.PlainName(c)
+		}
+		own.Colours = append(own.Colours, brand.Colour{Token: fmt.Sprintf("brief.c%d", i+1), Name: name, Value: c, Role: brand.Extra})
+	}
+	out := *k
+	out.Palettes = append(slices.Clone(k.Palettes), own)
+	return &out
 }
 
 // CopyFields are the fields of a card that hold plain words and can be typed

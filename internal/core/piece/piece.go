@@ -5,6 +5,7 @@
 package piece
 
 import (
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -136,9 +137,32 @@ func Adjusted(b *brief.Brief, p spec.Placement, slot, property string) (value, r
 	return value, reach, ok
 }
 
+// LookAt is a look with what was chosen by hand for a placement: another layout
+// or other colours.
+func (j *Job) LookAt(look Look, p spec.Placement) Look {
+	if v, _, ok := Adjusted(j.Brief, p, "look", "layout"); ok {
+		look.Layout = v
+	}
+	if v, _, ok := Adjusted(j.Brief, p, "look", "seats"); ok {
+		seats := map[string]string{}
+		if json.Unmarshal([]byte(v), &seats) == nil {
+			look.Seats = seats
+		}
+	}
+	return look
+}
+
 // Compose computes a piece.
 func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	c := j.Brief.Cards[card]
+	if v, _, ok := Adjusted(j.Brief, p, "picture", "file"); ok {
+		c.Pictures = slices.Clone(c.Pictures)
+		if len(c.Pictures) == 0 {
+			c.Pictures = []brief.Picture{{}}
+		}
+		c.Pictures[0] = brief.Picture{File: v, Alt: c.Pictures[0].Alt}
+	}
+	look = j.LookAt(look, p)
 	words := c.Words(j.Kit)
 	logo := j.Brief.Logo
 	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {

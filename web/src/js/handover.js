@@ -121,5 +121,6 @@
       box.hidden = false
     } catch (e) { notice(e.message, { bad: true }) }
   })
+  count()
   weigh()
 })()

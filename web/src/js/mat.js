@@ -10,6 +10,7 @@ document.addEventListener('alpine:init', () => {
   Alpine.data('mat', () => ({
     id: '', state: null, zoom: 0.6, safe: false,
     active: null, // {piece, slot, field, reach}: what is being typed or chosen
+    chosen: new Set(), // pieces chosen together
     stops: [], busy: false, again: false, jobs: [], dirty: false, newest: 0, composing: false,
 
     init() {
@@ -34,11 +35,24 @@ document.addEventListener('alpine:init', () => {
       this.$root.addEventListener('click', (e) => {
         const flag = e.target.closest('[data-flag]')
         if (flag) this.showFindings(flag.closest('[data-piece]'))
+        const name = e.target.closest('[data-name]')
+        if (name) this.choosePiece(name.closest('[data-piece]').dataset.piece, e)
+        if (e.target.closest('[data-fit]')) this.fit()
+        if (e.target.closest('[data-as-seen]')) this.setZoom(1)
+        const tab = e.target.closest('[data-show-look]')
+        if (tab) post(`/briefs/${this.id}/looks`, { shown: tab.dataset.showLook }).then(() => location.reload())
         const z = e.target.closest('[data-zoom]')
         if (z) this.setZoom(this.zoom * (z.dataset.zoom > 0 ? 1.2 : 1 / 1.2))
       })
       this.$root.addEventListener('change', (e) => { if ('safe' in e.target.dataset) { this.safe = e.target.checked; this.layers() } })
+      this.$root.addEventListener('change', (e) => { if ('filter' in e.target.dataset) this.filter() })
+      this.matters = document.querySelector('[data-matters]')
+      this.matters.addEventListener('click', (e) => this.mattersClick(e))
+      this.bar = document.querySelector('[data-chosen-bar]')
+      this.bar.addEventListener('click', (e) => { const b = e.target.closest('button'); if (b) this.withChosen(b.dataset.chosenDo) })
+      if (new URLSearchParams(location.search).has('preflight')) this.showMatters()
       this.bench.addEventListener('click', (e) => {
+        if (e.target.closest('[data-preflight]')) this.showMatters(true)
         const b = e.target.closest('[data-turn]')
         if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
         if (e.target.closest('[data-keep-colours]')) this.sync({ keep: true })
@@ -47,7 +61,13 @@ document.addEventListener('alpine:init', () => {
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => { if (!this.busy) this.sync({}) })
-      files(async (_, f) => { if (await toKit(document.body.dataset.kit, f)) this.sync({}); else if (await upload(`/briefs/${this.id}/pictures/first`, f)) this.sync({}) })
+      files(async (kind, f, on) => {
+        // dropped on a piece it is for that piece, anywhere else for the set
+        const fig = kind ? null : on?.closest?.('[data-piece]')
+        const reach = kind === 'here' ? this.reachOf(this.active) : fig ? 'piece:' + fig.dataset.piece : 'set'
+        if (await toKit(document.body.dataset.kit, f)) this.sync({})
+        else if (await upload(`/briefs/${this.id}/pictures/first?reach=${encodeURIComponent(reach)}`, f)) this.sync({})
+      })
       this.$root.addEventListener('scroll', () => this.slipRefresh())
       this.setZoom(this.zoom)
       this.recover()
@@ -128,12 +148,15 @@ document.addEventListener('alpine:init', () => {
           Object.assign(el.style, { left: x * k - pad + 'px', top: y * k - pad + 'px', width: w * k + 2 * pad + 'px', height: h * k + 2 * pad + 'px' })
           return el
         }
-        const kids = p.words.map((w) => { const el = place('hit', w.box, 2); el.dataset.slot = w.slot; return el })
+        const kids = p.pictures.map((w) => { const el = place('hit pic-hit', w.box); el.dataset.slot = w.slot; return el })
+        kids.push(...p.said.map((w) => { const el = place('hit', w.box, 2); el.dataset.slot = w.slot; return el }))
+        kids.push(...p.words.map((w) => { const el = place('hit', w.box, 2); el.dataset.slot = w.slot; return el }))
         if (p.logo) { const el = place('hit logo', p.logo, 2); el.dataset.slot = 'logo'; kids.push(el) }
         if (this.safe && p.safe) kids.push(place('safe', p.safe))
         const mine = this.active?.piece === p.id
         this.figure(p.id).classList.toggle('sel', mine)
-        const box = mine && (this.active.slot === 'logo' ? p.logo : p.words.find((w) => w.slot === this.active.slot)?.box)
+        this.figure(p.id).classList.toggle('chosen', this.chosen.has(p.id))
+        const box = mine && this.boxOf(p, this.active.slot)
         if (box) {
           const [x, y, w, h] = box.map((v) => v * k)
           for (const [c, dx, dy] of [['tl', -6, -6], ['tr', w - 3, -6], ['bl', -6, h - 3], ['br', w - 3, h - 3]]) {
@@ -152,7 +175,7 @@ document.addEventListener('alpine:init', () => {
     drawCaret() {
       for (const el of document.querySelectorAll('.caret, .range')) el.remove()
       const a = this.active
-      if (!a || a.slot === 'logo' || document.activeElement !== this.field || !this.stops.length) return
+      if (!a || !a.field || document.activeElement !== this.field || !this.stops.length) return
       const p = this.info(a.piece)
       const layer = this.figure(a.piece).querySelector('[data-layer]')
       const k = this.scale(p)
@@ -189,7 +212,7 @@ document.addEventListener('alpine:init', () => {
           this.dirty = false
           const a = this.active || this.lastTyped
           body = { write: { field: a.field, reach: this.reachOf(a), text: a.text }, caret: { piece: a.piece, slot: a.slot, text: a.text } }
-        } else if (this.active && this.active.slot !== 'logo') {
+        } else if (this.active?.field) {
           body.caret = { piece: this.active.piece, slot: this.active.slot, text: this.field.value }
         }
         const number = ++this.newest
@@ -201,6 +224,8 @@ document.addEventListener('alpine:init', () => {
             this.apply(d)
             if (d.caret && !stale) { this.stops = d.caret.stops; this.drawCaret() }
             this.slipRefresh()
+            if (!this.matters.hidden && !body.caret) this.showMatters()
+            this.filter()
           }
           if (!this.dirty) this.forget()
           saved(this.dirty ? 'saving' : 'saved')
@@ -245,6 +270,7 @@ document.addEventListener('alpine:init', () => {
     press(e) {
       const fig = e.target.closest('[data-piece]')
       if (!fig || e.target.closest('a, button')) return
+      if (e.ctrlKey || e.metaKey || e.shiftKey) { e.preventDefault(); this.choosing(fig.dataset.piece); return }
       const hit = e.target.closest('.hit')
       if (!hit) { this.leave(); return }
       e.preventDefault()
@@ -254,11 +280,11 @@ document.addEventListener('alpine:init', () => {
       const p = this.info(piece)
       const same = this.active?.piece === piece && this.active?.slot === slot
       const w = p.words.find((x) => x.slot === slot)
-      const adjusted = p.adjusted[slot]
+      const adjusted = p.adjusted[slot.startsWith('picture') ? 'picture' : slot]
       const reach = same ? this.active.reach : !adjusted || adjusted === 'set' ? 'set' : adjusted.startsWith('piece') ? 'piece' : 'channel'
       this.active = { piece, slot, field: w?.field, reach, text: w?.text }
       this.stops = same ? this.stops : []
-      if (slot === 'logo') { this.field.blur() } else {
+      if (!w) { this.field.blur() } else {
         if (!same) this.field.value = w.text
         this.field.focus({ preventScroll: true })
         const text = w.text
@@ -319,6 +345,9 @@ document.addEventListener('alpine:init', () => {
       const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type' }[e.key.toLowerCase()]
       if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
       if (e.key.toLowerCase() === 'p') { e.preventDefault(); this.bench.querySelector('[data-upload]').click() }
+      if (e.key.toLowerCase() === 'f') this.fit()
+      if (e.key === '1') this.setZoom(1)
+      if (e.key.toLowerCase() === 'v') this.showMatters(true)
       if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)
       if (e.key === '-') this.setZoom(this.zoom / 1.2)
       if (e.key === 'Escape') this.leave()
@@ -332,17 +361,105 @@ document.addEventListener('alpine:init', () => {
     turn(what, by) { return this.sync({ turn: { what, by } }) },
 
     // --- the slip ------------------------------------------------------------
+    // boxOf is where a part stands on a piece, in its px
+    boxOf(p, slot) {
+      if (slot === 'logo') return p.logo
+      if (slot === 'piece') return [0, 0, p.w, p.h]
+      return [...p.words, ...p.said, ...p.pictures].find((w) => w.slot === slot)?.box
+    },
+    choosePiece(piece, e) {
+      if (e && (e.ctrlKey || e.metaKey || e.shiftKey)) { this.choosing(piece); return }
+      this.active = { piece, slot: 'piece', reach: 'piece' }
+      this.stops = []
+      this.field.blur()
+      this.layers()
+      this.openSlip()
+    },
+    // several pieces at once
+    choosing(piece) {
+      if (!this.chosen.delete(piece)) this.chosen.add(piece)
+      this.leave()
+      this.bar.hidden = !this.chosen.size
+      this.bar.querySelector('[data-chosen-count]').textContent = this.chosen.size + ' chosen'
+      this.layers()
+    },
+    async withChosen(what) {
+      const keys = [...this.chosen]
+      const left = this.state.pieces.filter((p) => !this.chosen.has(p.id))
+      const key = (p) => p.key
+      if (what === 'download') { location.href = `/briefs/${this.id}/handover?` + left.map((p) => 'skip=' + encodeURIComponent(key(p))).join('&'); return }
+      if (what === 'finish') { await post(`/briefs/${this.id}/finish?` + keys.map((k) => 'piece=' + encodeURIComponent(key(this.info(k)))).join('&'), {}); location.reload(); return }
+      if (what === 'out') {
+        if (!left.length) { notice('A set keeps at least one piece.'); return }
+        this.sync({ places: left.map((p) => p.id) })
+      }
+      this.chosen.clear()
+      this.bar.hidden = true
+      this.layers()
+    },
+    fit() {
+      let low = 0.25, high = 1.6
+      for (let i = 0; i < 8; i++) {
+        const mid = (low + high) / 2
+        this.setZoom(mid)
+        if (this.$root.scrollHeight <= this.$root.clientHeight + 1 && this.$root.scrollWidth <= this.$root.clientWidth + 1) low = mid
+        else high = mid
+      }
+      this.setZoom(low)
+    },
+    filter() {
+      const want = document.querySelector('[data-filter]').value
+      for (const p of this.state.pieces) {
+        const on = !want || (want === 'found' ? p.findings.some((f) => f.severity !== 'note') : want === 'open' ? !p.done : Object.keys(p.adjusted).length > 0)
+        this.figure(p.id)?.classList.toggle('off', !on)
+      }
+      for (const ch of document.querySelectorAll('.ch')) ch.classList.toggle('off', !ch.querySelector('[data-piece]:not(.off)'))
+    },
+    async showMatters(toggle) {
+      if (toggle && !this.matters.hidden) { this.closeMatters(); return }
+      const d = await Aspen.get(`/briefs/${this.id}/matters`)
+      this.matters.innerHTML = d.html
+      this.matters.hidden = false
+      document.body.classList.add('with-matters')
+    },
+    closeMatters() { this.matters.hidden = true; document.body.classList.remove('with-matters') },
+    mattersClick(e) {
+      const b = e.target.closest('button')
+      if (!b) return
+      if ('close' in b.dataset) this.closeMatters()
+      if ('fixAll' in b.dataset) this.sync({ fix: { code: '', slot: '' } })
+      if (b.dataset.fix) this.sync({ fix: { code: b.dataset.fix, slot: b.dataset.slot } })
+      if (b.dataset.show) {
+        const ids = b.dataset.show.split(' ')
+        for (const el of document.querySelectorAll('.shown-now')) el.classList.remove('shown-now')
+        for (const id of ids) this.figure(id)?.classList.add('shown-now')
+        this.figure(ids[0])?.scrollIntoView({ block: 'center', inline: 'center' })
+      }
+    },
     openSlip() { this.slip.hidden = false; this.slipRefresh() },
     slipRefresh() {
       const a = this.active
       if (!a || this.slip.hidden) return
       const p = this.info(a.piece)
       const channel = document.querySelector(`[data-piece="${a.piece}"]`).closest('.ch').getAttribute('aria-label')
-      const reach = [['set', 'whole set'], ['channel', channel.toLowerCase()], ['piece', 'this piece']]
+      const reach = [...(a.slot === 'piece' ? [] : [['set', 'whole set']]), ['channel', channel.toLowerCase()], ['piece', 'this piece']]
         .map(([r, t]) => `<button data-reach="${r}" aria-pressed="${a.reach === r}">${t}</button>`).join('')
       const back = p.adjusted[a.slot] ? `<button class="back" data-lift="${p.adjusted[a.slot]}">back to the rule</button>` : ''
       let rows
-      if (a.slot === 'logo') {
+      if (a.slot === 'piece') {
+        const step = (what, text) => `<div class="row"><b>${what === 'layout' ? 'Layout' : 'Colours'}</b><button class="quiet" data-turn-here="${what}" data-by="-1" aria-label="${what} before">‹</button>${text}<button class="quiet" data-turn-here="${what}" data-by="1" aria-label="next ${what}">›</button>${p.adjusted[what === 'layout' ? 'layout' : 'seats'] ? `<button class="back" data-lift="${p.adjusted[what === 'layout' ? 'layout' : 'seats']}" data-property="${what === 'layout' ? 'layout' : 'seats'}">back to the rule</button>` : ''}</div>`
+        const swatches = p.seats.map((c) => `<span class="sw"><svg><rect width="100%" height="100%" fill="${c}"/></svg></span>`).join('')
+        rows = step('layout', `<span>${p.layout}</span>`) + step('colourway', swatches) +
+          `<div class="row links"><a href="/briefs/${this.id}/pieces/${p.id}.png" download>PNG</a><a href="/briefs/${this.id}/pieces/${p.id}.svg" download>SVG</a><a href="/briefs/${this.id}/pieces/${p.id}.pdf" download>PDF</a><button class="back" data-out>take it out of the set</button></div>`
+      } else if (a.slot.startsWith('picture')) {
+        const lift = p.adjusted.picture ? `<button class="back" data-lift="${p.adjusted.picture}" data-property="file" data-of="picture">back to the rule</button>` : ''
+        rows = `<div class="row"><b>Picture</b><label class="tiny">another file<input type="file" hidden accept=".png,.jpg,.jpeg,.webp,.gif,.svg" data-upload="here"></label>${lift}</div><div class="row pics">` +
+          this.state.pics.map((c) => `<button data-pic="${c.file}" title="${(c.alt || 'use it').replace(/"/g, '&quot;')}"><img src="${c.src}" alt="" width="52" height="40"></button>`).join('') + '</div>'
+      } else if (p.said.some((w) => w.slot === a.slot)) {
+        const w = p.said.find((x) => x.slot === a.slot)
+        rows = `<div class="row"><b>${{ when: 'Date', offer: 'Offer', quote: 'Quote', person: 'Person', facts: 'Facts', lines: 'Lines' }[a.slot] || 'Words'}</b><a class="back" href="/briefs/${this.id}/start#f-${{ when: 'date', offer: 'percent', quote: 'quote', person: 'person', lines: 'lines', facts: 'lines' }[a.slot] || 'headline'}">change it on Start</a></div><p class="said"></p>`
+        this.saidText = w.text
+      } else if (a.slot === 'logo') {
         const pick = (file, name, on) => `<li><button data-logo="${file}" aria-pressed="${on}">${name}</button></li>`
         const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
         rows = `<div class="row"><b>Logo</b>${back}</div><ul>` + (a.reach === 'set' ? pick('', 'picked by the rule, for each ground', !mine) : '') +
@@ -354,7 +471,9 @@ document.addEventListener('alpine:init', () => {
         rows = `<div class="row"><b>${names[w.field]}</b><span class="mono">${Math.round(w.size)} px</span><span class="sw"><svg><rect width="100%" height="100%" fill="${w.fill}"/></svg></span><span class="mono">${w.contrast.toFixed(1)} : 1</span>${back}</div>`
       }
       this.slip.innerHTML = `<div class="reach"><span>Change in</span>${reach}</div>${rows}`
-      this.placeSlip(this.figure(a.piece), a.slot === 'logo' ? p.logo : this.word().box, this.scale(p))
+      const said = this.slip.querySelector('.said')
+      if (said) said.textContent = this.saidText.replace(/\n/g, ' · ')
+      this.placeSlip(this.figure(a.piece), this.boxOf(p, a.slot) || [0, 0, p.w, p.h], this.scale(p))
     },
     placeSlip(fig, box, k) {
       const r = fig.querySelector('.art').getBoundingClientRect()
@@ -372,10 +491,13 @@ document.addEventListener('alpine:init', () => {
       const a = this.active
       if (!b) return
       const d = b.dataset
-      if (d.reach && a) { a.reach = d.reach; this.slipRefresh(); if (a.slot !== 'logo') this.field.focus({ preventScroll: true }) }
+      if (d.reach && a) { a.reach = d.reach; this.slipRefresh(); if (a.field) this.field.focus({ preventScroll: true }) }
+      else if (d.turnHere) this.sync({ turn: { what: d.turnHere, by: Number(d.by), reach: this.reachOf(a), piece: a.piece } })
+      else if (d.pic) this.sync({ picture: { reach: this.reachOf(a), file: d.pic } })
+      else if ('out' in d) { this.chosen = new Set([a.piece]); this.leave(); this.withChosen('out') }
       else if ('logo' in d) this.sync({ logo: { Reach: this.reachOf(a), File: d.logo } })
       else if (d.lift) {
-        this.sync({ lift: { Reach: d.lift, Slot: a.slot, Property: a.slot === 'logo' ? 'file' : 'text' } }).then(() => { a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
+        this.sync({ lift: { Reach: d.lift, Slot: a.slot === 'piece' ? 'look' : a.slot.startsWith('picture') ? 'picture' : a.slot, Property: d.property || (a.slot === 'logo' ? 'file' : 'text') } }).then(() => { if (a.slot !== 'piece') a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
       }
     },
     showFindings(fig) {

@@ -127,7 +127,7 @@
       document.body.classList.remove('dragging')
       if (!e.dataTransfer.files.length) return
       e.preventDefault()
-      for (const f of e.dataTransfer.files) take(null, f)
+      for (const f of e.dataTransfer.files) take(null, f, e.target)
     })
     document.addEventListener('paste', (e) => {
       const got = [...(e.clipboardData?.files || [])]

@@ -205,6 +205,8 @@
     const d = b.dataset
     try {
       if (d.usePicture) show(await post(`/briefs/${id}/picture`, { file: d.usePicture, alt: d.alt }))
+      else if (d.ownPalette) { await idle(); show(await post(`/briefs/${id}/edit`, { path: '/palette', value: d.ownPalette.split(' ').map((hex) => ({ hex })), base: seq })); notice('Colourways on Looks and the Mat may use them now.') }
+      else if ('ownNone' in d) { await idle(); show(await post(`/briefs/${id}/edit`, { path: '/palette', value: null, base: seq })) }
       else if (d.asLogo) { show(await post(`/briefs/${id}/promote`, { file: d.asLogo, as: 'logo' })); notice('It is a logo of the kit now.') }
       else if (d.promote) { show(await post(`/briefs/${id}/promote`, { file: d.promote })); notice('The picture is in the kit now.') }
       else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview`)) }
