@@ -8,14 +8,19 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"aspenridge/assets"
 	"aspenridge/demo"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/layout"
+	"aspenridge/layouts"
 	"aspenridge/test/stage"
 )
 
@@ -131,6 +136,55 @@ func TestDemoFilesAreValid(t *testing.T) {
 }
 
 // TestSchemaAndReaderAgree feeds both the same spoiled kits.
+// TestLayoutsAndExamplesAreValid holds every layout against its schema and every
+// example's card against the brief's.
+func TestLayoutsAndExamplesAreValid(t *testing.T) {
+	root, err := stage.Root()
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, err := filepath.Glob(filepath.Join(root, "layouts", "*.json"))
+	if err != nil || len(files) < 24 {
+		t.Fatalf("%d layouts, %v", len(files), err)
+	}
+	s := schema(t, "layout")
+	for _, f := range files {
+		data, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := valid(t, s, data); err != nil {
+			t.Errorf("%s: %v", filepath.Base(f), err)
+		}
+	}
+	if n := len(assets.Examples()); n < 30 {
+		t.Errorf("%d examples", n)
+	}
+	purposes := map[string]int{}
+	for _, e := range assets.Examples() {
+		purposes[e.Purpose]++
+		doc := `{"formatVersion":1,"purpose":"` + e.Purpose + `","cards":[` + string(e.Card) + `]}`
+		if err := valid(t, schema(t, "brief"), []byte(doc)); err != nil {
+			t.Errorf("%s: %v", e.ID, err)
+		}
+		parsed, err := edit.ParseObject([]byte(doc))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := brief.Parse(parsed); err != nil {
+			t.Errorf("%s: %v", e.ID, err)
+		}
+		if !slices.ContainsFunc(layouts.All(), func(l *layout.Layout) bool { return l.ID == e.Layout }) {
+			t.Errorf("%s: no layout %s", e.ID, e.Layout)
+		}
+	}
+	for _, p := range brief.Purposes {
+		if purposes[p] < 3 {
+			t.Errorf("%d examples for %s, want three", purposes[p], p)
+		}
+	}
+}
+
 func TestSchemaAndReaderAgree(t *testing.T) {
 	s := schema(t, "kit")
 	const ext = `"$extensions":{"aspenridge":{"formatVersion":1,"name":"x"}}`

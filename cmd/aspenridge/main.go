@@ -42,6 +42,7 @@ render takes:
   -format png,pdf   png, jpeg, webp, svg, pdf
   -scale N          px of the file per px of the placement, 0.1 to 8
   -lenient          replace unknown fonts instead of stopping
+  -channels FILE    channels of one's own (JSON), to name their placements
   -bare             leave the glyphs of words out
 
 guidelines and export take -kit, -out and -lenient.

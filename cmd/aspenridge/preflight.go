@@ -35,7 +35,7 @@ func checkFiles(ctx context.Context, args []string, stdout, stderr io.Writer) er
 		return bad(err)
 	}
 	if *kit == "" || fs.NArg() == 0 {
-		return bad(errors.New("usage: aspenridge preflight -kit DIR|ZIP FILE..."))
+		return bad(errors.New("usage: aspenridge preflight -kit DIR|ZIP FILES"))
 	}
 	fsys, err := kitfile.Open(*kit)
 	if err != nil {

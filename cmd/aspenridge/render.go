@@ -44,6 +44,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	formats := fs.String("format", "png", "png, jpeg, webp, svg, pdf, comma separated")
 	scale := fs.Float64("scale", 1, "px of the file per px of the placement, 0.1 to 8")
 	lenient := fs.Bool("lenient", false, "replace unknown fonts instead of stopping")
+	own := fs.String("channels", "", "JSON file with channels of one's own")
 	bare := fs.Bool("bare", false, "leave the glyphs of words out")
 	if err := fs.Parse(args); err != nil {
 		return bad(err)
@@ -85,7 +86,19 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if *placements != "" {
 		places = strings.Split(*placements, ",")
 	}
-	targets, err := targets(places)
+	where := spec.Directory(spec.Catalogue())
+	if *own != "" {
+		data, err := os.ReadFile(*own)
+		if err != nil {
+			return bad(err)
+		}
+		channels, err := spec.ParseChannels(data)
+		if err != nil {
+			return bad(fmt.Errorf("%s: %w", *own, err))
+		}
+		where = slices.Concat(where, spec.Directory(channels))
+	}
+	targets, err := targets(where, places)
 	if err != nil {
 		return bad(err)
 	}
@@ -113,7 +126,7 @@ func warn(stderr io.Writer, k kitfile.Kit) {
 	}
 }
 
-func targets(ids []string) ([]spec.Placement, error) {
+func targets(where spec.Directory, ids []string) ([]spec.Placement, error) {
 	if len(ids) == 0 {
 		ids = []string{"feed-square"}
 	}
@@ -124,7 +137,7 @@ func targets(ids []string) ([]spec.Placement, error) {
 			list = spec.AllImages()
 		}
 		for _, id := range list {
-			p, err := spec.Parse(id)
+			p, err := where.Parse(id)
 			if err != nil {
 				return nil, err
 			}

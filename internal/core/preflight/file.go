@@ -31,6 +31,10 @@ type FileReport struct {
 	Findings  []Finding `json:"findings"`
 }
 
+// jpegNear is the lower bound of a near miss in a JPEG: its rounding to whole
+// steps of luma and chroma moves a flat colour by up to two steps of 255.
+const jpegNear = 1.6
+
 // bigFlat is the share (0-1) of a file from which a flat colour is a choice and
 // not a detail of a picture.
 const bigFlat = 0.02
@@ -54,13 +58,17 @@ func CheckFile(k *brand.Kit, f File) FileReport {
 			add("format", Warning, "", fmt.Sprintf("%s takes %v", p.Name, p.Formats), 0, 0, "format")
 		}
 	}
+	from := float64(NearFrom)
+	if f.Format == "jpeg" {
+		from = jpegNear
+	}
 	for _, c := range f.Flats {
 		if c.Colour == colour.White || c.Colour == colour.Black {
 			continue
 		}
 		near, d := Nearest(k, c.Colour)
 		switch {
-		case len(k.Colours()) == 0 || d < NearFrom:
+		case len(k.Colours()) == 0 || d < from:
 		case d < NearTo:
 			add("near-miss", Warning, "", fmt.Sprintf("%s, %.0f%% of it, is nearly, but not quite, %s %s", c.Colour.Hex(), 100*c.Share, near.Name, near.Value.Hex()), d, NearFrom, "nearest", "addColour")
 		case c.Share >= bigFlat || f.Format == "svg":
