@@ -329,7 +329,7 @@ func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[s
 		if err := json.Unmarshal(f.Facts, &facts); err != nil {
 			return nil, err
 		}
-		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H}
+		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H, Focus: facts.focus()}
 	}
 	return out, nil
 }

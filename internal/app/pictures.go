@@ -12,6 +12,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -19,6 +20,15 @@ import (
 type pictureFacts struct {
 	W, H  int
 	Notes []string
+	Focus *[2]float64 // what matters most in it, guessed; nil in older ones
+}
+
+// focus is the guessed focal point, 0-1 from the top left.
+func (f pictureFacts) focus() [2]float64 {
+	if f.Focus == nil {
+		return [2]float64{0.5, 0.5}
+	}
+	return *f.Focus
 }
 
 // AddPicture takes a picture into the brief, after those it has.
@@ -34,7 +44,7 @@ func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name stri
 	if n := len(s.Brief.Cards[0].Pictures); n >= MaxPictures {
 		return fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, n)
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures/-", Value: raw(map[string]any{"file": ref, "focus": []float64{0.5, 0.5}})}})
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures/-", Value: raw(map[string]any{"file": ref})}})
 	return err
 }
 
@@ -78,7 +88,7 @@ func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, ref, alt 
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	pic := map[string]any{"file": ref, "focus": []float64{0.5, 0.5}}
+	pic := map[string]any{"file": ref}
 	if alt != "" {
 		pic["alt"] = alt
 	}
@@ -110,9 +120,10 @@ func (a *App) keepImported(ctx context.Context, m Member, name string, in raster
 		}
 		name += ext
 	}
+	focus := photo.FindFocus(in.Thumb)
 	err := a.Store.PutFile(ctx, store.File{
 		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
-		Facts: raw(pictureFacts{in.W, in.H, in.Notes}),
+		Facts: raw(pictureFacts{in.W, in.H, in.Notes, &focus}),
 	})
 	return fileRef(in.Hash, name), err
 }

@@ -161,7 +161,7 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 		}
 		const h = 84
 		w := max(1, h*ph.W/ph.H)
-		bp := briefPicture{N: i, File: pic.File, W: w, H: h, X: float64(w) / 2, Y: h / 2.0, Alt: pic.Alt, First: p.PictureRef == ""}
+		bp := briefPicture{N: i, File: pic.File, W: w, H: h, X: ph.Focus[0] * float64(w), Y: ph.Focus[1] * h, Alt: pic.Alt, First: p.PictureRef == ""}
 		bp.Src = fmt.Sprintf("/pictures/%s/0,0,%d,%d/%dx%d", ph.Hash, ph.W, ph.H, 2*w, 2*h)
 		if pic.Focus != nil {
 			bp.X, bp.Y = pic.Focus[0]*float64(w), pic.Focus[1]*h

@@ -16,7 +16,7 @@ import (
 type Picture struct {
 	Hash  string     // of the upright sRGB file
 	W, H  int        // px
-	Focus [2]float64 // 0-1 from the top left
+	Focus [2]float64 // 0-1 from the top left; as guessed until somebody says
 	Alt   string
 	Thumb colour.Pixels // the whole picture, at most 256 px on the long side
 }

@@ -94,7 +94,9 @@ func (j *Job) pictures(c brief.Card, look Look) []photo.Picture {
 				continue
 			}
 		}
-		pic.Focus = [2]float64{0.5, 0.5}
+		if pic.Focus == [2]float64{} { // nobody has guessed
+			pic.Focus = [2]float64{0.5, 0.5}
+		}
 		if p.Focus != nil {
 			pic.Focus = *p.Focus
 		}
