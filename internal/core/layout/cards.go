@@ -110,6 +110,9 @@ func (t *trial) placeCard(c *Card, r spec.Rect) bool {
 	stubTop := at.Y + f.content.h + t.stubGap(f)
 	hasStub := c.Stub != nil && t.present(c.Stub)
 	t.drawCard(c, f, card, stubTop, hasStub)
+	if c.Shape == "sheet" {
+		return t.inTheMiddle(c.Content, at, c.Seat)
+	}
 	if !t.place(c.Content, at, c.Seat) {
 		return false
 	}
@@ -137,6 +140,12 @@ func (t *trial) drawCard(c *Card, f cardForm, card spec.Rect, stubTop float64, h
 	}
 	t.cards = append(t.cards, part)
 	switch c.Shape {
+	case "tag": // the string it hangs on
+		x, y, e := card.X+0.62*f.left, card.Y+card.H/2, f.left
+		t.cards = append(t.cards, scene.Part{
+			Slot: "card", Kind: scene.KindShape, Box: spec.Rect{X: x - 1.5*e, Y: y - 1.1*e, W: 1.5 * e, H: 1.1 * e}, Fill: t.colour(c.Seat), Stroke: line,
+			Path: "M" + num(x) + " " + num(y) + "C" + num(x-0.7*e) + " " + num(y+0.3*e) + " " + num(x-1.3*e) + " " + num(y-0.2*e) + " " + num(x-1.5*e) + " " + num(y-1.1*e),
+		})
 	case "label":
 		in := card.Inset(math.Round(0.9*t.unit) + line/2)
 		in2 := math.Max(0, rad-0.6*t.unit)
@@ -172,7 +181,7 @@ func (t *trial) placeBadge(c *Card, f cardForm, card spec.Rect) bool {
 	t.cards = append(t.cards,
 		scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(c.Seat), Path: sealPath(mx, my, r)},
 		scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(colourway.InkOn(c.Seat)), Stroke: line, Path: circlePath(mx, my, r*badgeInside-0.5*t.unit)})
-	return t.place(c.Content, spec.Rect{X: mx - f.inner/2, Y: my - f.content.h/2, W: f.inner, H: f.content.h}, c.Seat)
+	return t.inTheMiddle(c.Content, spec.Rect{X: mx - f.inner/2, Y: my - f.content.h/2, W: f.inner, H: f.content.h}, c.Seat)
 }
 
 func (t *trial) cardRadius() float64 {

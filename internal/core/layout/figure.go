@@ -90,7 +90,7 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 		f.box.w = math.Max(f.box.w, math.Max(l.Advance, l.Ink.X1-l.Ink.X0)*size) // as breaking measures
 		y += rise + math.Max(0, l.Ink.Y1)*size
 	}
-	beside := func(s string, gap float64) bool {
+	beside := func(s string, small, gap float64) bool {
 		if s == "" {
 			return true
 		}
@@ -108,19 +108,28 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 			}
 			add(l, small, gap)
 		}
-		f.least = small
+		f.least = math.Min(f.least, small)
 		return true
 	}
-	if !beside(fig.Above, 0) {
+	// what belongs to the lead stands close to it and a little larger; the terms
+	// are a group of their own
+	next := math.Round(10*math.Min(1.3*small, 0.4*size)) / 10
+	if t.st.tight || next < small {
+		next = small
+	}
+	if !beside(fig.Above, next, 0) {
 		return f, false
 	}
 	add(lead, size, 0.5*small)
 	for i, s := range fig.Below {
-		gap := 0.4 * small
-		if i == 0 {
-			gap = 0.6 * small
+		at, gap := small, 0.42*small
+		switch i {
+		case 0:
+			at, gap = next, 0.6*small
+		case 1:
+			gap = 0.9 * small
 		}
-		if !beside(s, gap) {
+		if !beside(s, at, gap) {
 			return f, false
 		}
 	}
@@ -142,7 +151,7 @@ func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	for _, l := range f.lines {
 		ink := l.Line.Ink.Scale(l.SizePx)
 		l.X = r.X - ink.X0
-		if t.in.Layout.Align == "center" {
+		if t.align() == "center" {
 			l.X += (r.W - (ink.X1 - ink.X0)) / 2
 		}
 		l.X = math.Round(l.X*100) / 100

@@ -34,7 +34,7 @@ func (t *trial) indent(slot, text string, size float64) float64 {
 	case slot == "facts" && len(t.in.Icons) > 0:
 		return math.Round(1.75 * size)
 	case slot == "lines" || slot == "facts":
-		if t.in.Layout.Align == "center" {
+		if t.align() == "center" {
 			return 0
 		}
 		return math.Round(1.1 * size)

@@ -102,11 +102,11 @@ func (t *trial) placeLogo(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	if !ok {
 		s, ok := t.set(&Node{Lines: 2}, "businessName", r.W)
 		if ok && s.h <= r.H+0.5 {
-			t.drawText("businessName", scene.KindText, s, r, t.in.Layout.Align, seat)
+			t.drawText("businessName", scene.KindText, s, r, t.align(), seat)
 		}
 		return ok
 	}
-	t.drawLogo(fit, r, seat, t.in.Layout.Align)
+	t.drawLogo(fit, r, seat, t.align())
 	return true
 }
 

@@ -182,7 +182,7 @@ func (t *trial) place(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	case "text":
 		s, ok := t.set(n, n.Text, r.W)
 		if ok {
-			t.drawText(n.Text, scene.KindText, s, r, t.in.Layout.Align, seat)
+			t.drawText(n.Text, scene.KindText, s, r, t.align(), seat)
 		}
 		return ok
 	case "button":
@@ -200,7 +200,7 @@ func (t *trial) place(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	case "rule":
 		w := r.W * n.Rule.Width
 		x := r.X
-		if t.in.Layout.Align == "center" {
+		if t.align() == "center" {
 			x += (r.W - w) / 2
 		}
 		t.content = append(t.content, scene.Part{
@@ -275,7 +275,7 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	children := t.expand(n.Row)
 	x := r.X
 	spread := n.V == "spread" && natural.w < r.W
-	if t.in.Layout.Align == "center" && !spread {
+	if t.align() == "center" && !spread {
 		x += (r.W - natural.w) / 2
 	}
 	for i, c := range children {
@@ -390,7 +390,7 @@ func (t *trial) placeButton(r spec.Rect, seat colourway.Seat) bool {
 	capH := s.face.CapHeight * s.size
 	w, h := math.Round(s.w+2*padX), math.Round(capH+2*padY)
 	x := r.X
-	if t.in.Layout.Align == "center" {
+	if t.align() == "center" {
 		x += (r.W - w) / 2
 	}
 	shape := spec.Rect{X: math.Round(x), Y: math.Round(r.Y), W: math.Min(w, math.Floor(r.W+1)), H: h}

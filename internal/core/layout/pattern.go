@@ -122,7 +122,7 @@ func (t *trial) placeMark(n *Node, r spec.Rect, seat colourway.Seat) {
 	h := t.markHeight(n)
 	w := h * markAspect
 	x := r.X
-	if t.in.Layout.Align == "center" {
+	if t.align() == "center" {
 		x += (r.W - w) / 2
 	}
 	one := func(x float64) string { // a drop with its tail swung up to the right
@@ -146,7 +146,7 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 	case "circle":
 		d := math.Min(at.W, at.H)
 		at = spec.Rect{X: at.X, Y: math.Round(at.Y + (at.H-d)/2), W: d, H: d}
-		if t.in.Layout.Align == "center" {
+		if t.align() == "center" {
 			at.X = math.Round(r.X + (r.W-d)/2)
 		}
 		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)

@@ -24,6 +24,8 @@ type trial struct {
 	body, ratio        float64 // px, times
 	ratioMin, ratioMax float64
 
+	centred bool // inside a shape whose content stands in its middle
+
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
@@ -268,6 +270,24 @@ func (t *trial) placeAligned(n *Node, r spec.Rect, size box, seat colourway.Seat
 		at.Y += r.H - size.h
 	}
 	return t.place(n, at, seat)
+}
+
+// align is how content is set here.
+func (t *trial) align() string {
+	if t.centred {
+		return "center"
+	}
+	return t.in.Layout.Align
+}
+
+// inTheMiddle places content in the middle of its shape, whatever the layout's
+// own alignment.
+func (t *trial) inTheMiddle(n *Node, r spec.Rect, seat colourway.Seat) bool {
+	was := t.centred
+	t.centred = true
+	ok := t.place(n, r, seat)
+	t.centred = was
+	return ok
 }
 
 // present reports whether a node has anything to show.
