@@ -9,13 +9,14 @@ import (
 	"aspenridge/internal/core/edit"
 )
 
-// Write puts words into a field, for the whole set, a channel or one piece.
-func (a *App) Write(ctx context.Context, m Member, id ID, c Change, field, reach, text string) (int64, error) {
+// Write puts words into a field of a card, for the whole set, a channel or one
+// piece.
+func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card int, field, reach, text string) (int64, error) {
 	if !slices.Contains(brief.CopyFields, field) {
 		return 0, fmt.Errorf("%w: %q is not a field of copy", ErrInvalid, field)
 	}
 	if reach == "" || reach == "set" {
-		c.Op = edit.Op{Path: "/cards/0/" + field, Value: raw(text)}
+		c.Op = edit.Op{Path: cardPath(card, field), Value: raw(text)}
 		return a.Edit(ctx, m, id, c)
 	}
 	slot := field
@@ -24,6 +25,9 @@ func (a *App) Write(ctx context.Context, m Member, id ID, c Change, field, reach
 	}
 	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: slot, Property: "text", Value: text})
 }
+
+// cardPath is where a field of a card stands in a brief's document.
+func cardPath(card int, field string) string { return fmt.Sprintf("/cards/%d/%s", card, field) }
 
 // adjust sets a property of a slot within a reach.
 func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {

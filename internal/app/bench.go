@@ -17,7 +17,7 @@ import (
 
 // Step is a move along one of the bench's ingredients.
 type Step struct {
-	What string // layout, colourway, type, logo
+	What string // layout, colourway, type, picture, logo
 	By   int    // +1 or -1
 
 	Reach string // set, channel:<id>, piece:<placement>; "" for the set
@@ -136,6 +136,8 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
 	case "logo":
 		return a.turnLogo(ctx, m, s, client, step.By)
+	case "picture":
+		return a.turnPicture(ctx, m, s, client, step.By)
 	default:
 		return 0, fmt.Errorf("%w: step %q", ErrInvalid, step.What)
 	}
@@ -146,6 +148,42 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		return a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: s.adjustOps(adj)[0]})
 	}
 	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
+}
+
+// turnPicture goes through the kit's pictures and the brief's own: another one
+// comes first, the others of the brief stay.
+func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, by int) (int64, error) {
+	var all []brief.Picture
+	add := func(p brief.Picture) {
+		if !slices.ContainsFunc(all, func(o brief.Picture) bool { return HashOf(o.File) == HashOf(p.File) }) {
+			all = append(all, p)
+		}
+	}
+	for _, p := range s.Kit.Pictures {
+		if p.Kind == brand.PhotoPicture {
+			add(brief.Picture{File: p.File, Alt: p.Alt})
+		}
+	}
+	have := slices.Clone(s.Brief.Cards[0].Pictures)
+	for _, p := range slices.SortedFunc(slices.Values(have), func(a, b brief.Picture) int { return strings.Compare(a.File, b.File) }) {
+		add(p)
+	}
+	if len(all) == 0 || len(all) == 1 && len(have) == 1 {
+		return 0, fmt.Errorf("%w: there is no other picture; drop one here, or add some to the kit", ErrInvalid)
+	}
+	at := -1
+	if len(have) > 0 {
+		at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(have[0].File) })
+	}
+	next := all[((at+by)%len(all)+len(all))%len(all)]
+	if len(have) == 0 {
+		have = []brief.Picture{next}
+	} else if i := slices.IndexFunc(have, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(next.File) }); i >= 0 {
+		have[0], have[i] = have[i], have[0]
+	} else {
+		have[0] = next
+	}
+	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: "/cards/0/pictures", Value: raw(have)}})
 }
 
 // turnLogo goes through the kit's logos and "as the rule picks".

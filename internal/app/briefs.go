@@ -230,8 +230,15 @@ func (s *Set) Placements() []spec.Placement {
 			list = spec.AllImages()
 		}
 		for _, id := range list {
-			if p, err := s.Where.Parse(id); err == nil && p.Kind == "image" {
-				out = append(out, p)
+			p, err := s.Where.Parse(id)
+			if err != nil || p.Kind != "image" {
+				continue
+			}
+			out = append(out, p)
+			if len(p.Cards) > 0 { // a post one swipes through shows every card
+				for n := 1; n < len(s.Brief.Cards); n++ {
+					out = append(out, p.OfCard(n))
+				}
 			}
 		}
 	}
@@ -247,7 +254,7 @@ func (s *Set) Piece(look piece.Look, p spec.Placement) *piece.Piece {
 	if pc != nil {
 		return pc
 	}
-	made := s.Job.Compose(look, p, 0)
+	made := s.Job.Compose(look, p, min(p.Card, len(s.Brief.Cards)-1))
 	s.mu.Lock()
 	s.pieces[key] = &made
 	s.mu.Unlock()

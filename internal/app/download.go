@@ -133,7 +133,7 @@ func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 	if several && !strings.Contains(pattern, "{look}") {
 		pattern += "_look-{look}"
 	}
-	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", pc.Placement.ID, "{look}", look,
+	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", strings.Replace(pc.Placement.ID, "+", "_card", 1), "{look}", look,
 		"{channel}", pc.Placement.Channel, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)
 	if name = strings.Trim(cleanName(name), ". "); name == "" {
 		return "piece"

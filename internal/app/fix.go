@@ -18,8 +18,8 @@ import (
 var ErrNoFix = errors.New("nothing here can be put right in one step")
 
 // Fixable reports whether a finding can be put right in one step.
-func (s *Set) Fixable(f preflight.Finding) bool {
-	ops, err := s.fix(f)
+func (s *Set) Fixable(card int, f preflight.Finding) bool {
+	ops, err := s.fix(card, f)
 	return err == nil && len(ops) > 0
 }
 
@@ -35,11 +35,11 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 	done := map[string]bool{}
 	for _, pc := range s.Pieces() {
 		for _, f := range pc.Findings {
-			key := f.Code + " " + f.Slot
+			key := fmt.Sprint(f.Code, " ", f.Slot, " ", pc.Card)
 			if done[key] || code != "" && (f.Code != code || f.Slot != slot) || code == "" && f.Severity == preflight.Note {
 				continue
 			}
-			made, err := s.fix(f)
+			made, err := s.fix(pc.Card, f)
 			if err != nil || len(made) == 0 {
 				continue
 			}
@@ -59,10 +59,10 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 }
 
 // fix is the change that puts a finding right.
-func (s *Set) fix(f preflight.Finding) ([]edit.Op, error) {
-	c := s.Brief.Cards[0]
+func (s *Set) fix(card int, f preflight.Finding) ([]edit.Op, error) {
+	c := s.Brief.Cards[card]
 	put := func(field string, v any) []edit.Op {
-		op := edit.Op{Path: "/cards/0/" + field, Value: raw(v)}
+		op := edit.Op{Path: cardPath(card, field), Value: raw(v)}
 		if v == nil {
 			op.Value = nil
 		}
@@ -142,10 +142,10 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 	at := map[string]int{}
 	for _, pc := range pieces {
 		for _, f := range pc.Findings {
-			fixable := s.Fixable(f)
+			fixable := s.Fixable(pc.Card, f)
 			key := string(f.Severity) + f.Code + f.Message
 			if fixable {
-				key += " " + f.Slot
+				key += fmt.Sprint(" ", f.Slot, " ", pc.Card)
 			}
 			i, ok := at[key]
 			if !ok {
@@ -165,6 +165,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 			}
 		}
 	}
+	out = append(out, s.uneven(pieces)...)
 	order := map[preflight.Severity]int{preflight.Error: 0, preflight.Warning: 1, preflight.Note: 2}
 	slices.SortStableFunc(out, func(a, b Matter) int {
 		if d := order[a.Severity] - order[b.Severity]; d != 0 {
@@ -172,5 +173,41 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 		}
 		return len(b.Places) - len(a.Places)
 	})
+	return out
+}
+
+// uneven finds pages of a post that do not go together: too few or too many for
+// their place, some with pictures and some without.
+func (s *Set) uneven(pieces []*piece.Piece) []Matter {
+	n := len(s.Brief.Cards)
+	if n < 2 {
+		return nil
+	}
+	var out []Matter
+	say := func(places []string, message string) {
+		out = append(out, Matter{
+			Finding: preflight.Finding{Code: "cards", Severity: preflight.Warning, Message: message, Fixes: []string{}}, Places: places, Why: preflight.Why("cards"),
+		})
+	}
+	var swipes []string
+	for _, pc := range pieces {
+		p := pc.Placement
+		if len(p.Cards) == 0 {
+			continue
+		}
+		swipes = append(swipes, p.ID)
+		if p.Card == 0 && len(p.Cards) == 2 && (n < p.Cards[0] || n > p.Cards[1]) {
+			say([]string{p.ID}, fmt.Sprintf("%s takes %d to %d cards; there are %d", p.Name, p.Cards[0], p.Cards[1], n))
+		}
+	}
+	with := 0
+	for _, c := range s.Brief.Cards {
+		if len(c.Pictures) > 0 {
+			with++
+		}
+	}
+	if len(swipes) > 0 && with > 0 && with < n {
+		say(swipes, fmt.Sprintf("%d of the %d cards have a picture", with, n))
+	}
 	return out
 }

@@ -31,8 +31,8 @@ func (f pictureFacts) focus() [2]float64 {
 	return *f.Focus
 }
 
-// AddPicture takes a picture into the brief, after those it has.
-func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+// AddPicture takes a picture into a card of the brief, after those it has.
+func (a *App) AddPicture(ctx context.Context, m Member, id ID, client string, card int, name string, data []byte) error {
 	ref, err := a.KeepPicture(ctx, m, name, data)
 	if err != nil {
 		return err
@@ -41,10 +41,13 @@ func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name stri
 	if err != nil {
 		return err
 	}
-	if n := len(s.Brief.Cards[0].Pictures); n >= MaxPictures {
+	if card < 0 || card >= len(s.Brief.Cards) {
+		return ErrNotFound
+	}
+	if n := len(s.Brief.Cards[card].Pictures); n >= MaxPictures {
 		return fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, n)
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures/-", Value: raw(map[string]any{"file": ref})}})
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card, "pictures/-"), Value: raw(map[string]any{"file": ref})}})
 	return err
 }
 
@@ -52,12 +55,12 @@ func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, name stri
 const MaxPictures = 12
 
 // AddPortrait takes a picture in as that of the person who speaks.
-func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, name string, data []byte) error {
+func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client string, card int, name string, data []byte) error {
 	ref, err := a.KeepPicture(ctx, m, name, data)
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/person/picture", Value: raw(ref)}})
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card, "person/picture"), Value: raw(ref)}})
 	return err
 }
 
@@ -74,7 +77,7 @@ func (a *App) PlacePicture(ctx context.Context, m Member, id ID, client, reach, 
 // reach.
 func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach, ref string) error {
 	if reach == "" || reach == "set" {
-		return a.UsePicture(ctx, m, id, client, ref, "")
+		return a.UsePicture(ctx, m, id, client, 0, ref, "")
 	}
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
@@ -83,8 +86,9 @@ func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach,
 	return err
 }
 
-// UsePicture makes a picture of the workspace the brief's first one.
-func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, ref, alt string) error {
+// UsePicture makes a picture of the workspace a card's first one; the card's
+// other pictures stay.
+func (a *App) UsePicture(ctx context.Context, m Member, id ID, client string, card int, ref, alt string) error {
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
@@ -92,7 +96,18 @@ func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, ref, alt 
 	if alt != "" {
 		pic["alt"] = alt
 	}
-	_, err := a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/cards/0/pictures", Value: raw([]any{pic})}})
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	if card < 0 || card >= len(s.Brief.Cards) {
+		return ErrNotFound
+	}
+	op := edit.Op{Path: cardPath(card, "pictures/0"), Value: raw(pic)}
+	if len(s.Brief.Cards[card].Pictures) == 0 {
+		op = edit.Op{Path: cardPath(card, "pictures"), Value: raw([]any{pic})}
+	}
+	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: op})
 	return err
 }
 

@@ -171,7 +171,7 @@ func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.app.UsePicture(r.Context(), m, id, q.Client, q.File, q.Alt)
+		err = s.app.UsePicture(r.Context(), m, id, q.Client, cardOf(r), q.File, q.Alt)
 	}
 	if err != nil {
 		s.problem(w, r, err)

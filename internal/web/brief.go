@@ -65,7 +65,7 @@ func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if ref := r.FormValue("picture"); ref != "" {
-		if err := s.app.UsePicture(r.Context(), m, id, "", ref, ""); err != nil {
+		if err := s.app.UsePicture(r.Context(), m, id, "", 0, ref, ""); err != nil {
 			s.problem(w, r, err)
 			return
 		}

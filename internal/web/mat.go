@@ -173,6 +173,7 @@ type syncRequest struct {
 	Base   int64                        `json:"base"`
 	Have   map[string]map[string]string `json:"have"`
 	Write  *struct {
+		Card  int    `json:"card"`
 		Field string `json:"field"`
 		Reach string `json:"reach"`
 		Text  string `json:"text"`
@@ -219,7 +220,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 	var kept string
 	switch {
 	case q.Write != nil:
-		_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Field, q.Write.Reach, q.Write.Text)
+		_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
 	case q.Turn != nil:
 		_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
 	case q.Keep:

@@ -63,6 +63,7 @@ var functions = template.FuncMap{
 	"ratio": func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
 	"on":    inkOn,
 	"add":   func(a, b int) int { return a + b },
+	"upto":  func(n int) []int { return make([]int, n) },
 	"str":   deref,
 	"plain": plain,
 	"upper": strings.ToUpper,

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"strconv"
 
 	"github.com/go-chi/chi/v5"
 
@@ -62,6 +63,21 @@ func upload(r *http.Request) (name string, data []byte, err error) {
 			return part.FileName(), data, err
 		}
 	}
+}
+
+// onCard takes an uploaded picture in for the card the address names.
+func (s *Server) onCard(take func(ctx context.Context, m app.Member, id app.ID, client string, card int, name string, data []byte) error) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+			return take(ctx, m, id, client, cardOf(r), name, data)
+		}, s.preview)(w, r)
+	}
+}
+
+// cardOf is the card of a brief a request is about, from 0.
+func cardOf(r *http.Request) int {
+	n, _ := strconv.Atoi(r.URL.Query().Get("card"))
+	return max(0, n-1)
 }
 
 // placePicture takes an uploaded picture in as the first one of the brief, or

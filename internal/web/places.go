@@ -52,6 +52,9 @@ func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (placesPa
 	chosen := map[string]bool{}
 	own := channelChoice{ID: spec.Own.ID, Name: spec.Own.Name}
 	for _, pl := range set.Placements() {
+		if pl.Card > 0 {
+			continue
+		}
 		chosen[pl.ID] = true
 		p.Chosen++
 		if pl.Channel == spec.Own.ID {

@@ -19,6 +19,8 @@ import (
 type startPage struct {
 	ID       string
 	Seq      int64
+	Card     int // which card is shown, from 0
+	Cards    int
 	Values   map[string]string // what the fields say, by path within the brief
 	Preview  previewPage
 	Places   placesPage
@@ -89,7 +91,8 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set), Purposes: brief.Purposes}
+	card := shownCard(r, set)
+	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set, card), Card: card, Cards: len(set.Brief.Cards), Purposes: brief.Purposes}
 	if p.Preview, err = s.previewOf(r, set); err != nil {
 		s.problem(w, r, err)
 		return
@@ -103,7 +106,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 			p.Logos = append(p.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
 		}
 	}
-	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[0].Facts}
+	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[card].Facts}
 	for _, pic := range set.Kit.Pictures {
 		if pic.Kind == brand.Icon {
 			p.Data.KitIcons = append(p.Data.KitIcons, kitIcon{pic.File, "/pictures/" + app.HashOf(pic.File) + "/0,0,9999,9999/48x48"})
@@ -114,9 +117,17 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "start", f)
 }
 
+// shownCard is the card a request is about, the first when there is no such.
+func shownCard(r *http.Request, set *app.Set) int {
+	if n := cardOf(r); n < len(set.Brief.Cards) {
+		return n
+	}
+	return 0
+}
+
 // values are the fields of a brief as its form shows them.
-func values(set *app.Set) map[string]string {
-	b, c := set.Brief, set.Brief.Cards[0]
+func values(set *app.Set, card int) map[string]string {
+	b, c := set.Brief, set.Brief.Cards[card]
 	out := map[string]string{"name": b.Name, "purpose": b.Purpose, "signature": b.Signature, "logo": b.Logo}
 	for _, f := range brief.CopyFields {
 		out["card/"+f] = deref(c.Field(f))
@@ -147,12 +158,13 @@ func values(set *app.Set) map[string]string {
 }
 
 func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
-	card := set.Brief.Cards[0]
+	n := shownCard(r, set)
+	card := set.Brief.Cards[n]
 	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
 	for _, id := range []string{"feed-tall", "story", "ad-300x250", "shop-banner"} {
 		pl, _ := spec.Find(id)
 		box := map[string]float64{"feed-tall": 310, "story": 310, "ad-300x250": 170, "shop-banner": 420}[id]
-		p.Minis = append(p.Minis, s.mini(set, pl, "pre-", box))
+		p.Minis = append(p.Minis, s.mini(set, pl.OfCard(n), "pre-", box))
 	}
 	for i, pic := range card.Pictures {
 		ph, ok := set.Job.Pictures[pic.File]
@@ -209,7 +221,7 @@ func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.S
 		s.problem(w, r, err)
 		return
 	}
-	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": values(set), "portrait": view.Portrait})
+	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": values(set, shownCard(r, set)), "portrait": view.Portrait})
 }
 
 func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {

@@ -38,6 +38,7 @@ type text struct {
 
 type pieceState struct {
 	ID       string              `json:"id"`
+	Card     int                 `json:"card"`
 	Key      string              `json:"key"` // tells it apart over all looks
 	Name     string              `json:"name"`
 	Alt      string              `json:"alt"` // what the piece says, for those who do not see it
@@ -123,7 +124,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	st.Pics = picChoices(set)
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
+		ps := pieceState{ID: p.ID, Card: p.Card, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{}, Layout: pc.Layout.Name, Seats: benchColours(pc.Colours)}
 		for slot, property := range map[string]string{"picture": "file", "layout": "layout", "seats": "seats"} {
 			of := slot
@@ -215,7 +216,7 @@ func written(set *app.Set, p spec.Placement, slot, field string) string {
 	if v, _, ok := piece.Adjusted(set.Brief, p, slot, "text"); ok {
 		return v
 	}
-	card := set.Brief.Cards[0]
+	card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
 	if v := card.Field(field); v != nil {
 		return *v
 	}

@@ -104,8 +104,8 @@ type Offer struct {
 // Picture is a picture file with its focal point, 0-1 from the top left.
 type Picture struct {
 	File  string      `json:"file"`
-	Focus *[2]float64 `json:"focus"`
-	Alt   string      `json:"alt"`
+	Focus *[2]float64 `json:"focus,omitempty"`
+	Alt   string      `json:"alt,omitempty"`
 }
 
 // Swatch is a colour of a brief.

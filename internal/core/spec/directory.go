@@ -49,6 +49,14 @@ const (
 // Parse finds a placement by its id, or makes one of a custom size written
 // "1200x628".
 func (d Directory) Parse(s string) (Placement, error) {
+	if base, n, ok := strings.Cut(s, "+"); ok {
+		card, err := strconv.Atoi(n)
+		if err != nil || card < 2 || card > 20 {
+			return Placement{}, fmt.Errorf("placement %q: want the number of a card, 2 to 20, after the +", s)
+		}
+		p, err := d.Parse(base)
+		return p.OfCard(card - 1), err
+	}
 	if p, ok := d.Find(s); ok {
 		return p, nil
 	}
@@ -63,6 +71,16 @@ func (d Directory) Parse(s string) (Placement, error) {
 		ID: s, Name: fmt.Sprintf("%d × %d", w, h), Width: w, Height: h, Kind: "image", Shape: "rectangle",
 		Seen: []float64{math.Min(float64(w), 600)}, Formats: []string{"png", "jpeg"}, Channel: Own.ID, ChannelName: Own.Name,
 	}, nil
+}
+
+// OfCard is the placement for one page of a several-page piece, from 0.
+func (p Placement) OfCard(card int) Placement {
+	if card > 0 {
+		p.ID = fmt.Sprintf("%s+%d", p.ID, card+1)
+		p.Name = fmt.Sprintf("%s, card %d", p.Name, card+1)
+		p.Card = card
+	}
+	return p
 }
 
 // Find looks a placement of the catalogue up by id.

@@ -95,6 +95,9 @@ type Placement struct {
 	Needs    []string     `json:"needs"` // action, address-or-action
 	Cards    []int        `json:"cards,omitempty"`
 
+	// Card is which page of a several-page piece this is, from 0; the id of a page
+	// after the first ends in "+2", "+3" ...
+	Card        int    `json:"-"`
 	Channel     string `json:"-"` // id of the channel it belongs to
 	ChannelName string `json:"-"`
 }

@@ -211,7 +211,7 @@ document.addEventListener('alpine:init', () => {
         if (!body) { // typing: always the newest words
           this.dirty = false
           const a = this.active || this.lastTyped
-          body = { write: { field: a.field, reach: this.reachOf(a), text: a.text }, caret: { piece: a.piece, slot: a.slot, text: a.text } }
+          body = { write: { card: this.info(a.piece)?.card ?? 0, field: a.field, reach: this.reachOf(a), text: a.text }, caret: { piece: a.piece, slot: a.slot, text: a.text } }
         } else if (this.active?.field) {
           body.caret = { piece: this.active.piece, slot: this.active.slot, text: this.field.value }
         }
@@ -247,7 +247,7 @@ document.addEventListener('alpine:init', () => {
       this.sync({}).then(() => { const w = this.word(); if (w) this.field.value = w.text })
     },
     // what is typed but not yet saved outlives the tab
-    remember() { try { localStorage.setItem('aspenridge-mat-' + this.id, JSON.stringify({ field: this.active.field, reach: this.reachOf(this.active), text: this.field.value })) } catch { /* storage is off */ } },
+    remember() { try { localStorage.setItem('aspenridge-mat-' + this.id, JSON.stringify({ card: this.info(this.active.piece).card, field: this.active.field, reach: this.reachOf(this.active), text: this.field.value })) } catch { /* storage is off */ } },
     forget() { try { localStorage.removeItem('aspenridge-mat-' + this.id) } catch { /* storage is off */ } },
     recover() {
       try {
@@ -342,9 +342,8 @@ document.addEventListener('alpine:init', () => {
     },
     key(e) {
       if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
-      const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type' }[e.key.toLowerCase()]
+      const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type', p: 'picture' }[e.key.toLowerCase()]
       if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
-      if (e.key.toLowerCase() === 'p') { e.preventDefault(); this.bench.querySelector('[data-upload]').click() }
       if (e.key.toLowerCase() === 'f') this.fit()
       if (e.key === '1') this.setZoom(1)
       if (e.key.toLowerCase() === 'v') this.showMatters(true)
@@ -391,7 +390,7 @@ document.addEventListener('alpine:init', () => {
       if (what === 'finish') { await post(`/briefs/${this.id}/finish?` + keys.map((k) => 'piece=' + encodeURIComponent(key(this.info(k)))).join('&'), {}); location.reload(); return }
       if (what === 'out') {
         if (!left.length) { notice('A set keeps at least one piece.'); return }
-        this.sync({ places: left.map((p) => p.id) })
+        this.sync({ places: [...new Set(left.map((p) => p.id.split('+')[0]))] })
       }
       this.chosen.clear()
       this.bar.hidden = true

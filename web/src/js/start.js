@@ -3,10 +3,12 @@
   const { post, get, upload, notice, saved, swap, onChange, files, toKit } = Aspen
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
+  const card = Number(document.body.dataset.card)
+  const onCard = '?card=' + (card + 1)
   let seq = Number(document.body.dataset.seq)
   const key = 'aspenridge-start-' + id // what is typed but not yet saved outlives the tab
 
-  const at = (path) => '/' + path.replace(/^card\//, 'cards/0/')
+  const at = (path) => '/' + path.replace(/^card\//, `cards/${card}/`)
   function show(d, fields) {
     if (d.seq < seq) return
     seq = d.seq
@@ -40,7 +42,7 @@
     for (let path; (path = Object.keys(waiting)[0]); ) {
       const { value, typing } = waiting[path]
       try {
-        const d = await post(`/briefs/${id}/edit`, { path, value, typing, base: seq })
+        const d = await post(`/briefs/${id}/edit${onCard}`, { path, value, typing, base: seq })
         if (waiting[path]?.value === value) delete waiting[path]
         show(d)
       } catch (e) {
@@ -75,7 +77,19 @@
     if (e.target.name === 'signature') put('/signature', e.target.value)
     else if (d.path && e.target.tagName === 'SELECT') put(at(d.path), e.target.value || null)
     else if ('place' in d) setPlaces(placesNow())
-    else if ('alt' in d) { const l = pictures(); l[e.target.closest('.bp').dataset.n].alt = e.target.value; put('/cards/0/pictures', l) }
+    else if ('alt' in d) { const l = pictures(); l[e.target.closest('.bp').dataset.n].alt = e.target.value; put(`/cards/${card}/pictures`, l) }
+  })
+
+  // --- cards of a post one swipes through --------------------------------------
+  document.querySelector('.cards').addEventListener('click', async (e) => {
+    const d = e.target.dataset
+    const n = document.querySelectorAll('.cards a').length
+    if (!('addCard' in d) && !('dropCard' in d)) return
+    await idle()
+    try {
+      if ('addCard' in d) { await post(`/briefs/${id}/edit`, { path: '/cards/-', value: { headline: '' }, base: seq }); location.search = '?card=' + (n + 1) }
+      if ('dropCard' in d) { await post(`/briefs/${id}/edit`, { path: '/cards/' + card, value: null, base: seq }); location.search = '?card=' + Math.max(1, card) }
+    } catch (err) { notice(err.message, { bad: true }) }
   })
 
   // --- facts with icons ------------------------------------------------------
@@ -97,7 +111,7 @@
       return row
     }))
   }
-  const saveFacts = (typing) => put('/cards/0/facts', facts.filter((f) => f.text || f.icon), typing)
+  const saveFacts = (typing) => put(`/cards/${card}/facts`, facts.filter((f) => f.text || f.icon), typing)
   document.querySelector('[data-add-fact]').addEventListener('click', () => { facts.push({ icon: '', text: '' }); drawFacts(); factHost.lastChild.querySelector('input').focus() })
   factHost.addEventListener('input', (e) => { if (e.target.dataset.fact) { facts[e.target.dataset.fact].text = e.target.value; saveFacts(true) } })
   factHost.addEventListener('click', (e) => {
@@ -135,7 +149,7 @@
       const r = fig.querySelector('img').getBoundingClientRect()
       list[n].focus = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height].map((v) => Math.round(Math.min(1, Math.max(0, v)) * 1000) / 1000)
     } else return
-    put('/cards/0/pictures', list)
+    put(`/cards/${card}/pictures`, list)
   })
 
   // --- where it goes ---------------------------------------------------------
@@ -189,7 +203,7 @@
     if (b.dataset.example) {
       try {
         await idle()
-        show(await post(`/briefs/${id}/example`, { example: b.dataset.example }), true)
+        show(await post(`/briefs/${id}/example${onCard}`, { example: b.dataset.example }), true)
         scrollTo(0, 0)
         document.querySelector('.start-pieces').scrollTo({ top: 0 })
         notice('The example is filled in with its own words; make them yours.')
@@ -204,17 +218,17 @@
     if (!b) return
     const d = b.dataset
     try {
-      if (d.usePicture) show(await post(`/briefs/${id}/picture`, { file: d.usePicture, alt: d.alt }))
-      else if (d.ownPalette) { await idle(); show(await post(`/briefs/${id}/edit`, { path: '/palette', value: d.ownPalette.split(' ').map((hex) => ({ hex })), base: seq })); notice('Colourways on Looks and the Mat may use them now.') }
-      else if ('ownNone' in d) { await idle(); show(await post(`/briefs/${id}/edit`, { path: '/palette', value: null, base: seq })) }
-      else if (d.asLogo) { show(await post(`/briefs/${id}/promote`, { file: d.asLogo, as: 'logo' })); notice('It is a logo of the kit now.') }
-      else if (d.promote) { show(await post(`/briefs/${id}/promote`, { file: d.promote })); notice('The picture is in the kit now.') }
-      else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview`)) }
+      if (d.usePicture) show(await post(`/briefs/${id}/picture${onCard}`, { file: d.usePicture, alt: d.alt }))
+      else if (d.ownPalette) { await idle(); show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: d.ownPalette.split(' ').map((hex) => ({ hex })), base: seq })); notice('Colourways on Looks and the Mat may use them now.') }
+      else if ('ownNone' in d) { await idle(); show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: null, base: seq })) }
+      else if (d.asLogo) { show(await post(`/briefs/${id}/promote${onCard}`, { file: d.asLogo, as: 'logo' })); notice('It is a logo of the kit now.') }
+      else if (d.promote) { show(await post(`/briefs/${id}/promote${onCard}`, { file: d.promote })); notice('The picture is in the kit now.') }
+      else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview${onCard}`)) }
     } catch (err) { notice(err.message, { bad: true }) }
   })
-  files(async (kind, f) => { if (await toKit(kit, f)) return; await idle(); const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}`, f); if (d) show(d) })
-  onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview`); show(d, !document.activeElement?.dataset.path) } })
-  addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview`), true))
+  files(async (kind, f) => { if (await toKit(kit, f)) return; await idle(); const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f); if (d) show(d) })
+  onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.dataset.path) } })
+  addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
 
   try {
     const lost = JSON.parse(localStorage.getItem(key) || '{}')
