@@ -227,7 +227,7 @@
     } catch (err) { notice(err.message, { bad: true }) }
   })
   files(async (kind, f) => { if (await toKit(kit, f)) return; await idle(); const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f); if (d) show(d) })
-  onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.dataset.path) } })
+  onChange(async () => { if (!busy) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.closest('.start-words')) } })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
 
   try {
