@@ -129,7 +129,7 @@ func components(hex string) string {
 	return num(float64(r)/255) + ", " + num(float64(g)/255) + ", " + num(float64(bl)/255)
 }
 
-// Briefs are the two demo jobs, JSON by file name.
+// Briefs are the demo jobs, JSON by file name.
 func Briefs() map[string]string {
 	return map[string]string{
 		"beginners.json": `{
@@ -144,6 +144,20 @@ func Briefs() map[string]string {
  "signature": "logo",
  "pictures": [{"file": "pictures/dawn-on-the-bend.svg", "focus": [0.42, 0.68], "alt": "A kayaker on a river at dawn"}],
  "placements": ["feed-square", "feed-tall", "board-tall", "feed-wide", "story", "video-thumbnail", "shop-banner", "email-header", "ad-300x250", "ad-728x90", "ad-160x600", "ad-320x50", "profile-picture"]
+}
+`,
+		"knots.json": `{
+ "formatVersion": 1,
+ "name": "Knots to swipe through",
+ "purpose": "tips",
+ "signature": "logo",
+ "cards": [
+  {"headline": "Three knots worth knowing", "shortHeadline": "Three knots", "emphasis": ["knots"], "facts": [{"icon": "clock", "text": "Ten minutes"}, {"icon": "life-buoy", "text": "One rope"}, {"icon": "thumbs-up", "text": "No boat needed"}], "callToAction": "Swipe along"},
+  {"headline": "Bowline", "subheading": "A loop that holds and still comes undone", "lines": ["Make a small eye", "Up through it", "Round the back", "Down again"], "callToAction": ""},
+  {"headline": "Clove hitch", "subheading": "For a post, and quickly", "lines": ["Once round", "Cross over", "Under the cross", "Pull"], "callToAction": ""},
+  {"headline": "Figure of eight", "subheading": "So that nothing slips through", "lines": ["Make a loop", "Behind", "Through the front"], "callToAction": "Learn the rest with us"}
+ ],
+ "placements": ["card-tall", "story", "feed-square"]
 }
 `,
 		"lanterns.json": `{

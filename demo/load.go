@@ -21,8 +21,8 @@ const (
 )
 
 // Load puts the demo in: the account, Larkmoor's kit with its logos, the kit of
-// its sub-brand, both briefs with their pictures and a kept look each. A second load changes
-// nothing.
+// its sub-brand, a channel of its own, the briefs with their pictures and a kept
+// look each. A second load changes nothing.
 func Load(ctx context.Context, a *app.App) error {
 	m, err := a.SignUp(ctx, "Nell Tarrant", Email, Password)
 	if errors.Is(err, store.ErrTaken) {
@@ -46,7 +46,19 @@ func Load(ctx context.Context, a *app.App) error {
 	if _, err := LoadAfterDark(ctx, a, m, kit); err != nil {
 		return err
 	}
-	for _, b := range []struct{ file, layout string }{{"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {
+	if err := a.AddChannel(ctx, m, "demo", "Boathouse"); err != nil {
+		return err
+	}
+	for _, p := range [][2]string{{"Notice at the slipway", "21 x 29.7 cm at 100 dpi"}, {"Newsletter head", "1400 x 420"}} {
+		if err := a.AddPlacement(ctx, m, "demo", 0, p[0], p[1]); err != nil {
+			return err
+		}
+	}
+	// the frame of the notice board covers its foot
+	if err := a.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/0/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
+		return err
+	}
+	for _, b := range []struct{ file, layout string }{{"knots.json", "ledger"}, {"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {
 		if _, err := LoadBrief(ctx, a, m, kit, b.file, b.layout); err != nil {
 			return err
 		}

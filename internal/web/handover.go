@@ -6,10 +6,8 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/go-chi/chi/v5"
-	"rsc.io/qr"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/piece"
@@ -225,115 +223,6 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
 		s.log.Error("download", "brief", set.Doc.ID, "error", err)
 		panic(http.ErrAbortHandler)
 	}
-}
-
-// toPhone makes a short-lived page of the files and shows its address as a QR
-// code.
-func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
-	var token string
-	var until time.Time
-	if err == nil {
-		token, until, err = s.app.ToPhone(r.Context(), m, id, handOverOf(r.URL.Query()))
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	scheme := "http"
-	if s.secure {
-		scheme = "https"
-	}
-	address := scheme + "://" + r.Host + "/p/" + token
-	code, err := qr.Encode(address, qr.M)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	host, _, _ := strings.Cut(r.Host, ":")
-	reply(w, http.StatusOK, map[string]any{
-		"address": address, "minutes": int(time.Until(until).Minutes() + 0.5), "code": qrSVG(code),
-		"local": host == "localhost" || strings.HasPrefix(host, "127."),
-	})
-}
-
-// qrSVG draws a QR code with its quiet zone of four modules (ISO/IEC 18004).
-func qrSVG(c *qr.Code) string {
-	const quiet = 4
-	n := c.Size + 2*quiet
-	var b strings.Builder
-	fmt.Fprintf(&b, `<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of the address"><rect width="%d" height="%d" fill="#fff"/><path fill="#10201b" d="`, n, n, n, n)
-	for y := range c.Size {
-		for x := range c.Size {
-			if c.Black(x, y) {
-				fmt.Fprintf(&b, "M%d %dh1v1h-1z", x+quiet, y+quiet)
-			}
-		}
-	}
-	b.WriteString(`"/></svg>`)
-	return b.String()
-}
-
-type phonePage struct {
-	Title   string
-	Minutes int
-	Caption string
-	Files   []phoneFile
-}
-
-type phoneFile struct{ Name, Place, Src, Alt string }
-
-// onPhone is the page itself: pictures to keep and the caption to copy. Nobody
-// signs in there; the token is the right to it.
-func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) {
-	_, set, h, until, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	plans, err := set.Plans(h)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Caption: set.Caption()}
-	for _, pl := range plans {
-		p.Files = append(p.Files, phoneFile{pl.Name(pl.Formats[0]), pl.Piece.Placement.Name, "/p/" + chi.URLParam(r, "token") + "/" + url.PathEscape(pl.Key), pl.Piece.Scene.Alt})
-	}
-	w.Header().Set("Cache-Control", "no-store")
-	s.show(w, r, "phone", frame{Title: p.Title, Screen: "phone", Page: p})
-}
-
-// phonePicture is one file of the page for a phone.
-func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) {
-	m, set, h, _, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	key, _ := url.PathUnescape(chi.URLParam(r, "key"))
-	pl, err := planOf(set, h, key)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.app.Draw(r.Context(), done, pl, h.Transparent)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	w.Header().Set("Content-Type", mediaTypes[f.Format])
-	w.Header().Set("Cache-Control", "private, max-age=600")
-	if r.URL.Query().Get("keep") != "" {
-		w.Header().Set("Content-Disposition", attachment(pl.Name(f.Format)))
-	}
-	_, _ = w.Write(f.Data)
 }
 
 // attachment names a download; the plain form is for old clients, the starred

@@ -83,10 +83,13 @@ func run(url, out, only string) error {
 		{"kits", "/kits", nil},
 		{"begin", "/kits/begin?name=Pellow+%26+Finch&does=A+mushroom+farm+with+a+market+stall&values=patience&go=1", nil},
 		{"compare", kit + "/compare?a=1&b=0", nil},
-		{"kit-dark", kit, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
+		{"where", brief + "/start", []cdp.Action[cdp.Void]{cdp.Click(`[data-where]`), cdp.WaitVisible(`.place`)}},
+		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
+		{"channels", "/channels", nil},
+		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
 		{"mat-dark", mat, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
 	}
@@ -113,13 +116,19 @@ func run(url, out, only string) error {
 		if err := os.WriteFile(filepath.Join(out, s.name+".png"), data, 0o644); err != nil {
 			return err
 		}
-		if s.name == "kit-dark" || s.name == "mat-dark" {
+		if s.name == "mat-dark" {
 			if err := cdp.Do(ctx, cdp.Click(`[aria-label="Light or dark"]`)); err != nil {
 				return err
 			}
 		}
 	}
 	return nil
+}
+
+// weighed waits until every file on the list has its weight.
+func weighed(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+	_, err := cdp.Poll[bool](`![...document.querySelectorAll('[data-weight]')].some((c) => c.textContent === '…')`)(ctx, t)
+	return cdp.Void{}, err
 }
 
 // settle waits for fonts and pictures.

@@ -35,6 +35,9 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	if level == brand.Headline {
 		size = t.body * t.ratio
 	}
+	if n.Scale > 0 && level == brand.Body {
+		size *= n.Scale
+	}
 	if style.Small != nil && size*t.seen < 16 {
 		style = *style.Small
 	}

@@ -207,7 +207,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
+		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
 	})
 	return out
 }

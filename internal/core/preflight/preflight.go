@@ -56,6 +56,7 @@ type Input struct {
 	// nil skips the check.
 	Smallest func(family string, weight int) float64
 	Card     *brief.Card       // as written; nil skips what looks at the copy itself
+	Middle   bool              // a page of a post that has more after it: the last one says where to go
 	Sample   map[string]string // copy that came with an example, by field
 	Today    time.Time         // dates before it are over; zero skips that
 	Types    brand.TypeSet
@@ -150,6 +151,7 @@ func Check(in Input) []Finding {
 	}
 	for _, need := range p.Needs {
 		switch {
+		case in.Middle:
 		case need == "action" && !shown("callToAction"):
 			add("no-action", Warning, "callToAction", "an advertisement asks people to do something; there is no call to action", 0, 0, "callToAction")
 		case need == "address-or-action" && !shown("callToAction") && !shown("website"):
