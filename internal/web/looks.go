@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"net/http"
 	"net/url"
 	"slices"
@@ -18,13 +19,14 @@ import (
 )
 
 type looksPage struct {
-	ID      string
-	Strips  []lookStrip
-	Next    int // where the next ones start, 0 for none
-	Tray    looksTray
-	Held    []wishChip
-	LeftOut []wishChip
-	Query   string // the wish, for asking for more
+	ID       string
+	Strips   []lookStrip
+	Next     int // where the next ones start, 0 for none
+	Tray     looksTray
+	Palettes []paletteChoice
+	Held     []wishChip
+	LeftOut  []wishChip
+	Query    string // the wish, for asking for more
 }
 
 // looksTray is what is kept so far.
@@ -55,6 +57,12 @@ type lookStrip struct {
 	Blend      string // what was put together, on the page of comparison
 }
 
+// paletteChoice is where the colours of looks come from.
+type paletteChoice struct {
+	Name, Address string
+	On            bool
+}
+
 // wishChip is something held still or left out, with the address without it.
 type wishChip struct{ Text, Without string }
 
@@ -66,7 +74,7 @@ const (
 
 // wishOf reads what to hold still and what to leave out from a page's address.
 func wishOf(q url.Values) piece.Wish {
-	w := piece.Wish{Layout: q.Get("layout"), NotLayouts: q["not"], NotGrounds: q["noground"]}
+	w := piece.Wish{Layout: q.Get("layout"), Palette: q.Get("palette"), NotLayouts: q["not"], NotGrounds: q["noground"]}
 	if v := q.Get("seats"); v != "" {
 		_ = json.Unmarshal([]byte(v), &w.Seats) // an unreadable one holds nothing
 	}
@@ -93,6 +101,7 @@ func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
 	p := looksPage{ID: set.Doc.ID.String(), Tray: s.trayOf(set), Query: q.Encode()}
 	p.Strips, p.Next = s.strips(set, wishOf(q), 0)
 	p.Held, p.LeftOut = chips(set, q)
+	p.Palettes = paletteChoices(set, q)
 	f.Page = p
 	s.show(w, r, "looks", f)
 }
@@ -179,6 +188,31 @@ func (s *Server) trayOf(set *app.Set) looksTray {
 		t.Kept = append(t.Kept, kl)
 	}
 	return t
+}
+
+// paletteChoices are the kit's palettes and the brief's own, when there is more
+// than one.
+func paletteChoices(set *app.Set, q url.Values) []paletteChoice {
+	if len(set.Job.Kit.Palettes) < 2 {
+		return nil
+	}
+	choice := func(id, name string) paletteChoice {
+		o := maps.Clone(q)
+		o.Set("palette", id)
+		if id == "" {
+			o.Del("palette")
+		}
+		return paletteChoice{name, "?" + o.Encode(), q.Get("palette") == id}
+	}
+	out := []paletteChoice{choice("", "all")}
+	for _, p := range set.Job.Kit.Palettes {
+		name := p.Name
+		if name == "" {
+			name = p.ID
+		}
+		out = append(out, choice(p.ID, name))
+	}
+	return out
 }
 
 // chips describe a wish, each with the address that takes it back.

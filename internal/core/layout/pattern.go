@@ -156,6 +156,11 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
 	}
 	n := len(t.cards)
+	if clip != "" && f.Picture > len(t.in.Pictures) && (!f.Portrait || t.in.Portrait == nil) {
+		// nothing to look at through it: the archway itself stands
+		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.colour(colourway.Band)})
+		return
+	}
 	if f.Portrait && t.in.Portrait != nil {
 		p := t.in.Portrait
 		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.Crop(at.W/at.H, [2]float64{0.5, 0.5})})

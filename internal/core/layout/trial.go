@@ -325,7 +325,7 @@ func (t *trial) present(n *Node) bool {
 	case "logo":
 		return t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
 	case "frame":
-		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil
+		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil || n.Frame.Shape == "arch"
 	case "figure":
 		return t.words(n.Figure) != ""
 	case "rule", "mark":

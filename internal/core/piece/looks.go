@@ -6,6 +6,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
@@ -18,6 +19,7 @@ type Wish struct {
 	Layout     string            // id every look has
 	Seats      map[string]string // colours every look has, as far as its layout reads in them
 	TypeSet    *string           // id of the type set every look has
+	Palette    string            // id of the palette colours come from, "" for all of them
 	NotLayouts []string          // ids
 	NotGrounds []string          // tokens of colours no look has as its ground
 }
@@ -44,6 +46,11 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 		}
 	}
 	colours := j.Kit.Colours()
+	if w.Palette != "" {
+		if only := slices.DeleteFunc(slices.Clone(colours), func(c brand.Colour) bool { return !strings.HasPrefix(c.Token, w.Palette+".") }); len(only) > 0 {
+			colours = only
+		}
+	}
 	ranked := make([][]colourway.Colourway, len(layouts)) // as far as they are asked for
 	seen := map[string]bool{}
 	var out []Look
@@ -55,7 +62,7 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 				break
 			}
 			if round == 0 {
-				ranked[i] = j.wished(l, w, colourway.Rank(colours, l.Needs(), 36))
+				ranked[i] = j.wished(l, w, colours, colourway.Rank(colours, l.Needs(), 36))
 			}
 			n := len(ranked[i])
 			// locked colours stay: it is the type that changes
@@ -84,7 +91,7 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 
 // wished keeps the colourways a wish allows; when it names colours, the one
 // nearest to them.
-func (j *Job) wished(l *layout.Layout, w Wish, ranked []colourway.Colourway) []colourway.Colourway {
+func (j *Job) wished(l *layout.Layout, w Wish, colours []brand.Colour, ranked []colourway.Colourway) []colourway.Colourway {
 	if w.Seats != nil {
 		return []colourway.Colourway{j.colours(l, Look{Seats: w.Seats})}
 	}
@@ -92,7 +99,7 @@ func (j *Job) wished(l *layout.Layout, w Wish, ranked []colourway.Colourway) []c
 		return ranked
 	}
 	if len(ranked) == 36 { // there may be more
-		ranked = colourway.Rank(j.Kit.Colours(), l.Needs(), colourway.MaxRanked)
+		ranked = colourway.Rank(colours, l.Needs(), colourway.MaxRanked)
 	}
 	return slices.DeleteFunc(ranked, func(c colourway.Colourway) bool {
 		return slices.Contains(w.NotGrounds, c.At(l.Dominant()).Token)

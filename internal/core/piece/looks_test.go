@@ -66,6 +66,7 @@ func TestAWishIsKept(t *testing.T) {
 		"a type set":  {TypeSet: &set},
 		"left out":    {NotLayouts: []string{layoutID(first), "poster"}},
 		"not ground":  {NotGrounds: []string{"main.river"}},
+		"a palette":   {Palette: "main"},
 		"all at once": {Layout: "seal", NotGrounds: []string{"main.river", "main.sand"}, TypeSet: &set},
 	} {
 		looks := job.LooksFor(w, 20)
