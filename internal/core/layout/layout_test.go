@@ -114,6 +114,30 @@ func TestTheLinterNamesWhatIsWrong(t *testing.T) {
 	}
 }
 
+// A rule broken somewhere is said with its line.
+func TestTheLinterNamesTheLine(t *testing.T) {
+	doc := `{
+ "id": "x", "name": "X", "revision": 1, "idea": "one idea", "align": "left", "radius": "none", "pictures": 0, "buttonOn": "ground", "areas": {},
+ "trees": {
+  "square": {"cell": {"seat": "ground", "content": {"text": "headline"}}},
+  "tall": {
+   "split": "y", "at": [1, 1],
+   "cells": [
+    {"cell": {"seat": "ground", "content": {"text": "headline"}}},
+    {"cell": {"seat": "panel", "content": {"stack": [
+     {"text": "body"},
+     {"mark": "star"}
+    ]}}}
+   ]
+  }
+ }
+}`
+	_, err := layout.Parse([]byte(doc))
+	if err == nil || !strings.Contains(err.Error(), "line 11") || !strings.Contains(err.Error(), "trees.tall.cells[1].cell.content.stack[1]") || !strings.Contains(err.Error(), "want quote") {
+		t.Errorf("%v", err)
+	}
+}
+
 func TestShippedLayoutsDiffer(t *testing.T) {
 	seen := map[string]string{}
 	for _, l := range append([]*layout.Layout{layout.Plain()}, layouts.All()...) {

@@ -176,6 +176,7 @@ var why = map[string]string{
 	"many-fonts":     "More than three families make a piece restless.",
 	"off-kit-font":   "This family is not one of the type set's.",
 	"near-miss":      "Two nearly equal colours look like a mistake. Take the kit's, or make this one the kit's.",
+	"brief-colour":   "It was chosen for this brief and is not in the kit. Add it there if it is to come again.",
 	"off-kit-colour": "Foreign colours make a brand hard to recognise. Take the nearest of the kit's, or add this one to it.",
 	"sample":         "A line that was meant to be replaced is still there.",
 	"capitals":       "Capitals typed by hand lose their shapes when the case changes, and shout. Sentence case reads faster.",

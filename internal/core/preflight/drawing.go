@@ -36,6 +36,17 @@ func offKit(k *brand.Kit, part scene.Part, add adder) {
 	if part.Fill == colour.White || part.Fill == colour.Black {
 		return
 	}
+	for _, p := range k.Palettes {
+		if p.ID != "brief" {
+			continue
+		}
+		for _, c := range p.Colours {
+			if c.Value == part.Fill {
+				add("brief-colour", Note, "", c.Name+" "+c.Value.Hex()+" is a colour of this brief only", 0, 0, "addColour")
+				return
+			}
+		}
+	}
 	judge(k, part.Slot, part.Fill, add)
 }
 

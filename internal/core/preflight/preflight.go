@@ -203,6 +203,7 @@ func Check(in Input) []Finding {
 		add("many-fonts", Warning, "", "more than three font families", float64(len(fontFamilies)), 3)
 	}
 	sortFindings(out)
+	out = slices.CompactFunc(out, func(a, b Finding) bool { return a.Code == b.Code && a.Slot == b.Slot && a.Message == b.Message })
 	return out
 }
 
