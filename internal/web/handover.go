@@ -205,16 +205,6 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	if r.URL.Query().Get("finish") != "" {
-		keys := make([]string, len(plans))
-		for i, pl := range plans {
-			keys[i] = pl.Key
-		}
-		if _, err := s.app.Finish(r.Context(), m, set.Doc.ID, keys...); err != nil {
-			s.problem(w, r, err)
-			return
-		}
-	}
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", attachment(piece.FileName(set.Title())+".zip"))
 	w.Header().Set("X-Files", strconv.Itoa(len(plans)))

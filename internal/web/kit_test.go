@@ -32,7 +32,7 @@ func TestNamesStayNames(t *testing.T) {
 	if r, _ := p.json("/briefs/"+brief+"/edit", map[string]any{"path": "/cards/0/headline", "value": hostile}); r.StatusCode != http.StatusOK {
 		t.Fatal(r.Status)
 	}
-	for _, path := range []string{"/desk", "/kits/" + kit, "/kits/" + kit + "/guidelines", "/kits/" + kit + "/take/colours.svg", "/briefs/" + brief + "/start", "/briefs/" + brief + "/looks", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/pieces/feed-square.svg"} {
+	for _, path := range []string{"/desk", "/kits/" + kit, "/kits/" + kit + "/guidelines", "/kits/" + kit + "/take/colours.svg", "/briefs/" + brief + "/start", "/briefs/" + brief + "/looks", "/briefs/" + brief + "/handover", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/pieces/feed-square.svg"} {
 		r, body := p.get(path)
 		if r.StatusCode != http.StatusOK {
 			t.Errorf("%s: %s", path, r.Status)

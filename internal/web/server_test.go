@@ -242,13 +242,25 @@ func TestWorkspacesAreClosed(t *testing.T) {
 	mine, other := join(t, s, "a@one.example"), join(t, s, "b@two.example")
 	kit := mine.newKit("Mine")
 	brief := mine.newBrief(kit)
-	for _, path := range []string{"/kits/" + kit, "/kits/" + kit + "/sheet", "/briefs/" + brief + "/start", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/set.zip", "/briefs/" + brief + "/pieces/story.png"} {
+	for _, path := range []string{"/kits/" + kit, "/kits/" + kit + "/sheet", "/briefs/" + brief + "/start", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/set.zip", "/briefs/" + brief + "/pieces/story.png",
+		"/briefs/" + brief + "/handover", "/briefs/" + brief + "/handover/files", "/briefs/" + brief + "/handover/weigh?key=story", "/briefs/" + brief + "/looks/more", "/briefs/" + brief + "/examples", "/briefs/" + brief + "/places", "/briefs/" + brief + "/matters"} {
 		if r, _ := other.get(path); r.StatusCode != http.StatusNotFound {
 			t.Errorf("%s of another workspace is answered %s", path, r.Status)
 		}
 	}
 	if r, _ := other.json("/briefs/"+brief+"/edit", map[string]any{"path": "/name", "value": "theirs"}); r.StatusCode != http.StatusNotFound {
 		t.Errorf("changing a brief of another workspace is answered %s", r.Status)
+	}
+	for path, v := range map[string]map[string]any{"/example": {"example": "season-opens"}, "/looks": {"shown": ""}, "/looks/compare": {}, "/phone": {}, "/finish": {}, "/sync": {"fix": map[string]any{}}} {
+		if r, _ := other.json("/briefs/"+brief+path, v); r.StatusCode != http.StatusNotFound {
+			t.Errorf("%s of another workspace is answered %s", path, r.Status)
+		}
+	}
+	if r, _ := mine.json("/channels", map[string]any{"action": "channel", "name": "Mine alone"}); r.StatusCode != http.StatusOK {
+		t.Fatal(r.Status)
+	}
+	if _, body := other.get("/channels"); strings.Contains(body, "Mine alone") {
+		t.Error("a channel of another workspace is shown")
 	}
 	if r, _ := other.json("/documents/"+kit+"/undo", map[string]any{}); r.StatusCode == http.StatusOK {
 		if _, body := mine.get("/kits/" + kit); !strings.Contains(body, "Mine") {

@@ -127,7 +127,9 @@ func TestThePieceAlone(t *testing.T) {
 	b.click(`[data-chosen-do=download]`)
 	b.see(`.handover`)
 	b.until(`document.querySelectorAll('[data-pick]:checked').length === 2`)
+	b.click(`[name=finish]`)
 	_, data := b.download(func() { b.click(`[data-download]`) })
+	b.until(`[...document.querySelectorAll('.files small')].filter((s) => s.textContent.includes('finished')).length === 2`)
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil || len(z.File) != 3 {
 		t.Errorf("%d files, %v", len(z.File), err)

@@ -78,8 +78,14 @@
     button.disabled = true
     bar.hidden = false
     try {
-      const r = await fetch(`/briefs/${id}/set.zip?${query()}`)
-      if (!r.ok) throw new Error((await r.json().catch(() => ({}))).message || 'The files could not be drawn; try again.')
+      const q = query()
+      q.delete('finish')
+      if (form.finish.checked) {
+        const picked = rows().filter((r) => r.querySelector('[data-pick]').checked)
+        await post(`/briefs/${id}/finish?${new URLSearchParams(picked.map((r) => ['piece', r.dataset.key]))}`, {})
+      }
+      const r = await fetch(`/briefs/${id}/set.zip?${q}`)
+      if (!r.ok) throw new Error((await r.json().catch(() => ({}))).error || 'The files could not be drawn; try again.')
       const of = Number(r.headers.get('X-Files'))
       const name = decodeURIComponent(/filename\*=UTF-8''([^;]+)/.exec(r.headers.get('Content-Disposition'))[1])
       const parts = []
@@ -102,7 +108,7 @@
       a.download = name
       a.click()
       setTimeout(() => URL.revokeObjectURL(a.href), 60000)
-      if (form.finish?.checked) { form.finish.checked = false; relist() }
+      if (form.finish.checked) { form.finish.checked = false; relist() }
     } catch (err) { notice(err.message, { bad: true }) }
     bar.hidden = true
     button.disabled = false
