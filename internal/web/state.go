@@ -45,7 +45,8 @@ type pieceState struct {
 	Channel  string              `json:"channel"`
 	W        int                 `json:"w"`
 	H        int                 `json:"h"`
-	Seen     float64             `json:"seen"` // px wide at zoom 1
+	Seen     float64             `json:"seen"`  // px wide at zoom 1
+	Small    float64             `json:"small"` // px wide where it is seen smallest
 	Safe     [4]float64          `json:"safe"`
 	Groups   []groupState        `json:"groups"`
 	Words    []wordState         `json:"words"`
@@ -124,7 +125,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	st.Pics = picChoices(set)
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Card: p.Card, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Safe: rect(p.SafeBox()),
+		ps := pieceState{ID: p.ID, Card: p.Card, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Small: p.SmallestSeenScale() * float64(p.Width), Safe: rect(p.SafeBox()),
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{}, Layout: pc.Layout.Name, Seats: benchColours(pc.Colours)}
 		for slot, property := range map[string]string{"picture": "file", "layout": "layout", "seats": "seats"} {
 			of := slot

@@ -31,14 +31,14 @@ func TestTheDesk(t *testing.T) {
 	b.keys(" zebra")
 	b.see(`[data-nothing]`)
 	b.keys(kb.Escape)
-	b.until(shown + ` === 4`)
+	b.until(shown + ` === 5`)
 
 	b.run(`document.querySelector('.on-desk .put-away button').click()`)
 	b.see(`.away summary`)
-	b.until(`document.querySelectorAll('.on-desk').length === 1`)
+	b.until(`document.querySelectorAll('.on-desk').length === 2`)
 	b.click(`.away summary`)
 	b.click(`.away li button`)
-	b.until(`document.querySelectorAll('.on-desk').length === 2 && !document.querySelector('.away')`)
+	b.until(`document.querySelectorAll('.on-desk').length === 3 && !document.querySelector('.away')`)
 
 	b.run(`document.querySelector('.kit-acts form[action$="/duplicate"] button').click()`)
 	b.see(`#w-name`)

@@ -8,6 +8,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 )
 
@@ -154,4 +155,72 @@ func FuzzParse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A date and an offer come apart into what is set large and what stands around
+// it; 28 May 2027 is a Friday (ISO 8601 calendar).
+func TestPartsOfDatesAndOffers(t *testing.T) {
+	for text, w := range map[string]*brief.When{
+		"Friday|28|May 20:30–22:00": {Date: "2027-05-28", From: "20:30", To: "22:00"},
+		"Fr|28|May":                 {Date: "2027-05-28", Weekday: "Fr"},
+		"|Saturdays|18:00":          {Weekday: "Saturdays", From: "18:00"},
+		"|18:00–19:00|":             {From: "18:00", To: "19:00"},
+	} {
+		above, lead, below, ok := w.Parts()
+		if got := above + "|" + lead + "|" + strings.Join(below, " "); got != text || !ok {
+			t.Errorf("%+v: %q, want %q", *w, got, text)
+		}
+	}
+	for text, o := range map[string]*brief.Offer{
+		"20%|off|code BEND|until 31 May": {Percent: 20, Code: "BEND", Until: "2027-05-31"},
+		"€ 45|instead of € 60":           {Price: "€ 45", OldPrice: "€ 60"},
+		"12.5%|off|€ 45":                 {Percent: 12.5, Price: "€ 45"},
+		"code BEND":                      {Code: "BEND"},
+	} {
+		_, lead, below, ok := o.Parts()
+		if got := strings.Join(append([]string{lead}, below...), "|"); got != text || !ok {
+			t.Errorf("%+v: %q, want %q", *o, got, text)
+		}
+	}
+	var w *brief.When
+	var o *brief.Offer
+	if _, _, _, ok := w.Parts(); ok {
+		t.Error("no date has parts")
+	}
+	if _, _, _, ok := o.Parts(); ok {
+		t.Error("no offer has parts")
+	}
+	if _, _, _, ok := (&brief.When{}).Parts(); ok {
+		t.Error("an empty date has parts")
+	}
+}
+
+// Colours of a brief stand beside the kit's, which stays as it is.
+func TestABriefsOwnColours(t *testing.T) {
+	k := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: []brand.Colour{{Token: "main.river", Value: colour.RGB{R: 15, G: 61, B: 76}}}}}}
+	doc, err := edit.ParseObject([]byte(`{"formatVersion":1,"headline":"x","palette":[{"hex":"#f2694b"},{"name":"Moss","hex":"#26432f"}]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := brief.Parse(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	own := b.Kit(k)
+	if len(k.Palettes) != 1 || len(own.Palettes) != 2 {
+		t.Fatalf("%d and %d palettes", len(k.Palettes), len(own.Palettes))
+	}
+	c := own.Palettes[1].Colours
+	if c[0].Token != "brief.c1" || c[0].Name == "" || c[1].Name != "Moss" || c[1].Value.Hex() != "#26432F" {
+		t.Errorf("%+v", c)
+	}
+	for _, bad := range []string{`[{"hex":"#zz"}]`, `[{"hex":""}]`, `[` + strings.Repeat(`{"hex":"#123456"},`, 24) + `{"hex":"#123456"}]`} {
+		doc, err := edit.ParseObject([]byte(`{"formatVersion":1,"headline":"x","palette":` + bad + `}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := brief.Parse(doc); !errors.Is(err, brief.ErrBrief) {
+			t.Errorf("%.40s: %v", bad, err)
+		}
+	}
 }

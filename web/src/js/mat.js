@@ -8,7 +8,7 @@ document.addEventListener('alpine:init', () => {
   const svgns = 'http://www.w3.org/2000/svg'
 
   Alpine.data('mat', () => ({
-    id: '', state: null, zoom: 0.6, safe: false,
+    id: '', state: null, zoom: 0.6, small: false, safe: false,
     active: null, // {piece, slot, field, reach}: what is being typed or chosen
     chosen: new Set(), // pieces chosen together
     stops: [], busy: false, again: false, jobs: [], dirty: false, newest: 0, composing: false,
@@ -39,6 +39,7 @@ document.addEventListener('alpine:init', () => {
         if (name) this.choosePiece(name.closest('[data-piece]').dataset.piece, e)
         if (e.target.closest('[data-fit]')) this.fit()
         if (e.target.closest('[data-as-seen]')) this.setZoom(1)
+        if (e.target.closest('[data-smallest]')) this.smallest(!this.small)
         const tab = e.target.closest('[data-show-look]')
         if (tab) post(`/briefs/${this.id}/looks`, { shown: tab.dataset.showLook }).then(() => location.reload())
         const z = e.target.closest('[data-zoom]')
@@ -76,16 +77,20 @@ document.addEventListener('alpine:init', () => {
     // --- drawing -------------------------------------------------------------
     figure(piece) { return document.querySelector(`[data-piece="${piece}"]`) },
     info(piece) { return this.state.pieces.find((p) => p.id === piece) },
-    scale(p) { return (p.seen * this.zoom) / p.w },
-    setZoom(z) {
+    wide(p) { return this.small ? p.small : p.seen * this.zoom }, // px a piece is shown
+    scale(p) { return this.wide(p) / p.w },
+    smallest(on) { this.small = on; this.setZoom(this.zoom, true) },
+    setZoom(z, keep) {
+      if (!keep) this.small = false
+      document.querySelector('[data-smallest]').setAttribute('aria-pressed', this.small)
       this.zoom = Math.min(1.6, Math.max(0.25, z))
       document.querySelector('[data-zoom-is]').textContent = Math.round(this.zoom * 100) + ' %'
       for (const p of this.state.pieces) {
         const svg = this.figure(p.id)?.querySelector('.art > :is(svg, img)')
         if (!svg) continue
-        svg.setAttribute('width', p.seen * this.zoom)
-        svg.setAttribute('height', (p.seen * this.zoom * p.h) / p.w)
-        this.figure(p.id).style.width = Math.max(p.seen * this.zoom, 84) + 'px'
+        svg.setAttribute('width', this.wide(p))
+        svg.setAttribute('height', (this.wide(p) * p.h) / p.w)
+        this.figure(p.id).style.width = Math.max(this.wide(p), 84) + 'px'
       }
       this.layers()
     },
@@ -346,6 +351,7 @@ document.addEventListener('alpine:init', () => {
       if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
       if (e.key.toLowerCase() === 'f') this.fit()
       if (e.key === '1') this.setZoom(1)
+      if (e.key === '0') this.smallest(!this.small)
       if (e.key.toLowerCase() === 'v') this.showMatters(true)
       if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)
       if (e.key === '-') this.setZoom(this.zoom / 1.2)
