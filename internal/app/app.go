@@ -65,6 +65,9 @@ func (a *App) now() time.Time {
 	return time.Now()
 }
 
+// today is the day it is, in UTC.
+func (a *App) today() time.Time { return a.now().UTC().Truncate(24 * time.Hour) }
+
 // Member is who acts, in which workspace, as what.
 type Member = store.Member
 

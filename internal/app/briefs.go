@@ -113,7 +113,7 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 		if err != nil {
 			return nil, err
 		}
-		if seqs[0] == s.Doc.Seq && k == s.Kit && where.Doc.Seq == s.Where.Doc.Seq {
+		if seqs[0] == s.Doc.Seq && k == s.Kit && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today()) {
 			return s, nil
 		}
 	}
@@ -305,7 +305,7 @@ func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 // job puts a kit and a brief together, with the pictures of both.
 func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
 	j := a.bareJob(k, b)
-	j.Pictures, j.Today = pics, a.now().Truncate(24*time.Hour)
+	j.Pictures, j.Today = pics, a.today()
 	var files []string
 	for _, p := range k.Pictures {
 		if p.Kind != brand.Clip {

@@ -149,7 +149,7 @@ func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
 	}
 	for i, id := range piece.Shapes {
 		pl, _ := spec.Find(id)
-		pc := set.Piece(look, pl)
+		pc := set.Job.Compose(look, pl, 0) // one of many: not worth keeping in mind
 		ground := pc.Colours.At(dominant)
 		c.Ground, c.GroundName = ground.Token, ground.Name
 		box := max(stripHeight, stripHeight*float64(pl.Width)/float64(pl.Height))
