@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 	"sync"
-	"time"
 
 	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
