@@ -13,20 +13,29 @@ import (
 // patterns are the drawn grounds a cell may ask for.
 var patterns = []string{"swell", "dots", "basket", "awning"}
 
-// motif is the colour a pattern is drawn in on a base: the quietest seat that
-// is still told apart from it, or for stripes the boldest.
+// motif is the colour a pattern is drawn in on a base: the quietest of the kit
+// that is still told apart from it, or for stripes the boldest of the
+// colourway.
 func (t *trial) motif(base colour.RGB, bold bool) colour.RGB {
 	best, found := math.Inf(1), t.colour(colourway.InkOn(colourway.Ground))
-	for _, s := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Rule, colourway.Button} {
-		d := colour.DeltaE(base, t.colour(s))
-		if d < 6 {
-			continue
+	try := func(c colour.RGB) {
+		d := colour.DeltaE(base, c)
+		if d < 7 {
+			return
 		}
 		if bold {
 			d = -d
 		}
 		if d < best {
-			best, found = d, t.colour(s)
+			best, found = d, c
+		}
+	}
+	for _, s := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Rule, colourway.Button} {
+		try(t.colour(s))
+	}
+	if !bold {
+		for _, c := range t.in.Kit.Colours() {
+			try(c.Value)
 		}
 	}
 	return found
