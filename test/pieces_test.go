@@ -348,6 +348,15 @@ func checkReport(t *testing.T, pc *piece.Piece, kit *brand.Kit) {
 		allowed[c.Value] = true
 	}
 	var solid []scene.Part
+	once := map[string]bool{} // one element per slot
+	for _, part := range pc.Scene.Parts {
+		if part.Words() || part.Kind == scene.KindLogo {
+			if once[part.Slot] {
+				t.Errorf("%s stands there twice", part.Slot)
+			}
+			once[part.Slot] = true
+		}
+	}
 	headline := pc.Placement.Icon
 	for _, part := range pc.Scene.Parts {
 		if part.Kind != scene.KindPicture && part.Kind != scene.KindLogo && !allowed[part.Fill] {

@@ -52,6 +52,8 @@ type lookStrip struct {
 	Ground     string // token of the colour that covers most
 	GroundName string
 	Seats      string // JSON
+	Crops      string // JSON
+	Pictures   bool
 	TypeSet    string
 	TypeName   string
 	Blend      string // what was put together, on the page of comparison
@@ -77,6 +79,9 @@ func wishOf(q url.Values) piece.Wish {
 	w := piece.Wish{Layout: q.Get("layout"), Palette: q.Get("palette"), NotLayouts: q["not"], NotGrounds: q["noground"]}
 	if v := q.Get("seats"); v != "" {
 		_ = json.Unmarshal([]byte(v), &w.Seats) // an unreadable one holds nothing
+	}
+	if v := q.Get("crops"); v != "" {
+		_ = json.Unmarshal([]byte(v), &w.Crops)
 	}
 	if q.Has("type") {
 		t := q.Get("type")
@@ -137,7 +142,7 @@ func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStri
 }
 
 func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
-	c := lookStrip{JSON: jsonOf(look), Seats: jsonOf(look.Seats), TypeSet: look.TypeSet, TypeName: set.Kit.Kit.TypeSet(look.TypeSet).Name}
+	c := lookStrip{JSON: jsonOf(look), Seats: jsonOf(look.Seats), Crops: jsonOf(look.Crops), Pictures: len(set.Brief.Cards[0].Pictures) > 0, TypeSet: look.TypeSet, TypeName: set.Kit.Kit.TypeSet(look.TypeSet).Name}
 	var dominant colourway.Seat = colourway.Ground
 	if l := layoutOf(set, look.Layout); l != nil {
 		c.Name, c.Idea, c.Layout, dominant = l.Name, l.Idea, l.ID, l.Dominant()
@@ -239,6 +244,9 @@ func chips(set *app.Set, q url.Values) (held, leftOut []wishChip) {
 	}
 	if q.Get("seats") != "" {
 		held = append(held, wishChip{"Colours", without("seats", "")})
+	}
+	if q.Get("crops") != "" {
+		held = append(held, wishChip{"Crop", without("crops", "")})
 	}
 	if q.Has("type") {
 		held = append(held, wishChip{"Type", without("type", "")})

@@ -16,12 +16,13 @@ import (
 
 // Wish narrows the looks that are proposed. The zero Wish asks for any.
 type Wish struct {
-	Layout     string            // id every look has
-	Seats      map[string]string // colours every look has, as far as its layout reads in them
-	TypeSet    *string           // id of the type set every look has
-	Palette    string            // id of the palette colours come from, "" for all of them
-	NotLayouts []string          // ids
-	NotGrounds []string          // tokens of colours no look has as its ground
+	Layout     string                // id every look has
+	Seats      map[string]string     // colours every look has, as far as its layout reads in them
+	TypeSet    *string               // id of the type set every look has
+	Crops      map[string][2]float64 // focal points every look has, by picture; nil for any
+	Palette    string                // id of the palette colours come from, "" for all of them
+	NotLayouts []string              // ids
+	NotGrounds []string              // tokens of colours no look has as its ground
 }
 
 // Looks proposes up to limit whole alternatives, best first.
@@ -30,7 +31,8 @@ func (j *Job) Looks(limit int) []Look { return j.LooksFor(Wish{}, limit) }
 // LooksFor proposes up to limit whole alternatives that keep to a wish, best
 // first and each different from those before it: the layouts that suit the copy
 // and the pictures take turns, each time with the colourway that differs most
-// from what was proposed lately, and round by round with the next type set.
+// from what was proposed lately, and round by round with the next type set and
+// the next crop.
 func (j *Job) LooksFor(w Wish, limit int) []Look {
 	var layouts []*layout.Layout
 	for _, l := range j.ranked() {
@@ -75,7 +77,7 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 			if w.Seats == nil {
 				ranked[i] = slices.Delete(ranked[i], at, at+1)
 			}
-			look := Look{Layout: l.Ref(), Seats: cw.Tokens(), TypeSet: sets[round%len(sets)].ID, Crops: map[string][2]float64{}}
+			look := Look{Layout: l.Ref(), Seats: cw.Tokens(), TypeSet: sets[round%len(sets)].ID, Crops: j.crops(w, l, round)}
 			if key := look.key(); !seen[key] {
 				seen[key] = true
 				chosen = append(chosen, facesOf(l, cw))
@@ -85,6 +87,37 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 		if !some {
 			break
 		}
+	}
+	return out
+}
+
+// thirdShift moves a focal point (0-1 of the picture) so that the subject stands
+// about on a third of a frame instead of in its middle.
+const thirdShift = 0.11
+
+// crops are the focal points of a look: as they are in the first round, then with
+// the subject on the right third and on the left one.
+func (j *Job) crops(w Wish, l *layout.Layout, round int) map[string][2]float64 {
+	out := map[string][2]float64{}
+	if w.Crops != nil {
+		return maps.Clone(w.Crops)
+	}
+	shift := []float64{0, -thirdShift, thirdShift}[round%3]
+	if shift == 0 || l.Pictures == 0 {
+		return out
+	}
+	card := j.Brief.Cards[0]
+	pics := j.pictures(card, Look{})
+	n := 0
+	for _, p := range card.Pictures {
+		if _, ok := j.Pictures[p.File]; !ok {
+			if _, ok = j.KitPictures[p.File]; !ok {
+				continue
+			}
+		}
+		f := pics[n].Focus
+		out[p.File] = [2]float64{math.Round(1000*math.Max(0, math.Min(1, f[0]+shift))) / 1000, f[1]}
+		n++
 	}
 	return out
 }

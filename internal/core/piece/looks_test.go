@@ -1,6 +1,7 @@
 package piece_test
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -36,6 +37,17 @@ func TestLooksAreManyAndDifferent(t *testing.T) {
 	if len(seen) < 12 {
 		t.Errorf("%d layouts among the first twenty", len(seen))
 	}
+	// later rounds put the subject on a third
+	crops := map[float64]bool{}
+	file := job.Brief.Cards[0].Pictures[0].File
+	for _, l := range looks {
+		if f, ok := l.Crops[file]; ok {
+			crops[f[0]] = true
+		}
+	}
+	if len(crops) < 2 {
+		t.Errorf("%d other crops", len(crops))
+	}
 	if again := job.Looks(72); !slices.EqualFunc(looks, again, piece.Look.Same) {
 		t.Error("asked again, the looks are others")
 	}
@@ -67,6 +79,7 @@ func TestAWishIsKept(t *testing.T) {
 		"left out":    {NotLayouts: []string{layoutID(first), "poster"}},
 		"not ground":  {NotGrounds: []string{"main.river"}},
 		"a palette":   {Palette: "main"},
+		"a crop":      {Crops: map[string][2]float64{job.Brief.Cards[0].Pictures[0].File: {0.3, 0.3}}},
 		"all at once": {Layout: "seal", NotGrounds: []string{"main.river", "main.sand"}, TypeSet: &set},
 	} {
 		looks := job.LooksFor(w, 20)
@@ -77,6 +90,9 @@ func TestAWishIsKept(t *testing.T) {
 			id := layoutID(l)
 			if w.Layout != "" && id != w.Layout || slices.Contains(w.NotLayouts, id) {
 				t.Errorf("%s: layout %s", name, id)
+			}
+			if w.Crops != nil && !maps.Equal(l.Crops, w.Crops) {
+				t.Errorf("%s: crops %v", name, l.Crops)
 			}
 			if w.TypeSet != nil && l.TypeSet != *w.TypeSet {
 				t.Errorf("%s: type set %q", name, l.TypeSet)
