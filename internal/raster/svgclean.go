@@ -8,7 +8,6 @@ import (
 	"io"
 	"math"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
 )
@@ -119,50 +118,6 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 		}
 	}
 	return out, nil
-}
-
-// maxMasks is how many masks a drawing may have: each costs a picture of the
-// whole drawing.
-const maxMasks = 4
-
-// simpleMasks reports whether the drawing has few masks and none inside another.
-func simpleMasks(root *svgNode) bool {
-	masks, uses, nested := 0, 0, false
-	var walk func(n *svgNode, inside bool)
-	walk = func(n *svgNode, inside bool) {
-		if n.name == "mask" {
-			masks++
-			nested = nested || inside
-			inside = true
-		}
-		if n.attr("mask") != "" {
-			uses++
-			nested = nested || inside
-		}
-		// what a use draws may be masked too: then nothing is known
-		nested = nested || (n.name == "use" && inside)
-		for _, c := range n.children {
-			walk(c, inside)
-		}
-	}
-	walk(root, false)
-	return masks <= maxMasks && uses <= maxMasks && !nested
-}
-
-func dropMasks(n *svgNode) {
-	n.attrs = slices.DeleteFunc(n.attrs, func(a [2]string) bool { return a[0] == "mask" })
-	n.children = slices.DeleteFunc(n.children, func(c *svgNode) bool { return c.name == "mask" })
-	for _, c := range n.children {
-		dropMasks(c)
-	}
-}
-
-type cleaner struct {
-	prefix string
-	notes  map[string]bool
-	ids    map[string]*svgNode
-	css    strings.Builder
-	costs  map[*svgNode]int
 }
 
 func (c *cleaner) parse(data []byte) (*svgNode, error) {
@@ -304,72 +259,6 @@ func safeValue(v string) bool {
 type cssRule struct {
 	selector string // .class, #id or an element name
 	props    [][2]string
-}
-
-var (
-	cssComment = regexp.MustCompile(`(?s)/\*.*?\*/`)
-	cssBlock   = regexp.MustCompile(`([^{}]+)\{([^{}]*)\}`)
-)
-
-func parseRules(css string) []cssRule {
-	var out []cssRule
-	for _, m := range cssBlock.FindAllStringSubmatch(cssComment.ReplaceAllString(css, ""), 2000) {
-		for _, sel := range strings.Split(m[1], ",") {
-			out = append(out, cssRule{strings.TrimSpace(sel), declarations(m[2])})
-		}
-	}
-	return out
-}
-
-func declarations(s string) [][2]string {
-	var out [][2]string
-	for _, d := range strings.Split(s, ";") {
-		k, v, ok := strings.Cut(d, ":")
-		k, v = strings.TrimSpace(k), strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(v), "!important"))
-		if ok && svgAttributes[k] && k != "href" && k != "style" && k != "class" && k != "id" && safeValue(v) {
-			out = append(out, [2]string{k, v})
-		}
-	}
-	return out
-}
-
-// applyStyles turns rules into attributes in the order CSS gives them weight:
-// element, class, id, then the style attribute.
-func applyStyles(n *svgNode, rules []cssRule) {
-	classes := strings.Fields(n.attr("class"))
-	for pass := range 3 {
-		for _, r := range rules {
-			match := false
-			switch pass {
-			case 0:
-				match = r.selector == n.name || r.selector == "*"
-			case 1:
-				for _, cl := range classes {
-					match = match || r.selector == "."+cl || r.selector == n.name+"."+cl
-				}
-			case 2:
-				match = n.attr("id") != "" && r.selector == "#"+n.attr("id")
-			}
-			if match {
-				for _, p := range r.props {
-					n.set(p[0], p[1])
-				}
-			}
-		}
-	}
-	for _, p := range declarations(n.attr("style")) {
-		n.set(p[0], p[1])
-	}
-	kept := n.attrs[:0]
-	for _, a := range n.attrs {
-		if a[0] != "style" && a[0] != "class" {
-			kept = append(kept, a)
-		}
-	}
-	n.attrs = kept
-	for _, c := range n.children {
-		applyStyles(c, rules)
-	}
 }
 
 func viewBox(root *svgNode) ([4]float64, error) {

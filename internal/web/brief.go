@@ -34,6 +34,20 @@ func (s *Server) briefFrame(r *http.Request, set *app.Set, screen string) (frame
 	}, err
 }
 
+// opened reads the brief of a request with the frame of its screen; when either
+// fails it has said so and ok is false.
+func (s *Server) opened(w http.ResponseWriter, r *http.Request, screen string) (set *app.Set, f frame, ok bool) {
+	set, err := s.set(r)
+	if err == nil {
+		f, err = s.briefFrame(r, set, screen)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return nil, f, false
+	}
+	return set, f, true
+}
+
 // watchKit names a kit and those it follows, for a page that shows it.
 func watchKit(k *app.Kit) string {
 	out := k.ID.String()

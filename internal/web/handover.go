@@ -49,18 +49,13 @@ type fileRow struct {
 
 // handOver is the page from which files are taken.
 func (s *Server) handOver(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "handover")
-	if err != nil {
-		s.problem(w, r, err)
+	set, f, ok := s.opened(w, r, "handover")
+	if !ok {
 		return
 	}
 	h := handOverOf(r.URL.Query())
 	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Kept: s.trayOf(set).Kept, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
+	var err error
 	if p.Files, err = s.fileRows(r, set, h); err != nil {
 		s.problem(w, r, err)
 		return

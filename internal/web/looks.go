@@ -92,14 +92,8 @@ func wishOf(q url.Values) piece.Wish {
 
 // looks is the sheet of whole alternatives, each in three shapes.
 func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "looks")
-	if err != nil {
-		s.problem(w, r, err)
+	set, f, ok := s.opened(w, r, "looks")
+	if !ok {
 		return
 	}
 	q := r.URL.Query()
@@ -303,14 +297,8 @@ func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "looks")
-	if err != nil {
-		s.problem(w, r, err)
+	set, f, ok := s.opened(w, r, "looks")
+	if !ok {
 		return
 	}
 	html, err := s.fragment("looks", "tray", s.trayOf(set))

@@ -60,14 +60,8 @@ type benchView struct {
 }
 
 func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "mat")
-	if err != nil {
-		s.problem(w, r, err)
+	set, f, ok := s.opened(w, r, "mat")
+	if !ok {
 		return
 	}
 	m, _ := member(r)

@@ -81,18 +81,13 @@ type exampleCard struct {
 }
 
 func (s *Server) start(w http.ResponseWriter, r *http.Request) {
-	set, err := s.set(r)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.briefFrame(r, set, "start")
-	if err != nil {
-		s.problem(w, r, err)
+	set, f, ok := s.opened(w, r, "start")
+	if !ok {
 		return
 	}
 	card := shownCard(r, set)
 	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set, card), Card: card, Cards: len(set.Brief.Cards), Purposes: brief.Purposes}
+	var err error
 	if p.Preview, err = s.previewOf(r, set); err != nil {
 		s.problem(w, r, err)
 		return
