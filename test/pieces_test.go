@@ -384,3 +384,64 @@ func checkReport(t *testing.T, pc *piece.Piece, kit *brand.Kit) {
 		}
 	}
 }
+
+// TestBareFilesDifferInWordsAlone: also where a weight limit turns a PNG into 256
+// colours or lowers a quality, the file without words is the one with them but
+// for the words.
+func TestBareFilesDifferInWordsAlone(t *testing.T) {
+	_, data := demoPictures()
+	studio := raster.NewStudio(func(h string) ([]byte, error) { return data[h], nil })
+	p, _ := spec.Find("video-thumbnail")
+	c := combination{kit: "full", copy: "plain", place: p, picture: "dawn-on-the-bend.svg", pictures: 1, signature: "both", purpose: "announce"}
+	for _, l := range layouts.All() {
+		if l.ID == "shoreline" {
+			c.layout = l
+		}
+	}
+	job := c.job(testKits())
+	pc := job.Compose(job.Looks(1)[0], p, 0)
+	full, err := studio.Render(t.Context(), pc.Scene, raster.Output{Format: "png"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, limit := range []int{0, len(full) * 6 / 10} {
+		worded, err := studio.Fit(t.Context(), pc.Scene, raster.Output{Format: "png"}, limit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		bare, err := studio.Fit(t.Context(), pc.Scene, raster.Output{Format: "png", Bare: true}, limit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if limit > 0 && (worded.How == "" || worded.TooMuch) {
+			t.Fatalf("%d bytes of %d were met by %q", limit, len(full), worded.How)
+		}
+		a, b := decodePNG(t, worded.Data), decodePNG(t, bare.Data)
+		stray, inked := 0, 0
+		for y := range p.Height {
+			for x := range p.Width {
+				if rgb(a, x, y) == rgb(b, x, y) {
+					continue
+				}
+				at := spec.Rect{X: float64(x), Y: float64(y), W: 1, H: 1}
+				if slices.ContainsFunc(pc.Scene.Parts, func(q scene.Part) bool { return q.Words() && q.Box.Inset(-2).Contains(at, 0) }) {
+					inked++
+				} else {
+					stray++
+				}
+			}
+		}
+		if stray > 0 || inked < 1000 {
+			t.Errorf("limit %d: %d pixels differ outside the words, %d inside", limit, stray, inked)
+		}
+		// the kit's colours are exact in both
+		for _, part := range pc.Scene.Parts {
+			if part.Slot == "button" {
+				x, y := int(part.Box.X+part.Box.W/2), int(part.Box.Bottom())-3
+				if got := rgb(a, x, y); got != part.Fill {
+					t.Errorf("limit %d: the button is %v, want %v", limit, got, part.Fill)
+				}
+			}
+		}
+	}
+}

@@ -256,11 +256,6 @@ func safeValue(v string) bool {
 	return !strings.Contains(l, "javascript:") && !strings.Contains(l, "expression(")
 }
 
-type cssRule struct {
-	selector string // .class, #id or an element name
-	props    [][2]string
-}
-
 func viewBox(root *svgNode) ([4]float64, error) {
 	var v [4]float64
 	if f := strings.FieldsFunc(root.attr("viewBox"), func(r rune) bool { return r == ' ' || r == ',' || r == '\t' || r == '\n' }); len(f) == 4 {

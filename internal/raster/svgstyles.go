@@ -5,11 +5,18 @@ import (
 	"strings"
 )
 
+// cssRule is a rule of a style sheet inside a drawing.
+type cssRule struct {
+	selector string // .class, #id or an element name
+	props    [][2]string
+}
+
 var (
 	cssComment = regexp.MustCompile(`(?s)/\*.*?\*/`)
 	cssBlock   = regexp.MustCompile(`([^{}]+)\{([^{}]*)\}`)
 )
 
+// parseRules reads simple selectors with their declarations.
 func parseRules(css string) []cssRule {
 	var out []cssRule
 	for _, m := range cssBlock.FindAllStringSubmatch(cssComment.ReplaceAllString(css, ""), 2000) {
@@ -20,6 +27,7 @@ func parseRules(css string) []cssRule {
 	return out
 }
 
+// declarations keeps what is known and safe.
 func declarations(s string) [][2]string {
 	var out [][2]string
 	for _, d := range strings.Split(s, ";") {
