@@ -63,7 +63,7 @@ func judge(k *brand.Kit, slot string, c colour.RGB, add adder) {
 }
 
 // sliver finds a part that meant to reach an edge of the piece and misses it by
-// under 1% of that side.
+// under 1% of the short side; the thinnest margins are wider.
 func sliver(s *scene.Scene, part scene.Part, add adder) {
 	if part.Kind != scene.KindShape && part.Kind != scene.KindPicture || part.Stroke > 0 || part.Path != "" {
 		return
@@ -73,9 +73,10 @@ func sliver(s *scene.Scene, part scene.Part, add adder) {
 	if b.W < 0.3*w && b.H < 0.3*h { // a small part means nothing by its place
 		return
 	}
-	for _, gap := range []struct{ px, side float64 }{{b.X, w}, {w - b.Right(), w}, {b.Y, h}, {h - b.Bottom(), h}} {
-		if gap.px > 0.5 && gap.px < 0.01*gap.side {
-			add("sliver", Warning, part.Slot, fmt.Sprintf("it misses the edge by %.0f px; what is behind it shows as a sliver", gap.px), gap.px, 0.01*gap.side)
+	most := 0.01 * math.Min(w, h)
+	for _, gap := range []float64{b.X, w - b.Right(), b.Y, h - b.Bottom()} {
+		if gap > 0.5 && gap < most {
+			add("sliver", Warning, part.Slot, fmt.Sprintf("it misses the edge by %.0f px; what is behind it shows as a sliver", gap), gap, most)
 			return
 		}
 	}
