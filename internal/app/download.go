@@ -19,7 +19,7 @@ import (
 // HandOver says which pieces are handed over, and how. The zero value is the
 // whole set in the look that is shown, each piece in the format that fits it.
 type HandOver struct {
-	Look        string   `json:"look"`   // id of a kept look, "all" for all of them, "shown" or "" for the one that is shown
+	Look        string   `json:"look"`   // letter of a kept look, "all" for all of them, "" for the one that is shown
 	Skip        []string `json:"skip"`   // keys of pieces left out
 	Format      string   `json:"format"` // png, jpeg, webp, svg, pdf; "" for what fits place and content
 	Scale       string   `json:"scale"`  // 1, 2 or 4k; "" for 1
@@ -72,16 +72,19 @@ func (h HandOver) times(p spec.Placement) float64 {
 }
 
 // looks are the looks that are asked for.
-func (h HandOver) looks(s *Set) []piece.Look {
-	if h.Look == "all" {
-		return s.AllLooks()
+func (h HandOver) looks(s *Set) ([]piece.Look, error) {
+	switch h.Look {
+	case "all":
+		return s.AllLooks(), nil
+	case "":
+		return []piece.Look{s.CurrentLook()}, nil
 	}
 	for _, l := range s.Kept {
 		if LookName(l.ID) == h.Look {
-			return []piece.Look{l}
+			return []piece.Look{l}, nil
 		}
 	}
-	return []piece.Look{s.CurrentLook()}
+	return nil, fmt.Errorf("%w: no look %q is kept", ErrInvalid, h.Look)
 }
 
 // Plans lists the files to be handed over, in the order they are shown.
@@ -89,7 +92,10 @@ func (s *Set) Plans(h HandOver) ([]Plan, error) {
 	if err := h.check(); err != nil {
 		return nil, err
 	}
-	looks := h.looks(s)
+	looks, err := h.looks(s)
+	if err != nil {
+		return nil, err
+	}
 	var out []Plan
 	taken := map[string]int{}
 	for _, pc := range s.PiecesIn(looks...) {
@@ -186,6 +192,24 @@ func (a *App) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transpa
 		return raster.Fitted{Data: data, Format: o.Format, How: "as it was finished"}, err
 	}
 	return a.Studio.FitAny(ctx, pl.Piece.Scene, o, pl.Limit, pl.Formats)
+}
+
+// DrawChosen draws the file of one piece of a choice, by its [PieceKey].
+func (a *App) DrawChosen(ctx context.Context, m Member, s *Set, h HandOver, key string) (Plan, raster.Fitted, error) {
+	plans, err := s.Plans(h)
+	if err != nil {
+		return Plan{}, raster.Fitted{}, err
+	}
+	i := slices.IndexFunc(plans, func(p Plan) bool { return p.Key == key })
+	if i < 0 {
+		return Plan{}, raster.Fitted{}, ErrNotFound
+	}
+	done, err := a.Finished(ctx, m, s.Doc.ID)
+	if err != nil {
+		return Plan{}, raster.Fitted{}, err
+	}
+	f, err := a.Draw(ctx, done, plans[i], h.Transparent)
+	return plans[i], f, err
 }
 
 // Download draws one piece of the set in the look that is shown.

@@ -118,7 +118,7 @@ func TestPlansKeepWhatIsChosen(t *testing.T) {
 			seen[pl.Name("png")] = true
 		}
 	}
-	for _, h := range []app.HandOver{{Format: "bmp"}, {Scale: "3"}, {Names: strings.Repeat("x", 300)}} {
+	for _, h := range []app.HandOver{{Format: "bmp"}, {Look: "Q"}, {Scale: "3"}, {Names: strings.Repeat("x", 300)}} {
 		if _, err := s.Plans(h); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%+v: %v", h, err)
 		}

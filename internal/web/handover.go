@@ -36,15 +36,14 @@ type handOverPage struct {
 // fileRow is a file on the list, before it is drawn.
 type fileRow struct {
 	app.Plan
-	Mini     mini
-	Name     string // without its ending where that is decided by weight
-	Format   string
-	Channel  string
-	LookName string
-	Done     bool
-	Skip     bool
-	Notes    int
-	Query    string
+	Mini   mini
+	Name   string // without its ending where that is decided by weight
+	Format string
+	Look   string // letter, "" when there is only one
+	Done   bool
+	Skip   bool
+	Notes  int
+	Query  string
 }
 
 // handOver is the page from which files are taken.
@@ -87,7 +86,10 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 	var out []fileRow
 	for i, pl := range plans {
 		p := pl.Piece.Placement
-		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0]), LookName: app.LookName(pl.Piece.Look.ID)}
+		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0])}
+		if h.Look == "all" && len(set.Kept) > 1 {
+			row.Look = app.LookName(pl.Piece.Look.ID)
+		}
 		row.Mini = miniOf(pl.Piece.Scene, p, fmt.Sprintf("f%d-", i), 56, 0)
 		_, row.Done = done[pl.Key]
 		row.Skip = skip[pl.Key]
@@ -109,15 +111,11 @@ func (s *Server) files(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		rows, err = s.fileRows(r, set, handOverOf(r.URL.Query()))
 	}
-	var html string
-	if err == nil {
-		html, err = s.fragment("handover", "files", rows)
-	}
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	reply(w, http.StatusOK, map[string]any{"html": html, "count": len(rows)})
+	s.replyPart(w, r, "handover", "files", rows, map[string]any{"count": len(rows)})
 }
 
 // weigh draws one file and tells what came of it.
@@ -128,35 +126,12 @@ func (s *Server) weigh(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	pl, err := planOf(set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.app.Draw(r.Context(), done, pl, r.URL.Query().Get("transparent") != "")
+	pl, f, err := s.app.DrawChosen(r.Context(), m, set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
 	reply(w, http.StatusOK, map[string]any{"bytes": len(f.Data), "limit": pl.Limit, "format": f.Format, "how": f.How, "heavy": f.TooMuch, "name": pl.Name(f.Format)})
-}
-
-func planOf(set *app.Set, h app.HandOver, key string) (app.Plan, error) {
-	plans, err := set.Plans(h)
-	if err != nil {
-		return app.Plan{}, err
-	}
-	for _, pl := range plans {
-		if pl.Key == key {
-			return pl, nil
-		}
-	}
-	return app.Plan{}, app.ErrNotFound
 }
 
 var mediaTypes = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "webp": "image/webp", "svg": "image/svg+xml", "pdf": "application/pdf"}

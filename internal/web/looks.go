@@ -113,14 +113,8 @@ func (s *Server) moreLooks(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	from, _ := strconv.Atoi(r.URL.Query().Get("from"))
-	p := looksPage{ID: set.Doc.ID.String()}
-	p.Strips, p.Next = s.strips(set, wishOf(r.URL.Query()), max(0, from))
-	html, err := s.fragment("looks", "strips", p.Strips)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	reply(w, http.StatusOK, map[string]any{"html": html, "next": p.Next})
+	strips, next := s.strips(set, wishOf(r.URL.Query()), max(0, from))
+	s.replyPart(w, r, "looks", "strips", strips, map[string]any{"next": next})
 }
 
 func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStrip, next int) {
@@ -356,10 +350,5 @@ func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) {
 			p.Blends = append(p.Blends, st)
 		}
 	}
-	html, err := s.fragment("looks", "compared", p)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	reply(w, http.StatusOK, map[string]any{"html": html})
+	s.replyPart(w, r, "looks", "compared", p, nil)
 }

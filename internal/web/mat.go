@@ -285,12 +285,7 @@ func (s *Server) matters(w http.ResponseWriter, r *http.Request) {
 	for _, pl := range set.Placements() {
 		p.Places[pl.ID] = pl.Name
 	}
-	html, err := s.fragment("mat", "matters", p)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	reply(w, http.StatusOK, map[string]any{"html": html})
+	s.replyPart(w, r, "mat", "matters", p, nil)
 }
 
 // undo takes the last change of a kit or brief back, or puts it back.

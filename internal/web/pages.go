@@ -169,6 +169,21 @@ func (s *Server) fragment(name, block string, data any) (string, error) {
 	return b.String(), err
 }
 
+// replyPart answers with a part of a page as "html", and with what else there is
+// to say.
+func (s *Server) replyPart(w http.ResponseWriter, r *http.Request, page, part string, data any, more map[string]any) {
+	html, err := s.fragment(page, part, data)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	if more == nil {
+		more = map[string]any{}
+	}
+	more["html"] = html
+	reply(w, http.StatusOK, more)
+}
+
 func wantsJSON(r *http.Request) bool {
 	return strings.Contains(r.Header.Get("Accept"), "application/json")
 }

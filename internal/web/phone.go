@@ -97,17 +97,7 @@ func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	key, _ := url.PathUnescape(chi.URLParam(r, "key"))
-	pl, err := planOf(set, h, key)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	f, err := s.app.Draw(r.Context(), done, pl, h.Transparent)
+	pl, f, err := s.app.DrawChosen(r.Context(), m, set, h, key)
 	if err != nil {
 		s.problem(w, r, err)
 		return

@@ -47,7 +47,7 @@ func placeOf(p spec.Placement, on bool) placeChoice {
 	return placeChoice{p, on, max(3, float64(p.Width)*k), max(3, float64(p.Height)*k), strconv.Itoa(int(slices.Max(p.Seen)))}
 }
 
-func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (placesPage, error) {
+func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	p := placesPage{ID: set.Doc.ID.String(), Query: query}
 	chosen := map[string]bool{}
 	own := channelChoice{ID: spec.Own.ID, Name: spec.Own.Name}
@@ -81,25 +81,18 @@ func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (placesPa
 		p.Channels = append(p.Channels, own)
 	}
 	p.Sets = set.Where.Combinations
-	return p, nil
+	return p
 }
 
 // places answers with the places that fit what was typed.
 func (s *Server) places(w http.ResponseWriter, r *http.Request) {
 	set, err := s.set(r)
-	var html string
-	var p placesPage
-	if err == nil {
-		p, err = s.placesOf(r, set, r.URL.Query().Get("q"))
-	}
-	if err == nil {
-		html, err = s.fragment("start", "places", p)
-	}
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	reply(w, http.StatusOK, map[string]any{"html": html, "chosen": p.Chosen})
+	p := s.placesOf(set, r.URL.Query().Get("q"))
+	s.replyPart(w, r, "start", "places", p, nil)
 }
 
 type channelsPage struct {

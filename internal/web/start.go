@@ -92,10 +92,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	if p.Places, err = s.placesOf(r, set, ""); err != nil {
-		s.problem(w, r, err)
-		return
-	}
+	p.Places = s.placesOf(set, "")
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
 			p.Logos = append(p.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
@@ -232,15 +229,12 @@ func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
 // examples answers with the gallery for a purpose and what was typed.
 func (s *Server) examples(w http.ResponseWriter, r *http.Request) {
 	set, err := s.set(r)
-	var html string
-	if err == nil {
-		html, err = s.fragment("start", "examples", s.galleryOf(set, r.URL.Query().Get("purpose"), r.URL.Query().Get("q")))
-	}
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	reply(w, http.StatusOK, map[string]any{"html": html})
+	q := r.URL.Query()
+	s.replyPart(w, r, "start", "examples", s.galleryOf(set, q.Get("purpose"), q.Get("q")), nil)
 }
 
 // beginFrom fills the brief from an example.

@@ -66,9 +66,8 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 			if round == 0 {
 				ranked[i] = j.wished(l, w, colours, colourway.Rank(colours, l.Needs(), 36))
 			}
-			n := len(ranked[i])
-			// locked colours stay: it is the type that changes
-			if n == 0 || w.Seats != nil && round >= len(sets) {
+			// held colours stay: it is type and crop that change
+			if len(ranked[i]) == 0 || w.Seats != nil && round >= len(sets)*len(cropShifts) {
 				continue
 			}
 			some = true
@@ -91,33 +90,25 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 	return out
 }
 
-// thirdShift moves a focal point (0-1 of the picture) so that the subject stands
-// about on a third of a frame instead of in its middle.
-const thirdShift = 0.11
+// cropShifts move a focal point (0-1 of the picture's width) round by round: the
+// subject stands where it is seen best, then about on the right third of its
+// frame, then on the left one (set by eye on the demo's pictures).
+var cropShifts = [...]float64{0, -0.11, 0.11}
 
-// crops are the focal points of a look: as they are in the first round, then with
-// the subject on the right third and on the left one.
+// crops are the focal points of a look in a round.
 func (j *Job) crops(w Wish, l *layout.Layout, round int) map[string][2]float64 {
 	out := map[string][2]float64{}
 	if w.Crops != nil {
 		return maps.Clone(w.Crops)
 	}
-	shift := []float64{0, -thirdShift, thirdShift}[round%3]
+	shift := cropShifts[round%len(cropShifts)]
 	if shift == 0 || l.Pictures == 0 {
 		return out
 	}
-	card := j.Brief.Cards[0]
-	pics := j.pictures(card, Look{})
-	n := 0
-	for _, p := range card.Pictures {
-		if _, ok := j.Pictures[p.File]; !ok {
-			if _, ok = j.KitPictures[p.File]; !ok {
-				continue
-			}
+	for _, p := range j.Brief.Cards[0].Pictures {
+		if pic, ok := j.picture(p, Look{}); ok {
+			out[p.File] = [2]float64{math.Round(1000*math.Max(0, math.Min(1, pic.Focus[0]+shift))) / 1000, pic.Focus[1]}
 		}
-		f := pics[n].Focus
-		out[p.File] = [2]float64{math.Round(1000*math.Max(0, math.Min(1, f[0]+shift))) / 1000, f[1]}
-		n++
 	}
 	return out
 }

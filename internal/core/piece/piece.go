@@ -83,33 +83,39 @@ func (j *Job) face(s brand.Style) *typeset.Face {
 	return f
 }
 
-// pictures lists the card's pictures that could be read, with the look's focal
-// points.
+// picture is what is known of a picture of a card, with the focal point of the
+// look, else the one somebody set, else the guessed one; false when its file
+// could not be read.
+func (j *Job) picture(p brief.Picture, look Look) (photo.Picture, bool) {
+	pic, ok := j.Pictures[p.File]
+	if !ok {
+		pic, ok = j.KitPictures[p.File]
+	}
+	if pic.Focus == [2]float64{} { // nobody has guessed
+		pic.Focus = [2]float64{0.5, 0.5}
+	}
+	if p.Focus != nil {
+		pic.Focus = *p.Focus
+	}
+	if f, ok := look.Crops[p.File]; ok {
+		pic.Focus = f
+	}
+	pic.Alt = p.Alt
+	return pic, ok
+}
+
+// pictures lists the card's pictures that could be read.
 func (j *Job) pictures(c brief.Card, look Look) []photo.Picture {
 	var out []photo.Picture
 	for _, p := range c.Pictures {
-		pic, ok := j.Pictures[p.File]
-		if !ok {
-			if pic, ok = j.KitPictures[p.File]; !ok {
-				continue
-			}
+		if pic, ok := j.picture(p, look); ok {
+			out = append(out, pic)
 		}
-		if pic.Focus == [2]float64{} { // nobody has guessed
-			pic.Focus = [2]float64{0.5, 0.5}
-		}
-		if p.Focus != nil {
-			pic.Focus = *p.Focus
-		}
-		if f, ok := look.Crops[p.File]; ok {
-			pic.Focus = f
-		}
-		pic.Alt = p.Alt
-		out = append(out, pic)
 	}
 	return out
 }
 
-// reachOrder ranks how far an adjustment reaches; the narrowest wins.
+// reaches ranks how far an adjustment reaches; the narrowest wins.
 func reaches(a brief.Adjustment, p spec.Placement) int {
 	kind, id, _ := strings.Cut(a.Reach, ":")
 	switch {
