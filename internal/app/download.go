@@ -137,7 +137,9 @@ func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 	}
 	look := strings.ToLower(LookName(pc.Look.ID))
 	if several && !strings.Contains(pattern, "{look}") {
-		pattern += "_look-{look}"
+		if pattern += "_look-{look}"; strings.HasSuffix(pattern, "_{size}_look-{look}") { // in the order the command line has
+			pattern = strings.TrimSuffix(pattern, "_{size}_look-{look}") + "_look-{look}_{size}"
+		}
 	}
 	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", strings.Replace(pc.Placement.ID, "+", "_card", 1), "{look}", look,
 		"{channel}", pc.Placement.Channel, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)

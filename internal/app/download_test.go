@@ -91,7 +91,7 @@ func TestPlansKeepWhatIsChosen(t *testing.T) {
 		w     int
 	}{
 		"the shown look": {app.HandOver{}, n, "spring-beginners-course_feed-square_1080x1080", 1080},
-		"both looks":     {app.HandOver{Look: "all"}, 2 * n, "_look-a", 1080},
+		"both looks":     {app.HandOver{Look: "all"}, 2 * n, "feed-square_look-a_1080x1080", 1080},
 		"the second":     {app.HandOver{Look: "B"}, n, "spring-beginners-course_feed-square", 1080},
 		"double":         {app.HandOver{Scale: "2"}, n, "2160x2160", 2160},
 		"4k":             {app.HandOver{Scale: "4k"}, n, "3840x3840", 3840},
