@@ -47,7 +47,7 @@ var Library = sync.OnceValue(func() *typeset.Library {
 	var entries []typeset.Entry
 	for _, f := range Families() {
 		for _, face := range f.Faces {
-			entries = append(entries, typeset.Entry{
+			entries = append(entries, typeset.Entry{Ships: true,
 				Family: f.Family, Weight: face.Weight,
 				Read: func() ([]byte, error) { return Font(face.File) },
 			})

@@ -58,13 +58,13 @@ func BenchmarkPalette(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
-	if _, err := raster.Colours(data, 6); err != nil {
+	if _, err := raster.Colours(b.Context(), data, 6); err != nil {
 		b.Fatal(err)
 	}
 	var ours, theirs time.Duration
 	for b.Loop() {
 		t := time.Now()
-		if _, err := raster.Colours(data, 6); err != nil {
+		if _, err := raster.Colours(b.Context(), data, 6); err != nil {
 			b.Fatal(err)
 		}
 		ours += time.Since(t)

@@ -139,7 +139,7 @@ func BenchmarkExport(b *testing.B) {
 	for i, p := range places {
 		pc := job.Compose(look, p, 0)
 		scenes[i] = pc.Scene
-		svg, err := studio.SVG(pc.Scene, raster.Output{})
+		svg, err := studio.SVG(b.Context(), pc.Scene, raster.Output{})
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -64,7 +64,7 @@ func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byt
 	if err != nil {
 		return ID{}, fmt.Errorf("%s: %w", name, err)
 	}
-	found, err := raster.Colours(in.Data, 5)
+	found, err := raster.Colours(ctx, in.Data, 5)
 	if err != nil {
 		return ID{}, err
 	}

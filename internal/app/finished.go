@@ -29,7 +29,7 @@ func drawing(s *scene.Scene) string {
 
 // freeze makes a piece of a set ready to be kept as it is.
 func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64) (store.Finished, error) {
-	svg, err := a.Studio.SVG(pc.Scene, raster.Output{Format: "svg"})
+	svg, err := a.Studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg"})
 	if err != nil {
 		return store.Finished{}, err
 	}

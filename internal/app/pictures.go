@@ -268,7 +268,7 @@ func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) 
 	if err != nil {
 		return nil, err
 	}
-	return raster.Colours(data, n)
+	return raster.Colours(ctx, data, n)
 }
 
 // ClipFile is a clip of the workspace with its media type.

@@ -25,7 +25,7 @@ func (s *Studio) Book(ctx context.Context, pages []guide.Page) ([]byte, error) {
 	defer os.RemoveAll(dir)
 	args := []string{"-f", "pdf", "--dpi-x=96", "--dpi-y=96"}
 	for n, p := range pages {
-		svg, err := s.sheet(p, n)
+		svg, err := s.sheet(ctx, p, n)
 		if err != nil {
 			return nil, err
 		}
@@ -46,7 +46,7 @@ func (s *Studio) Book(ctx context.Context, pages []guide.Page) ([]byte, error) {
 }
 
 // sheet writes a page with its pieces inside.
-func (s *Studio) sheet(p guide.Page, n int) (string, error) {
+func (s *Studio) sheet(ctx context.Context, p guide.Page, n int) (string, error) {
 	var b strings.Builder
 	o := scene.Options{Selectable: true, IDs: "p" + strconv.Itoa(n) + "-"}
 	b.WriteString(p.Scene.Open(o))
@@ -55,7 +55,7 @@ func (s *Studio) sheet(p guide.Page, n int) (string, error) {
 	}
 	for i, at := range p.Pieces {
 		// twice as fine as it is shown: it is printed
-		svg, err := s.SVG(at.Scene, Output{Format: "pdf", Scale: min(1, 2*at.Scale), IDs: fmt.Sprintf("p%d-%d-", n, i)})
+		svg, err := s.SVG(ctx, at.Scene, Output{Format: "pdf", Scale: min(1, 2*at.Scale), IDs: fmt.Sprintf("p%d-%d-", n, i)})
 		if err != nil {
 			return "", err
 		}

@@ -1,6 +1,8 @@
 package raster
 
 import (
+	"context"
+
 	"github.com/davidbyttow/govips/v2/vips"
 
 	"aspenridge/internal/core/colour"
@@ -12,7 +14,12 @@ const paletteSide = 128
 
 // Colours finds up to n colours that make up a picture as [Import] keeps it, most
 // used first.
-func Colours(data []byte, n int) ([]colour.Found, error) {
+func Colours(ctx context.Context, data []byte, n int) ([]colour.Found, error) {
+	a, err := drawers().do(ctx, task{Colours: &coloursTask{data, n}})
+	return a.Found, err
+}
+
+func colours(data []byte, n int) ([]colour.Found, error) {
 	start()
 	img, err := vips.NewThumbnailFromBuffer(data, paletteSide, paletteSide, vips.InterestingNone)
 	if err != nil {

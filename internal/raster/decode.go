@@ -8,6 +8,7 @@ import (
 	"image/png"
 	"math"
 	"strings"
+	"time"
 
 	"github.com/davidbyttow/govips/v2/vips"
 
@@ -21,14 +22,18 @@ func load(data []byte) (*vips.ImageRef, error) {
 	params := vips.NewImportParams()
 	img, err := vips.LoadImageFromBuffer(data, params)
 	if err != nil {
-		return nil, firstLine(err)
+		return nil, errDamaged
 	}
 	if err := upright(img); err != nil {
 		img.Close()
-		return nil, firstLine(err)
+		return nil, errDamaged
 	}
 	return img, nil
 }
+
+// errDamaged is a picture the libraries cannot read to its end; what they say of
+// it means nothing to people.
+var errDamaged = errors.New("what it shows cannot be read: the file is damaged or cut off; save it anew from the program it comes from")
 
 func upright(img *vips.ImageRef) error {
 	if err := img.AutoRotate(); err != nil {
@@ -88,6 +93,13 @@ func pixels(img *vips.ImageRef) (colour.Pixels, error) {
 
 // importPicture runs in the child.
 func importPicture(data []byte) (any, []byte, error) {
+	if Kind(data) == "svg" {
+		clean, err := CleanSVG(data, "")
+		if err != nil {
+			return nil, nil, err
+		}
+		data = []byte(wrapSVG(clean, pictureRaster(clean.View)))
+	}
 	img, err := load(data)
 	if err != nil {
 		return nil, nil, err
@@ -97,15 +109,15 @@ func importPicture(data []byte) (any, []byte, error) {
 	if long := max(img.Width(), img.PageHeight()); long > LongSide {
 		k := float64(LongSide) / float64(long)
 		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
-			return nil, nil, firstLine(err)
+			return nil, nil, errDamaged
 		}
 		out.Notes = append(out.Notes, fmt.Sprintf("reduced to %d px on the long side", LongSide))
 	}
 	if err := img.RemoveMetadata(); err != nil {
-		return nil, nil, firstLine(err)
+		return nil, nil, errDamaged
 	}
 	if err := dropOpaqueAlpha(img); err != nil {
-		return nil, nil, firstLine(err)
+		return nil, nil, errDamaged
 	}
 	out.W, out.H = img.Width(), img.Height()
 	thumb, err := img.Copy()
@@ -125,15 +137,15 @@ func importPicture(data []byte) (any, []byte, error) {
 		payload, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
 	}
 	if err != nil {
-		return nil, nil, firstLine(err)
+		return nil, nil, errDamaged
 	}
 	if k := 256 / float64(max(out.W, out.H)); k < 1 {
 		if err := thumb.ResizeWithVScale(k, k, vips.KernelLinear); err != nil {
-			return nil, nil, firstLine(err)
+			return nil, nil, errDamaged
 		}
 	}
 	if out.Thumb, err = pixels(thumb); err != nil {
-		return nil, nil, firstLine(err)
+		return nil, nil, errDamaged
 	}
 	if out.Thumb.Empty() {
 		return nil, nil, errors.New("nothing is drawn in it")
@@ -199,7 +211,7 @@ func loadLogo(data []byte) (img *vips.ImageRef, p colour.Pixels, err error) {
 	if long := max(img.Width(), img.Height()); Kind(data) != "svg" && long > logoSide {
 		k := logoSide / float64(long)
 		if err := img.ResizeWithVScale(k, k, vips.KernelLanczos3); err != nil {
-			return nil, p, firstLine(err)
+			return nil, p, errDamaged
 		}
 	}
 	full, err := img.Copy()
@@ -208,13 +220,17 @@ func loadLogo(data []byte) (img *vips.ImageRef, p colour.Pixels, err error) {
 	}
 	defer full.Close()
 	if p, err = pixels(full); err != nil {
-		return nil, p, firstLine(err)
+		return nil, p, errDamaged
 	}
 	return img, p, nil
 }
 
 // cutLogo runs in the child: it takes the ground a bitmap logo stands on out.
 func cutLogo(data []byte) (any, []byte, error) {
+	if Kind(data) == "svg" {
+		out, err := cutSVG(data)
+		return nil, out, err
+	}
 	img, p, err := loadLogo(data)
 	if err != nil {
 		return nil, nil, err
@@ -230,36 +246,98 @@ func cutLogo(data []byte) (any, []byte, error) {
 	return nil, b.Bytes(), err
 }
 
+// The limits of a vector logo as it is kept: every piece carries it, and draws
+// it. One that is heavier is taken in as a bitmap.
+const (
+	logoMarkup = 400_000 // bytes
+	logoTime   = 400 * time.Millisecond
+)
+
 // importLogo runs in the child: it finds the ink, the colours and, for bitmaps,
 // cuts the margins off.
 func importLogo(data []byte) (any, []byte, error) {
+	if Kind(data) != "svg" {
+		return bitmapLogo(data)
+	}
+	clean, err := CleanSVG(data, "l"+hashOf(data)[:8]+"-")
+	if err != nil {
+		return nil, nil, err
+	}
+	width := logoRaster(clean.View)
+	from := cpuTime()
+	img, p, err := loadLogo([]byte(wrapSVG(clean, width)))
+	if err != nil {
+		return nil, nil, err
+	}
+	img.Close()
+	if len(clean.Markup) > logoMarkup || cpuTime()-from > logoTime {
+		return detailedLogo(clean)
+	}
+	out, box, err := logoOf(p)
+	if err != nil {
+		return nil, nil, err
+	}
+	// half a pixel of air, for the soft edge; then px of the drawing become the
+	// file's units
+	k := clean.View[2] / float64(width)
+	x, y := math.Max(0, float64(box[0])-0.5), math.Max(0, float64(box[1])-0.5)
+	out.Art.View = [4]float64{clean.View[0] + x*k, clean.View[1] + y*k, (float64(box[2]) + 1) * k, (float64(box[3]) + 1) * k}
+	out.Art.SVG = clean.Markup
+	out.Notes = append(out.Notes, clean.Notes...)
+	return out, nil, nil
+}
+
+// detailedLogo draws a vector logo with too much in it once, as large as a bitmap
+// logo is kept.
+func detailedLogo(clean CleanedSVG) (any, []byte, error) {
+	width := max(1, int(logoSide*min(1, clean.View[2]/clean.View[3])))
+	img, _, err := loadLogo([]byte(wrapSVG(clean, width)))
+	if err != nil {
+		return nil, nil, err
+	}
+	png, _, err := img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll})
+	img.Close()
+	if err != nil {
+		return nil, nil, errDamaged
+	}
+	head, payload, err := bitmapLogo(png)
+	if out, ok := head.(ImportedLogo); ok {
+		out.Notes = append(out.Notes, fmt.Sprintf("the drawing has too much detail to be drawn on every piece; it was taken in as a picture of %d px", logoSide))
+		out.Notes = append(out.Notes, clean.Notes...)
+		head = out
+	}
+	return head, payload, err
+}
+
+func bitmapLogo(data []byte) (any, []byte, error) {
 	img, p, err := loadLogo(data)
 	if err != nil {
 		return nil, nil, err
 	}
 	defer img.Close()
-	bitmap := Kind(data) != "svg"
-	flat := colour.ExtractFlat(p)
-	box, ok := inkBox(p, flat.Ground)
-	if !ok {
-		return nil, nil, fmt.Errorf("nothing is drawn in it")
+	out, box, err := logoOf(p)
+	if err != nil {
+		return nil, nil, err
 	}
-	out := ImportedLogo{Art: brand.Art{Inks: flat.Ink, Hosts: colour.Hosts(p, flat.Ground, flat.Ink), Box: flat.Ground}}
-	x, y, w, h := box[0], box[1], box[2], box[3]
-	if !bitmap {
-		// half a pixel of air, for the soft edge
-		out.Art.View = [4]float64{math.Max(0, float64(x)-0.5), math.Max(0, float64(y)-0.5), float64(w) + 1, float64(h) + 1}
-		return out, nil, nil
+	if err := img.ExtractArea(box[0], box[1], box[2], box[3]); err != nil {
+		return nil, nil, errDamaged
 	}
-	if err := img.ExtractArea(x, y, w, h); err != nil {
-		return nil, nil, firstLine(err)
-	}
-	out.Art.View = [4]float64{0, 0, float64(w), float64(h)}
-	if flat.Ground != nil {
-		out.Notes = append(out.Notes, "the logo stands in a box of "+flat.Ground.Hex()+"; a file with a transparent ground goes on any colour")
+	out.Art.View = [4]float64{0, 0, float64(box[2]), float64(box[3])}
+	if out.Art.Box != nil {
+		out.Notes = append(out.Notes, "the logo stands in a box of "+out.Art.Box.Hex()+"; a file with a transparent ground goes on any colour")
 	}
 	payload, _, err := img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 6, Filter: vips.PngFilterAll})
 	return out, payload, err
+}
+
+// logoOf finds the colours of a logo and the box of its ink.
+func logoOf(p colour.Pixels) (ImportedLogo, [4]int, error) {
+	flat := colour.ExtractFlat(p)
+	box, ok := inkBox(p, flat.Ground)
+	if !ok {
+		return ImportedLogo{}, box, fmt.Errorf("nothing is drawn in it")
+	}
+	return ImportedLogo{Art: brand.Art{Inks: flat.Ink, Hosts: colour.Hosts(p, flat.Ground, flat.Ink), Box: flat.Ground}}, box, nil
 }
 
 // inkBox is x, y, width, height of what differs from the ground, or from

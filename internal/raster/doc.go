@@ -3,9 +3,10 @@
 // measured; and it turns scenes into PNG, JPEG, WebP and PDF files.
 //
 // Uploaded bytes are told by their magic numbers and their size is read before
-// anything is decoded; decoding happens in a child process ([Import],
-// [ImportLogo]) that is killed when it takes too long. SVG is rewritten by us
-// first ([CleanSVG]). libvips and librsvg do the drawing.
+// anything is decoded; reading them happens in a child process ([Import],
+// [ImportLogo], [ImportFont]) that is killed when it takes too long. SVG is
+// rewritten there first ([CleanSVG]). libvips and librsvg do the drawing, in
+// processes of their own that a caller who goes away takes along (worker.go).
 package raster
 
 import (

@@ -2,8 +2,6 @@ package raster
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"fmt"
 
 	"aspenridge/internal/core/typeset"
@@ -18,7 +16,9 @@ type ImportedFont struct {
 }
 
 // ImportFont takes a font file in: TTF, OTF, WOFF, WOFF2 or the first face of a
-// TTC. Like pictures it is read in a child process. Errors wrap [ErrFile].
+// TTC. Like pictures it is read in a child process, which also proves it
+// ([typeset.Prove]): what comes out can be set without surprises. Errors wrap
+// [ErrFile].
 func ImportFont(ctx context.Context, data []byte) (ImportedFont, error) {
 	if len(data) > typeset.MaxFont {
 		return ImportedFont{}, fmt.Errorf("%w: it has %d MB, at most %d MB are taken", ErrFile, len(data)>>20, typeset.MaxFont>>20)
@@ -28,8 +28,7 @@ func ImportFont(ctx context.Context, data []byte) (ImportedFont, error) {
 	if err != nil {
 		return ImportedFont{}, err
 	}
-	sum := sha256.Sum256(payload)
-	out.Hash, out.Data = hex.EncodeToString(sum[:]), payload
+	out.Hash, out.Data = hashOf(payload), payload
 	return out, nil
 }
 
@@ -39,10 +38,14 @@ func importFont(data []byte) (any, []byte, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	facts, err := typeset.ReadFacts(sfnt)
+	clean, notes, err := typeset.Prove(sfnt, cpuTime)
 	if err != nil {
 		return nil, nil, err
 	}
-	facts.Format, facts.Faces = format, faces
-	return facts, sfnt, nil
+	facts, err := typeset.ReadFacts(clean)
+	if err != nil {
+		return nil, nil, err
+	}
+	facts.Format, facts.Faces, facts.Notes, facts.Proof = format, faces, notes, typeset.ProofVersion
+	return facts, clean, nil
 }

@@ -5,19 +5,12 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"image"
 	_ "image/gif" // header readers
 	_ "image/jpeg"
 	_ "image/png"
-	"io"
-	"os"
-	"os/exec"
-	"strings"
-	"syscall"
-	"time"
 
 	_ "golang.org/x/image/webp" // header reader
 
@@ -70,6 +63,19 @@ type Imported struct {
 	Notes []string
 }
 
+// Announced is how many px a picture says it has, from its header alone; 0 for a
+// drawing and for what is no picture.
+func Announced(data []byte) int {
+	if k := Kind(data); k == "" || k == "svg" {
+		return 0
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return 0
+	}
+	return cfg.Width * cfg.Height
+}
+
 // check tells the kind and refuses by size before anything is decoded.
 func check(data []byte) (string, error) {
 	if len(data) == 0 {
@@ -97,16 +103,8 @@ func check(data []byte) (string, error) {
 
 // Import takes a picture in. Errors wrap [ErrFile].
 func Import(ctx context.Context, data []byte) (Imported, error) {
-	kind, err := check(data)
-	if err != nil {
+	if _, err := check(data); err != nil {
 		return Imported{}, err
-	}
-	if kind == "svg" {
-		clean, err := CleanSVG(data, "")
-		if err != nil {
-			return Imported{}, fmt.Errorf("%w: %v", ErrFile, err)
-		}
-		data = []byte(wrapSVG(clean, pictureRaster(clean.View)))
 	}
 	var out Imported
 	payload, err := runChild(ctx, "picture", data, &out)
@@ -114,8 +112,7 @@ func Import(ctx context.Context, data []byte) (Imported, error) {
 		return Imported{}, err
 	}
 	out.Data = payload
-	sum := sha256.Sum256(payload)
-	out.Hash = hex.EncodeToString(sum[:])
+	out.Hash = hashOf(payload)
 	return out, nil
 }
 
@@ -129,38 +126,25 @@ type ImportedLogo struct {
 
 // ImportLogo takes a logo in, vector or bitmap. Errors wrap [ErrFile].
 func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
-	kind, err := check(data)
-	if err != nil {
+	if _, err := check(data); err != nil {
 		return ImportedLogo{}, err
 	}
-	sum := sha256.Sum256(data)
-	hash := hex.EncodeToString(sum[:])
 	var out ImportedLogo
-	input := data
-	var clean CleanedSVG
-	if kind == "svg" {
-		if clean, err = CleanSVG(data, "l"+hash[:8]+"-"); err != nil {
-			return ImportedLogo{}, fmt.Errorf("%w: %v", ErrFile, err)
-		}
-		input = []byte(wrapSVG(clean, logoRaster(clean.View)))
-	}
-	payload, err := runChild(ctx, "logo", input, &out)
+	payload, err := runChild(ctx, "logo", data, &out)
 	if err != nil {
 		return ImportedLogo{}, err
 	}
-	out.Art.Hash = hash
-	if kind == "svg" {
-		out.Art.SVG = clean.Markup
-		// the child measured in px of its drawing; turn that into the file's units
-		k := clean.View[2] / float64(logoRaster(clean.View))
-		v := out.Art.View
-		out.Art.View = [4]float64{clean.View[0] + v[0]*k, clean.View[1] + v[1]*k, v[2] * k, v[3] * k}
-		out.Notes = append(out.Notes, clean.Notes...)
-	} else {
+	if out.Art.SVG == "" {
 		out.Art.Bitmap = payload
 	}
+	out.Art.Hash = hashOf(data)
 	out.Lockup, out.Tone = propose(out.Art)
 	return out, nil
+}
+
+func hashOf(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
 }
 
 // CutLogo takes the opaque ground a logo stands on out of it: a PNG with soft
@@ -171,13 +155,12 @@ func CutLogo(ctx context.Context, data []byte) (out []byte, ext string, err erro
 	if err != nil {
 		return nil, "", err
 	}
-	if kind == "svg" {
-		out, err = cutSVG(data)
-		return out, ".svg", err
+	if ext = ".png"; kind == "svg" {
+		ext = ".svg"
 	}
 	var none any
 	out, err = runChild(ctx, "cut", data, &none)
-	return out, ".png", err
+	return out, ext, err
 }
 
 // propose guesses lockup and tone from shape and lightness.
@@ -225,110 +208,4 @@ func wrapSVG(c CleanedSVG, w int) string {
 	h := max(1, int(float64(w)*c.View[3]/c.View[2]+0.5))
 	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="%g %g %g %g">%s</svg>`,
 		w, h, c.View[0], c.View[1], c.View[2], c.View[3], c.Markup)
-}
-
-const childEnv = "ASPENRIDGE_IMPORT"
-
-// childTime is how long a child may take before it is killed. A vector file is
-// drawn in well under a second once it is rewritten, the largest photograph in
-// about two; the rest is for machines that are busy.
-func childTime(data []byte) time.Duration {
-	if Kind(data) == "svg" {
-		return 10 * time.Second
-	}
-	return 20 * time.Second
-}
-
-// runChild runs this program again as a child that only imports one file. Its
-// answer is one line of JSON and then the bytes of the result.
-func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte, error) {
-	self, err := os.Executable()
-	if err != nil {
-		return nil, err
-	}
-	ctx, cancel := context.WithTimeout(ctx, childTime(data))
-	defer cancel()
-	cmd := exec.CommandContext(ctx, self)
-	cmd.Env = []string{childEnv + "=" + mode, "MALLOC_ARENA_MAX=2", "GOMAXPROCS=1", "PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "TZ=UTC"}
-	cmd.Stdin = bytes.NewReader(data)
-	var stdout, stderr bytes.Buffer
-	cmd.Stdout, cmd.Stderr = &stdout, &limited{&stderr, 4096}
-	err = cmd.Run()
-	if ctx.Err() != nil {
-		return nil, fmt.Errorf("%w: reading it takes too long", ErrFile)
-	}
-	if err != nil {
-		msg := strings.TrimSpace(stderr.String())
-		if i := strings.IndexByte(msg, '\n'); i > 0 {
-			msg = msg[:i]
-		}
-		if msg == "" {
-			msg = err.Error()
-		}
-		if mode == "font" {
-			return nil, fmt.Errorf("%w: %s", ErrFile, msg)
-		}
-		return nil, fmt.Errorf("%w: it is broken (%s)", ErrFile, msg)
-	}
-	head, payload, ok := bytes.Cut(stdout.Bytes(), []byte("\n"))
-	if !ok {
-		return nil, fmt.Errorf("%w: it could not be read", ErrFile)
-	}
-	if err := json.Unmarshal(head, answer); err != nil {
-		return nil, fmt.Errorf("import child: %w", err)
-	}
-	return payload, nil
-}
-
-type limited struct {
-	w io.Writer
-	n int
-}
-
-func (l *limited) Write(p []byte) (int, error) {
-	if k := min(len(p), l.n); k > 0 {
-		_, _ = l.w.Write(p[:k])
-		l.n -= k
-	}
-	return len(p), nil
-}
-
-// ChildMain must be the first call of every main (and TestMain) of a program
-// that imports files: in a child process it does the import and exits.
-func ChildMain() {
-	mode := os.Getenv(childEnv)
-	if mode == "" {
-		return
-	}
-	_ = syscall.Setrlimit(syscall.RLIMIT_AS, &syscall.Rlimit{Cur: 3 << 30, Max: 3 << 30})
-	_ = syscall.Setrlimit(syscall.RLIMIT_CORE, &syscall.Rlimit{})
-	data, err := io.ReadAll(io.LimitReader(os.Stdin, MaxBytes+1))
-	var head any
-	var payload []byte
-	if err == nil {
-		switch mode {
-		case "picture":
-			head, payload, err = importPicture(data)
-		case "logo":
-			head, payload, err = importLogo(data)
-		case "cut":
-			head, payload, err = cutLogo(data)
-		case "font":
-			head, payload, err = importFont(data)
-		default:
-			err = fmt.Errorf("mode %q", mode)
-		}
-	}
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-	line, err := json.Marshal(head)
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-	os.Stdout.Write(append(line, '\n'))
-	os.Stdout.Write(payload)
-	os.Exit(0)
 }

@@ -4,10 +4,13 @@ import (
 	"bytes"
 	"context"
 	"encoding/base64"
+	"errors"
 	"fmt"
 	"math"
 	"os"
 	"os/exec"
+	"regexp"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -59,7 +62,7 @@ func NewStudio(source Source) *Studio {
 
 // Crop cuts a picture and scales it to w x h px. It returns the bytes and their
 // media type.
-func (s *Studio) Crop(ref scene.PictureRef, w, h int) ([]byte, string, error) {
+func (s *Studio) Crop(ctx context.Context, ref scene.PictureRef, w, h int) ([]byte, string, error) {
 	key := cropKey{ref, w, h}
 	s.mu.Lock()
 	c, ok := s.crops[key]
@@ -71,10 +74,11 @@ func (s *Studio) Crop(ref scene.PictureRef, w, h int) ([]byte, string, error) {
 	if err != nil {
 		return nil, "", err
 	}
-	c, err = cut(data, ref, w, h)
+	a, err := drawers().do(ctx, task{Cut: &cutTask{data, ref, w, h}})
 	if err != nil {
 		return nil, "", fmt.Errorf("picture %.8s: %w", ref.Hash, err)
 	}
+	c = crop{a.Data, a.Kind}
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if _, ok := s.crops[key]; !ok {
@@ -90,7 +94,8 @@ func (s *Studio) Crop(ref scene.PictureRef, w, h int) ([]byte, string, error) {
 	return c.data, c.kind, nil
 }
 
-func cut(data []byte, ref scene.PictureRef, w, h int) (crop, error) {
+// cut runs in a worker.
+func cut(data []byte, ref scene.PictureRef, w, h int) (out []byte, kind string, err error) {
 	start()
 	params := vips.NewImportParams()
 	shrink := 1
@@ -104,7 +109,7 @@ func cut(data []byte, ref scene.PictureRef, w, h int) (crop, error) {
 	}
 	img, err := vips.LoadImageFromBuffer(data, params)
 	if err != nil {
-		return crop{}, firstLine(err)
+		return nil, "", firstLine(err)
 	}
 	defer img.Close()
 	k := 1 / float64(shrink)
@@ -113,17 +118,17 @@ func cut(data []byte, ref scene.PictureRef, w, h int) (crop, error) {
 	x, y = max(0, min(x, img.Width()-1)), max(0, min(y, img.Height()-1))
 	cw, ch = max(1, min(cw, img.Width()-x)), max(1, min(ch, img.Height()-y))
 	if err := img.ExtractArea(x, y, cw, ch); err != nil {
-		return crop{}, firstLine(err)
+		return nil, "", firstLine(err)
 	}
 	if err := img.ResizeWithVScale(float64(w)/float64(cw), float64(h)/float64(ch), vips.KernelLanczos3); err != nil {
-		return crop{}, firstLine(err)
+		return nil, "", firstLine(err)
 	}
 	if img.HasAlpha() {
-		out, _, err := img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 4})
-		return crop{out, "image/png"}, err
+		out, _, err = img.ExportPng(&vips.PngExportParams{StripMetadata: true, Compression: 4})
+		return out, "image/png", err
 	}
-	out, _, err := img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff})
-	return crop{out, "image/jpeg"}, err
+	out, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: 92, SubsampleMode: vips.VipsForeignSubsampleOff})
+	return out, "image/jpeg", err
 }
 
 // Output says how a scene becomes a file.
@@ -141,8 +146,27 @@ type Output struct {
 // MaxOutput is the most px a side of an output may have.
 const MaxOutput = 16_384
 
+// maxWebP is the most px a side of a WebP may have (RFC 9649, section 2.6: 14
+// bits).
+const maxWebP = 16_383
+
+// check refuses what no file of the format can hold. Errors wrap [ErrSize].
+func (o Output) check(sc *scene.Scene) error {
+	most := MaxOutput
+	if o.Format == "webp" {
+		most = maxWebP
+	}
+	if o.Scale*float64(max(sc.W, sc.H)) > float64(most) {
+		return fmt.Errorf("%w: %d × %d px at scale %g in %s: at most %d px on a side", ErrSize, sc.W, sc.H, o.Scale, o.Format, most)
+	}
+	return nil
+}
+
+// ErrSize means a file would have more px than its format holds.
+var ErrSize = errors.New("that is larger than a file can be")
+
 // SVG writes a scene with its pictures inside, at the resolution it is shown.
-func (s *Studio) SVG(sc *scene.Scene, o Output) (string, error) {
+func (s *Studio) SVG(ctx context.Context, sc *scene.Scene, o Output) (string, error) {
 	if o.Scale == 0 {
 		o.Scale = 1
 	}
@@ -153,8 +177,11 @@ func (s *Studio) SVG(sc *scene.Scene, o Output) (string, error) {
 	svg := sc.SVG(scene.Options{
 		Bare: o.Bare, IDs: o.IDs, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale,
 		Href: func(ref scene.PictureRef) string {
+			if failed != nil {
+				return ""
+			}
 			w, h := max(1, int(math.Round(ref.W*o.Scale))), max(1, int(math.Round(ref.H*o.Scale)))
-			data, kind, err := s.Crop(ref, w, h)
+			data, kind, err := s.Crop(ctx, ref, w, h)
 			if err != nil {
 				failed = err
 				return ""
@@ -171,10 +198,10 @@ func (s *Studio) Render(ctx context.Context, sc *scene.Scene, o Output) ([]byte,
 	if o.Scale == 0 {
 		o.Scale = 1
 	}
-	if o.Scale*float64(max(sc.W, sc.H)) > MaxOutput {
-		return nil, fmt.Errorf("%d × %d px at scale %g: at most %d px on a side", sc.W, sc.H, o.Scale, MaxOutput)
+	if err := o.check(sc); err != nil {
+		return nil, err
 	}
-	svg, err := s.SVG(sc, o)
+	svg, err := s.SVG(ctx, sc, o)
 	if err != nil {
 		return nil, err
 	}
@@ -190,6 +217,25 @@ func (s *Studio) Draw(ctx context.Context, svg string, o Output) ([]byte, error)
 	case "pdf":
 		return pdf(ctx, svg)
 	}
+	a, err := drawers().do(ctx, task{Draw: &drawTask{SVG: svg, Out: o, Pixels: pixelsOf(svg)}})
+	return a.Data, err
+}
+
+// pixelsOf is how many px an SVG this package has written is drawn at.
+func pixelsOf(svg string) int {
+	m := drawnSize.FindStringSubmatch(svg[:min(len(svg), 400)])
+	if m == nil {
+		return 0
+	}
+	w, _ := strconv.ParseFloat(m[1], 64)
+	h, _ := strconv.ParseFloat(m[2], 64)
+	return int(w * h)
+}
+
+var drawnSize = regexp.MustCompile(` width="([\d.]+)" height="([\d.]+)"`)
+
+// drawn runs in a worker.
+func drawn(svg string, o Output) ([]byte, error) {
 	img, err := draw(svg, o)
 	if err != nil {
 		return nil, err

@@ -23,7 +23,7 @@ func BenchmarkCrop(b *testing.B) {
 	}
 	for b.Loop() {
 		s := raster.NewStudio(func(string) ([]byte, error) { return in.Data, nil })
-		if _, _, err := s.Crop(scene.PictureRef{Hash: "x", Crop: spec.Rect{X: 100, Y: 100, W: 1600, H: 1200}, W: 1080, H: 810}, 1080, 810); err != nil {
+		if _, _, err := s.Crop(b.Context(), scene.PictureRef{Hash: "x", Crop: spec.Rect{X: 100, Y: 100, W: 1600, H: 1200}, W: 1080, H: 810}, 1080, 810); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -19,6 +19,9 @@ const (
 	svgExpanded = 10_000 // elements after every use is followed
 	svgSide     = 8192
 	svgBytes    = 8 << 20
+	svgNumbers  = 300_000   // in all paths together
+	svgDrawn    = 1_000_000 // numbers of paths after every use is followed
+	svgOutput   = 8 << 20   // bytes of what is written
 )
 
 // CleanedSVG is an uploaded drawing rewritten to the few features we draw.
@@ -75,6 +78,22 @@ func (n *svgNode) set(name, value string) {
 	n.attrs = append(n.attrs, [2]string{name, value})
 }
 
+// numbers counts the numbers of an element's path or points, roughly: what
+// drawing it costs.
+func (n *svgNode) numbers() int {
+	count, in := 0, false
+	for _, name := range []string{"d", "points"} {
+		for _, r := range n.attr(name) {
+			digit := r >= '0' && r <= '9' || r == '.'
+			if digit && !in || r == '-' || r >= 'A' {
+				count++
+			}
+			in = digit
+		}
+	}
+	return count
+}
+
 // CleanSVG rewrites an uploaded SVG: known shapes only, CSS classes and style
 // attributes turned into presentation attributes, ids prefixed, no scripts,
 // events, filters, entities or references outside the file. It refuses what is
@@ -88,8 +107,13 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 	if err != nil {
 		return CleanedSVG{}, err
 	}
-	rules := parseRules(c.css.String())
-	applyStyles(root, rules)
+	rules, err := parseRules(c.css.String())
+	if err != nil {
+		return CleanedSVG{}, err
+	}
+	if err := rules.apply(root); err != nil {
+		return CleanedSVG{}, err
+	}
 	if !simpleMasks(root) {
 		c.notes["mask"] = true
 		dropMasks(root)
@@ -98,14 +122,20 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 	if err != nil {
 		return CleanedSVG{}, err
 	}
-	if n, err := c.expanded(root, map[*svgNode]bool{}); err != nil {
+	switch n, err := c.expanded(root, map[*svgNode]bool{}); {
+	case err != nil:
 		return CleanedSVG{}, err
-	} else if n > svgExpanded {
+	case n.shapes > svgExpanded:
 		return CleanedSVG{}, fmt.Errorf("the SVG draws %d or more shapes by repetition: at most %d", svgExpanded, svgExpanded)
+	case n.numbers > svgDrawn:
+		return CleanedSVG{}, fmt.Errorf("the SVG draws more than %d points: simplify its paths", svgDrawn/2)
 	}
 	var b strings.Builder
 	for _, child := range root.children {
 		c.write(&b, child)
+		if b.Len() > svgOutput {
+			return CleanedSVG{}, fmt.Errorf("the SVG becomes more than %d kB when its styles are applied", svgOutput/1000)
+		}
 	}
 	out := CleanedSVG{Markup: b.String(), View: view}
 	for _, n := range []string{"text", "image", "filter", "mask", "script", "foreignObject", "pattern", "event"} {
@@ -131,7 +161,7 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 	}
 	var root *svgNode
 	var stack []*svgNode
-	nodes, depth, skip := 0, 0, 0
+	nodes, depth, skip, numbers := 0, 0, 0, 0
 	inStyle := false
 	for {
 		tok, err := dec.Token()
@@ -175,6 +205,9 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 			for _, a := range t.Attr {
 				c.attribute(n, a)
 			}
+			if numbers += n.numbers(); numbers > svgNumbers {
+				return nil, fmt.Errorf("the SVG's paths have more than %d points: simplify them", svgNumbers/2)
+			}
 			if id := n.attr("id"); id != "" {
 				c.ids[id] = n
 			}
@@ -194,7 +227,10 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 			}
 			stack = stack[:len(stack)-1]
 		case xml.CharData:
-			if inStyle && c.css.Len() < 200_000 {
+			if inStyle {
+				if c.css.Len()+len(t) > cssBytes {
+					return nil, fmt.Errorf("the SVG has more than %d kB of styles", cssBytes/1000)
+				}
 				c.css.Write(t)
 			}
 		}
@@ -294,34 +330,37 @@ func length(s string) float64 {
 	return v
 }
 
+// drawnCost is what a part of a drawing draws.
+type drawnCost struct{ shapes, numbers int }
+
 // expanded counts what would be drawn if every use were followed.
-func (c *cleaner) expanded(n *svgNode, open map[*svgNode]bool) (int, error) {
+func (c *cleaner) expanded(n *svgNode, open map[*svgNode]bool) (drawnCost, error) {
 	if c.costs == nil {
-		c.costs = map[*svgNode]int{}
+		c.costs = map[*svgNode]drawnCost{}
 	}
 	if v, ok := c.costs[n]; ok {
 		return v, nil
 	}
 	if open[n] {
-		return 0, fmt.Errorf("the SVG uses itself")
+		return drawnCost{}, fmt.Errorf("the SVG uses itself")
 	}
 	open[n] = true
 	defer delete(open, n)
-	total := 1
+	total := drawnCost{1, n.numbers()}
 	add := func(m *svgNode) error {
 		v, err := c.expanded(m, open)
-		total = min(total+v, svgExpanded+1)
+		total = drawnCost{min(total.shapes+v.shapes, svgExpanded+1), min(total.numbers+v.numbers, svgDrawn+1)}
 		return err
 	}
 	for _, child := range n.children {
 		if err := add(child); err != nil {
-			return 0, err
+			return drawnCost{}, err
 		}
 	}
 	if n.name == "use" {
 		if target := c.ids[strings.TrimPrefix(n.attr("href"), "#")]; target != nil {
 			if err := add(target); err != nil {
-				return 0, err
+				return drawnCost{}, err
 			}
 		}
 	}

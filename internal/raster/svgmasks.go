@@ -46,5 +46,5 @@ type cleaner struct {
 	notes  map[string]bool
 	ids    map[string]*svgNode
 	css    strings.Builder
-	costs  map[*svgNode]int
+	costs  map[*svgNode]drawnCost
 }

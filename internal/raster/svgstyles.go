@@ -1,14 +1,26 @@
 package raster
 
 import (
+	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 )
 
-// cssRule is a rule of a style sheet inside a drawing.
-type cssRule struct {
-	selector string // .class, #id or an element name
-	props    [][2]string
+// The limits of style sheets inside a drawing.
+const (
+	cssBytes        = 200_000
+	cssSelectors    = 4_000
+	cssDeclarations = 20_000
+	cssApplied      = 200_000 // declarations over all elements
+)
+
+// sheet is the style sheets of a drawing, found by what selects them. Rules are
+// numbered in the order they stand.
+type sheet struct {
+	rules     [][][2]string // the known and safe declarations of each block
+	selectors map[string][]int
+	applied   int
 }
 
 var (
@@ -16,15 +28,26 @@ var (
 	cssBlock   = regexp.MustCompile(`([^{}]+)\{([^{}]*)\}`)
 )
 
-// parseRules reads simple selectors with their declarations.
-func parseRules(css string) []cssRule {
-	var out []cssRule
-	for _, m := range cssBlock.FindAllStringSubmatch(cssComment.ReplaceAllString(css, ""), 2000) {
+// parseRules reads simple selectors (.class, #id, name, name.class, *) with their
+// declarations.
+func parseRules(css string) (*sheet, error) {
+	s := &sheet{selectors: map[string][]int{}}
+	selectors, known := 0, 0
+	for _, m := range cssBlock.FindAllStringSubmatch(cssComment.ReplaceAllString(css, ""), -1) {
+		props := declarations(m[2])
+		if known += len(props); known > cssDeclarations {
+			return nil, fmt.Errorf("the SVG's styles have more than %d declarations", cssDeclarations)
+		}
+		s.rules = append(s.rules, props)
 		for _, sel := range strings.Split(m[1], ",") {
-			out = append(out, cssRule{strings.TrimSpace(sel), declarations(m[2])})
+			if selectors++; selectors > cssSelectors {
+				return nil, fmt.Errorf("the SVG's styles have more than %d selectors", cssSelectors)
+			}
+			sel = strings.TrimSpace(sel)
+			s.selectors[sel] = append(s.selectors[sel], len(s.rules)-1)
 		}
 	}
-	return out
+	return s, nil
 }
 
 // declarations keeps what is known and safe.
@@ -40,27 +63,27 @@ func declarations(s string) [][2]string {
 	return out
 }
 
-// applyStyles turns rules into attributes in the order CSS gives them weight:
-// element, class, id, then the style attribute.
-func applyStyles(n *svgNode, rules []cssRule) {
+// apply turns rules into attributes in the order CSS gives them weight: element,
+// class, id, then the style attribute.
+func (s *sheet) apply(n *svgNode) error {
 	classes := strings.Fields(n.attr("class"))
-	for pass := range 3 {
-		for _, r := range rules {
-			match := false
-			switch pass {
-			case 0:
-				match = r.selector == n.name || r.selector == "*"
-			case 1:
-				for _, cl := range classes {
-					match = match || r.selector == "."+cl || r.selector == n.name+"."+cl
-				}
-			case 2:
-				match = n.attr("id") != "" && r.selector == "#"+n.attr("id")
+	if len(classes) > 32 {
+		return fmt.Errorf("the SVG has an element of %d classes: at most 32", len(classes))
+	}
+	passes := [3][]string{{n.name, "*"}, nil, nil}
+	for _, cl := range classes {
+		passes[1] = append(passes[1], "."+cl, n.name+"."+cl)
+	}
+	if id := n.attr("id"); id != "" {
+		passes[2] = []string{"#" + id}
+	}
+	for _, names := range passes {
+		for _, r := range s.matching(names) {
+			if s.applied += len(s.rules[r]); s.applied > cssApplied {
+				return fmt.Errorf("the SVG's styles apply more than %d times", cssApplied)
 			}
-			if match {
-				for _, p := range r.props {
-					n.set(p[0], p[1])
-				}
+			for _, p := range s.rules[r] {
+				n.set(p[0], p[1])
 			}
 		}
 	}
@@ -75,6 +98,19 @@ func applyStyles(n *svgNode, rules []cssRule) {
 	}
 	n.attrs = kept
 	for _, c := range n.children {
-		applyStyles(c, rules)
+		if err := s.apply(c); err != nil {
+			return err
+		}
 	}
+	return nil
+}
+
+// matching lists the rules any of the selectors names, in the order they stand.
+func (s *sheet) matching(selectors []string) []int {
+	var out []int
+	for _, sel := range selectors {
+		out = append(out, s.selectors[sel]...)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
 }

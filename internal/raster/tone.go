@@ -94,7 +94,7 @@ func repaint(n *svgNode, to func(colour.RGB) colour.RGB) {
 }
 
 // cutSVG takes the first shape out of a drawing when it is a rectangle that
-// fills it.
+// fills it. It runs in the child.
 func cutSVG(data []byte) ([]byte, error) {
 	clean, err := CleanSVG(data, "")
 	if err != nil {

@@ -54,7 +54,7 @@ func (s *Studio) Fit(ctx context.Context, sc *scene.Scene, o Output, limit int) 
 	case "png":
 		return s.fitPNG(ctx, sc, o, limit, f)
 	case "jpeg", "webp":
-		return s.fitQuality(sc, o, limit, f)
+		return s.fitQuality(ctx, sc, o, limit)
 	}
 	if o.Bare {
 		f.Data, err = s.Render(ctx, sc, o)
@@ -69,69 +69,99 @@ func (s *Studio) fitPNG(ctx context.Context, sc *scene.Scene, o Output, limit in
 	if err != nil {
 		return f, err
 	}
-	pal, err := palette(ground, exact(sc))
+	a, err := drawers().do(ctx, task{Palette: &paletteTask{f.Data, ground, exact(sc), o.Bare, limit}})
 	if err != nil {
 		return f, err
 	}
-	small, err := mapPNG(f.Data, pal)
+	f.Data, f.How = a.Data, a.How
+	f.TooMuch = a.Heavy || a.How == ""
+	return f, nil
+}
+
+// run writes a PNG in 256 colours; where that is no lighter, How is empty and it
+// stays as it was. Heavy is left to who knows the limit.
+func (t paletteTask) run() (answer, error) {
+	pal, err := palette(t.Ground, t.Exact)
 	if err != nil {
-		return f, err
+		return answer{}, err
 	}
-	if len(small) >= len(f.Data) {
-		if o.Bare {
-			f.Data = ground
+	small, err := mapPNG(t.Whole, pal)
+	if err != nil {
+		return answer{}, err
+	}
+	a := answer{Data: small, How: "256 colours", Heavy: len(small) > t.Limit}
+	if len(small) >= len(t.Whole) {
+		a = answer{Data: t.Whole}
+		if t.Bare {
+			a.Data = t.Ground
 		}
-		return f, nil
+		return a, nil
 	}
-	f.How, f.TooMuch = "256 colours", len(small) > limit
-	f.Data = small
+	if t.Bare {
+		a.Data, err = mapPNG(t.Ground, pal)
+	}
+	return a, err
+}
+
+// searchPixels is how many px a search for a quality may encode in all, besides
+// the first try: a large file gets fewer steps, so that no search takes many
+// times as long as its drawing.
+const searchPixels = 200e6
+
+// fitQuality finds the best quality that meets the limit.
+func (s *Studio) fitQuality(ctx context.Context, sc *scene.Scene, o Output, limit int) (Fitted, error) {
+	f := Fitted{Format: o.Format}
+	whole := o
+	whole.Bare = false
+	svg, err := s.SVG(ctx, sc, whole)
+	if err != nil {
+		return f, err
+	}
+	t := drawTask{SVG: svg, Out: o, Pixels: pixelsOf(svg), Limit: limit}
 	if o.Bare {
-		f.Data, err = mapPNG(ground, pal)
+		if t.Bare, err = s.SVG(ctx, sc, o); err != nil {
+			return f, err
+		}
 	}
+	a, err := drawers().do(ctx, task{Weigh: &t})
+	f.Data, f.How, f.TooMuch = a.Data, a.How, a.Heavy
 	return f, err
 }
 
-// fitQuality finds the best quality that meets the limit by halving.
-func (s *Studio) fitQuality(sc *scene.Scene, o Output, limit int, f Fitted) (Fitted, error) {
-	whole := o
-	whole.Bare = false
-	svg, err := s.SVG(sc, whole)
+// weigh finds the best quality that meets the limit by halving; it runs in a
+// worker.
+func (t drawTask) weigh() (a answer, err error) {
+	o := t.Out
+	img, err := draw(t.SVG, o)
 	if err != nil {
-		return f, err
-	}
-	img, err := draw(svg, o)
-	if err != nil {
-		return f, err
+		return a, err
 	}
 	defer img.Close()
+	steps := int(searchPixels / float64(img.Width()*img.Height()))
 	low, high := leastQuality, bestQuality // low is taken when nothing is light enough; high is too heavy
 	o.Quality = low
-	if f.Data, err = encode(img, o); err != nil {
-		return f, err
+	if a.Data, err = encode(img, o); err != nil {
+		return a, err
 	}
-	f.TooMuch = len(f.Data) > limit
-	for !f.TooMuch && high-low > 1 {
+	a.Heavy = len(a.Data) > t.Limit
+	for ; steps > 0 && !a.Heavy && high-low > 1; steps-- {
 		o.Quality = (low + high) / 2
 		data, err := encode(img, o)
 		if err != nil {
-			return f, err
+			return a, err
 		}
-		if len(data) <= limit {
-			low, f.Data = o.Quality, data
+		if len(data) <= t.Limit {
+			low, a.Data = o.Quality, data
 		} else {
 			high = o.Quality
 		}
 	}
-	f.How = fmt.Sprintf("quality %d", low)
-	if !o.Bare {
-		return f, nil
+	a.How = fmt.Sprintf("quality %d", low)
+	if t.Bare != "" {
+		o.Quality = low
+		a.Data, err = drawn(t.Bare, o)
 	}
-	o.Quality = low
-	if svg, err = s.SVG(sc, o); err != nil {
-		return f, err
-	}
-	f.Data, err = s.Draw(context.Background(), svg, o)
-	return f, err
+	return a, err
 }
 
 // FitAny draws a scene in the first of the formats that meets the limit, or in

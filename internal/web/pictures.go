@@ -34,7 +34,7 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	data, kind, err := s.app.Studio.Crop(scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph)}, pw, ph)
+	data, kind, err := s.app.Studio.Crop(r.Context(), scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph)}, pw, ph)
 	if err != nil {
 		s.problem(w, r, err)
 		return

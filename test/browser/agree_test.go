@@ -80,7 +80,7 @@ func TestChromiumAgreesWithTheFiles(t *testing.T) {
 				t.Fatal(err)
 			}
 			file := rgba(t, data)
-			svg, err := studio.SVG(pc.Scene, raster.Output{})
+			svg, err := studio.SVG(t.Context(), pc.Scene, raster.Output{})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -95,7 +95,7 @@ func run(ctx context.Context, out, ids string, places []string, pictures int, ki
 				h = w * float64(p.Height) / float64(p.Width)
 			}
 			scale := w / float64(p.Width)
-			svg, err := studio.SVG(pc.Scene, raster.Output{Format: "svg", Scale: max(scale, 0.02), IDs: fmt.Sprintf("l%dp%d-", i, k)})
+			svg, err := studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg", Scale: max(scale, 0.02), IDs: fmt.Sprintf("l%dp%d-", i, k)})
 			if err != nil {
 				return err
 			}

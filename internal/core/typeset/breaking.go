@@ -40,18 +40,20 @@ type Setting struct {
 // [Glue] does; the text itself keeps its length in runes.
 func (s *Shaper) Paragraph(text string, style Style) *Paragraph {
 	key := lineKey{text, style}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if p := s.paragraphs[key]; p != nil {
+	s.mu.RLock()
+	p := s.paragraphs[key]
+	s.mu.RUnlock()
+	if p != nil {
 		return p
 	}
-	if len(s.paragraphs) >= s.limit {
-		clear(s.paragraphs)
-	}
-	p := &Paragraph{Text: text, shaper: s, style: style, runes: []rune(Glue(text)), sets: map[int]*Setting{}}
-	s.mu.Unlock()
+	p = &Paragraph{Text: text, shaper: s, style: style, runes: []rune(Glue(text)), sets: map[int]*Setting{}}
 	p.measure()
 	s.mu.Lock()
+	defer s.mu.Unlock()
+	if have := s.paragraphs[key]; have != nil { // somebody was quicker
+		return have
+	}
+	s.held += 300 + 60*len(p.segs) + 5*len(text)
 	s.paragraphs[key] = p
 	return p
 }

@@ -59,8 +59,14 @@ func (f *Face) Character() Character {
 	return f.character
 }
 
-func (f *Face) measure() Character {
-	c := Character{Structure: SansStructure, XHeight: f.XHeight, Stem: 0.09, Hairline: 0.07, Width: 1.1}
+func (f *Face) measure() (c Character) {
+	ordinary := Character{Structure: SansStructure, XHeight: f.XHeight, Stem: 0.09, Hairline: 0.07, Width: 1.1}
+	defer func() { // somebody's tables
+		if r := recover(); r != nil {
+			c = ordinary
+		}
+	}()
+	c = ordinary
 	o := f.contours('o')
 	if len(o) == 0 {
 		return c

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"github.com/go-text/typesetting/font"
 	ot "github.com/go-text/typesetting/font/opentype"
@@ -29,6 +30,12 @@ type Face struct {
 	Descent    float64 // em, positive downwards
 
 	font *font.Font
+
+	// A face of people is watched: shaping with it may fail or take too long, and
+	// then it is not used again. slots is how many lines are shaped with it at
+	// once; nil for a face that ships.
+	slots  chan struct{}
+	broken atomic.Bool
 
 	mu     sync.Mutex
 	face   *font.Face // guarded by mu: font.Face is not safe for concurrent use
@@ -105,6 +112,19 @@ func ParseFace(data []byte) (f *Face, err error) {
 	return f, nil
 }
 
+// Watched marks a face that came from people: shaping with it is held to a time,
+// and a fault in it is the end of this face, not of the program.
+func (f *Face) Watched() *Face {
+	if f.slots == nil {
+		f.slots = make(chan struct{}, 2)
+	}
+	return f
+}
+
+// Broken reports whether setting text with the face has failed; what is set with
+// it then stands in a shipped face.
+func (f *Face) Broken() bool { return f.broken.Load() }
+
 func isFont(data []byte) bool {
 	switch string(data[:4]) {
 	case "\x00\x01\x00\x00", "OTTO", "true":
@@ -118,9 +138,7 @@ func (f *Face) inkHeight(r rune, otherwise float64) float64 {
 	if !ok {
 		return otherwise
 	}
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if g := f.glyph(gid); !g.ink.Empty() {
+	if g := f.glyph(f.face, gid); !g.ink.Empty() {
 		return -g.ink.Y0
 	}
 	return otherwise
@@ -132,16 +150,28 @@ func (f *Face) Covers(r rune) bool {
 	return ok
 }
 
-// glyph returns the cached outline of gid; f.mu must be held.
-func (f *Face) glyph(gid font.GID) *glyph {
-	if g, ok := f.glyphs[gid]; ok {
+// Glyph is the number of the glyph for r.
+func (f *Face) Glyph(r rune) (int, bool) {
+	gid, ok := f.font.NominalGlyph(r)
+	return int(gid), ok
+}
+
+// glyph returns the outline of gid, kept once it is drawn; drawn by face, which
+// nobody else uses meanwhile.
+func (f *Face) glyph(face *font.Face, gid font.GID) *glyph {
+	f.mu.Lock()
+	g, ok := f.glyphs[gid]
+	f.mu.Unlock()
+	if ok {
 		return g
 	}
-	g := &glyph{}
-	if o, ok := f.face.GlyphData(gid).(font.GlyphOutline); ok {
+	g = &glyph{}
+	if o, ok := face.GlyphData(gid).(font.GlyphOutline); ok {
 		g = outline(o.Segments, f.UnitsPerEm)
 	}
+	f.mu.Lock()
 	f.glyphs[gid] = g
+	f.mu.Unlock()
 	return g
 }
 

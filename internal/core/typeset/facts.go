@@ -40,6 +40,8 @@ type Facts struct {
 	XHeight    float64  // em
 	Faces      int      // in the file; the first is used
 	Unkerned   bool     // it has a positioning table (GPOS) of which nothing can be read
+	Notes      []string // what was left out of the file
+	Proof      int      // the rules it was proven by, see [ProofVersion]; 0 for none
 }
 
 // MaxFont is the largest font file taken, in bytes.

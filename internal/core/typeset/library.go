@@ -13,6 +13,7 @@ type Entry struct {
 	Weight int
 	Italic bool
 	Read   func() ([]byte, error)
+	Ships  bool // it is one of ours; a face of people is watched while it is used
 }
 
 // Library finds faces by family. The zero value is empty and usable. Faces are
@@ -100,7 +101,9 @@ func (l *Library) Face(family string, weight int, italic bool) (*Face, error) {
 	best.once.Do(func() {
 		var data []byte
 		if data, best.err = best.Read(); best.err == nil {
-			best.face, best.err = ParseFace(data)
+			if best.face, best.err = ParseFace(data); best.err == nil && !best.Ships {
+				best.face.Watched()
+			}
 		}
 	})
 	if best.err != nil {

@@ -1,10 +1,12 @@
 package typeset
 
 import (
+	"errors"
 	"math"
 	"strconv"
 	"strings"
 	"sync"
+	"time"
 	"unicode"
 
 	"github.com/go-text/typesetting/di"
@@ -21,18 +23,46 @@ type Style struct {
 	Tracking float64 // em added after every cluster
 }
 
-// Shaper shapes and caches. Safe for concurrent use.
+// Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
+// line is shaped, so that one slow or broken face holds up nobody else.
 type Shaper struct {
 	fallback []*Face // tried in order for glyphs the face lacks
-	limit    int
 
 	mu         sync.RWMutex
 	lines      map[lineKey]*Line
 	paragraphs map[lineKey]*Paragraph
+	held       int // bytes of the lines, roughly
 
-	shaping   sync.Mutex // guards the two below
+	benches sync.Pool // of *bench
+}
+
+// shaperBytes is about how much of shaped lines is kept before they are
+// forgotten: a set of 24 pieces takes about 1 MB with all the lines tried for it.
+const shaperBytes = 96 << 20
+
+// settingTime is how long shaping one line with a face of people may take. A
+// proven face takes under a second for 2,000 characters; the rest is for
+// machines that are busy.
+const settingTime = 5 * time.Second
+
+// bench is what one line is shaped on at a time. Faces keep state while shaping,
+// so each bench has its own of every face.
+type bench struct {
 	segmenter shaping.Segmenter
 	harfbuzz  shaping.HarfbuzzShaper
+	faces     map[*Face]*font.Face
+}
+
+// benchFaces is how many faces a bench knows before it is thrown away.
+const benchFaces = 48
+
+func (b *bench) face(f *Face) *font.Face {
+	own := b.faces[f]
+	if own == nil {
+		own = font.NewFace(f.font)
+		b.faces[f] = own
+	}
+	return own
 }
 
 type lineKey struct {
@@ -43,8 +73,9 @@ type lineKey struct {
 // NewShaper makes a shaper that borrows missing glyphs from fallback, in order.
 func NewShaper(fallback ...*Face) *Shaper {
 	return &Shaper{
-		fallback: fallback, limit: 50_000,
-		lines: map[lineKey]*Line{}, paragraphs: map[lineKey]*Paragraph{},
+		fallback: fallback,
+		lines:    map[lineKey]*Line{}, paragraphs: map[lineKey]*Paragraph{},
+		benches: sync.Pool{New: func() any { return &bench{faces: map[*Face]*font.Face{}} }},
 	}
 }
 
@@ -67,6 +98,7 @@ type Line struct {
 	Missing  []rune    // runes no face had a glyph for
 	Borrowed []rune    // runes taken from a fallback face
 	parts    []part
+	glyphs   int
 }
 
 // part is a run of one face with its own path.
@@ -97,33 +129,121 @@ func (s *Shaper) Line(text string, style Style) *Line {
 	}
 	l = s.shapeLine(text, style)
 	s.mu.Lock()
-	if len(s.lines) >= s.limit {
-		clear(s.lines)
-	}
-	s.lines[key] = l
+	s.keep(key, l)
 	s.mu.Unlock()
 	return l
 }
 
-// fontmap picks the first face that has a glyph.
-type fontmap []*Face
-
-func (m fontmap) ResolveFace(r rune) *font.Face {
-	for _, f := range m {
-		if f.Covers(r) {
-			return f.face
-		}
+// keep remembers a line; s.mu must be held.
+func (s *Shaper) keep(key lineKey, l *Line) {
+	if s.held > shaperBytes {
+		clear(s.lines)
+		clear(s.paragraphs)
+		s.held = 0
 	}
-	return m[0].face
+	s.lines[key] = l
+	s.held += 200 + len(l.Text) + 40*len(l.Clusters)
+	for _, p := range l.parts {
+		s.held += len(p.path)
+	}
 }
 
+// errSetting means a line could not be shaped with its face.
+var errSetting = errors.New("the face failed")
+
+// shapeLine shapes text with the style's face, or where that fails with the
+// first fallback face.
 func (s *Shaper) shapeLine(text string, style Style) *Line {
-	runes := []rune(text)
-	line := &Line{Text: text}
-	if len(runes) == 0 {
-		return line
+	f := style.Face
+	if !f.Broken() {
+		l, err := s.shapeWatched(text, style)
+		if err == nil {
+			return l
+		}
+		f.broken.Store(true)
 	}
-	faces := append(fontmap{style.Face}, s.fallback...)
+	if len(s.fallback) > 0 && s.fallback[0] != f {
+		if l, err := s.shapeOnce(text, Style{Face: s.fallback[0], Tracking: style.Tracking}); err == nil {
+			return l
+		}
+	}
+	return &Line{Text: text, Missing: []rune(text)}
+}
+
+// shapeWatched shapes with a face of people in the time it has. What does not
+// come back in time goes on by itself and is not waited for; the face is not
+// used again.
+func (s *Shaper) shapeWatched(text string, style Style) (*Line, error) {
+	f := style.Face
+	if f.slots == nil {
+		return s.shapeOnce(text, style)
+	}
+	late := time.NewTimer(settingTime)
+	defer late.Stop()
+	select {
+	case f.slots <- struct{}{}:
+	case <-late.C:
+		return nil, errSetting
+	}
+	if f.Broken() { // meanwhile
+		<-f.slots
+		return nil, errSetting
+	}
+	type result struct {
+		line *Line
+		err  error
+	}
+	done := make(chan result, 1)
+	go func() {
+		defer func() { <-f.slots }()
+		l, err := s.shapeOnce(text, style)
+		done <- result{l, err}
+	}()
+	select {
+	case r := <-done:
+		return r.line, r.err
+	case <-late.C:
+		return nil, errSetting
+	}
+}
+
+// fontmap picks the first face that has a glyph.
+type fontmap struct {
+	faces []*Face
+	bench *bench
+}
+
+func (m fontmap) ResolveFace(r rune) *font.Face {
+	for _, f := range m.faces {
+		if f.Covers(r) {
+			return m.bench.face(f)
+		}
+	}
+	return m.bench.face(m.faces[0])
+}
+
+func (m fontmap) owner(f *font.Face) *Face {
+	for _, o := range m.faces {
+		if m.bench.face(o) == f {
+			return o
+		}
+	}
+	return m.faces[0]
+}
+
+// shapeOnce shapes text as one line, with missing glyphs from the fallback
+// faces. A fault in a face's tables is an error.
+func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
+	defer func() { // the tables are somebody's, the shaper is not ours
+		if r := recover(); r != nil {
+			line, err = nil, errSetting
+		}
+	}()
+	runes := []rune(text)
+	line = &Line{Text: text}
+	if len(runes) == 0 {
+		return line, nil
+	}
 	for _, r := range runes {
 		switch {
 		case unicode.IsSpace(r) || unicode.In(r, unicode.Cf, unicode.Mn) || style.Face.Covers(r):
@@ -133,9 +253,8 @@ func (s *Shaper) shapeLine(text string, style Style) *Line {
 			line.Missing = append(line.Missing, r)
 		}
 	}
-
-	s.shaping.Lock()
-	defer s.shaping.Unlock()
+	b := s.benches.Get().(*bench) // lost when shaping fails, with whatever state it is in
+	faces := fontmap{append([]*Face{style.Face}, s.fallback...), b}
 	in := shaping.Input{
 		Text: runes, RunEnd: len(runes), Direction: baseDirection(runes),
 		Size: fixed.I(1000), Language: language.NewLanguage("en"),
@@ -144,39 +263,36 @@ func (s *Shaper) shapeLine(text string, style Style) *Line {
 		// CSS Text 3, 8.2: spaced letters take no optional ligatures
 		in.FontFeatures = []shaping.FontFeature{{Tag: ot.MustNewTag("liga")}, {Tag: ot.MustNewTag("clig")}}
 	}
-	runs := s.segmenter.Split(in, faces)
+	runs := b.segmenter.Split(in, faces)
 	outs := make([]shaping.Output, len(runs))
 	for i, run := range runs {
-		f := faces.owner(run.Face)
-		f.mu.Lock()
-		run.Size = fixed.I(int(f.UnitsPerEm))
-		outs[i] = s.harfbuzz.Shape(run)
-		f.mu.Unlock()
+		run.Size = fixed.I(int(faces.owner(run.Face).UnitsPerEm))
+		outs[i] = b.harfbuzz.Shape(run)
+		line.glyphs += len(outs[i].Glyphs)
 	}
 	order := visualOrder(outs, in.Direction)
 	pen, trailing := 0.0, 0.0
 	for _, i := range order {
 		out := outs[i]
 		f := faces.owner(out.Face)
-		var b strings.Builder
+		var path strings.Builder
 		penUnits, restX, restY := 0.0, 0.0, 0.0
 		start := pen
-		f.mu.Lock()
 		for gi, g := range out.Glyphs {
 			adv := float64(g.Advance) / 64 / f.UnitsPerEm
 			last := gi+1 == len(out.Glyphs) || out.Glyphs[gi+1].TextIndex() != g.TextIndex()
 			if last {
 				adv += style.Tracking
 			}
-			outline := f.glyph(g.GlyphID)
+			outline := f.glyph(out.Face, g.GlyphID)
 			dx := pen + float64(g.XOffset)/64/f.UnitsPerEm
 			dy := -float64(g.YOffset) / 64 / f.UnitsPerEm
 			if outline.path != "" {
 				gx := math.Round(penUnits + float64(g.XOffset)/64)
 				gy := math.Round(-float64(g.YOffset) / 64)
-				b.WriteByte('m')
-				pair(&b, gx-restX, gy-restY)
-				b.WriteString(outline.path)
+				path.WriteByte('m')
+				pair(&path, gx-restX, gy-restY)
+				path.WriteString(outline.path)
 				restX, restY = gx+outline.endX, gy+outline.endY
 				line.Ink = line.Ink.Union(outline.ink.Shift(dx, dy))
 			}
@@ -196,13 +312,15 @@ func (s *Shaper) shapeLine(text string, style Style) *Line {
 				trailing = style.Tracking
 			}
 		}
-		f.mu.Unlock()
-		if b.Len() > 0 {
-			line.parts = append(line.parts, part{f.UnitsPerEm, start, b.String()})
+		if path.Len() > 0 {
+			line.parts = append(line.parts, part{f.UnitsPerEm, start, path.String()})
 		}
 	}
 	line.Advance = math.Max(0, pen-trailing)
-	return line
+	if len(b.faces) < benchFaces {
+		s.benches.Put(b)
+	}
+	return line, nil
 }
 
 func covered(faces []*Face, r rune) bool {
@@ -212,15 +330,6 @@ func covered(faces []*Face, r rune) bool {
 		}
 	}
 	return false
-}
-
-func (m fontmap) owner(f *font.Face) *Face {
-	for _, o := range m {
-		if o.face == f {
-			return o
-		}
-	}
-	return m[0]
 }
 
 // baseDirection is the direction of the first strong character (UAX #9, P2).

@@ -1,0 +1,247 @@
+package raster
+
+import (
+	"context"
+	"encoding/gob"
+	"errors"
+	"fmt"
+	"io"
+	"os/exec"
+	"sync"
+	"time"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/scene"
+)
+
+// Drawing happens in a few processes of our own that live on from one drawing
+// to the next. What nobody waits for any more is ended by ending its process;
+// a fault in a drawing, and the memory it takes, stay outside of the server.
+
+const (
+	drawMode = "draw"
+	// workerTasks is after how many drawings a worker makes room for a fresh one:
+	// the C libraries do not give all memory back.
+	workerTasks = 400
+	// taskTime is how long one drawing may take, searches for a weight included.
+	taskTime = 90 * time.Second
+)
+
+// task is one thing a worker does: exactly one of its parts is set.
+type task struct {
+	Draw    *drawTask
+	Cut     *cutTask
+	Palette *paletteTask
+	Weigh   *drawTask // by quality, to Limit
+	Colours *coloursTask
+}
+
+type drawTask struct {
+	SVG    string
+	Out    Output
+	Pixels int // of the drawing, about
+	Limit  int // bytes
+	// Bare is the same drawing without the glyphs of words, drawn in the quality
+	// that was found; "" for none.
+	Bare string
+}
+
+type cutTask struct {
+	Picture []byte
+	Ref     scene.PictureRef
+	W, H    int
+}
+
+type paletteTask struct {
+	Whole, Ground []byte // PNG, with words and without
+	Exact         []colour.RGB
+	Bare          bool // the answer is the one without words
+	Limit         int  // bytes
+}
+
+type coloursTask struct {
+	Picture []byte
+	N       int
+}
+
+// answer is what comes of a task.
+type answer struct {
+	Data  []byte
+	Kind  string // media type
+	How   string
+	Heavy bool // over the limit all the same
+	Found []colour.Found
+	Err   string
+}
+
+// worker is a process that draws.
+type worker struct {
+	cmd  *exec.Cmd
+	in   io.WriteCloser
+	out  io.ReadCloser
+	enc  *gob.Encoder
+	dec  *gob.Decoder
+	done int
+}
+
+// workers are the idle ones of the process, shared by every studio. How many
+// there are at once is the gate's affair.
+type workers struct {
+	mu   sync.Mutex
+	idle []*worker
+}
+
+var drawers = sync.OnceValue(func() *workers { return &workers{} })
+
+func (p *workers) get() (*worker, error) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if n := len(p.idle); n > 0 {
+		w := p.idle[n-1]
+		p.idle = p.idle[:n-1]
+		return w, nil
+	}
+	return startWorker()
+}
+
+func (p *workers) put(w *worker) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.idle = append(p.idle, w)
+}
+
+func startWorker() (*worker, error) {
+	cmd, err := childCommand(context.Background(), drawMode)
+	if err != nil {
+		return nil, err
+	}
+	in, err := cmd.StdinPipe()
+	if err != nil {
+		return nil, err
+	}
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return nil, err
+	}
+	if err := cmd.Start(); err != nil {
+		return nil, err
+	}
+	return &worker{cmd: cmd, in: in, out: out, enc: gob.NewEncoder(in), dec: gob.NewDecoder(out)}, nil
+}
+
+// end closes its input, which a worker takes as the end, or with kill does not
+// wait for what it is doing.
+func (w *worker) end(kill bool) {
+	if kill {
+		_ = w.cmd.Process.Kill()
+	}
+	_ = w.in.Close()
+	go func() { _ = w.cmd.Wait() }()
+}
+
+// errDrawing is a drawing that ended its worker.
+var errDrawing = errors.New("this could not be drawn: it is more than a drawing may take")
+
+// do has a worker do something, as soon as one is free. When ctx ends first, the
+// worker is ended with what it was doing.
+func (p *workers) do(ctx context.Context, t task) (answer, error) {
+	leave, err := heavy().enter(ctx, t.bytes())
+	if err != nil {
+		return answer{}, err
+	}
+	defer leave()
+	w, err := p.get()
+	if err != nil {
+		return answer{}, err
+	}
+	limit, cancel := context.WithTimeout(ctx, taskTime)
+	defer cancel()
+	type result struct {
+		a   answer
+		err error
+	}
+	got := make(chan result, 1)
+	go func() {
+		var r result
+		if r.err = w.enc.Encode(t); r.err == nil {
+			r.err = w.dec.Decode(&r.a)
+		}
+		got <- r
+	}()
+	select {
+	case r := <-got:
+		if r.err != nil {
+			w.end(true)
+			return answer{}, errDrawing
+		}
+		if w.done++; w.done < workerTasks {
+			p.put(w)
+		} else {
+			w.end(false)
+		}
+		if r.a.Err != "" {
+			return r.a, errors.New(r.a.Err)
+		}
+		return r.a, nil
+	case <-limit.Done():
+		w.end(true)
+		if ctx.Err() != nil {
+			return answer{}, ctx.Err()
+		}
+		return answer{}, errDrawing
+	}
+}
+
+// bytes is about how much memory a task takes in its worker.
+func (t task) bytes() int {
+	const pixel = 10 // bytes, drawn and encoded
+	switch {
+	case t.Draw != nil:
+		return 2*len(t.Draw.SVG) + pixel*t.Draw.Pixels
+	case t.Weigh != nil:
+		return 2*len(t.Weigh.SVG) + pixel*t.Weigh.Pixels
+	case t.Cut != nil:
+		return len(t.Cut.Picture) + 3*Announced(t.Cut.Picture)
+	case t.Palette != nil:
+		return 2*pixel*Announced(t.Palette.Whole) + len(t.Palette.Whole)
+	case t.Colours != nil:
+		return len(t.Colours.Picture) + Announced(t.Colours.Picture)
+	}
+	return 0
+}
+
+// drawLoop is a worker: it does what it is told until its input ends.
+func drawLoop(in io.Reader, out io.Writer) {
+	dec, enc := gob.NewDecoder(in), gob.NewEncoder(out)
+	for {
+		var t task
+		if dec.Decode(&t) != nil {
+			return
+		}
+		a, err := t.run()
+		if err != nil {
+			a.Err = err.Error()
+		}
+		if enc.Encode(a) != nil {
+			return
+		}
+	}
+}
+
+func (t task) run() (a answer, err error) {
+	switch {
+	case t.Draw != nil:
+		a.Data, err = drawn(t.Draw.SVG, t.Draw.Out)
+	case t.Weigh != nil:
+		return t.Weigh.weigh()
+	case t.Palette != nil:
+		return t.Palette.run()
+	case t.Cut != nil:
+		a.Data, a.Kind, err = cut(t.Cut.Picture, t.Cut.Ref, t.Cut.W, t.Cut.H)
+	case t.Colours != nil:
+		a.Found, err = colours(t.Colours.Picture, t.Colours.N)
+	default:
+		err = fmt.Errorf("an empty task")
+	}
+	return a, err
+}
