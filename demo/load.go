@@ -3,7 +3,6 @@ package demo
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"strings"
 
@@ -11,7 +10,6 @@ import (
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
-	"aspenridge/internal/store"
 )
 
 // The demo's account.
@@ -25,10 +23,11 @@ const (
 // look each. A second load changes nothing.
 func Load(ctx context.Context, a *app.App) error {
 	m, err := a.SignUp(ctx, "Nell Tarrant", Email, Password)
-	if errors.Is(err, store.ErrTaken) {
-		return nil
-	}
 	if err != nil {
+		return err
+	}
+	// signing up where there is an account signs in to it
+	if kits, err := a.KitNames(ctx, m); err != nil || len(kits) > 0 {
 		return err
 	}
 	kit, err := LoadKit(ctx, a, m)
@@ -50,12 +49,12 @@ func Load(ctx context.Context, a *app.App) error {
 		return err
 	}
 	for _, p := range [][2]string{{"Notice at the slipway", "21 x 29.7 cm at 100 dpi"}, {"Newsletter head", "1400 x 420"}} {
-		if err := a.AddPlacement(ctx, m, "demo", 0, p[0], p[1]); err != nil {
+		if err := a.AddPlacement(ctx, m, "demo", "boathouse", p[0], p[1]); err != nil {
 			return err
 		}
 	}
 	// the frame of the notice board covers its foot
-	if err := a.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/0/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
+	if err := a.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/@boathouse/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
 		return err
 	}
 	for _, b := range []struct{ file, layout string }{{"knots.json", "ledger"}, {"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {

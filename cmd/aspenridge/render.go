@@ -184,15 +184,13 @@ type output struct {
 // writeAll composes and draws side by side and reports in a fixed order.
 func writeAll(ctx context.Context, job *piece.Job, studio *raster.Studio, looks []piece.Look, places []spec.Placement, o output) error {
 	type task struct {
-		look, card int
-		place      spec.Placement
+		look  int
+		place spec.Placement
 	}
 	var tasks []task
 	for li := range looks {
-		for ci := range job.Brief.Cards {
-			for _, p := range places {
-				tasks = append(tasks, task{li, ci, p})
-			}
+		for _, p := range piece.Expand(places, len(job.Brief.Cards)) {
+			tasks = append(tasks, task{li, p})
 		}
 	}
 	reports := make([]piece.PieceReport, len(tasks))
@@ -203,11 +201,12 @@ func writeAll(ctx context.Context, job *piece.Job, studio *raster.Studio, looks 
 		wg.Go(func() {
 			gate <- struct{}{}
 			defer func() { <-gate }()
-			pc := job.Compose(looks[t.look], t.place, t.card)
+			pc := job.Compose(looks[t.look], t.place, t.place.Card)
 			reports[i] = pc.Report()
-			stem := o.name + "_" + t.place.ID
-			if len(job.Brief.Cards) > 1 {
-				stem += fmt.Sprintf("_%d", t.card+1)
+			id, _, _ := strings.Cut(t.place.ID, "+")
+			stem := o.name + "_" + id
+			if len(job.Brief.Cards) > 1 && len(t.place.Cards) > 0 {
+				stem += fmt.Sprintf("_%d", t.place.Card+1)
 			}
 			if len(looks) > 1 {
 				stem += fmt.Sprintf("_look%d", t.look+1)

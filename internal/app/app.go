@@ -16,7 +16,6 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -41,21 +40,25 @@ type App struct {
 	// Now tells the time, for tests that cannot wait; nil is the clock.
 	Now func() time.Time
 
-	shaper *typeset.Shaper
-	mu     sync.Mutex
-	kits   map[ID]*Kit
-	cards  map[ID]cachedCard
-	sets   map[ID]*Set
+	shaper    *typeset.Shaper
+	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
+	mu        sync.Mutex
+	kits      map[ID]*Kit
+	cards     map[ID]cachedCard
+	sets      map[ID]*Set
 }
 
-// New puts the application together.
+// New puts the application together. From then on the store asks it before
+// anything changes.
 func New(s *store.Store, b *blob.Store) *App {
-	return &App{
+	a := &App{
 		Store: s, Blobs: b,
 		Studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		shaper: typeset.NewShaper(assets.Fallback()...),
-		kits:   map[ID]*Kit{}, cards: map[ID]cachedCard{}, sets: map[ID]*Set{},
+		shaper: typeset.NewShaper(assets.Fallback()...), passwords: newTurnstile(2, 60, 8*time.Second),
+		kits: map[ID]*Kit{}, cards: map[ID]cachedCard{}, sets: map[ID]*Set{},
 	}
+	s.Check = a.check
+	return a
 }
 
 func (a *App) now() time.Time {
@@ -95,60 +98,50 @@ func MayChange(m Member) bool { return may(m, change) == nil }
 
 // Change is a change to a document on behalf of somebody.
 type Change struct {
+	Kind   string // what the document must be, "" for any
 	Op     edit.Op
 	Base   int64
 	Client string
 	Typing bool
+	Files  []store.File // it brings along
 }
 
 // Latest as a base means the change is meant whatever stands there now.
 const Latest = math.MaxInt64
 
 // Edit changes a kit or a brief. A change that would leave a document that
-// cannot be read is refused.
+// cannot be read, or a kit that follows it, is refused with ErrInvalid.
 func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
-	if err := may(m, change); err != nil {
-		return 0, err
-	}
-	d, err := a.Store.Document(ctx, m.Workspace, id)
+	seqs, err := a.edit(ctx, m, c.of(m, id))
 	if err != nil {
 		return 0, err
 	}
-	if err := a.tryOn(ctx, d, c.Op); err != nil {
-		return 0, err
-	}
-	if d.Kind == "kit" {
-		if err := a.keepQuiet(ctx, m, d); err != nil {
-			return 0, err
-		}
-	}
-	return a.Store.Edit(ctx, m.Workspace, id, store.Change{Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing})
+	return seqs[0], nil
 }
 
-// tryOn applies a change to a copy and reads the result.
-func (a *App) tryOn(ctx context.Context, d store.Document, op edit.Op) error {
-	doc, err := edit.ParseObject(d.Doc)
-	if err != nil {
-		return err
+func (c Change) of(m Member, id ID) store.Change {
+	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files}
+}
+
+// edit makes changes to several documents as one.
+func (a *App) edit(ctx context.Context, m Member, changes ...store.Change) ([]int64, error) {
+	if err := may(m, change); err != nil {
+		return nil, err
 	}
-	if _, err := edit.Apply(doc, op); err != nil {
-		return fmt.Errorf("%w: %v", ErrInvalid, err)
-	}
-	if d.Kind == "kit" {
-		var s standing
-		if s, err = a.stand(ctx, d.Workspace, d.ID, doc); err == nil {
-			_, err = parseKit(s.whole)
+	for _, c := range changes {
+		if err := a.keepQuiet(ctx, m, c.ID); err != nil {
+			return nil, err
 		}
-	} else if d.Kind == "channels" {
-		var data []byte
-		if data, err = edit.Marshal(doc); err == nil {
-			_, err = spec.ParseChannels(data)
-		}
-	} else {
-		_, err = parseBrief(doc)
 	}
-	if err != nil && !errors.Is(err, ErrInvalid) {
-		err = fmt.Errorf("%w: %v", ErrInvalid, err)
+	seqs, err := a.Store.Edit(ctx, m.Workspace, changes...)
+	return seqs, invalid(err)
+}
+
+// invalid says of an operation that does not fit its document that it cannot be
+// used.
+func invalid(err error) error {
+	if errors.Is(err, edit.ErrPath) && !errors.Is(err, ErrInvalid) {
+		return fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
 	return err
 }
@@ -159,7 +152,19 @@ func (a *App) Undo(ctx context.Context, m Member, id ID, client string, redo boo
 	if err := may(m, change); err != nil {
 		return "", 0, err
 	}
-	return a.Store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+	path, seq, err := a.Store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+	return path, seq, invalid(err)
+}
+
+// Mend brings a document that cannot be read back to the last state that can;
+// ErrNotFound when there is none.
+func (a *App) Mend(ctx context.Context, m Member, id ID) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.Store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
+		return a.readable(ctx, r, d, doc)
+	})
 }
 
 // Archive takes a kit or brief off the desk, or puts it back.
@@ -189,6 +194,9 @@ func (a *App) PutAway(ctx context.Context, m Member) ([]store.Document, error) {
 
 // fileRef is how documents name an uploaded file: its hash and its own name.
 func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }
+
+// refOf is how documents name a file.
+func refOf(f store.File) string { return fileRef(f.Hash, f.Name) }
 
 // HashOf is the content a file reference points to.
 func HashOf(ref string) string {

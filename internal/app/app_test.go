@@ -80,7 +80,7 @@ func TestTheNarrowestReachWins(t *testing.T) {
 	a, m, _, brief := open(t)
 	write := func(reach, words string) {
 		t.Helper()
-		if _, err := a.Write(t.Context(), m, brief, app.Change{Client: "tab", Base: app.Latest}, 0, "subheading", reach, words); err != nil {
+		if _, err := a.Write(t.Context(), m, brief, app.Change{Client: "tab", Base: app.Latest}, "", "subheading", reach, words); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -113,7 +113,7 @@ func TestTheNarrowestReachWins(t *testing.T) {
 	if _, err := a.Lift(t.Context(), m, brief, "tab", "piece:feed-tall", "subheading", "text"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("lifting what is not there: %v", err)
 	}
-	if _, err := a.Write(t.Context(), m, brief, app.Change{}, 0, "pictures", "set", "x"); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Write(t.Context(), m, brief, app.Change{}, "", "pictures", "set", "x"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("writing into pictures: %v", err)
 	}
 }

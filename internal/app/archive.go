@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -15,6 +16,7 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 )
 
 // ownOf is the part of a kit document that is ours alone.
@@ -64,7 +66,7 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 		ownOf(doc).Delete("parent")
 		ownOf(doc).Delete("without")
 	}
-	type entry struct{ name, hash string }
+	type entry struct{ name, kind, hash string }
 	var entries []entry
 	taken := map[string]string{}
 	for _, f := range filesOf(doc) {
@@ -72,7 +74,7 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 		ext := path.Ext(base)
 		in := freeName(f.list+"/"+strings.TrimSuffix(base, ext), func(s string) bool { return taken[s+ext] != "" && taken[s+ext] != hash }) + ext
 		if taken[in] == "" {
-			entries = append(entries, entry{in, hash})
+			entries = append(entries, entry{in, f.list, hash})
 		}
 		taken[in] = hash
 		f.item.Set("file", in)
@@ -94,7 +96,10 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 		return "", nil, err
 	}
 	for _, e := range entries {
-		data, err := a.Blobs.Get(ctx, e.hash)
+		data, err := a.ownBytes(ctx, m, e.kind, e.hash)
+		if errors.Is(err, ErrNotFound) {
+			return "", nil, fmt.Errorf("%w: the file of %s is missing; take it out of the kit, or give it again, and try once more", ErrInvalid, e.name)
+		}
 		if err != nil {
 			return "", nil, fmt.Errorf("%s: %w", e.name, err)
 		}
@@ -124,52 +129,62 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 	if err != nil {
 		return ID{}, err
 	}
-	if _, err := parseKit(doc); err != nil {
-		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
+	if _, err := brand.Parse(doc); err != nil {
+		return ID{}, fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
-	var keep []func() error // once everything was read
+	var files []store.File
 	for _, f := range filesOf(doc) {
 		data, err := readFile(fsys, f.file())
 		if err != nil {
 			return ID{}, err
 		}
-		take := map[string]taker{"logos": a.takeLogo, "fonts": a.takeFont, "pictures": a.takePicture}[f.list]
-		k, err := take(ctx, m, path.Base(f.file()), data, func(ref string) { f.item.Set("file", ref) })
+		file, err := a.storeFile(ctx, m, f.list, path.Base(f.file()), data)
 		if err != nil {
 			return ID{}, fmt.Errorf("%s: %w", f.file(), err)
 		}
-		keep = append(keep, k)
+		f.item.Set("file", refOf(file))
+		files = append(files, file)
 	}
-	for _, k := range keep {
-		if err := k(); err != nil {
-			return ID{}, err
+	return a.putKit(ctx, m, doc, files...)
+}
+
+// storeFile reads a file of one of a kit's lists.
+func (a *App) storeFile(ctx context.Context, m Member, list, name string, data []byte) (f store.File, err error) {
+	switch {
+	case list == "logos":
+		_, f, err = a.storeLogo(ctx, m, name, data)
+	case list == "fonts":
+		_, f, err = a.storeFont(ctx, m, name, data)
+	case clipType(data) != "":
+		f, err = a.storeClip(ctx, m, name, data)
+	default:
+		f, err = a.storePicture(ctx, m, name, data)
+	}
+	return f, err
+}
+
+// ownBytes are the bytes of a file of the workspace, as they may leave it: a
+// drawing without scripts, a font as it was proven.
+func (a *App) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte, error) {
+	kinds := map[string][]string{"logos": {"logo"}, "fonts": {"font"}, "pictures": {"picture", "clip"}}[list]
+	for _, kind := range kinds {
+		_, err := a.Store.File(ctx, m.Workspace, kind, hash)
+		if errors.Is(err, ErrNotFound) {
+			continue
 		}
+		if err != nil {
+			return nil, err
+		}
+		if kind == "font" {
+			return a.FontFile(ctx, m, hash)
+		}
+		data, err := a.Blobs.Get(ctx, hash)
+		if err == nil && kind == "logo" && raster.Kind(data) == "svg" {
+			return raster.CleanFile(ctx, data) // one from before drawings were kept clean
+		}
+		return data, err
 	}
-	return a.putKit(ctx, m, doc)
-}
-
-// taker reads a file; what it returns keeps it and says under which reference.
-type taker func(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error)
-
-// takeLogo reads a logo file; what it returns keeps it and says under which
-// reference.
-func (a *App) takeLogo(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
-	in, err := raster.ImportLogo(ctx, data)
-	return func() error {
-		ref, err := a.keepLogo(ctx, m, name, data, in)
-		set(ref)
-		return err
-	}, err
-}
-
-// takeFont does the same for a font.
-func (a *App) takeFont(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
-	in, err := raster.ImportFont(ctx, data)
-	return func() error {
-		ref, err := a.keepFont(ctx, m, name, in)
-		set(ref)
-		return err
-	}, err
+	return nil, ErrNotFound
 }
 
 func readDocument(fsys fs.FS) (*edit.Object, error) {

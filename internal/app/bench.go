@@ -183,7 +183,7 @@ func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, 
 	} else {
 		have[0] = next
 	}
-	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: "/cards/0/pictures", Value: raw(have)}})
+	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: cardPath(s.Brief.Cards[0].ID, "pictures"), Value: raw(have)}})
 }
 
 // turnLogo goes through the kit's logos and "as the rule picks".

@@ -26,6 +26,10 @@ var DefaultPlacements = []string{
 	"shop-banner", "email-header", "ad-300x250", "ad-728x90", "ad-160x600", "profile-picture",
 }
 
+// maxSets is how many sets are kept with what was computed of them; a set of 13
+// pieces takes about 1.5 MB.
+const maxSets = 60
+
 // Set is a brief as it stands with its kit, and the pieces computed of it.
 type Set struct {
 	Brief *brief.Brief
@@ -79,14 +83,11 @@ func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object) 
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
-	b, err := parseBrief(doc)
-	if err != nil {
-		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
-	}
 	if _, err := a.Kit(ctx, m, kit); err != nil {
 		return ID{}, err
 	}
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: b.Name, Doc: raw(doc)})
+	name, _ := doc.Get("name").(string)
+	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc)})
 	return d.ID, err
 }
 
@@ -132,8 +133,11 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	}
 	s.Where = where
 	a.mu.Lock()
-	if len(a.sets) > 200 {
-		clear(a.sets)
+	if len(a.sets) >= maxSets { // any other one: which, matters little
+		for other := range a.sets {
+			delete(a.sets, other)
+			break
+		}
 	}
 	a.sets[id] = s
 	a.mu.Unlock()
@@ -143,11 +147,11 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, error) {
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return nil, err
+		return nil, wrong(err)
 	}
 	b, err := parseBrief(doc)
 	if err != nil {
-		return nil, err
+		return nil, wrong(err)
 	}
 	var files []string
 	for _, c := range b.Cards {
@@ -180,21 +184,37 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	return s, nil
 }
 
-// Briefs lists the jobs of the workspace, latest first.
-func (a *App) Briefs(ctx context.Context, m Member) ([]*Set, error) {
+// Broken is a document that cannot be read, as a list shows it.
+type Broken struct {
+	ID   ID
+	Kind string
+	Name string
+	Why  string
+}
+
+func broken(d store.Document, err error) Broken {
+	return Broken{d.ID, d.Kind, d.Name, strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ")}
+}
+
+// Briefs lists the jobs of the workspace, latest first; those that cannot be
+// read, or whose kit cannot, apart.
+func (a *App) Briefs(ctx context.Context, m Member) (sets []*Set, unread []Broken, err error) {
 	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", 60)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	var out []*Set
 	for _, d := range docs {
 		s, err := a.Set(ctx, m, d.ID)
-		if err != nil {
-			return nil, err
+		switch {
+		case err == nil:
+			sets = append(sets, s)
+		case isAboutDocument(err) || errors.Is(err, ErrInvalid):
+			unread = append(unread, broken(d, err))
+		default:
+			return nil, nil, err
 		}
-		out = append(out, s)
 	}
-	return out, nil
+	return sets, unread, nil
 }
 
 // Empty reports whether the brief says and shows nothing yet.
@@ -234,15 +254,14 @@ func (s *Set) Placements() []spec.Placement {
 				continue
 			}
 			out = append(out, p)
-			if len(p.Cards) > 0 { // a post one swipes through shows every card
-				for n := 1; n < len(s.Brief.Cards); n++ {
-					out = append(out, p.OfCard(n))
-				}
-			}
 		}
 	}
-	return out
+	return piece.Expand(out, len(s.Brief.Cards))
 }
+
+// maxPieces is how many computed pieces a set keeps: several looks of all there
+// are; stepping through many more forgets the first.
+const maxPieces = 150
 
 // Piece computes a piece of the set in a look, once.
 func (s *Set) Piece(look piece.Look, p spec.Placement) *piece.Piece {
@@ -255,6 +274,9 @@ func (s *Set) Piece(look piece.Look, p spec.Placement) *piece.Piece {
 	}
 	made := s.Job.Compose(look, p, min(p.Card, len(s.Brief.Cards)-1))
 	s.mu.Lock()
+	if len(s.pieces) >= maxPieces {
+		clear(s.pieces)
+	}
 	s.pieces[key] = &made
 	s.mu.Unlock()
 	return &made
@@ -319,17 +341,21 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 // pictures reads what is known of picture files; one that is not there is left
 // out.
 func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[string]photo.Picture, error) {
+	var hashes []string
+	for _, file := range files {
+		if file != "" {
+			hashes = append(hashes, HashOf(file))
+		}
+	}
+	known, err := a.Store.Files(ctx, workspace, "picture", hashes)
+	if err != nil {
+		return nil, err
+	}
 	out := map[string]photo.Picture{}
 	for _, file := range files {
-		if _, ok := out[file]; ok || file == "" {
+		f, ok := known[HashOf(file)]
+		if !ok || file == "" {
 			continue
-		}
-		f, err := a.Store.File(ctx, workspace, "picture", HashOf(file))
-		if errors.Is(err, ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return nil, err
 		}
 		var facts pictureFacts
 		if err := json.Unmarshal(f.Facts, &facts); err != nil {

@@ -8,6 +8,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 )
 
 // BringKit makes a kit of whatever there is: an archive, a kit document, tokens
@@ -23,7 +24,7 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 	case raster.Kind(data) == "jpeg":
 		return a.fromPicture(ctx, m, name, data)
 	case raster.Kind(data) != "":
-		return a.fromFile(ctx, m, func(kit ID) error {
+		return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
 			if err := a.AddLogo(ctx, m, kit, "", name, data); err != nil {
 				return err
 			}
@@ -41,20 +42,21 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 	for _, c := range list {
 		colours = append(colours, NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
 	}
-	return a.fromFile(ctx, m, func(kit ID) error { return a.KeepColours(ctx, m, kit, "", colours...) })
+	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error { return a.KeepColours(ctx, m, kit, "", colours...) })
 }
 
-// fromFile makes a kit and fills it; when that fails there is none.
-func (a *App) fromFile(ctx context.Context, m Member, fill func(kit ID) error) (ID, error) {
-	kit, err := a.NewKit(ctx, m, "")
+// fromFile makes a kit and fills it; until that is done it is on no list, and
+// when it fails it never is.
+func (a *App) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
+	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
 	if err != nil {
 		return ID{}, err
 	}
-	if err := fill(kit); err != nil {
-		_ = a.Store.Delete(ctx, m.Workspace, kit, true)
+	// what fills it is not the change that was asked for: showing it is
+	if err := fill(store.AsChange(ctx, ""), d.ID); err != nil {
 		return ID{}, err
 	}
-	return kit, nil
+	return d.ID, a.Store.Show(ctx, m.Workspace, d.ID)
 }
 
 // fromPicture makes a kit of a photograph: its colours, neutrals where no two
@@ -77,7 +79,7 @@ func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byt
 	for _, n := range have.Neutrals() {
 		list = append(list, NewColour{Value: n})
 	}
-	return a.fromFile(ctx, m, func(kit ID) error {
+	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
 		if err := a.KeepColours(ctx, m, kit, "", list...); err != nil {
 			return err
 		}

@@ -85,14 +85,14 @@ func TestAFontIsReplaced(t *testing.T) {
 	if err := a.SetFamilies(t.Context(), m, kit, "tab", "", family, ""); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.ConfirmFont(t.Context(), m, kit, "tab", 0, true); err != nil {
+	if err := a.ConfirmFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, true); err != nil {
 		t.Fatal(err)
 	}
 	bitter, err := assets.Font("bitter-800.ttf")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.ReplaceFont(t.Context(), m, kit, "tab", 0, "bitter.ttf", bitter); err != nil {
+	if err := a.ReplaceFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, "bitter.ttf", bitter); err != nil {
 		t.Fatal(err)
 	}
 	k := read()
@@ -105,7 +105,7 @@ func TestAFontIsReplaced(t *testing.T) {
 	if k := read(); k.Fonts[0].Family != family || k.TypeSets[0].Levels[brand.Headline].Family != family {
 		t.Error("one undo does not take it back")
 	}
-	if err := a.ReplaceFont(t.Context(), m, kit, "tab", 4, "bitter.ttf", bitter); !errors.Is(err, app.ErrNotFound) {
+	if err := a.ReplaceFont(t.Context(), m, kit, "tab", "gone", "bitter.ttf", bitter); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("no such font: %v", err)
 	}
 }

@@ -34,13 +34,18 @@ func TestCardsOfASwipePost(t *testing.T) {
 		}
 		return strings.Join(out, "; ")
 	}
+	cards, err := a.Set(ctx, m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second := cards.Brief.Cards[1].ID
 	if got := says(); got != "feed-square: Quiet water, first strokes; card-tall: Quiet water, first strokes; card-tall+2: Two knots to know" {
 		t.Errorf("%s", got)
 	}
-	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, 1, "headline", "set", "Three knots to know"); err != nil {
+	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, second, "headline", "set", "Three knots to know"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, 0, "headline", "piece:card-tall", "Swipe for knots"); err != nil {
+	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, "", "headline", "piece:card-tall", "Swipe for knots"); err != nil {
 		t.Fatal(err)
 	}
 	if got := says(); got != "feed-square: Quiet water, first strokes; card-tall: Swipe for knots; card-tall+2: Three knots to know" {
@@ -61,11 +66,12 @@ func TestCardsOfASwipePost(t *testing.T) {
 	if !found { // the first card has a picture, the second has none
 		t.Error("uneven cards are not found")
 	}
-	if _, err := a.Finish(ctx, m, brief, "card-tall+2"); err != nil {
+	key := app.PieceKey(s.CurrentLook(), "card-tall+2")
+	if _, err := a.Finish(ctx, m, brief, key); err != nil {
 		t.Fatal(err)
 	}
 	done, err := a.Finished(ctx, m, brief)
-	if err != nil || len(done) != 1 || done["card-tall+2"].Now == nil || done["card-tall+2"].Moved {
+	if err != nil || len(done) != 1 || done[key].Now == nil || done[key].Moved {
 		t.Errorf("%d finished, %v", len(done), err)
 	}
 }
@@ -82,7 +88,7 @@ func TestTheNextPicture(t *testing.T) {
 		return app.HashOf(s.Brief.Cards[0].Pictures[0].File)
 	}
 	for _, name := range []string{"noon-slack-water.svg", "lanterns-after-dark.svg"} {
-		if err := a.AddPicture(ctx, m, brief, "", 0, name, []byte(demo.Pictures()[name])); err != nil {
+		if err := a.AddPicture(ctx, m, brief, "", "", name, []byte(demo.Pictures()[name])); err != nil {
 			t.Fatal(err)
 		}
 	}

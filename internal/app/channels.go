@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -51,24 +52,24 @@ func (a *App) Channels(ctx context.Context, m Member) (*Channels, error) {
 }
 
 func (a *App) channels(ctx context.Context, workspace ID) (*Channels, error) {
-	docs, err := a.Store.Documents(ctx, workspace, "channels", 1)
+	c := &Channels{Directory: spec.Catalogue()}
+	d, err := a.Store.ChannelsOf(ctx, workspace)
+	if errors.Is(err, ErrNotFound) {
+		return c, nil
+	}
 	if err != nil {
 		return nil, err
 	}
-	c := &Channels{Directory: spec.Catalogue()}
-	if len(docs) == 0 {
-		return c, nil
-	}
-	if c.Own, err = spec.ParseChannels(docs[0].Doc); err != nil {
+	if c.Own, err = spec.ParseChannels(d.Doc); err != nil {
 		return nil, err
 	}
 	var doc struct {
 		Combinations []Combination `json:"combinations"`
 	}
-	if err := json.Unmarshal(docs[0].Doc, &doc); err != nil {
+	if err := json.Unmarshal(d.Doc, &doc); err != nil {
 		return nil, err
 	}
-	c.Doc, c.Combinations = docs[0], doc.Combinations
+	c.Doc, c.Combinations = d, doc.Combinations
 	c.Directory = append(slices.Clone(c.Directory), c.Own...)
 	return c, nil
 }
@@ -87,11 +88,12 @@ func (a *App) ChangeChannels(ctx context.Context, m Member, client string, op ed
 		doc := edit.NewObject()
 		doc.Set("formatVersion", json.Number("1"))
 		doc.Set("channels", []any{})
-		if c.Doc, err = a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "channels", Name: "Channels", Doc: raw(doc)}); err != nil {
+		// two people may begin at once: one document comes of it
+		if c.Doc, err = a.Store.CreateChannels(ctx, store.Document{Workspace: m.Workspace, Kind: "channels", Name: "Channels", Doc: raw(doc)}); err != nil {
 			return err
 		}
 	}
-	_, err = a.Edit(ctx, m, c.Doc.ID, Change{Client: client, Base: Latest, Op: op})
+	_, err = a.Edit(ctx, m, c.Doc.ID, Change{Kind: "channels", Client: client, Base: Latest, Op: op})
 	return err
 }
 
@@ -109,12 +111,12 @@ func (a *App) AddChannel(ctx context.Context, m Member, client, name string) err
 
 // AddPlacement adds a placement of a size people typed to one of the own
 // channels.
-func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel int, name, size string) error {
+func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel, name, size string) error {
 	c, err := a.Channels(ctx, m)
 	if err != nil {
 		return err
 	}
-	if channel < 0 || channel >= len(c.Own) {
+	if !slices.ContainsFunc(c.Own, func(o spec.Channel) bool { return o.ID == channel }) {
 		return ErrNotFound
 	}
 	w, h, err := spec.ParseSize(size)
@@ -125,7 +127,7 @@ func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel
 		name = fmt.Sprintf("%d × %d", w, h)
 	}
 	taken := func(id string) bool { _, ok := c.Find(id); return ok }
-	return a.ChangeChannels(ctx, m, client, edit.Op{Path: fmt.Sprintf("/channels/%d/placements/-", channel), Value: raw(map[string]any{
+	return a.ChangeChannels(ctx, m, client, edit.Op{Path: "/channels/@" + channel + "/placements/-", Value: raw(map[string]any{
 		"id": freeSlug(name, "place", taken), "name": name, "width": w, "height": h, "needs": []string{"address-or-action"},
 	})})
 }

@@ -23,7 +23,7 @@ func TestOwnChannels(t *testing.T) {
 		}
 	}
 	must(a.AddChannel(ctx, m, "", "Boat club newsletter"))
-	must(a.AddPlacement(ctx, m, "", 0, "Notice card", "10 x 15 cm at 150 dpi"))
+	must(a.AddPlacement(ctx, m, "", "boat-club-newsletter", "Notice card", "10 x 15 cm at 150 dpi"))
 	must(a.ChangeChannels(ctx, m, "", edit.Op{Path: "/channels/0/placements/0/safe", Value: []byte(`[60,40,200,40]`)}))
 	c, err := a.Channels(ctx, m)
 	must(err)

@@ -9,6 +9,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
 )
 
 // NewColour is a colour on its way into a kit; without a name it gets the plain
@@ -24,6 +25,18 @@ type NewColour struct {
 // leaves none, the error says so.
 func (a *App) KeepColours(ctx context.Context, m Member, kit ID, client string, list ...NewColour) error {
 	return a.addColours(ctx, m, kit, client, "", "", list)
+}
+
+func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, shown string, list []NewColour) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	d, op, err := a.coloursOp(ctx, m, kit, id, shown, list)
+	if err != nil {
+		return err
+	}
+	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
+	return err
 }
 
 // StartPalette puts a shipped starter palette into the kit: as its palette
@@ -46,20 +59,20 @@ func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name s
 	return fmt.Errorf("%w: there is no starter palette %q", ErrInvalid, name)
 }
 
-// addColours writes a palette group anew with the colours added: the first
+// coloursOp writes a palette group anew with the colours added: the first
 // palette when id is empty, else one of its own.
-func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, shown string, list []NewColour) error {
-	if err := may(m, change); err != nil {
-		return err
+func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string, list []NewColour) (d store.Document, op edit.Op, err error) {
+	if len(list) > brand.MaxColours {
+		return d, op, fmt.Errorf("%w: %d colours at once: a palette holds at most %d", ErrInvalid, len(list), brand.MaxColours)
 	}
 	d, stands, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
-		return err
+		return d, op, err
 	}
 	doc := stands.own
-	k, err := brand.Parse(stands.whole)
+	k, err := stands.kit()
 	if err != nil {
-		return err
+		return d, op, err
 	}
 	pal := brand.Palette{ID: "main"}
 	switch {
@@ -109,7 +122,7 @@ next:
 			"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
 		}))
 		if err != nil {
-			return err
+			return d, op, err
 		}
 		group.Set(token, value)
 		have = append(have, brand.Colour{Value: c.Value, Name: c.Name})
@@ -119,10 +132,9 @@ next:
 		if known == "" {
 			known = "no colour was given"
 		}
-		return fmt.Errorf("%w: %s", ErrInvalid, known)
+		return d, op, fmt.Errorf("%w: %s", ErrInvalid, known)
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}})
-	return err
+	return d, edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}, nil
 }
 
 // tokenName turns a name into a token: lower-case letters, digits and dashes.
@@ -145,6 +157,9 @@ func freeName(name string, taken func(string) bool) string {
 
 func capital(s string) string {
 	r := []rune(s)
+	if len(r) == 0 {
+		return s
+	}
 	return strings.ToUpper(string(r[:1])) + string(r[1:])
 }
 

@@ -80,7 +80,7 @@ func (h HandOver) looks(s *Set) ([]piece.Look, error) {
 		return []piece.Look{s.CurrentLook()}, nil
 	}
 	for _, l := range s.Kept {
-		if LookName(l.ID) == h.Look {
+		if s.LookName(l.ID) == h.Look {
 			return []piece.Look{l}, nil
 		}
 	}
@@ -135,7 +135,7 @@ func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 	if strings.TrimSpace(pattern) == "" {
 		pattern = NamePattern
 	}
-	look := strings.ToLower(LookName(pc.Look.ID))
+	look := strings.ToLower(s.LookName(pc.Look.ID))
 	if several && !strings.Contains(pattern, "{look}") {
 		if pattern += "_look-{look}"; strings.HasSuffix(pattern, "_{size}_look-{look}") { // in the order the command line has
 			pattern = strings.TrimSuffix(pattern, "_{size}_look-{look}") + "_look-{look}_{size}"

@@ -26,7 +26,7 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if err := a.DownloadAll(t.Context(), m, s, &b, app.HandOver{Skip: []string{"story"}}); err != nil {
+	if err := a.DownloadAll(t.Context(), m, s, &b, app.HandOver{Skip: []string{app.PieceKey(s.CurrentLook(), "story")}}); err != nil {
 		t.Fatal(err)
 	}
 	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
@@ -163,7 +163,11 @@ func TestThePageForAPhoneEnds(t *testing.T) {
 	a, m, _, brief := open(t)
 	now := time.Now()
 	a.Now = func() time.Time { return now }
-	token, until, err := a.ToPhone(t.Context(), m, brief, app.HandOver{Format: "png", Skip: []string{"story"}})
+	shown, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	token, until, err := a.ToPhone(t.Context(), m, brief, app.HandOver{Format: "png", Skip: []string{app.PieceKey(shown.CurrentLook(), "story")}})
 	if err != nil || until.Sub(now) != app.PhoneTime {
 		t.Fatal(until, err)
 	}

@@ -102,6 +102,7 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 	if err != nil {
 		return err
 	}
+	card.Set("id", s.Brief.Cards[0].ID)
 	if pics, ok := edit.Lookup(doc, "/cards/0/pictures"); ok {
 		card.Set("pictures", pics)
 	} else if list := e.Job.Brief.Cards[0].Pictures; len(list) > 0 {
@@ -115,17 +116,15 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 		card.Set("pictures", pics)
 	}
 	look := e.Look
+	inLook := edit.Op{}
 	if s.Look != nil {
 		look.ID = s.Look.ID
-	}
-	kept := slices.Clone(s.Kept)
-	if k := slices.IndexFunc(kept, func(l piece.Look) bool { return l.ID == look.ID }); k >= 0 {
-		kept[k] = look
+		inLook = edit.Op{Path: lookPath(look.ID), Value: raw(look)}
 	} else {
-		kept = append(kept, look)
+		inLook = keep(&look)
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{All: []edit.Op{
-		{Path: "/cards/0", Value: raw(card)}, {Path: "/purpose", Value: raw(e.Purpose)}, {Path: "/sample", Value: raw(sample)}, {Path: "/looks", Value: raw(kept)},
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: []edit.Op{
+		{Path: "/cards/@" + s.Brief.Cards[0].ID, Value: raw(card)}, {Path: "/purpose", Value: raw(e.Purpose)}, {Path: "/sample", Value: raw(sample)}, inLook,
 	}}})
 	return err
 }

@@ -50,6 +50,14 @@ func (a *App) Finish(ctx context.Context, m Member, brief ID, keys ...string) (i
 		if err != nil {
 			return 0, err
 		}
+		if s.Look == nil { // what is finished is finished in a look that is kept
+			if _, err := a.KeepLook(ctx, m, brief, "finish", s.CurrentLook(), true); err != nil {
+				return 0, err
+			}
+			if s, err = a.Set(ctx, m, brief); err != nil {
+				return 0, err
+			}
+		}
 		for _, p := range s.Placements() {
 			keys = append(keys, PieceKey(s.CurrentLook(), p.ID))
 		}

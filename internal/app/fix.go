@@ -62,7 +62,7 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 func (s *Set) fix(card int, f preflight.Finding) ([]edit.Op, error) {
 	c := s.Brief.Cards[card]
 	put := func(field string, v any) []edit.Op {
-		op := edit.Op{Path: cardPath(card, field), Value: raw(v)}
+		op := edit.Op{Path: cardPath(c.ID, field), Value: raw(v)}
 		if v == nil {
 			op.Value = nil
 		}
@@ -118,9 +118,10 @@ func (s *Set) adjustOps(adj brief.Adjustment) []edit.Op {
 		return o.Reach == adj.Reach && o.Slot == adj.Slot && o.Property == adj.Property
 	})
 	if at >= 0 {
-		return []edit.Op{{Path: fmt.Sprintf("/adjustments/%d/value", at), Value: raw(adj.Value)}}
+		return []edit.Op{{Path: "/adjustments/@" + s.Brief.Adjustments[at].ID + "/value", Value: raw(adj.Value)}}
 	}
-	return []edit.Op{{Path: "/adjustments/-", Value: raw(adj)}}
+	// two tabs that set the same thing set one adjustment
+	return []edit.Op{{Path: "/adjustments/@" + adj.Key(), Value: raw(adj)}}
 }
 
 // Matter is a finding with the pieces it stands on.

@@ -31,7 +31,7 @@ type standing struct {
 
 // stand joins a kit's document with its parents'. A parent that is gone is left
 // out; a kit that would follow itself is refused with ErrInvalid.
-func (a *App) stand(ctx context.Context, workspace, id ID, own *edit.Object) (standing, error) {
+func stand(ctx context.Context, read documents, id ID, own *edit.Object) (standing, error) {
 	s := standing{own: own, whole: own}
 	var docs []*edit.Object
 	seen := []ID{id}
@@ -40,7 +40,7 @@ func (a *App) stand(ctx context.Context, workspace, id ID, own *edit.Object) (st
 		if err != nil {
 			break // somebody else's way to name one
 		}
-		d, err := a.Store.Document(ctx, workspace, pid)
+		d, err := read.Document(ctx, pid)
 		if errors.Is(err, ErrNotFound) {
 			break
 		}
@@ -55,14 +55,14 @@ func (a *App) stand(ctx context.Context, workspace, id ID, own *edit.Object) (st
 			for _, c := range s.chain {
 				names = append(names, orNew(c.Name))
 			}
-			return s, fmt.Errorf("%w: a kit cannot follow itself, not by way of %s either", ErrInvalid, strings.Join(names, ", "))
+			return s, wrong(fmt.Errorf("%w: a kit cannot follow itself, not by way of %s either", ErrInvalid, strings.Join(names, ", ")))
 		}
 		if len(docs) == brand.MaxGenerations {
-			return s, fmt.Errorf("%w: more than %d kits follow one another", ErrInvalid, brand.MaxGenerations)
+			return s, wrong(fmt.Errorf("%w: more than %d kits follow one another", ErrInvalid, brand.MaxGenerations))
 		}
 		doc, err := edit.ParseObject(d.Doc)
 		if err != nil {
-			return s, err
+			return s, wrong(err)
 		}
 		seen, docs = append(seen, pid), append(docs, doc)
 		s.chain = append(s.chain, Ancestor{pid, d.Name, d.Seq})
@@ -77,6 +77,14 @@ func (a *App) stand(ctx context.Context, workspace, id ID, own *edit.Object) (st
 	}
 	s.whole = brand.Inherit(s.parent, own)
 	return s, nil
+}
+
+// kit reads the document as it stands.
+func (s standing) kit() (*brand.Kit, error) {
+	if s.parent != nil {
+		return brand.ParseJoined(s.whole)
+	}
+	return brand.Parse(s.whole)
 }
 
 func orNew(name string) string {
@@ -97,9 +105,9 @@ func (a *App) kitDocument(ctx context.Context, m Member, id ID) (store.Document,
 	}
 	own, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return d, standing{}, err
+		return d, standing{}, wrong(err)
 	}
-	s, err := a.stand(ctx, m.Workspace, id, own)
+	s, err := stand(ctx, a.Store.Reading(m.Workspace), id, own)
 	return d, s, err
 }
 
@@ -119,8 +127,9 @@ func (k *Kit) Parent() (Ancestor, bool) {
 // Ancestors are the kits this one follows, parent first.
 func (k *Kit) Ancestors() []Ancestor { return k.stands.chain }
 
-// Version changes whenever the kit or one it follows does.
-func (k *Kit) Version() int64 {
+// Stamp grows whenever the kit or one it follows changes: the sum of how far all
+// of them have come.
+func (k *Kit) Stamp() int64 {
 	v := k.Seq
 	for _, p := range k.stands.chain {
 		v += p.Seq
@@ -205,7 +214,7 @@ func isFilePath(path string) bool {
 }
 
 // CopyTo copies a palette, a logo or a type set of one kit into another, as its
-// own: what is "color/<palette>", "logo/<position>" or "type/<set>".
+// own: what is "color/<palette>", "logo/<id>" or "type/<set>".
 func (a *App) CopyTo(ctx context.Context, m Member, from, to ID, client, what string) error {
 	k, err := a.Kit(ctx, m, from)
 	if err != nil {
@@ -240,8 +249,8 @@ func (a *App) CopyTo(ctx context.Context, m Member, from, to ID, client, what st
 		}
 		op = edit.Op{Path: "/color/" + edit.Escape(id), Value: raw(group)}
 	case "logo":
-		var n int
-		if _, err := fmt.Sscan(key, &n); err != nil || n < 0 || n >= len(k.Logos) {
+		n := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.ID == key })
+		if n < 0 {
 			return ErrNotFound
 		}
 		l := k.Logos[n]

@@ -73,7 +73,7 @@ func TestAKitThatFollowsAnother(t *testing.T) {
 	if kit().Logos[0].File == logo {
 		t.Error("the logo is still there")
 	}
-	if err := a.LeadLogo(t.Context(), m, child, "tab", 0); !errors.Is(err, app.ErrInvalid) {
+	if err := a.LeadLogo(t.Context(), m, child, "tab", kit().Logos[0].ID); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("changing the parent's logo from the child: %v", err)
 	}
 	// a level set in the child leaves the others to the parent
@@ -112,7 +112,11 @@ func TestCopyingBetweenKits(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, what := range []string{"color/main", "color/main", "logo/1", "type/main"} {
+	source, err := a.Kit(t.Context(), m, from)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, what := range []string{"color/main", "color/main", "logo/" + source.Logos[1].ID, "type/main"} {
 		if err := a.CopyTo(t.Context(), m, from, to, "tab", what); err != nil {
 			t.Fatalf("%s: %v", what, err)
 		}

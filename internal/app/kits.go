@@ -53,13 +53,16 @@ func (a *App) NewKit(ctx context.Context, m Member, name string) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
-	doc := edit.NewObject()
-	ext, own := edit.NewObject(), edit.NewObject()
+	return a.putKit(ctx, m, emptyKit(strings.TrimSpace(name)))
+}
+
+func emptyKit(name string) *edit.Object {
+	doc, ext, own := edit.NewObject(), edit.NewObject(), edit.NewObject()
 	own.Set("formatVersion", json.Number("1"))
-	own.Set("name", strings.TrimSpace(name))
+	own.Set("name", name)
 	ext.Set("aspenridge", own)
 	doc.Set("$extensions", ext)
-	return a.putKit(ctx, m, doc)
+	return doc
 }
 
 // ImportKit puts a whole kit document in, as a copy of somebody's file.
@@ -74,26 +77,13 @@ func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 	return a.putKit(ctx, m, o)
 }
 
-func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object) (ID, error) {
-	s, err := a.stand(ctx, m.Workspace, ID{}, doc)
-	if err != nil {
-		return ID{}, err
-	}
-	k, err := parseKit(s.whole)
-	if err != nil {
-		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
-	}
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: k.Name, Doc: raw(doc)})
+// putKit puts a kit document in with the files it names, both or neither.
+func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
+	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, files...)
 	return d.ID, err
 }
 
-func parseKit(doc *edit.Object) (*brand.Kit, error) {
-	k, err := brand.Parse(doc)
-	if err != nil {
-		return nil, err
-	}
-	return k, nil
-}
+func kitName(doc *edit.Object) string { s, _ := ownOf(doc).Get("name").(string); return s }
 
 // Kit reads a kit with its logos and fonts.
 func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
@@ -140,9 +130,9 @@ func (a *App) fresh(ctx context.Context, m Member, id ID, k *Kit) (bool, error) 
 }
 
 func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {
-	b, err := parseKit(stands.whole)
+	b, err := stands.kit()
 	if err != nil {
-		return nil, err
+		return nil, wrong(err)
 	}
 	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, stands: stands}
 	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
@@ -226,8 +216,9 @@ func (a *App) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
 // KitCard is a kit in a list: what its own document says, read without its
 // files.
 type KitCard struct {
-	*brand.Kit
-	ID ID
+	*brand.Kit // with its name alone when it cannot be read
+	ID         ID
+	Broken     string // why it cannot be read
 }
 
 // FindKits lists a page of kits and how many there are in all.
@@ -241,10 +232,14 @@ func (a *App) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []
 	}
 	for _, d := range docs {
 		k, err := a.card(ctx, d)
+		card := KitCard{k, d.ID, ""}
+		if err != nil && (isAboutDocument(err) || errors.Is(err, ErrInvalid)) {
+			card, err = KitCard{&brand.Kit{Name: d.Name}, d.ID, broken(d, err).Why}, nil
+		}
 		if err != nil {
 			return nil, 0, err
 		}
-		page = append(page, KitCard{k, d.ID})
+		page = append(page, card)
 	}
 	return page, total, nil
 }
@@ -260,13 +255,13 @@ func (a *App) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
 	}
 	own, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return nil, err
+		return nil, wrong(err)
 	}
-	s, err := a.stand(ctx, d.Workspace, d.ID, own)
+	s, err := stand(ctx, a.Store.Reading(d.Workspace), d.ID, own)
 	if err != nil {
 		return nil, err
 	}
-	k, err := parseKit(s.whole)
+	k, err := s.kit()
 	if err == nil && s.parent == nil {
 		a.mu.Lock()
 		if len(a.cards) > 5000 {
@@ -275,7 +270,7 @@ func (a *App) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
 		a.cards[d.ID] = cachedCard{d.Seq, k}
 		a.mu.Unlock()
 	}
-	return k, err
+	return k, wrong(err)
 }
 
 type cachedCard struct {
@@ -283,21 +278,25 @@ type cachedCard struct {
 	kit *brand.Kit
 }
 
-// Kits reads the kits changed last, latest first, with their logos.
-func (a *App) Kits(ctx context.Context, m Member, n int) ([]*Kit, error) {
+// Kits reads the kits changed last, latest first, with their logos; those that
+// cannot be read apart.
+func (a *App) Kits(ctx context.Context, m Member, n int) (kits []*Kit, unread []Broken, err error) {
 	docs, err := a.Store.Documents(ctx, m.Workspace, "kit", n)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	var out []*Kit
 	for _, d := range docs {
 		k, err := a.Kit(ctx, m, d.ID)
-		if err != nil {
-			return nil, err
+		switch {
+		case err == nil:
+			kits = append(kits, k)
+		case isAboutDocument(err) || errors.Is(err, ErrInvalid):
+			unread = append(unread, broken(d, err))
+		default:
+			return nil, nil, err
 		}
-		out = append(out, k)
 	}
-	return out, nil
+	return kits, unread, nil
 }
 
 // DefaultKit is the kit new briefs start with; ErrNotFound when there is none.
@@ -322,11 +321,5 @@ func (a *App) UseKit(ctx context.Context, m Member, brief, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	if err := a.Store.UseKit(ctx, m.Workspace, brief, kit); err != nil {
-		return err
-	}
-	a.mu.Lock()
-	delete(a.sets, brief) // its seq did not move
-	a.mu.Unlock()
-	return nil
+	return a.Store.UseKit(ctx, m.Workspace, brief, kit)
 }

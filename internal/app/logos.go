@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"path"
 	"slices"
@@ -25,37 +24,53 @@ func (a *App) AddLogo(ctx context.Context, m Member, kit ID, client, name string
 	if err != nil {
 		return err
 	}
-	in, err := raster.ImportLogo(ctx, data)
-	if err != nil {
-		return fmt.Errorf("%s: %w", name, err)
-	}
-	if slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return HashOf(l.File) == in.Art.Hash }) {
-		return fmt.Errorf("%w: this file is in the kit already", ErrInvalid)
-	}
-	ref, err := a.keepLogo(ctx, m, name, data, in)
+	in, f, err := a.storeLogo(ctx, m, name, data)
 	if err != nil {
 		return err
 	}
-	logo := map[string]any{"file": ref, "lockup": in.Lockup, "tone": in.Tone}
+	if slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return HashOf(l.File) == f.Hash }) {
+		return fmt.Errorf("%w: this file is in the kit already", ErrInvalid)
+	}
+	logo := map[string]any{"file": refOf(f), "lockup": in.Lockup, "tone": in.Tone}
 	if len(k.Logos) == 0 {
 		logo["lead"] = true
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: raw(logo)}})
+	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Files: []store.File{f}, Op: edit.Op{Path: logosPath + "/-", Value: raw(logo)}})
 	return err
 }
 
-func (a *App) keepLogo(ctx context.Context, m Member, name string, data []byte, in raster.ImportedLogo) (string, error) {
-	hash, err := a.Blobs.Put(ctx, data)
+const logosPath = "/$extensions/aspenridge/logos"
+
+// storeLogo reads a logo file and keeps its bytes; whoever uses it records the
+// file with that change. What is kept of a drawing is the drawing as it was
+// cleaned.
+func (a *App) storeLogo(ctx context.Context, m Member, name string, data []byte) (raster.ImportedLogo, store.File, error) {
+	in, err := raster.ImportLogo(ctx, data)
 	if err != nil {
-		return "", err
+		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
 	}
-	err = a.Store.PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "logo", Name: cleanName(name), Type: "image/" + raster.Kind(data), Bytes: int64(len(data)), Facts: raw(in)})
-	return fileRef(hash, name), err
+	hash, err := a.Blobs.Put(ctx, in.File)
+	f := store.File{Workspace: m.Workspace, Hash: hash, Kind: "logo", Name: cleanName(name), Type: "image/" + raster.Kind(in.File), Bytes: int64(len(in.File))}
+	in.File = nil
+	f.Facts = raw(in)
+	return in, f, err
 }
 
-// editLogos changes the list of a kit's logos in one step; n is the logo it is
-// about, from 0.
-func (a *App) editLogos(ctx context.Context, m Member, kit ID, client string, n int, edits func(k *Kit, list []any) ([]any, error)) error {
+// ownLogo finds one of the kit's own logos by its id.
+func (k *Kit) ownLogo(id string) (brand.Logo, error) {
+	n := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.ID == id })
+	switch {
+	case n < 0 || id == "":
+		return brand.Logo{}, ErrNotFound
+	case n >= k.OwnFiles("logos"):
+		return brand.Logo{}, fmt.Errorf("%w: this logo is %s's; change it there, or copy it here first", ErrInvalid, orNew(k.stands.chain[0].Name))
+	}
+	return k.Logos[n], nil
+}
+
+// editLogo makes the changes to a kit that a logo of it, by its id, asks for; as
+// one step.
+func (a *App) editLogo(ctx context.Context, m Member, kit ID, client, id string, ops func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error)) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -63,54 +78,51 @@ func (a *App) editLogos(ctx context.Context, m Member, kit ID, client string, n 
 	if err != nil {
 		return err
 	}
-	d, stands, err := a.kitDocument(ctx, m, kit)
+	l, err := k.ownLogo(id)
 	if err != nil {
 		return err
 	}
-	list, _ := ownOf(stands.own).Get("logos").([]any)
-	if n >= len(list) && n < len(k.Logos) {
-		return fmt.Errorf("%w: this logo is %s's; change it there, or copy it here first", ErrInvalid, orNew(k.stands.chain[0].Name))
-	}
-	if n < 0 || n >= len(list) || n >= len(k.Logos) {
-		return ErrNotFound
-	}
-	if list, err = edits(k, slices.Clone(list)); err != nil {
+	list, files, err := ops(k, l)
+	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: "/$extensions/aspenridge/logos", Value: raw(list)}})
+	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Files: files, Op: edit.Op{All: list}})
 	return err
 }
 
-// LeadLogo makes a logo the one that is used when nothing speaks against it.
-func (a *App) LeadLogo(ctx context.Context, m Member, kit ID, client string, n int) error {
-	return a.editLogos(ctx, m, kit, client, n, func(_ *Kit, list []any) ([]any, error) {
-		for i, item := range list {
-			o, ok := item.(*edit.Object)
-			switch {
-			case !ok:
-			case i == n:
-				o.Set("lead", true)
-			default:
-				o.Delete("lead")
-			}
+// leads makes a logo the one that leads, and no other.
+func leads(k *Kit, id string) []edit.Op {
+	ops := []edit.Op{{Path: logosPath + "/@" + id + "/lead", Value: raw(true)}}
+	for _, o := range k.Logos[:k.OwnFiles("logos")] {
+		if o.Lead && o.ID != id {
+			ops = append(ops, edit.Op{Path: logosPath + "/@" + o.ID + "/lead"})
 		}
-		return list, nil
+	}
+	return ops
+}
+
+// LeadLogo makes a logo the one that is used when nothing speaks against it.
+func (a *App) LeadLogo(ctx context.Context, m Member, kit ID, client, id string) error {
+	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, _ brand.Logo) ([]edit.Op, []store.File, error) {
+		return leads(k, id), nil, nil
 	})
 }
 
-// MoveLogo puts a logo at another place in the order.
-func (a *App) MoveLogo(ctx context.Context, m Member, kit ID, client string, n, to int) error {
-	return a.editLogos(ctx, m, kit, client, n, func(_ *Kit, list []any) ([]any, error) {
-		item := list[n]
-		list = slices.Delete(list, n, n+1)
-		return slices.Insert(list, max(0, min(to, len(list))), item), nil
+// MoveLogo puts a logo in front of another one in the order, or last.
+func (a *App) MoveLogo(ctx context.Context, m Member, kit ID, client, id, before string) error {
+	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, _ brand.Logo) ([]edit.Op, []store.File, error) {
+		op := edit.Op{Path: logosPath + "/@" + id, Move: true}
+		if before != "" {
+			op.Before = "@" + before
+		}
+		return []edit.Op{op}, nil, nil
 	})
 }
 
 // CutLogo adds a copy of a logo without the box it stands in, right after it;
 // the copy leads where the original did.
-func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client string, n int) error {
-	return a.besideLogo(ctx, m, kit, client, n, func(l brand.Logo) ([]byte, string, string, error) {
+func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) error {
+	return a.besideLogo(ctx, m, kit, client, id, func(_ *Kit, l brand.Logo) ([]byte, string, string, error) {
 		data, err := a.Blobs.Get(ctx, HashOf(l.File))
 		if err != nil {
 			return nil, "", "", err
@@ -121,12 +133,8 @@ func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client string, n in
 }
 
 // ToneLogo adds a version of a vector logo in another tone, right after it.
-func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client string, n int, tone string) error {
-	return a.besideLogo(ctx, m, kit, client, n, func(l brand.Logo) ([]byte, string, string, error) {
-		k, err := a.Kit(ctx, m, kit)
-		if err != nil {
-			return nil, "", "", err
-		}
+func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone string) error {
+	return a.besideLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]byte, string, string, error) {
 		light, dark := k.Extremes()
 		ink, paper := dark, light
 		if tone == "for-dark" {
@@ -154,70 +162,70 @@ func (k *Kit) Extremes() (light, dark colour.RGB) {
 }
 
 // besideLogo makes a logo of another one and puts it right after.
-func (a *App) besideLogo(ctx context.Context, m Member, kit ID, client string, n int, make func(l brand.Logo) (data []byte, name, tone string, err error)) error {
-	return a.editLogos(ctx, m, kit, client, n, func(k *Kit, list []any) ([]any, error) {
-		l := k.Logos[n]
-		data, ending, tone, err := make(l)
+func (a *App) besideLogo(ctx context.Context, m Member, kit ID, client, id string, make func(k *Kit, l brand.Logo) (data []byte, name, tone string, err error)) error {
+	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error) {
+		data, ending, tone, err := make(k, l)
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		_, base, _ := strings.Cut(l.File, "/")
-		name := strings.TrimSuffix(base, path.Ext(base)) + "-" + ending
-		in, err := raster.ImportLogo(ctx, data)
+		_, f, err := a.storeLogo(ctx, m, strings.TrimSuffix(base, path.Ext(base))+"-"+ending, data)
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", name, err)
+			return nil, nil, err
 		}
-		ref, err := a.keepLogo(ctx, m, name, data, in)
-		if err != nil {
-			return nil, err
+		if slices.ContainsFunc(k.Logos, func(o brand.Logo) bool { return HashOf(o.File) == f.Hash }) {
+			return nil, nil, fmt.Errorf("%w: this version is in the kit already", ErrInvalid)
 		}
-		if slices.ContainsFunc(k.Logos, func(o brand.Logo) bool { return o.File == ref }) {
-			return nil, fmt.Errorf("%w: this version is in the kit already", ErrInvalid)
+		fresh := store.NewMemberID()
+		op := edit.Op{Path: logosPath + "/@" + fresh, Value: raw(map[string]any{"file": refOf(f), "lockup": l.Lockup, "tone": tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth})}
+		if n := slices.IndexFunc(k.Logos, func(o brand.Logo) bool { return o.ID == id }); n+1 < k.OwnFiles("logos") {
+			op.Before = "@" + k.Logos[n+1].ID
 		}
-		v, err := edit.Parse(raw(map[string]any{"file": ref, "lockup": l.Lockup, "tone": tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth}))
-		if err != nil {
-			return nil, err
+		ops := []edit.Op{op}
+		if l.Lead && tone == l.Tone {
+			ops = append(ops, leads(k, fresh)...)
 		}
-		if was, ok := list[n].(*edit.Object); ok && l.Lead && tone == l.Tone {
-			was.Delete("lead")
-			v.(*edit.Object).Set("lead", true)
-		}
-		return slices.Insert(list, n+1, v), nil
+		return ops, []store.File{f}, nil
 	})
 }
 
 // ReplaceLogo puts another file in a logo's place: its lockup, tone and clear
 // space stay, and so does every use: briefs that name the old file name the new
-// one from then on.
-func (a *App) ReplaceLogo(ctx context.Context, m Member, kit ID, client string, n int, name string, data []byte) error {
-	var old, ref string
-	err := a.editLogos(ctx, m, kit, client, n, func(k *Kit, list []any) ([]any, error) {
-		in, err := raster.ImportLogo(ctx, data)
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", name, err)
-		}
-		if ref, err = a.keepLogo(ctx, m, name, data, in); err != nil {
-			return nil, err
-		}
-		old = k.Logos[n].File
-		list[n].(*edit.Object).Set("file", ref)
-		return list, nil
-	})
-	if err != nil || old == ref {
+// one from then on. All of it or none.
+func (a *App) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
+	if err := may(m, change); err != nil {
 		return err
 	}
-	uses, err := a.logoUses(ctx, m, kit, old)
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	l, err := k.ownLogo(id)
+	if err != nil {
+		return err
+	}
+	_, f, err := a.storeLogo(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	ref := refOf(f)
+	if l.File == ref {
+		return nil
+	}
+	changes := []store.Change{Change{Kind: "kit", Client: client, Base: k.Seq, Files: []store.File{f}, Op: edit.Op{Path: logosPath + "/@" + id + "/file", Value: raw(ref)}}.of(m, kit)}
+	uses, err := a.logoUses(ctx, m, kit, l.File)
 	if err != nil {
 		return err
 	}
 	for _, u := range uses {
+		var ops []edit.Op
 		for _, p := range u.paths {
-			if _, err := a.Edit(ctx, m, u.brief, Change{Client: client, Base: Latest, Op: edit.Op{Path: p, Value: raw(ref)}}); err != nil {
-				return err
-			}
+			ops = append(ops, edit.Op{Path: p, Value: raw(ref)})
 		}
+		changes = append(changes, Change{Kind: "brief", Client: client, Base: u.seq, Op: edit.Op{All: ops}}.of(m, u.brief))
 	}
-	return nil
+	_, err = a.edit(ctx, m, changes...)
+	return err
 }
 
 // LogoUses names the briefs that ask for this very logo.
@@ -233,6 +241,7 @@ func (a *App) LogoUses(ctx context.Context, m Member, kit ID, file string) ([]st
 type logoUse struct {
 	brief ID
 	name  string
+	seq   int64
 	paths []string // JSON Pointers to the values that name it
 }
 
@@ -243,11 +252,11 @@ func (a *App) logoUses(ctx context.Context, m Member, kit ID, file string) ([]lo
 	}
 	var out []logoUse
 	for _, d := range docs {
-		var v any
-		if err := json.Unmarshal(d.Doc, &v); err != nil {
-			return nil, err
+		v, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			continue // it uses nothing while it cannot be read
 		}
-		u := logoUse{brief: d.ID, name: d.Name}
+		u := logoUse{brief: d.ID, name: d.Name, seq: d.Seq}
 		walkStrings(v, "", func(path, s string) {
 			if s == file {
 				u.paths = append(u.paths, path)
@@ -269,9 +278,9 @@ func walkStrings(v any, at string, visit func(path, s string)) {
 		for i, c := range v {
 			walkStrings(c, fmt.Sprintf("%s/%d", at, i), visit)
 		}
-	case map[string]any:
-		for k, c := range v {
-			walkStrings(c, at+"/"+edit.Escape(k), visit)
+	case *edit.Object:
+		for _, k := range v.Keys() {
+			walkStrings(v.Get(k), at+"/"+edit.Escape(k), visit)
 		}
 	}
 }

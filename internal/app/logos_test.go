@@ -31,25 +31,33 @@ func TestLogosInOrder(t *testing.T) {
 		return out, lead
 	}
 	start, _ := files()
-	if err := a.LeadLogo(t.Context(), m, kit, "tab", 2); err != nil {
+	id := func(n int) string {
+		t.Helper()
+		k, err := a.Kit(t.Context(), m, kit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return k.Logos[n].ID
+	}
+	if err := a.LeadLogo(t.Context(), m, kit, "tab", id(2)); err != nil {
 		t.Fatal(err)
 	}
 	if _, lead := files(); lead != 2 {
 		t.Errorf("logo %d leads, want 2", lead)
 	}
-	if err := a.MoveLogo(t.Context(), m, kit, "tab", 2, 0); err != nil {
+	if err := a.MoveLogo(t.Context(), m, kit, "tab", id(2), id(0)); err != nil {
 		t.Fatal(err)
 	}
 	if now, lead := files(); now[0] != start[2] || lead != 0 {
 		t.Errorf("moved: %v leads %d", now, lead)
 	}
-	if err := a.ToneLogo(t.Context(), m, kit, "tab", 0, "one-colour"); err != nil {
+	if err := a.ToneLogo(t.Context(), m, kit, "tab", id(0), "one-colour"); err != nil {
 		t.Fatal(err)
 	}
 	if now, _ := files(); len(now) != len(start)+1 || !strings.HasSuffix(now[1], "-one-colour.svg") {
 		t.Errorf("toned: %v", now)
 	}
-	if err := a.CutLogo(t.Context(), m, kit, "tab", 0); err == nil {
+	if err := a.CutLogo(t.Context(), m, kit, "tab", id(0)); err == nil {
 		t.Error("a logo without a box was cut")
 	}
 
@@ -68,7 +76,7 @@ func TestLogosInOrder(t *testing.T) {
 			at = i
 		}
 	}
-	if err := a.ReplaceLogo(t.Context(), m, kit, "tab", at, "square.svg", []byte(square)); err != nil {
+	if err := a.ReplaceLogo(t.Context(), m, kit, "tab", id(at), "square.svg", []byte(square)); err != nil {
 		t.Fatal(err)
 	}
 	now, _ = files()
@@ -79,7 +87,7 @@ func TestLogosInOrder(t *testing.T) {
 	if ad := set.Brief.Adjustments; len(ad) == 0 || ad[len(ad)-1].Value != now[at] || !strings.HasSuffix(now[at], "/square.svg") {
 		t.Errorf("the piece asks for %v, the kit has %s", ad, now[at])
 	}
-	if err := a.LeadLogo(t.Context(), m, kit, "tab", 99); !errors.Is(err, app.ErrNotFound) {
+	if err := a.LeadLogo(t.Context(), m, kit, "tab", "gone"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("no such logo: %v", err)
 	}
 }

@@ -9,10 +9,11 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/store"
 )
 
 // MaxKept is how many looks a brief keeps at most.
-const MaxKept = 12
+const MaxKept = brief.MaxKept
 
 // keptLooks are the looks of a brief that are written out.
 func keptLooks(b *brief.Brief) []piece.Look {
@@ -26,12 +27,11 @@ func keptLooks(b *brief.Brief) []piece.Look {
 	return out
 }
 
-// LookName is how people call a kept look: A, B, C in the order they were kept.
-func LookName(id string) string {
-	if id == "" {
-		return "A"
-	}
-	return string(id[0] - 'a' + 'A')
+// LookName is how people call a kept look: A, B, C in the order they stand; "A"
+// also for the one that is proposed before any is kept.
+func (s *Set) LookName(id string) string {
+	n := max(0, slices.IndexFunc(s.Kept, func(l piece.Look) bool { return l.ID == id }))
+	return string(rune('A' + n))
 }
 
 // PieceKey tells the pieces of a brief apart: a placement in a kept look.
@@ -42,27 +42,18 @@ func PieceKey(look piece.Look, placement string) string {
 	return placement + "@" + look.ID
 }
 
-// freeID is an id no kept look has: none for the first, then b, c and so on.
-func freeID(kept []piece.Look) string {
-	for c := 'a'; c <= 'z'; c++ {
-		id := string(c)
-		if c == 'a' {
-			id = ""
-		}
-		if !slices.ContainsFunc(kept, func(l piece.Look) bool { return l.ID == id }) {
-			return id
-		}
-	}
-	return "z"
+// lookPath is where a kept look stands in a brief's document.
+func lookPath(id string) string { return "/looks/@" + id }
+
+// keep is a change that keeps a look under a fresh id; ids are never used again,
+// so that what was finished in one look never counts for another.
+func keep(look *piece.Look) edit.Op {
+	look.ID = store.NewMemberID()
+	return edit.Op{Path: lookPath(look.ID), Value: raw(*look)}
 }
 
-func (a *App) setLooks(ctx context.Context, m Member, id ID, client string, base int64, kept []piece.Look, shown string) (int64, error) {
-	ops := []edit.Op{{Path: "/looks", Value: raw(kept)}, {Path: "/shown", Value: raw(shown)}}
-	if shown == "" {
-		ops[1].Value = nil
-	}
-	return a.Edit(ctx, m, id, Change{Client: client, Base: base, Op: edit.Op{All: ops}})
-}
+// show is a change that makes a kept look the one that is worked on.
+func show(id string) edit.Op { return edit.Op{Path: "/shown", Value: raw(id)} }
 
 // ChooseLook puts a look in the place of the one that is shown, or keeps it as
 // the first.
@@ -71,24 +62,19 @@ func (a *App) ChooseLook(ctx context.Context, m Member, id ID, client string, ba
 	if err != nil {
 		return 0, err
 	}
-	kept := slices.Clone(s.Kept)
+	op := edit.Op{}
 	if s.Look == nil {
-		look.ID = ""
-		kept = append(kept, look)
+		op = keep(&look)
+	} else {
+		look.ID = s.Look.ID
+		op = edit.Op{Path: lookPath(look.ID), Value: raw(look)}
 	}
-	for i := range kept {
-		if s.Look != nil && kept[i].ID == s.Look.ID {
-			look.ID = s.Look.ID
-			kept[i] = look
-		}
-	}
-	// only the looks change: another tab may go on with something else
-	return a.Edit(ctx, m, id, Change{Client: client, Base: base, Op: edit.Op{Path: "/looks", Value: raw(kept)}})
+	return a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: base, Op: op})
 }
 
 // KeepLook keeps one more look; with show it is the one worked on from now on.
 // A look that is kept already is not kept twice. It returns its id.
-func (a *App) KeepLook(ctx context.Context, m Member, id ID, client string, look piece.Look, show bool) (string, error) {
+func (a *App) KeepLook(ctx context.Context, m Member, id ID, client string, look piece.Look, shown bool) (string, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return "", err
@@ -96,22 +82,20 @@ func (a *App) KeepLook(ctx context.Context, m Member, id ID, client string, look
 	if j := slices.IndexFunc(s.Job.Layouts, func(l *layout.Layout) bool { return l.Ref() == look.Layout }); j < 0 {
 		return "", fmt.Errorf("%w: there is no layout %q", ErrInvalid, look.Layout)
 	}
-	shown := s.Brief.Shown
 	if i := slices.IndexFunc(s.Kept, func(l piece.Look) bool { return l.Same(look) }); i >= 0 {
-		look.ID = s.Kept[i].ID
-		if show && look.ID != shown {
-			_, err = a.setLooks(ctx, m, id, client, Latest, s.Kept, look.ID)
+		if shown {
+			err = a.ShowLook(ctx, m, id, client, s.Kept[i].ID)
 		}
-		return look.ID, err
+		return s.Kept[i].ID, err
 	}
 	if len(s.Kept) >= MaxKept {
 		return "", fmt.Errorf("%w: a brief keeps at most %d looks; let one go first", ErrInvalid, MaxKept)
 	}
-	look.ID = freeID(s.Kept)
-	if show || len(s.Kept) == 0 {
-		shown = look.ID
+	ops := []edit.Op{keep(&look)}
+	if shown || len(s.Kept) == 0 {
+		ops = append(ops, show(look.ID))
 	}
-	_, err = a.setLooks(ctx, m, id, client, Latest, append(slices.Clone(s.Kept), look), shown)
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
 	return look.ID, err
 }
 
@@ -121,18 +105,18 @@ func (a *App) LetLookGo(ctx context.Context, m Member, id ID, client, look strin
 	if err != nil {
 		return err
 	}
-	kept := slices.DeleteFunc(slices.Clone(s.Kept), func(l piece.Look) bool { return l.ID == look })
-	if len(kept) == len(s.Kept) {
+	rest := slices.DeleteFunc(slices.Clone(s.Kept), func(l piece.Look) bool { return l.ID == look })
+	if len(rest) == len(s.Kept) {
 		return ErrNotFound
 	}
-	shown := s.Brief.Shown
-	if shown == look {
-		shown = ""
-		if len(kept) > 0 {
-			shown = kept[0].ID
+	ops := []edit.Op{{Path: lookPath(look)}}
+	if s.Brief.Shown == look {
+		ops = append(ops, edit.Op{Path: "/shown"})
+		if len(rest) > 0 {
+			ops[1] = show(rest[0].ID)
 		}
 	}
-	_, err = a.setLooks(ctx, m, id, client, Latest, kept, shown)
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
 	return err
 }
 
@@ -145,6 +129,9 @@ func (a *App) ShowLook(ctx context.Context, m Member, id ID, client, look string
 	if !slices.ContainsFunc(s.Kept, func(l piece.Look) bool { return l.ID == look }) {
 		return ErrNotFound
 	}
-	_, err = a.setLooks(ctx, m, id, client, Latest, s.Kept, look)
+	if s.Look != nil && s.Look.ID == look {
+		return nil
+	}
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: show(look)})
 	return err
 }

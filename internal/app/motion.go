@@ -29,7 +29,7 @@ func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement strin
 			return in, nil
 		}
 	}
-	sets, err := a.Briefs(ctx, m)
+	sets, _, err := a.Briefs(ctx, m)
 	if err != nil {
 		return in, err
 	}

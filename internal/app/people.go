@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/mail"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/argon2id"
 
@@ -33,27 +34,89 @@ func (a *App) SignUp(ctx context.Context, name, email, password string) (Member,
 	if n := len([]rune(password)); n < MinPassword || n > 200 {
 		return Member{}, fmt.Errorf("%w: a password needs at least %d characters", ErrInvalid, MinPassword)
 	}
+	done, err := a.passwords.enter(ctx)
+	if err != nil {
+		return Member{}, err
+	}
+	defer done()
+	// somebody who has forgotten that they have an account is let into it
+	m, err := a.whose(ctx, email, password)
+	if !errors.Is(err, ErrSignIn) {
+		return m, err
+	}
 	hash, err := argon2id.CreateHash(password, hashing)
 	if err != nil {
 		return Member{}, err
 	}
-	return a.Store.CreateUser(ctx, email, name, hash, name)
+	m, err = a.Store.CreateUser(ctx, email, name, hash, name, MaxAccounts)
+	if errors.Is(err, store.ErrTaken) {
+		return m, ErrSignIn
+	}
+	return m, err
 }
+
+// MaxAccounts is how many accounts an address may have until it is confirmed;
+// signing up does not tell that there is one.
+const MaxAccounts = 3
 
 // SignIn checks a password.
 func (a *App) SignIn(ctx context.Context, email, password string) (Member, error) {
-	u, err := a.Store.UserByEmail(ctx, strings.TrimSpace(email))
-	if errors.Is(err, store.ErrNotFound) {
-		// spend the same time, so that nobody learns which addresses exist
-		_, _ = argon2id.CreateHash(password, hashing)
-		return Member{}, ErrSignIn
-	}
+	done, err := a.passwords.enter(ctx)
 	if err != nil {
 		return Member{}, err
 	}
-	ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash)
-	if err != nil || !ok {
-		return Member{}, ErrSignIn
+	defer done()
+	return a.whose(ctx, strings.TrimSpace(email), password)
+}
+
+// whose finds the account an address and a password belong to; ErrSignIn when
+// there is none. It takes as long whether the address has an account or not.
+func (a *App) whose(ctx context.Context, email, password string) (Member, error) {
+	users, err := a.Store.UsersByEmail(ctx, email)
+	if err != nil {
+		return Member{}, err
 	}
-	return a.Store.Member(ctx, u.ID)
+	if len(users) == 0 {
+		_, _ = argon2id.CreateHash(password, hashing)
+	}
+	for _, u := range users {
+		if ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash); err == nil && ok {
+			return a.Store.Member(ctx, u.ID)
+		}
+	}
+	return Member{}, ErrSignIn
+}
+
+// ErrBusy means more is asked for than can be done now.
+var ErrBusy = errors.New("too much is asked for at once; try again in a moment")
+
+// turnstile lets a few in at a time, lets some more wait for a while and turns
+// the others away.
+type turnstile struct {
+	in      chan struct{}
+	waiting chan struct{}
+	wait    time.Duration
+}
+
+func newTurnstile(atOnce, waiting int, wait time.Duration) turnstile {
+	return turnstile{make(chan struct{}, atOnce), make(chan struct{}, waiting), wait}
+}
+
+func (t turnstile) enter(ctx context.Context) (leave func(), err error) {
+	select {
+	case t.waiting <- struct{}{}:
+	default:
+		return nil, ErrBusy
+	}
+	defer func() { <-t.waiting }()
+	late := time.NewTimer(t.wait)
+	defer late.Stop()
+	select {
+	case t.in <- struct{}{}:
+		return func() { <-t.in }, nil
+	case <-late.C:
+		return nil, ErrBusy
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
 }

@@ -31,83 +31,116 @@ func (f pictureFacts) focus() [2]float64 {
 	return *f.Focus
 }
 
-// AddPicture takes a picture into a card of the brief, after those it has.
-func (a *App) AddPicture(ctx context.Context, m Member, id ID, client string, card int, name string, data []byte) error {
-	ref, err := a.KeepPicture(ctx, m, name, data)
+// AddPicture takes a picture into a card of the brief, by its id ("" for the
+// first), after those it has.
+func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
+	c, err := a.cardFor(ctx, m, id, card)
 	if err != nil {
+		return err
+	}
+	if n := len(c.Pictures); n >= MaxPictures {
+		return fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, n)
+	}
+	f, err := a.storePicture(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	return a.showPicture(ctx, m, id, client, edit.Op{Path: cardPath(c.ID, "pictures/-"), Value: raw(map[string]any{"file": refOf(f)})}, f)
+}
+
+// MaxPictures is how many pictures a card has at most.
+const MaxPictures = brief.MaxPictures
+
+// cardFor finds the card of a brief that a picture is for, before the picture is
+// read.
+func (a *App) cardFor(ctx context.Context, m Member, id ID, card string) (brief.Card, error) {
+	if err := may(m, change); err != nil {
+		return brief.Card{}, err
+	}
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return brief.Card{}, err
+	}
+	return s.cardOf(card)
+}
+
+// showPicture changes a brief together with the file the change brings.
+func (a *App) showPicture(ctx context.Context, m Member, id ID, client string, op edit.Op, f store.File) error {
+	_, err := a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: op, Files: []store.File{f}})
+	return err
+}
+
+// AddPortrait takes a picture in as that of the person who speaks.
+func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
+	c, err := a.cardFor(ctx, m, id, card)
+	if err != nil {
+		return err
+	}
+	f, err := a.storePicture(ctx, m, name, data)
+	if err != nil {
+		return err
+	}
+	return a.showPicture(ctx, m, id, client, edit.Op{Path: cardPath(c.ID, "person/picture"), Value: raw(refOf(f))}, f)
+}
+
+// PlacePicture takes a picture in as the first of a brief, or within a reach
+// alone.
+func (a *App) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
+	if err := may(m, change); err != nil {
 		return err
 	}
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
-	if card < 0 || card >= len(s.Brief.Cards) {
-		return ErrNotFound
-	}
-	if n := len(s.Brief.Cards[card].Pictures); n >= MaxPictures {
-		return fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, n)
-	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card, "pictures/-"), Value: raw(map[string]any{"file": ref})}})
-	return err
-}
-
-// MaxPictures is how many pictures a card has at most.
-const MaxPictures = 12
-
-// AddPortrait takes a picture in as that of the person who speaks.
-func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client string, card int, name string, data []byte) error {
-	ref, err := a.KeepPicture(ctx, m, name, data)
+	f, err := a.storePicture(ctx, m, name, data)
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card, "person/picture"), Value: raw(ref)}})
-	return err
+	return a.showPicture(ctx, m, id, client, s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: refOf(f)}), f)
 }
 
-// PlacePicture takes a picture in for a piece or a channel alone.
-func (a *App) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
-	ref, err := a.KeepPicture(ctx, m, name, data)
-	if err != nil {
-		return err
+// firstPicture is the change that makes a picture the first one: of a card, whose
+// other pictures stay, or within a reach.
+func (s *Set) firstPicture(c brief.Card, reach string, pic brief.Picture) edit.Op {
+	if reach != "" && reach != "set" {
+		return s.adjustOps(brief.Adjustment{Reach: reach, Slot: "picture", Property: "file", Value: pic.File})[0]
 	}
-	return a.ChoosePicture(ctx, m, id, client, reach, ref)
+	if len(c.Pictures) == 0 {
+		return edit.Op{Path: cardPath(c.ID, "pictures"), Value: raw([]any{pic})}
+	}
+	return edit.Op{Path: cardPath(c.ID, "pictures/@"+c.Pictures[0].ID), Value: raw(pic)}
 }
 
 // ChoosePicture shows a picture of the workspace as the first one within a
 // reach.
 func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach, ref string) error {
-	if reach == "" || reach == "set" {
-		return a.UsePicture(ctx, m, id, client, 0, ref, "")
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
 	}
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	_, err := a.adjust(ctx, m, id, Change{Client: client, Base: Latest}, brief.Adjustment{Reach: reach, Slot: "picture", Property: "file", Value: ref})
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref})})
 	return err
 }
 
 // UsePicture makes a picture of the workspace a card's first one; the card's
 // other pictures stay.
-func (a *App) UsePicture(ctx context.Context, m Member, id ID, client string, card int, ref, alt string) error {
+func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, card, ref, alt string) error {
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
-	}
-	pic := map[string]any{"file": ref}
-	if alt != "" {
-		pic["alt"] = alt
 	}
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
-	if card < 0 || card >= len(s.Brief.Cards) {
-		return ErrNotFound
+	c, err := s.cardOf(card)
+	if err != nil {
+		return err
 	}
-	op := edit.Op{Path: cardPath(card, "pictures/0"), Value: raw(pic)}
-	if len(s.Brief.Cards[card].Pictures) == 0 {
-		op = edit.Op{Path: cardPath(card, "pictures"), Value: raw([]any{pic})}
-	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: Latest, Op: op})
+	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(c, "", brief.Picture{File: ref, Alt: alt})})
 	return err
 }
 
@@ -117,16 +150,26 @@ func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byt
 	if err := may(m, change); err != nil {
 		return "", err
 	}
-	in, err := raster.Import(ctx, data)
+	f, err := a.storePicture(ctx, m, name, data)
 	if err != nil {
-		return "", fmt.Errorf("%s: %w", name, err)
+		return "", err
 	}
-	return a.keepImported(ctx, m, name, in)
+	return refOf(f), a.Store.PutFile(ctx, f)
 }
 
-func (a *App) keepImported(ctx context.Context, m Member, name string, in raster.Imported) (string, error) {
+// storePicture reads a picture and keeps its bytes; whoever uses it records the
+// file with that change.
+func (a *App) storePicture(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return store.File{}, fmt.Errorf("%s: %w", name, err)
+	}
+	return a.storeImported(ctx, m, name, in)
+}
+
+func (a *App) storeImported(ctx context.Context, m Member, name string, in raster.Imported) (store.File, error) {
 	if _, err := a.Blobs.Put(ctx, in.Data); err != nil {
-		return "", err
+		return store.File{}, err
 	}
 	// the name says what the file is now
 	if ext := map[string]string{"image/jpeg": ".jpg", "image/png": ".png"}[in.Type]; !strings.HasSuffix(name, ext) {
@@ -136,11 +179,10 @@ func (a *App) keepImported(ctx context.Context, m Member, name string, in raster
 		name += ext
 	}
 	focus := photo.FindFocus(in.Thumb)
-	err := a.Store.PutFile(ctx, store.File{
+	return store.File{
 		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
 		Facts: raw(pictureFacts{in.W, in.H, in.Notes, &focus}),
-	})
-	return fileRef(in.Hash, name), err
+	}, nil
 }
 
 // clipType tells a film by its first bytes: the media type, "" for none.
@@ -154,33 +196,12 @@ func clipType(data []byte) string {
 	return ""
 }
 
-func (a *App) keepClip(ctx context.Context, m Member, name string, data []byte) (string, error) {
+func (a *App) storeClip(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
 	if len(data) > raster.MaxBytes {
-		return "", fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
+		return store.File{}, fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
 	}
 	hash, err := a.Blobs.Put(ctx, data)
-	if err != nil {
-		return "", err
-	}
-	err = a.Store.PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(struct{}{})})
-	return fileRef(hash, name), err
-}
-
-// takePicture reads a picture or clip of an archive.
-func (a *App) takePicture(ctx context.Context, m Member, name string, data []byte, set func(ref string)) (func() error, error) {
-	if clipType(data) != "" {
-		return func() error {
-			ref, err := a.keepClip(ctx, m, name, data)
-			set(ref)
-			return err
-		}, nil
-	}
-	in, err := raster.Import(ctx, data)
-	return func() error {
-		ref, err := a.keepImported(ctx, m, name, in)
-		set(ref)
-		return err
-	}, err
+	return store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(struct{}{})}, err
 }
 
 // AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:
@@ -189,26 +210,28 @@ func (a *App) AddBrandPicture(ctx context.Context, m Member, kit ID, client, nam
 	if err := may(m, change); err != nil {
 		return err
 	}
-	if clipType(data) != "" {
-		ref, err := a.keepClip(ctx, m, name, data)
-		if err != nil {
-			return err
-		}
-		return a.Promote(ctx, m, kit, client, ref, "", brand.Clip)
-	}
-	in, err := raster.Import(ctx, data)
-	if err != nil {
-		return fmt.Errorf("%s: %w", name, err)
-	}
-	ref, err := a.keepImported(ctx, m, name, in)
+	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
-	kind := brand.PhotoPicture
-	if raster.Kind(data) == "svg" && in.Type == "image/png" { // a drawing one sees through
-		kind = brand.Icon
+	if len(k.Pictures) >= brand.MaxPictures {
+		return fmt.Errorf("%w: the kit has %d pictures already; take some out first", ErrInvalid, len(k.Pictures))
 	}
-	return a.Promote(ctx, m, kit, client, ref, "", kind)
+	kind := brand.PhotoPicture
+	var f store.File
+	if clipType(data) != "" {
+		kind = brand.Clip
+		f, err = a.storeClip(ctx, m, name, data)
+	} else {
+		f, err = a.storePicture(ctx, m, name, data)
+		if raster.Kind(data) == "svg" && f.Type == "image/png" { // a drawing one sees through
+			kind = brand.Icon
+		}
+	}
+	if err != nil {
+		return err
+	}
+	return a.promote(ctx, m, k, client, refOf(f), "", kind, f)
 }
 
 // Promote makes a file of the workspace a picture of the brand.
@@ -217,9 +240,6 @@ func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt st
 	if err != nil {
 		return err
 	}
-	if slices.ContainsFunc(k.Pictures, func(p brand.Picture) bool { return HashOf(p.File) == HashOf(ref) }) {
-		return fmt.Errorf("%w: this picture is in the kit already", ErrInvalid)
-	}
 	stored := "picture"
 	if kind == brand.Clip {
 		stored = "clip"
@@ -227,11 +247,18 @@ func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt st
 	if _, err := a.Store.File(ctx, m.Workspace, stored, HashOf(ref)); err != nil {
 		return err
 	}
+	return a.promote(ctx, m, k, client, ref, alt, kind)
+}
+
+func (a *App) promote(ctx context.Context, m Member, k *Kit, client, ref, alt string, kind brand.PictureKind, files ...store.File) error {
+	if slices.ContainsFunc(k.Pictures, func(p brand.Picture) bool { return HashOf(p.File) == HashOf(ref) }) {
+		return fmt.Errorf("%w: this picture is in the kit already", ErrInvalid)
+	}
 	pic := map[string]any{"file": ref, "kind": kind}
 	if alt != "" {
 		pic["alt"] = alt
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/pictures/-", Value: raw(pic)}})
+	_, err := a.Edit(ctx, m, k.ID, Change{Kind: "kit", Client: client, Base: Latest, Files: files, Op: edit.Op{Path: "/$extensions/aspenridge/pictures/-", Value: raw(pic)}})
 	return err
 }
 

@@ -15,6 +15,7 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/starter"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 )
 
 // Beginning is what a business says of itself before it has anything.
@@ -82,7 +83,7 @@ func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 	if err != nil {
 		return nil, piece.Look{}, err
 	}
-	k, err := parseKit(doc)
+	k, err := brand.Parse(doc)
 	if err != nil {
 		return nil, piece.Look{}, err
 	}
@@ -113,7 +114,7 @@ func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 	if err != nil {
 		return ID{}, err
 	}
-	k, err := parseKit(doc)
+	k, err := brand.Parse(doc)
 	if err != nil {
 		return ID{}, err
 	}
@@ -133,21 +134,19 @@ func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 		}
 	}
 	var logos []any
+	var files []store.File
 	for _, v := range []struct {
 		tone   string
 		ink    colour.RGB
 		accent *colour.RGB
 	}{{"for-light", lead, accent}, {"for-dark", light, accent}, {"one-colour", dark, nil}} {
 		svg := starter.Wordmark(a.shaper, face, b.Name, v.ink, v.accent)
-		in, err := raster.ImportLogo(ctx, svg)
+		_, f, err := a.storeLogo(ctx, m, "wordmark-"+v.tone+".svg", svg)
 		if err != nil {
 			return ID{}, err
 		}
-		ref, err := a.keepLogo(ctx, m, "wordmark-"+v.tone+".svg", svg, in)
-		if err != nil {
-			return ID{}, err
-		}
-		logo := map[string]any{"file": ref, "lockup": "wordmark", "tone": v.tone}
+		files = append(files, f)
+		logo := map[string]any{"file": refOf(f), "lockup": "wordmark", "tone": v.tone}
 		if len(logos) == 0 {
 			logo["lead"] = true
 		}
@@ -158,7 +157,7 @@ func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 		logos = append(logos, o)
 	}
 	ownOf(doc).Set("logos", logos)
-	return a.putKit(ctx, m, doc)
+	return a.putKit(ctx, m, doc, files...)
 }
 
 // FromLogo makes a kit of the logo it has: its colours with roles, neutrals where
@@ -180,13 +179,21 @@ func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 	for _, n := range whole.Neutrals() {
 		list = append(list, NewColour{Value: n})
 	}
+	like := starter.Nearest(character(k.Logos[0].Art))[0]
+	d, families, err := a.levelsOp(ctx, m, kit, "", inFamilies(like.Head, like.Text))
+	if err != nil {
+		return err
+	}
+	ops := []edit.Op{families}
 	if len(list) > 0 {
-		if err := a.KeepColours(ctx, m, kit, client, list...); err != nil {
+		_, colours, err := a.coloursOp(ctx, m, kit, "", "", list)
+		if err != nil {
 			return err
 		}
+		ops = append(ops, colours)
 	}
-	d := starter.Nearest(character(k.Logos[0].Art))[0]
-	return a.SetFamilies(ctx, m, kit, client, "", d.Head, d.Text)
+	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
+	return err
 }
 
 func toColours(list []NewColour) []brand.Colour {

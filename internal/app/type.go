@@ -12,18 +12,28 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/store"
 )
 
 // editLevels changes levels of a type set in one step; every level is written
 // out, so that one level's change does not move those that followed it.
 func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set string, change func(*Kit, brand.TypeSet) error) error {
-	k, err := a.Kit(ctx, m, kit)
+	d, op, err := a.levelsOp(ctx, m, kit, set, change)
 	if err != nil {
 		return err
 	}
+	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
+	return err
+}
+
+func (a *App) levelsOp(ctx context.Context, m Member, kit ID, set string, change func(*Kit, brand.TypeSet) error) (d store.Document, op edit.Op, err error) {
+	k, err := a.Kit(ctx, m, kit)
+	if err != nil {
+		return d, op, err
+	}
 	d, stands, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
-		return err
+		return d, op, err
 	}
 	from := k.TypeSet(set)
 	levels := brand.TypeSet{ID: from.ID, Name: from.Name, Levels: map[brand.Level]brand.Style{}}
@@ -31,7 +41,7 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 		levels.Levels[l] = s
 	}
 	if err := change(k, levels); err != nil {
-		return err
+		return d, op, err
 	}
 	v, _ := edit.Lookup(stands.own, brand.TypePath(from.ID))
 	group, _ := v.(*edit.Object)
@@ -50,8 +60,7 @@ func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set stri
 		}
 		brand.WriteStyle(tok, levels.Levels[l])
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{Path: brand.TypePath(from.ID), Value: raw(group)}})
-	return err
+	return d, edit.Op{Path: brand.TypePath(from.ID), Value: raw(group)}, nil
 }
 
 // usualWeights is what a level is set in until somebody says otherwise.
@@ -61,7 +70,11 @@ var usualWeights = map[brand.Level]int{brand.Headline: 800, brand.Subheading: 60
 // step, in the nearest weights they have; an empty one stays. Buttons go with
 // the headline unless it joins its letters.
 func (a *App) SetFamilies(ctx context.Context, m Member, kit ID, client, set, head, text string) error {
-	return a.editLevels(ctx, m, kit, client, set, func(k *Kit, t brand.TypeSet) error {
+	return a.editLevels(ctx, m, kit, client, set, inFamilies(head, text))
+}
+
+func inFamilies(head, text string) func(*Kit, brand.TypeSet) error {
+	return func(k *Kit, t brand.TypeSet) error {
 		for _, l := range brand.Levels {
 			family := text
 			if l == brand.Headline || (l == brand.Button && head != "" && !joins(k, head)) {
@@ -80,7 +93,7 @@ func (a *App) SetFamilies(ctx context.Context, m Member, kit ID, client, set, he
 			t.Levels[l] = s
 		}
 		return nil
-	})
+	}
 }
 
 func joins(k *Kit, family string) bool {

@@ -18,12 +18,12 @@ const quiet = 10 * time.Minute
 
 // keepQuiet keeps the state a kit is in when the next change comes after a quiet
 // while. A kit that was never changed is kept as it was made.
-func (a *App) keepQuiet(ctx context.Context, m Member, d store.Document) error {
-	at, changed, err := a.Store.QuietSince(ctx, d.ID)
-	if err != nil || (changed && a.now().Sub(at) < quiet) {
+func (a *App) keepQuiet(ctx context.Context, m Member, id ID) error {
+	at, kit, changed, err := a.Store.QuietSince(ctx, m.Workspace, id)
+	if err != nil || !kit || (changed && a.now().Sub(at) < quiet) {
 		return err
 	}
-	_, err = a.keepVersion(ctx, m, d.ID, "")
+	_, err = a.keepVersion(ctx, m, id, "")
 	return err
 }
 
@@ -137,6 +137,6 @@ func (a *App) Restore(ctx context.Context, m Member, kit ID, client string, vers
 // With is the same brief in another state of its kit, for comparing.
 func (a *App) With(s *Set, k *Kit) *Set {
 	job := *s.Job
-	job.Kit, job.Library = k.Kit, k.Library
-	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Look: s.Look, pieces: map[string]*piece.Piece{}}
+	job.Kit, job.Library = s.Brief.Kit(k.Kit), k.Library
+	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Kept: s.Kept, Where: s.Where, Look: s.Look, pieces: map[string]*piece.Piece{}}
 }

@@ -95,6 +95,11 @@ func TestFinishedPiecesKeepTheirKit(t *testing.T) {
 		return data
 	}
 	before := file()
+	shown, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	look := shown.CurrentLook()
 	n, err := a.Finish(t.Context(), m, brief)
 	if err != nil || n != 13 {
 		t.Fatalf("%d finished: %v", n, err)
@@ -118,13 +123,13 @@ func TestFinishedPiecesKeepTheirKit(t *testing.T) {
 	if len(list) != 13 || moved == 0 || moved == 13 { // the profile picture has no button
 		t.Errorf("%d of %d would look different", moved, len(list))
 	}
-	if n, err := a.BringForward(t.Context(), m, brief, "ad-300x250"); err != nil || n != 1 {
+	if n, err := a.BringForward(t.Context(), m, brief, app.PieceKey(look, "ad-300x250")); err != nil || n != 1 {
 		t.Fatal(n, err)
 	}
 	if bytes.Equal(file(), before) {
 		t.Error("a piece brought forward is as it was")
 	}
-	if done, err := a.Finished(t.Context(), m, brief); err != nil || done["ad-300x250"].Moved || !done["story"].Moved {
+	if done, err := a.Finished(t.Context(), m, brief); err != nil || done[app.PieceKey(look, "ad-300x250")].Moved || !done[app.PieceKey(look, "story")].Moved {
 		t.Errorf("one was brought forward: %v", err)
 	}
 	if err := a.Reopen(t.Context(), m, brief); err != nil {

@@ -139,6 +139,10 @@ func ChildMain() {
 			head, payload, err = importLogo(data)
 		case "cut":
 			head, payload, err = cutLogo(data)
+		case "clean":
+			var clean CleanedSVG
+			clean, err = CleanSVG(data, "")
+			payload = []byte(clean.File())
 		case "font":
 			head, payload, err = importFont(data)
 		default:

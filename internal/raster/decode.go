@@ -259,10 +259,17 @@ func importLogo(data []byte) (any, []byte, error) {
 	if Kind(data) != "svg" {
 		return bitmapLogo(data)
 	}
-	clean, err := CleanSVG(data, "l"+hashOf(data)[:8]+"-")
+	// the drawing as it is kept; its ids on a piece tell it from other logos
+	plain, err := CleanSVG(data, "")
 	if err != nil {
 		return nil, nil, err
 	}
+	file := []byte(plain.File())
+	clean, err := CleanSVG(file, "l"+hashOf(file)[:8]+"-")
+	if err != nil {
+		return nil, nil, err
+	}
+	clean.Notes = plain.Notes
 	width := logoRaster(clean.View)
 	from := cpuTime()
 	img, p, err := loadLogo([]byte(wrapSVG(clean, width)))
@@ -284,7 +291,7 @@ func importLogo(data []byte) (any, []byte, error) {
 	out.Art.View = [4]float64{clean.View[0] + x*k, clean.View[1] + y*k, (float64(box[2]) + 1) * k, (float64(box[3]) + 1) * k}
 	out.Art.SVG = clean.Markup
 	out.Notes = append(out.Notes, clean.Notes...)
-	return out, nil, nil
+	return out, file, nil
 }
 
 // detailedLogo draws a vector logo with too much in it once, as large as a bitmap

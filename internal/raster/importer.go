@@ -119,6 +119,7 @@ func Import(ctx context.Context, data []byte) (Imported, error) {
 // ImportedLogo is a logo file made ready to draw, with a guess at what it is.
 type ImportedLogo struct {
 	Art    brand.Art
+	File   []byte `json:",omitempty"` // what is kept: the upload, a drawing as it was cleaned
 	Lockup string
 	Tone   string
 	Notes  []string
@@ -134,10 +135,17 @@ func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
 	if err != nil {
 		return ImportedLogo{}, err
 	}
-	if out.Art.SVG == "" {
+	out.File = data
+	switch {
+	case out.Art.SVG != "":
+		out.File = payload
+	case len(payload) > 0:
 		out.Art.Bitmap = payload
+		if Kind(data) == "svg" { // too detailed to be kept as a drawing
+			out.File = payload
+		}
 	}
-	out.Art.Hash = hashOf(data)
+	out.Art.Hash = hashOf(out.File)
 	out.Lockup, out.Tone = propose(out.Art)
 	return out, nil
 }
@@ -161,6 +169,15 @@ func CutLogo(ctx context.Context, data []byte) (out []byte, ext string, err erro
 	var none any
 	out, err = runChild(ctx, "cut", data, &none)
 	return out, ext, err
+}
+
+// CleanFile is a drawing as it is kept: rewritten by [CleanSVG], in a child.
+func CleanFile(ctx context.Context, data []byte) ([]byte, error) {
+	if _, err := check(data); err != nil {
+		return nil, err
+	}
+	var none any
+	return runChild(ctx, "clean", data, &none)
 }
 
 // propose guesses lockup and tone from shape and lightness.
@@ -201,6 +218,12 @@ func logoRaster(view [4]float64) int { return max(1, int(600*min(1, view[2]/view
 func pictureRaster(view [4]float64) int {
 	long := min(max(2000, view[2], view[3]), LongSide)
 	return max(1, int(long*min(1, view[2]/view[3])))
+}
+
+// File is the drawing as a file of its own.
+func (c CleanedSVG) File() string {
+	v := c.View
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%g %g %g %g" width="%g" height="%g">%s</svg>`, v[0], v[1], v[2], v[3], v[2], v[3], c.Markup)
 }
 
 // wrapSVG makes a whole file of w px width again.

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 )
 
 func parseID(s string) (ID, error) { return uuid.Parse(s) }
@@ -21,19 +22,47 @@ type File struct {
 	CreatedAt time.Time
 }
 
-// PutFile records a file; the same content again changes nothing but its name.
+// PutFile records a file; the same content again changes nothing but its name
+// and what is known of it.
 func (s *Store) PutFile(ctx context.Context, f File) error {
-	_, err := s.Pool.Exec(ctx, `insert into files (workspace_id, hash, kind, name, type, bytes, facts) values ($1, $2, $3, $4, $5, $6, $7)
-		on conflict (workspace_id, kind, hash) do update set name = excluded.name`, f.Workspace, f.Hash, f.Kind, f.Name, f.Type, f.Bytes, f.Facts)
-	return err
+	return s.tx(ctx, func(tx pgx.Tx) error { return putFiles(ctx, tx, []File{f}) })
+}
+
+func putFiles(ctx context.Context, tx pgx.Tx, files []File) error {
+	for _, f := range files {
+		_, err := tx.Exec(ctx, `insert into files (workspace_id, hash, kind, name, type, bytes, facts) values ($1, $2, $3, $4, $5, $6, $7)
+			on conflict (workspace_id, kind, hash) do update set name = excluded.name, facts = excluded.facts`, f.Workspace, f.Hash, f.Kind, f.Name, f.Type, f.Bytes, f.Facts)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Files finds files of a workspace by kind and content, those that are there.
+func (s *Store) Files(ctx context.Context, workspace ID, kind string, hashes []string) (map[string]File, error) {
+	rows, err := s.Pool.Query(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = any($3)`, workspace, kind, hashes)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (File, error) { return scanFile(r) })
+	out := make(map[string]File, len(list))
+	for _, f := range list {
+		out[f.Hash] = f
+	}
+	return out, err
+}
+
+const fileColumns = `workspace_id, hash, kind, name, type, bytes, facts::text, created_at`
+
+func scanFile(row pgx.Row) (f File, err error) {
+	var facts string
+	err = row.Scan(&f.Workspace, &f.Hash, &f.Kind, &f.Name, &f.Type, &f.Bytes, &facts, &f.CreatedAt)
+	f.Facts = []byte(facts)
+	return f, notFound(err)
 }
 
 // File finds a file of a workspace by kind and content.
-func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (f File, err error) {
-	var facts string
-	err = s.Pool.QueryRow(ctx, `select workspace_id, hash, kind, name, type, bytes, facts::text, created_at from files
-		where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash).
-		Scan(&f.Workspace, &f.Hash, &f.Kind, &f.Name, &f.Type, &f.Bytes, &facts, &f.CreatedAt)
-	f.Facts = []byte(facts)
-	return f, notFound(err)
+func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (File, error) {
+	return scanFile(s.Pool.QueryRow(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash))
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 
 	"github.com/jackc/pgx/v5"
+
+	"aspenridge/internal/core/edit"
 )
 
 // KitName is a kit in a list of names.
@@ -74,7 +76,7 @@ func (s *Store) SetDefaultKit(ctx context.Context, workspace, kit ID) error {
 
 // Delete takes a document out of every list, or puts it back.
 func (s *Store) Delete(ctx context.Context, workspace, id ID, away bool) error {
-	tag, err := s.Pool.Exec(ctx, `update documents set deleted_at = case when $3 then now() end where workspace_id = $1 and id = $2`, workspace, id, away)
+	tag, err := s.Pool.Exec(ctx, `update documents set deleted_at = case when $3 then now() end where workspace_id = $1 and id = $2 and kind <> 'channels'`, workspace, id, away)
 	if err == nil && tag.RowsAffected() == 0 {
 		err = ErrNotFound
 	}
@@ -99,22 +101,31 @@ func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int)
 	return briefs, pieces, err
 }
 
-// UseKit gives a brief another kit; the brief counts as changed.
+// UseKit gives a brief another kit; the brief counts as changed, and its number
+// moves.
 func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
-		d, doc, err := lock(ctx, tx, workspace, brief)
+		if err := claim(ctx, tx, workspace, ""); err != nil {
+			return err
+		}
+		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: brief, Kind: "brief"}})
 		if err != nil {
 			return err
 		}
-		tag, err := tx.Exec(ctx, `update documents set kit_id = $3 where workspace_id = $1 and id = $2 and kind = 'brief'
-			and exists (select from documents where id = $3 and workspace_id = $1 and kind = 'kit')`, workspace, brief, kit)
+		d := docs[brief]
+		k, err := Reader{tx, workspace}.Document(ctx, kit)
 		if err != nil {
 			return err
 		}
-		if tag.RowsAffected() == 0 {
+		if k.Kind != "kit" {
 			return ErrNotFound
 		}
-		return save(ctx, tx, d, doc, d.Seq)
+		doc, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			return err
+		}
+		d.KitID = &kit
+		return save(ctx, tx, d, doc, d.Seq+1)
 	})
 }
 

@@ -5,11 +5,10 @@ import (
 	"errors"
 
 	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgconn"
 )
 
-// ErrTaken means the e-mail address already has an account.
-var ErrTaken = errors.New("that e-mail address already has an account")
+// ErrTaken means an e-mail address has as many accounts as it may have.
+var ErrTaken = errors.New("that e-mail address has as many accounts as it may have")
 
 // User is a person with an account.
 type User struct {
@@ -26,10 +25,21 @@ type Member struct {
 	Role          string // owner, editor, commenter, viewer
 }
 
-// CreateUser makes an account with a workspace of its own.
-func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string) (m Member, err error) {
+// CreateUser makes an account with a workspace of its own; ErrTaken when the
+// address has most of them already.
+func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string, most int) (m Member, err error) {
 	m = Member{User: User{Email: email, Name: name, PasswordHash: hash}, WorkspaceName: workspace, Role: "owner"}
 	err = s.tx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock(hashtextextended(lower($1), 11))`, email); err != nil {
+			return err
+		}
+		var have int
+		if err := tx.QueryRow(ctx, `select count(*) from users where lower(email) = lower($1)`, email).Scan(&have); err != nil {
+			return err
+		}
+		if have >= most {
+			return ErrTaken
+		}
 		if err := tx.QueryRow(ctx, `insert into users (email, name, password_hash) values ($1, $2, $3) returning id`, email, name, hash).Scan(&m.ID); err != nil {
 			return err
 		}
@@ -39,18 +49,16 @@ func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace str
 		_, err := tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, 'owner')`, m.Workspace, m.ID)
 		return err
 	})
-	var pg *pgconn.PgError
-	if errors.As(err, &pg) && pg.Code == "23505" {
-		err = ErrTaken
-	}
 	return m, err
 }
 
-// UserByEmail finds an account.
-func (s *Store) UserByEmail(ctx context.Context, email string) (u User, err error) {
-	err = s.Pool.QueryRow(ctx, `select id, email, name, password_hash from users where lower(email) = lower($1)`, email).
-		Scan(&u.ID, &u.Email, &u.Name, &u.PasswordHash)
-	return u, notFound(err)
+// UsersByEmail finds the accounts of an address, oldest first.
+func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) {
+	rows, err := s.Pool.Query(ctx, `select id, email, name, password_hash from users where lower(email) = lower($1) order by created_at`, email)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[User])
 }
 
 // Member finds a person's place in their (first) workspace.
@@ -61,6 +69,18 @@ func (s *Store) Member(ctx context.Context, user ID) (m Member, err error) {
 		where m.user_id = $1 order by w.created_at limit 1`, user).
 		Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role)
 	return m, notFound(err)
+}
+
+// Belongs reports whether a person is in a workspace.
+func (s *Store) Belongs(ctx context.Context, workspace, user ID) (in bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select from members where workspace_id = $1 and user_id = $2)`, workspace, user).Scan(&in)
+	return in, err
+}
+
+// RemoveMember takes a person out of a workspace; what they made stays.
+func (s *Store) RemoveMember(ctx context.Context, workspace, user ID) error {
+	_, err := s.Pool.Exec(ctx, `delete from members where workspace_id = $1 and user_id = $2`, workspace, user)
+	return err
 }
 
 // AddMember puts an account into a workspace with a role.

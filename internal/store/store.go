@@ -1,8 +1,9 @@
 // Package store keeps everything in PostgreSQL: people and workspaces, kits and
 // briefs as documents with their edit log, and what is known of uploaded files.
-// SQL is written out next to the Go that scans it; every query names the
-// workspace; every change of several steps is one transaction. The package
-// knows nothing of permissions or pages.
+// SQL is written out next to the Go that scans it; every query of a workspace's
+// things names the workspace (people, sessions and links by their tokens are
+// found before it is known); every change of several steps is one transaction.
+// The package knows nothing of permissions or pages.
 package store
 
 import (
@@ -26,6 +27,9 @@ var ErrNotFound = errors.New("not found")
 // Store is a pool of connections. Safe for concurrent use.
 type Store struct {
 	Pool *pgxpool.Pool
+
+	// Check is asked before any document changes; nil lets everything through.
+	Check Check
 }
 
 //go:embed migrations/*.sql
@@ -45,7 +49,7 @@ func Open(ctx context.Context, url string, wait time.Duration) (*Store, error) {
 	deadline := time.Now().Add(wait)
 	for {
 		if err = pool.Ping(ctx); err == nil {
-			return &Store{pool}, nil
+			return &Store{Pool: pool}, nil
 		}
 		if time.Now().After(deadline) || ctx.Err() != nil {
 			pool.Close()
@@ -70,8 +74,10 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	_, err = p.Up(ctx)
-	return err
+	if _, err = p.Up(ctx); err != nil {
+		return err
+	}
+	return s.identifyAll(ctx)
 }
 
 // tx runs f in a transaction.

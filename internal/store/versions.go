@@ -70,10 +70,13 @@ func (s *Store) NameVersion(ctx context.Context, workspace, kit ID, id int64, na
 	return err
 }
 
-// QuietSince says when a document was last changed, and whether it ever was.
-func (s *Store) QuietSince(ctx context.Context, id ID) (at time.Time, changed bool, err error) {
-	err = s.Pool.QueryRow(ctx, `select coalesce(max(at), 'epoch'), count(*) > 0 from edits where document_id = $1`, id).Scan(&at, &changed)
-	return at, changed, err
+// QuietSince says when a document was last changed, whether it ever was, and
+// whether it is a kit.
+func (s *Store) QuietSince(ctx context.Context, workspace, id ID) (at time.Time, kit, changed bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select coalesce(e.at, 'epoch'), d.kind = 'kit', e.at is not null from documents d
+		left join lateral (select at from edits where workspace_id = $1 and document_id = d.id order by seq desc limit 1) e on true
+		where d.workspace_id = $1 and d.id = $2`, workspace, id).Scan(&at, &kit, &changed)
+	return at, kit, changed, notFound(err)
 }
 
 // Finished is a piece as it went out.

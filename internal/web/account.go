@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
 
@@ -39,7 +40,8 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 			http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 			return
 		}
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), memberKey{}, m)))
+		ctx := raster.OwnedBy(r.Context(), m.Workspace.String())
+		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	})
 }
 
@@ -56,18 +58,23 @@ func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
-	m, err := s.app.SignIn(r.Context(), r.FormValue("email"), r.FormValue("password"))
+	email := r.FormValue("email")
+	m, err := s.guarded(r, email, func() (app.Member, error) { return s.app.SignIn(r.Context(), email, r.FormValue("password")) })
 	if err != nil {
-		if !errors.Is(err, app.ErrSignIn) {
+		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
 			s.problem(w, r, err)
 			return
 		}
+		status := http.StatusUnprocessableEntity
+		if errors.Is(err, errTries) {
+			w.Header().Set("Retry-After", "30")
+			status = http.StatusTooManyRequests
+		}
 		if wantsJSON(r) {
-			reply(w, http.StatusUnprocessableEntity, map[string]string{"error": err.Error()})
+			reply(w, status, map[string]string{"error": err.Error()})
 			return
 		}
-		f := frame{Title: "Sign in", Page: accountForm{Email: r.FormValue("email"), Problem: err.Error()}}
-		s.render(w, r, "signin", "page", http.StatusUnprocessableEntity, f)
+		s.render(w, r, "signin", "page", status, frame{Title: "Sign in", Page: accountForm{Email: email, Problem: err.Error()}})
 		return
 	}
 	if err := s.begin(r, m); err != nil {
@@ -81,16 +88,42 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 	http.Redirect(w, r, "/desk", http.StatusSeeOther)
 }
 
+// errTries means so many tries wait already that one more is not taken.
+var errTries = errors.New("too many tries at once from where you are; wait half a minute and try again")
+
+// guarded tries a password, slowed down where tries keep failing: those of an
+// account from one network, and those of a network over all accounts.
+func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, error)) (app.Member, error) {
+	network := s.network(r)
+	leaveNetwork, ok := s.networks.enter(r.Context(), network)
+	if !ok {
+		return app.Member{}, errTries
+	}
+	failed := true
+	defer func() { leaveNetwork(failed) }()
+	leave, ok := s.guesses.enter(r.Context(), network+" "+strings.ToLower(strings.TrimSpace(email)))
+	if !ok {
+		return app.Member{}, errTries
+	}
+	defer func() { leave(failed) }()
+	m, err := try()
+	failed = errors.Is(err, app.ErrSignIn)
+	return m, err
+}
+
 // signUp makes the account and leads straight to a first kit.
 func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
-	m, err := s.app.SignUp(r.Context(), r.FormValue("name"), r.FormValue("email"), r.FormValue("password"))
+	email := r.FormValue("email")
+	m, err := s.guarded(r, email, func() (app.Member, error) {
+		return s.app.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
+	})
 	if err != nil {
-		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, store.ErrTaken) {
+		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
 			s.problem(w, r, err)
 			return
 		}
 		words := strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
-		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: r.FormValue("email"), Problem: words}}
+		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: email, Problem: words}}
 		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
 		return
 	}
@@ -98,7 +131,10 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	kit, err := s.app.NewKit(r.Context(), m, "")
+	kit, err := s.app.DefaultKit(r.Context(), m)
+	if errors.Is(err, app.ErrNotFound) {
+		kit, err = s.app.NewKit(r.Context(), m, "")
+	}
 	if err != nil {
 		s.problem(w, r, err)
 		return

@@ -81,9 +81,7 @@ type pictureSlip struct {
 }
 
 // Path is where the picture stands in the document.
-func (p pictureSlip) Path() string {
-	return fmt.Sprintf("/$extensions/aspenridge/pictures/%d", p.Index)
-}
+func (p pictureSlip) Path() string { return "/$extensions/aspenridge/pictures/@" + p.ID }
 
 // OutPath is how it is taken out: one of the parent's by its file.
 func (p pictureSlip) OutPath() string {
@@ -171,7 +169,7 @@ func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.app.UsePicture(r.Context(), m, id, q.Client, cardOf(r), q.File, q.Alt)
+		err = s.once(r, func() error { return s.app.UsePicture(r.Context(), m, id, q.Client, cardID(r), q.File, q.Alt) })
 	}
 	if err != nil {
 		s.problem(w, r, err)
@@ -195,11 +193,12 @@ func (s *Server) promote(w http.ResponseWriter, r *http.Request) {
 				alt = p.Alt
 			}
 		}
-		if q.As == "logo" {
-			err = s.app.PromoteLogo(r.Context(), m, set.Kit.ID, q.Client, q.File)
-		} else {
-			err = s.app.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
-		}
+		err = s.once(r, func() error {
+			if q.As == "logo" {
+				return s.app.PromoteLogo(r.Context(), m, set.Kit.ID, q.Client, q.File)
+			}
+			return s.app.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
+		})
 	}
 	if err != nil {
 		s.problem(w, r, err)

@@ -9,7 +9,28 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
 )
+
+// once makes the change a request asks for unless it has been made: the request
+// arrived before, and its answer was lost. Then, too, the answer is how things
+// stand.
+func (s *Server) once(r *http.Request, act func() error) error {
+	m, _ := member(r)
+	_, made, err := s.app.Store.Made(r.Context(), m.Workspace)
+	if err != nil || made {
+		return err
+	}
+	if err = act(); err == nil || errors.Is(err, store.ErrRepeated) {
+		return nil
+	}
+	// it may have arrived twice at once, and what the other one did stands in the
+	// way of this one
+	if _, made, e := s.app.Store.Made(r.Context(), m.Workspace); e == nil && made {
+		return nil
+	}
+	return err
+}
 
 // set reads the brief a request is about.
 func (s *Server) set(r *http.Request) (*app.Set, error) {
@@ -79,7 +100,7 @@ func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if ref := r.FormValue("picture"); ref != "" {
-		if err := s.app.UsePicture(r.Context(), m, id, "", 0, ref, ""); err != nil {
+		if err := s.app.UsePicture(r.Context(), m, id, "", "", ref, ""); err != nil {
 			s.problem(w, r, err)
 			return
 		}
@@ -93,6 +114,8 @@ type briefEdit struct {
 	Path   string          `json:"path"`
 	Value  json.RawMessage `json:"value"`
 	Typing bool            `json:"typing"`
+	Before string          `json:"before"`
+	Move   bool            `json:"move"`
 }
 
 // editBrief makes one change from Start and answers with the preview.
@@ -108,7 +131,10 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	if _, err := s.app.Edit(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value}, Base: e.Base, Client: e.Client, Typing: e.Typing}); err != nil {
+	if err := s.once(r, func() error {
+		_, err := s.app.Edit(r.Context(), m, id, app.Change{Kind: "brief", Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
+		return err
+	}); err != nil {
 		s.problem(w, r, err)
 		return
 	}

@@ -176,7 +176,7 @@ type keptRow struct {
 func keptRows(k *app.Kit) []keptRow {
 	var out []keptRow
 	for i, kept := range k.Kit.Kept {
-		row := keptRow{Index: i, Name: kept.Name, Path: fmt.Sprintf("/$extensions/aspenridge/colourways/%d", i)}
+		row := keptRow{Index: i, Name: kept.Name, Path: "/$extensions/aspenridge/colourways/@" + kept.ID}
 		for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Button} {
 			if c, ok := k.Colour(colourway.Token(kept.Seats[string(seat)])); ok {
 				row.Colours = append(row.Colours, c.Value)

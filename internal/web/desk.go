@@ -16,6 +16,7 @@ import (
 type deskPage struct {
 	Kits   []deskKit
 	Briefs []deskBrief
+	Broken []app.Broken
 	Away   []store.Document // put away, to be brought back
 	More   bool             // there are more kits than the desk shows
 }
@@ -51,12 +52,12 @@ func (s *Server) home(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
-	kits, err := s.app.Kits(r.Context(), m, deskKits)
+	kits, badKits, err := s.app.Kits(r.Context(), m, deskKits)
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	sets, err := s.app.Briefs(r.Context(), m)
+	sets, badBriefs, err := s.app.Briefs(r.Context(), m)
 	if err != nil {
 		s.problem(w, r, err)
 		return
@@ -66,7 +67,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	p := deskPage{More: len(kits) == deskKits}
+	p := deskPage{More: len(kits)+len(badKits) == deskKits, Broken: append(badBriefs, badKits...)}
 	slices.SortStableFunc(kits, func(a, b *app.Kit) int { // the default leads
 		if a.ID == def {
 			return -1

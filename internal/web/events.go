@@ -52,6 +52,13 @@ func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
 	}
 }
 
+// belongs reports whether somebody is still in the workspace they came with. When
+// that cannot be told just now, it stands as it was.
+func (s *Server) belongs(r *http.Request, m app.Member) bool {
+	in, err := s.app.Store.Belongs(r.Context(), m.Workspace, m.ID)
+	return in || err != nil
+}
+
 // streamEvents tells a page when one of the documents it names has changed.
 func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
@@ -79,8 +86,14 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
 		case <-r.Context().Done():
 			return
 		case c := <-changes:
+			if !s.belongs(r, m) {
+				return
+			}
 			fmt.Fprintf(w, "data: {\"id\":%q,\"seq\":%d}\n\n", c.id, c.seq)
 		case <-beat.C:
+			if !s.belongs(r, m) {
+				return
+			}
 			fmt.Fprint(w, ": here\n\n")
 		}
 		if flush.Flush() != nil {

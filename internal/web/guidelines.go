@@ -3,8 +3,10 @@ package web
 import (
 	"context"
 	"net/http"
+	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/go-chi/chi/v5"
 
@@ -13,6 +15,7 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/guide"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/raster"
 )
 
 // guidelinesPage is the brand document: what the kit holds, set to be read and
@@ -83,6 +86,7 @@ func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	s.links.note(chi.URLParam(r, "token"), k, g)
 	base := "/g/" + chi.URLParam(r, "token")
 	for i := range g.Shelf {
 		g.Shelf[i].SVG = strings.ReplaceAll(g.Shelf[i].SVG, `href="/pictures/`, `href="`+base+`/pictures/`)
@@ -110,8 +114,67 @@ func (s *Server) byLink(next http.HandlerFunc) http.HandlerFunc {
 			s.problem(w, r, err)
 			return
 		}
-		next(w, r.WithContext(context.WithValue(r.Context(), memberKey{}, m)))
+		if err := s.linkMayRead(r, m, chi.URLParam(r, "hash")); err != nil {
+			s.problem(w, r, err)
+			return
+		}
+		ctx := raster.OwnedBy(r.Context(), m.Workspace.String())
+		next(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	}
+}
+
+// linkFiles are the files the guidelines of a kit show, by the link and the
+// kit's stamp: whoever has the link may read those and no others.
+type linkFiles struct {
+	mu    sync.Mutex
+	known map[string]map[string]bool
+}
+
+// linkMayRead refuses a file the guidelines a link leads to do not show.
+func (s *Server) linkMayRead(r *http.Request, m app.Member, hash string) error {
+	_, k, err := s.reader(r)
+	if err != nil {
+		return err
+	}
+	key := chi.URLParam(r, "token")
+	s.links.mu.Lock()
+	shows := s.links.known[key]
+	s.links.mu.Unlock()
+	if shows[hash] {
+		return nil
+	}
+	// the page may have been drawn by another server, or changed since
+	g, err := s.guidelinesOf(r, m, k)
+	if err != nil {
+		return err
+	}
+	shows = s.links.note(key, k, g)
+	if !shows[hash] {
+		return app.ErrNotFound
+	}
+	return nil
+}
+
+var pictureLink = regexp.MustCompile(`/pictures/([0-9a-f]{64})/`)
+
+// note remembers what guidelines show.
+func (l *linkFiles) note(key string, k *app.Kit, g guidelinesPage) map[string]bool {
+	shows := map[string]bool{}
+	for _, f := range k.Fonts {
+		shows[app.HashOf(f.File)] = true
+	}
+	for _, m := range g.Shelf {
+		for _, found := range pictureLink.FindAllStringSubmatch(m.SVG, -1) {
+			shows[found[1]] = true
+		}
+	}
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if l.known == nil || len(l.known) > 1000 {
+		l.known = map[string]map[string]bool{}
+	}
+	l.known[key] = shows
+	return shows
 }
 
 // readFonts declares the kit's own faces for a reader.

@@ -88,7 +88,7 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 		p := pl.Piece.Placement
 		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0])}
 		if h.Look == "all" && len(set.Kept) > 1 {
-			row.Look = app.LookName(pl.Piece.Look.ID)
+			row.Look = set.LookName(pl.Piece.Look.ID)
 		}
 		row.Mini = miniOf(pl.Piece.Scene, p, fmt.Sprintf("f%d-", i), 56, 0)
 		_, row.Done = done[pl.Key]

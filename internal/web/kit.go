@@ -122,7 +122,7 @@ func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, 
 		if shelf, err = s.fragment("kit", "shelf", p); err == nil {
 			steps, serr := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
 			if err = serr; err == nil {
-				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Version(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
+				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
 				return
 			}
 		}
@@ -269,7 +269,7 @@ var shelfPlaces = []string{"feed-tall", "story", "shop-banner", "video-thumbnail
 // inUse composes real pieces of a kit: of its latest brief, or of sample copy
 // while there is none.
 func (s *Server) inUse(r *http.Request, m app.Member, k *app.Kit, places []string) ([]piece.Piece, error) {
-	sets, err := s.app.Briefs(r.Context(), m)
+	sets, _, err := s.app.Briefs(r.Context(), m)
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"strconv"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -44,7 +43,7 @@ func (e kitEdit) yes() bool { return e.Text == "yes" }
 // kitActions are the changes the kit's page knows, by name.
 var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error{
 	"set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.Edit(ctx, m, e.to, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
+		_, err := a.Edit(ctx, m, e.to, app.Change{Kind: "kit", Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
 		return err
 	},
 	"leave-out": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
@@ -66,11 +65,7 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		return err
 	},
 	"rights": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		n, err := strconv.Atoi(e.Token)
-		if err != nil {
-			return app.ErrNotFound
-		}
-		return a.ConfirmFont(ctx, m, e.to, e.Client, n, e.yes())
+		return a.ConfirmFont(ctx, m, e.to, e.Client, e.Token, e.yes())
 	},
 	"palette": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		return a.StartPalette(ctx, m, e.to, e.Client, e.Text)
@@ -121,14 +116,18 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	"swap": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		return a.SwapLevels(ctx, m, e.to, e.Client, e.Set, brand.Level(e.Token), brand.Level(e.Text))
 	},
-	"logo-lead": logoAction(func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, _ string) error {
-		return a.LeadLogo(ctx, m, kit, client, n)
-	}),
-	"logo-cut": logoAction(func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, _ string) error {
-		return a.CutLogo(ctx, m, kit, client, n)
-	}),
-	"logo-tone": logoAction((*app.App).ToneLogo),
-	"logo-move": logoAction(moveLogo),
+	"logo-lead": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.LeadLogo(ctx, m, e.to, e.Client, e.Token)
+	},
+	"logo-cut": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.CutLogo(ctx, m, e.to, e.Client, e.Token)
+	},
+	"logo-tone": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.ToneLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
+	},
+	"logo-move": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.MoveLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
+	},
 	"restore": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
 		return a.Restore(ctx, m, e.to, e.Client, v)
 	}),
@@ -167,7 +166,7 @@ func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action))
 		return
 	}
-	if err := act(r.Context(), s.app, m, e); err != nil {
+	if err := s.once(r, func() error { return act(r.Context(), s.app, m, e) }); err != nil {
 		s.problem(w, r, err)
 		return
 	}

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -54,7 +55,11 @@ func (s *Server) kits(w http.ResponseWriter, r *http.Request) {
 	}
 	p := kitsPage{Total: total, Find: q.Find, Sort: q.Sort, From: q.Offset + 1, To: q.Offset + len(list), Sorts: []struct{ ID, Name string }{{"", "changed last"}, {"name", "by name"}, {"new", "made last"}}}
 	for _, k := range list {
-		p.Kits = append(p.Kits, kitCard{k, k.TypeSets[0].Levels[brand.Headline], k.ID == def})
+		c := kitCard{KitCard: k, Default: k.ID == def}
+		if k.Broken == "" {
+			c.Headline = k.TypeSets[0].Levels[brand.Headline]
+		}
+		p.Kits = append(p.Kits, c)
 	}
 	page := func(from int) string {
 		return "/kits?" + url.Values{"find": {q.Find}, "sort": {q.Sort}, "from": {strconv.Itoa(from)}}.Encode()
@@ -126,8 +131,10 @@ func (s *Server) back(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	to := "/desk"
-	if u, err := url.Parse(r.Referer()); err == nil && u.Host == r.Host && u.Path != "" {
-		to = u.RequestURI()
+	if u, err := url.Parse(r.Referer()); err == nil && u.Host == r.Host && strings.HasPrefix(u.Path, "/") {
+		// a path that begins with two slashes names another host
+		back := url.URL{Path: "/" + strings.TrimLeft(u.Path, `/\`), RawQuery: u.RawQuery}
+		to = back.RequestURI()
 	}
 	http.Redirect(w, r, to, http.StatusSeeOther)
 }
@@ -138,6 +145,16 @@ func (s *Server) remove(w http.ResponseWriter, r *http.Request) {
 	id, err := pathID(r)
 	if err == nil {
 		err = s.app.Delete(r.Context(), m, id, r.FormValue("back") == "")
+	}
+	s.back(w, r, err)
+}
+
+// mend brings a document that cannot be read back to its last good state.
+func (s *Server) mend(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err == nil {
+		err = s.app.Mend(r.Context(), m, id)
 	}
 	s.back(w, r, err)
 }

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"path"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -63,7 +62,10 @@ func tiles(k *app.Kit) []logoTile {
 type logoSlip struct {
 	logoTile
 	Name    string
-	Last    bool
+	First   bool
+	Last    bool   // of the kit's own
+	Earlier string // id of the one it goes in front of when it moves up
+	Later   string // when it moves down, "" for the end
 	Grounds []logoGround
 	Clear   float64    // share of the logo's height
 	Air     [4]float64 // view box with the clear space around
@@ -81,7 +83,7 @@ type logoGround struct {
 	Plate   string // colour, "" where it reads
 }
 
-func (l logoSlip) Path() string { return fmt.Sprintf("/$extensions/aspenridge/logos/%d", l.Index) }
+func (l logoTile) Path() string { return "/$extensions/aspenridge/logos/@" + l.ID }
 
 // OutPath is how the logo is taken out: one of the parent's by its file.
 func (l logoSlip) OutPath() string {
@@ -100,12 +102,22 @@ func (l logoSlip) Asks() string {
 }
 
 func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (string, any, error) {
-	n, err := strconv.Atoi(key)
-	if err != nil || n < 0 || n >= len(p.Logos) || p.Logos[n].Art == nil {
+	n := slices.IndexFunc(p.Logos, func(l logoTile) bool { return l.ID == key })
+	if n < 0 || p.Logos[n].Art == nil {
 		return "", nil, app.ErrNotFound
 	}
 	m, _ := member(r)
-	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], Last: n == len(p.Logos)-1, Boxed: p.Logos[n].Art.Box != nil}
+	own := k.OwnFiles("logos")
+	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], Boxed: p.Logos[n].Art.Box != nil}
+	if n < own {
+		out.First, out.Last = n == 0, n == own-1
+		if n > 0 {
+			out.Earlier = p.Logos[n-1].ID
+		}
+		if n+2 < own {
+			out.Later = p.Logos[n+2].ID
+		}
+	}
 	_, out.Name, _ = strings.Cut(out.File, "/")
 	out.Name = strings.TrimSuffix(out.Name, path.Ext(out.Name))
 	if out.Clear = out.ClearSpace; out.Clear == 0 {
@@ -127,6 +139,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 			}
 		}
 	}
+	var err error
 	out.Uses, err = s.app.LogoUses(r.Context(), m, k.ID, out.File)
 	return "logo-slip", out, err
 }
@@ -153,7 +166,7 @@ func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
 
 // kitPicture is the address of a picture in use with the kit, "" for none.
 func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, error) {
-	sets, err := s.app.Briefs(r.Context(), m)
+	sets, _, err := s.app.Briefs(r.Context(), m)
 	if err != nil {
 		return "", err
 	}
@@ -170,34 +183,11 @@ func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, 
 	return "", nil
 }
 
-func logoAction(f func(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, text string) error) func(context.Context, *app.App, app.Member, kitEdit) error {
-	return func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		n, err := strconv.Atoi(e.Token)
-		if err != nil {
-			return app.ErrNotFound
-		}
-		return f(a, ctx, m, e.to, e.Client, n, e.Text)
-	}
-}
-
-func moveLogo(a *app.App, ctx context.Context, m app.Member, kit app.ID, client string, n int, text string) error {
-	to, err := strconv.Atoi(text)
-	if err != nil {
-		return app.ErrNotFound
-	}
-	return a.MoveLogo(ctx, m, kit, client, n, to)
-}
-
-// replaceItem puts an uploaded file in the place of item n of a list.
-func (s *Server) replaceItem(replace func(ctx context.Context, m app.Member, kit app.ID, client string, n int, name string, data []byte) error) http.HandlerFunc {
+// replaceItem puts an uploaded file in the place of an item of a list, by its id.
+func (s *Server) replaceItem(replace func(ctx context.Context, m app.Member, kit app.ID, client, id, name string, data []byte) error) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
-		n, err := strconv.Atoi(chi.URLParam(r, "n"))
-		if err != nil {
-			s.problem(w, r, app.ErrNotFound)
-			return
-		}
-		s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
-			return replace(ctx, m, id, client, n, name, data)
+		s.intake(func(ctx context.Context, m app.Member, kit app.ID, client, name string, data []byte) error {
+			return replace(ctx, m, kit, client, chi.URLParam(r, "item"), name, data)
 		}, s.kitSheet)(w, r)
 	}
 }

@@ -48,6 +48,7 @@ type lookStrip struct {
 	Minis      []mini
 	JSON       string
 	Kept       string // the letter it is kept under, "" for none
+	KeptID     string
 	Layout     string
 	Ground     string // token of the colour that covers most
 	GroundName string
@@ -137,7 +138,7 @@ func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
 	}
 	for _, k := range set.Kept {
 		if k.Same(look) {
-			c.Kept = app.LookName(k.ID)
+			c.Kept, c.KeptID = set.LookName(k.ID), k.ID
 		}
 	}
 	for i, id := range piece.Shapes {
@@ -173,7 +174,7 @@ func (s *Server) trayOf(set *app.Set) looksTray {
 	t := looksTray{ID: set.Doc.ID.String()}
 	for _, k := range set.Kept {
 		pl, _ := spec.Find("feed-square")
-		kl := keptLook{ID: k.ID, Letter: app.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID, JSON: jsonOf(k)}
+		kl := keptLook{ID: k.ID, Letter: set.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID, JSON: jsonOf(k)}
 		if l := layoutOf(set, k.Layout); l != nil {
 			kl.Name = l.Name
 		}
@@ -274,14 +275,17 @@ func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) {
 	}
 	kept := ""
 	if err == nil {
-		switch ctx := r.Context(); {
-		case q.Keep != nil:
-			kept, err = s.app.KeepLook(ctx, m, id, q.Client, *q.Keep, q.Show)
-		case q.Go != nil:
-			err = s.app.LetLookGo(ctx, m, id, q.Client, *q.Go)
-		case q.Shown != nil:
-			err = s.app.ShowLook(ctx, m, id, q.Client, *q.Shown)
-		}
+		err = s.once(r, func() (err error) {
+			switch ctx := r.Context(); {
+			case q.Keep != nil:
+				kept, err = s.app.KeepLook(ctx, m, id, q.Client, *q.Keep, q.Show)
+			case q.Go != nil:
+				err = s.app.LetLookGo(ctx, m, id, q.Client, *q.Go)
+			case q.Shown != nil:
+				err = s.app.ShowLook(ctx, m, id, q.Client, *q.Shown)
+			}
+			return err
+		})
 	}
 	if err != nil {
 		s.problem(w, r, err)
@@ -300,13 +304,17 @@ func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
 		s.problem(w, r, err)
 		return
 	}
-	letters := map[string]string{}
+	type keptAs struct {
+		ID     string `json:"id"`
+		Letter string `json:"letter"`
+	}
+	letters := map[string]keptAs{}
 	for _, k := range set.Kept {
 		k2 := k
 		k2.ID = ""
-		letters[jsonOf(k2)] = app.LookName(k.ID)
+		letters[jsonOf(k2)] = keptAs{k.ID, set.LookName(k.ID)}
 	}
-	reply(w, http.StatusOK, map[string]any{"tray": html, "letter": app.LookName(kept), "kept": letters, "undo": f.Steps.Undo, "redo": f.Steps.Redo})
+	reply(w, http.StatusOK, map[string]any{"tray": html, "letter": set.LookName(kept), "kept": letters, "undo": f.Steps.Undo, "redo": f.Steps.Redo})
 }
 
 type sideBySide struct {

@@ -167,7 +167,7 @@ type syncRequest struct {
 	Base   int64                        `json:"base"`
 	Have   map[string]map[string]string `json:"have"`
 	Write  *struct {
-		Card  int    `json:"card"`
+		Card  string `json:"card"`
 		Field string `json:"field"`
 		Reach string `json:"reach"`
 		Text  string `json:"text"`
@@ -212,25 +212,28 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 	}
 	ctx := r.Context()
 	var kept string
-	switch {
-	case q.Write != nil:
-		_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
-	case q.Turn != nil:
-		_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
-	case q.Keep:
-		kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
-	case q.Fix != nil:
-		_, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
-	case q.Picture != nil:
-		err = s.app.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
-	case q.Places != nil:
-		value, _ := json.Marshal(*q.Places)
-		_, err = s.app.Edit(ctx, m, id, app.Change{Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
-	case q.Logo != nil:
-		_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
-	case q.Lift != nil:
-		_, err = s.app.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
-	}
+	err = s.once(r, func() (err error) {
+		switch {
+		case q.Write != nil:
+			_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
+		case q.Turn != nil:
+			_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
+		case q.Keep:
+			kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
+		case q.Fix != nil:
+			_, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+		case q.Picture != nil:
+			err = s.app.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
+		case q.Places != nil:
+			value, _ := json.Marshal(*q.Places)
+			_, err = s.app.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
+		case q.Logo != nil:
+			_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
+		case q.Lift != nil:
+			_, err = s.app.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
+		}
+		return err
+	})
 	if err != nil {
 		s.problem(w, r, err)
 		return
@@ -302,7 +305,10 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 	var path string
 	var seq int64
 	if err == nil {
-		path, seq, err = s.app.Undo(r.Context(), m, id, q.Client, q.Redo)
+		err = s.once(r, func() (err error) {
+			path, seq, err = s.app.Undo(r.Context(), m, id, q.Client, q.Redo)
+			return err
+		})
 	}
 	if errors.Is(err, app.ErrNotFound) {
 		reply(w, http.StatusOK, map[string]any{"nothing": true})

@@ -10,6 +10,7 @@ import (
 	"html/template"
 	"io/fs"
 	"net/http"
+	"os"
 	"path"
 	"strconv"
 	"strings"
@@ -197,6 +198,12 @@ func reply(w http.ResponseWriter, status int, v any) {
 	_ = enc.Encode(v)
 }
 
+// The faults that are nobody else's.
+var (
+	errOften = errors.New("that was asked for too often; wait a minute")
+	errFault = errors.New("a fault of ours")
+)
+
 // problem turns an error into words and a status, in one place.
 func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	status, words := http.StatusInternalServerError, "something went wrong here; nothing you did is lost"
@@ -210,11 +217,25 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", raster.MaxBytes>>20)
 	case errors.Is(err, app.ErrNotFound):
 		status, words = http.StatusNotFound, "there is nothing here (any more)"
+	case errors.Is(err, errOften):
+		w.Header().Set("Retry-After", "60")
+		status, words = http.StatusTooManyRequests, errOften.Error()
+	case errors.Is(err, app.ErrBusy):
+		w.Header().Set("Retry-After", "2")
+		status, words = http.StatusServiceUnavailable, app.ErrBusy.Error()
+	case store.Away(err):
+		w.Header().Set("Retry-After", "1")
+		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"
+		s.log.Error("database away", "path", r.URL.Path, "error", err)
+	case store.Unstorable(err):
+		status, words = http.StatusUnprocessableEntity, "there is a character in it that is none (NUL, or broken UTF-8); take it out"
+	case errors.Is(err, os.ErrDeadlineExceeded):
+		status, words = http.StatusRequestTimeout, "the request took too long to arrive"
 	case errors.Is(err, app.ErrNotAllowed):
 		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
-	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax):
+	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
 		status, words = http.StatusUnprocessableEntity, strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
-	case errors.Is(err, r.Context().Err()) && r.Context().Err() != nil:
+	case r.Context().Err() != nil: // nobody waits for the answer
 		return
 	default:
 		s.log.Error("request failed", "path", r.URL.Path, "error", err)
@@ -240,6 +261,9 @@ func readJSON(r *http.Request, into any) error {
 	if err := json.NewDecoder(r.Body).Decode(into); err != nil {
 		var tooLarge *http.MaxBytesError
 		if errors.As(err, &tooLarge) {
+			return err
+		}
+		if errors.Is(err, os.ErrDeadlineExceeded) {
 			return err
 		}
 		return fmt.Errorf("%w: the request is not JSON: %v", app.ErrInvalid, err)

@@ -30,7 +30,7 @@ func kitOf(t *testing.T, p *person, brief string) string {
 func TestFinishedPiecesShowBeforeAndAfter(t *testing.T) {
 	s, p, brief := withBrief(t)
 	kit := kitOf(t, p, brief)
-	if r, answer := p.json(brief+"/finish?piece=story&piece=feed-square", map[string]any{}); r.StatusCode != http.StatusOK {
+	if r, answer := p.json(brief+"/finish?piece="+keyOf(t, s, p, brief, "story")+"&piece="+keyOf(t, s, p, brief, "feed-square"), map[string]any{}); r.StatusCode != http.StatusOK {
 		t.Fatal(answer)
 	}
 	rows := func(path string) int {
@@ -59,7 +59,7 @@ func TestFinishedPiecesShowBeforeAndAfter(t *testing.T) {
 	if !strings.Contains(page, "#7A2E3A") {
 		t.Error("the page does not show how it would look now")
 	}
-	if r, _ := p.form("/forward", url.Values{"piece": {strings.TrimPrefix(brief, "/briefs/") + "/story"}}); r.StatusCode != http.StatusSeeOther {
+	if r, _ := p.form("/forward", url.Values{"piece": {strings.TrimPrefix(brief, "/briefs/") + "/" + unescaped(keyOf(t, s, p, brief, "story"))}}); r.StatusCode != http.StatusSeeOther {
 		t.Fatal(r.Status)
 	}
 	if b, k := rows(brief), rows(kit); b != 1 || k != 1 {
@@ -109,3 +109,5 @@ func mustID(t *testing.T, s string) app.ID {
 	}
 	return id
 }
+
+func unescaped(s string) string { out, _ := url.QueryUnescape(s); return out }

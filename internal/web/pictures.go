@@ -66,19 +66,22 @@ func upload(r *http.Request) (name string, data []byte, err error) {
 }
 
 // onCard takes an uploaded picture in for the card the address names.
-func (s *Server) onCard(take func(ctx context.Context, m app.Member, id app.ID, client string, card int, name string, data []byte) error) http.HandlerFunc {
+func (s *Server) onCard(take func(ctx context.Context, m app.Member, id app.ID, client, card, name string, data []byte) error) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
-			return take(ctx, m, id, client, cardOf(r), name, data)
+			return take(ctx, m, id, client, cardID(r), name, data)
 		}, s.preview)(w, r)
 	}
 }
 
-// cardOf is the card of a brief a request is about, from 0.
+// cardOf is the card of a brief a page shows, from 0.
 func cardOf(r *http.Request) int {
 	n, _ := strconv.Atoi(r.URL.Query().Get("card"))
 	return max(0, n-1)
 }
+
+// cardID is the card a change is about, by its id; "" is the first.
+func cardID(r *http.Request) string { return r.URL.Query().Get("on") }
 
 // placePicture takes an uploaded picture in as the first one of the brief, or
 // within the reach the address names.
@@ -100,7 +103,7 @@ func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, 
 		}
 		name, data, err := upload(r)
 		if err == nil {
-			err = take(r.Context(), m, id, r.Header.Get("X-Client"), name, data)
+			err = s.once(r, func() error { return take(r.Context(), m, id, r.Header.Get("X-Client"), name, data) })
 		}
 		if err != nil {
 			s.problem(w, r, err)

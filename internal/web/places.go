@@ -102,7 +102,6 @@ type channelsPage struct {
 }
 
 type ownChannel struct {
-	N      int
 	ID     string
 	Name   string
 	Places []ownPlace
@@ -110,7 +109,6 @@ type ownChannel struct {
 
 type ownPlace struct {
 	placeChoice
-	N       int
 	Outline placeOutline
 }
 
@@ -160,10 +158,10 @@ func (s *Server) channelsOf(r *http.Request) (channelsPage, *app.Channels, error
 		return channelsPage{}, nil, err
 	}
 	p := channelsPage{Seq: c.Doc.Seq}
-	for i, ch := range c.Own {
-		o := ownChannel{N: i, ID: ch.ID, Name: ch.Name}
-		for j, pl := range ch.Placements {
-			o.Places = append(o.Places, ownPlace{placeOf(pl, false), j, outlineOf(pl)})
+	for _, ch := range c.Own {
+		o := ownChannel{ID: ch.ID, Name: ch.Name}
+		for _, pl := range ch.Placements {
+			o.Places = append(o.Places, ownPlace{placeOf(pl, false), outlineOf(pl)})
 		}
 		p.Own = append(p.Own, o)
 	}
@@ -180,8 +178,8 @@ func (s *Server) channelsOf(r *http.Request) (channelsPage, *app.Channels, error
 // channelChange is what the Channels screen asks for.
 type channelChange struct {
 	Client    string          `json:"client"`
-	Action    string          `json:"action"` // channel, place, edit, bring, combine
-	Channel   int             `json:"channel"`
+	Action    string          `json:"action"`  // channel, place, edit, bring, combine
+	Channel   string          `json:"channel"` // its id
 	Name      string          `json:"name"`
 	Size      string          `json:"size"`
 	Path      string          `json:"path"`
@@ -196,20 +194,23 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
 	err := readJSON(r, &q)
 	if err == nil {
 		ctx := r.Context()
-		switch q.Action {
-		case "channel":
-			err = s.app.AddChannel(ctx, m, q.Client, strings.TrimSpace(q.Name))
-		case "place":
-			err = s.app.AddPlacement(ctx, m, q.Client, q.Channel, strings.TrimSpace(q.Name), q.Size)
-		case "edit":
-			err = s.app.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
-		case "bring":
-			_, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
-		case "combine":
-			err = s.app.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
-		default:
-			err = fmt.Errorf("%w: action %q", app.ErrInvalid, q.Action)
-		}
+		err = s.once(r, func() (err error) {
+			switch q.Action {
+			case "channel":
+				err = s.app.AddChannel(ctx, m, q.Client, strings.TrimSpace(q.Name))
+			case "place":
+				err = s.app.AddPlacement(ctx, m, q.Client, q.Channel, strings.TrimSpace(q.Name), q.Size)
+			case "edit":
+				err = s.app.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
+			case "bring":
+				_, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
+			case "combine":
+				err = s.app.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
+			default:
+				err = fmt.Errorf("%w: action %q", app.ErrInvalid, q.Action)
+			}
+			return err
+		})
 	}
 	var html string
 	var p channelsPage

@@ -6,8 +6,9 @@ package web
 import (
 	"context"
 	"log/slog"
-	"net"
 	"net/http"
+	"net/netip"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -20,15 +21,18 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/app"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 	"aspenridge/web"
 )
 
 // Options says how the interface is served.
 type Options struct {
-	Secure   bool          // behind TLS: cookies only travel there
-	Log      *slog.Logger  // nil for the default
-	SignIns  int           // sign-ins and sign-ups per minute and address, 0 for 20
-	Lifetime time.Duration // of a session, 0 for 30 days
+	Secure   bool           // behind TLS: cookies only travel there
+	Proxies  []netip.Prefix // whose word is taken for where a request comes from
+	Log      *slog.Logger   // nil for the default
+	SignIns  int            // failed sign-ins of a network before further ones are slowed, 0 for 20
+	Slow     time.Duration  // what the first slow one waits, 0 for half a second
+	Lifetime time.Duration  // of a session, 0 for 30 days
 }
 
 // Server serves the interface.
@@ -39,6 +43,10 @@ type Server struct {
 	events   *hub
 	log      *slog.Logger
 	secure   bool // served over TLS
+	proxies  []netip.Prefix
+	guesses  *throttle // by account and network
+	networks *throttle // by network alone
+	links    linkFiles
 	handler  http.Handler
 }
 
@@ -50,6 +58,9 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if o.SignIns == 0 {
 		o.SignIns = 20
 	}
+	if o.Slow == 0 {
+		o.Slow = 500 * time.Millisecond
+	}
 	if o.Lifetime == 0 {
 		o.Lifetime = 30 * 24 * time.Hour
 	}
@@ -57,7 +68,8 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, sessions: scs.New()}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sessions: scs.New()}
+	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
 	s.sessions.Store = pgxstore.New(a.Store.Pool)
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.Cookie.Name = "aspenridge"
@@ -73,14 +85,14 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes(o Options) http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, s.logged, secured, middleware.Compress(4, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"))
+	r.Use(s.recovered, s.logged, secured, within(smallBody, 0), middleware.Compress(4, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"))
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Get("/static/*", s.static())
 	r.Get("/fonts/{file}", font)
 	r.Get("/fonts.css", fontSheet)
 	r.Route("/g/{token}", func(r chi.Router) { // guidelines for whoever has the link
-		r.Use(httprate.LimitBy(600, time.Minute, peer))
+		r.Use(s.often)
 		r.Get("/", s.readGuidelines)
 		r.Get("/guidelines.pdf", s.readPDF)
 		r.Get("/fonts.css", s.readFonts)
@@ -88,7 +100,7 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/pictures/{hash}/{crop}/{size}", s.byLink(s.picture))
 	})
 	r.Route("/p/{token}", func(r chi.Router) { // files for somebody's phone
-		r.Use(httprate.LimitBy(600, time.Minute, peer))
+		r.Use(s.often)
 		r.Get("/", s.onPhone)
 		r.Get("/{key}", s.phonePicture)
 	})
@@ -98,12 +110,12 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/sign-in", s.signInPage)
 		r.Get("/sign-up", s.signUpPage)
 		r.Group(func(r chi.Router) {
-			r.Use(limitBody(64<<10), httprate.LimitBy(o.SignIns, time.Minute, peer))
+			r.Use(limitBody(64 << 10))
 			r.Post("/sign-in", s.signIn)
 			r.Post("/sign-up", s.signUp)
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn)
+			r.Use(s.signedIn, asChange)
 			r.Get("/", s.home)
 			r.Get("/desk", s.desk)
 			r.Get("/events", s.streamEvents)
@@ -164,14 +176,15 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/briefs/{id}/promote", s.promote)
 				r.Post("/forward", s.bringForward)
 				r.Post("/documents/{id}/archive", s.archive)
+				r.Post("/documents/{id}/mend", s.mend)
 				r.Post("/documents/{id}/delete", s.remove)
 			})
 			r.Group(func(r chi.Router) {
-				r.Use(limitBody(raster.MaxBytes + 1<<20))
+				r.Use(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20))
 				r.Post("/kits/import", s.importKit)
 				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
-				r.Post("/kits/{id}/logos/{n}", s.replaceItem(s.app.ReplaceLogo))
-				r.Post("/kits/{id}/fonts/{n}", s.replaceItem(s.app.ReplaceFont))
+				r.Post("/kits/{id}/logos/{item}", s.replaceItem(s.app.ReplaceLogo))
+				r.Post("/kits/{id}/fonts/{item}", s.replaceItem(s.app.ReplaceFont))
 				r.Post("/kits/{id}/pictures", s.intake(s.app.AddBrandPicture, s.kitSheet))
 				r.Post("/kits/{id}/fonts", s.intake(s.app.AddFont, s.kitSheet))
 				r.Post("/briefs/{id}/pictures", s.onCard(s.app.AddPicture))
@@ -184,17 +197,48 @@ func (s *Server) routes(o Options) http.Handler {
 	return r
 }
 
-// peer is who a request comes from as the connection says it; headers that
-// claim something else are not believed.
-func peer(r *http.Request) (string, error) {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	return httprate.CanonicalizeIP(host), err
+// often refuses a network that asks for pages of links too often.
+func (s *Server) often(next http.Handler) http.Handler {
+	limit := httprate.Limit(600, time.Minute,
+		httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.network(r), nil }),
+		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, errOften) }))
+	return limit(next)
+}
+
+// asChange reads the id of the change a request makes, so that it is made once
+// however often it arrives.
+func asChange(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if id := r.Header.Get("X-Change"); id != "" && len(id) <= 64 && r.Method == http.MethodPost {
+			r = r.WithContext(store.AsChange(r.Context(), id))
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// recovered answers a fault of ours like any other problem, and notes where it
+// was.
+func (s *Server) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			switch fault := recover(); fault {
+			case nil:
+			case http.ErrAbortHandler:
+				panic(fault)
+			default:
+				s.log.Error("fault", "path", r.URL.Path, "error", fault, "at", string(debug.Stack()))
+				s.problem(w, r, errFault)
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
 }
 
 // policy is the content security policy: everything comes from here, nothing
-// is inline. Pictures inside logos are data URIs.
+// is inline; markup enters a page only through the one function that takes what
+// the server has written (shell.js). Pictures inside logos are data URIs.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self'; font-src 'self'; " +
-	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; require-trusted-types-for 'script'; trusted-types aspenridge"
 
 func secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

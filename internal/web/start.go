@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -20,6 +21,7 @@ type startPage struct {
 	ID       string
 	Seq      int64
 	Card     int // which card is shown, from 0
+	CardID   string
 	Cards    int
 	Values   map[string]string // what the fields say, by path within the brief
 	Preview  previewPage
@@ -60,7 +62,7 @@ type previewPage struct {
 
 // briefPicture is a picture of the brief with what can be done to it.
 type briefPicture struct {
-	N     int
+	ID    string
 	File  string
 	Src   string
 	W, H  int
@@ -86,7 +88,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	card := shownCard(r, set)
-	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set, card), Card: card, Cards: len(set.Brief.Cards), Purposes: brief.Purposes}
+	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set, card), Card: card, CardID: set.Brief.Cards[card].ID, Cards: len(set.Brief.Cards), Purposes: brief.Purposes}
 	var err error
 	if p.Preview, err = s.previewOf(r, set); err != nil {
 		s.problem(w, r, err)
@@ -109,8 +111,12 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "start", f)
 }
 
-// shownCard is the card a request is about, the first when there is no such.
+// shownCard is the card a page shows: the one whose id the request names, else
+// the one at its number, else the first.
 func shownCard(r *http.Request, set *app.Set) int {
+	if n := slices.IndexFunc(set.Brief.Cards, func(c brief.Card) bool { return c.ID == cardID(r) }); n >= 0 {
+		return n
+	}
 	if n := cardOf(r); n < len(set.Brief.Cards) {
 		return n
 	}
@@ -158,14 +164,14 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 		box := map[string]float64{"feed-tall": 310, "story": 310, "ad-300x250": 170, "shop-banner": 420}[id]
 		p.Minis = append(p.Minis, s.mini(set, pl.OfCard(n), "pre-", box))
 	}
-	for i, pic := range card.Pictures {
+	for _, pic := range card.Pictures {
 		ph, ok := set.Job.Pictures[pic.File]
 		if !ok {
 			continue
 		}
 		const h = 84
 		w := max(1, h*ph.W/ph.H)
-		bp := briefPicture{N: i, File: pic.File, W: w, H: h, X: ph.Focus[0] * float64(w), Y: ph.Focus[1] * h, Alt: pic.Alt, First: p.PictureRef == ""}
+		bp := briefPicture{ID: pic.ID, File: pic.File, W: w, H: h, X: ph.Focus[0] * float64(w), Y: ph.Focus[1] * h, Alt: pic.Alt, First: p.PictureRef == ""}
 		bp.Src = fmt.Sprintf("/pictures/%s/0,0,%d,%d/%dx%d", ph.Hash, ph.W, ph.H, 2*w, 2*h)
 		if pic.Focus != nil {
 			bp.X, bp.Y = pic.Focus[0]*float64(w), pic.Focus[1]*h
@@ -249,7 +255,7 @@ func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.app.BeginFrom(r.Context(), m, id, q.Client, q.Example)
+		err = s.once(r, func() error { return s.app.BeginFrom(r.Context(), m, id, q.Client, q.Example) })
 	}
 	if err != nil {
 		s.problem(w, r, err)

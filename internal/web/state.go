@@ -16,30 +16,23 @@ import (
 
 // matState is what the page's script needs to know of every piece.
 type matState struct {
-	Seq    int64           `json:"seq"`
-	KitSeq int64           `json:"kitSeq"`
-	Undo   bool            `json:"undo"`
-	Redo   bool            `json:"redo"`
-	Pieces []pieceState    `json:"pieces"`
-	Logos  []logoChoice    `json:"logos"`
-	Pics   []picChoice     `json:"pics"`
-	Logo   string          `json:"logo"`
-	Bench  string          `json:"bench,omitempty"`
-	Kept   string          `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
-	Caret  *caretState     `json:"caret,omitempty"`
-	Fields map[string]text `json:"fields"`
-}
-
-// text is a field of copy as written, and whether it is written at all.
-type text struct {
-	Value string `json:"v"`
-	Set   bool   `json:"set"`
+	Seq    int64        `json:"seq"`
+	KitSeq int64        `json:"kitSeq"`
+	Undo   bool         `json:"undo"`
+	Redo   bool         `json:"redo"`
+	Pieces []pieceState `json:"pieces"`
+	Logos  []logoChoice `json:"logos"`
+	Pics   []picChoice  `json:"pics"`
+	Logo   string       `json:"logo"`
+	Bench  string       `json:"bench,omitempty"`
+	Kept   string       `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
+	Caret  *caretState  `json:"caret,omitempty"`
 }
 
 type pieceState struct {
 	ID       string              `json:"id"`
-	Card     int                 `json:"card"`
-	Key      string              `json:"key"` // tells it apart over all looks
+	Card     string              `json:"card"` // id of the card it shows
+	Key      string              `json:"key"`  // tells it apart over all looks
 	Name     string              `json:"name"`
 	Alt      string              `json:"alt"` // what the piece says, for those who do not see it
 	Channel  string              `json:"channel"`
@@ -109,14 +102,14 @@ type caretState struct {
 	Stops []piece.Stop `json:"stops"`
 }
 
+// cardOn is the id of the card a placement shows.
+func cardOn(set *app.Set, p spec.Placement) string {
+	return set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)].ID
+}
+
 // state describes the set; groups whose hash the page has come without markup.
 func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string]map[string]string) matState {
-	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Version(), Logo: set.Brief.Logo, Logos: []logoChoice{}, Fields: map[string]text{}}
-	card := set.Brief.Cards[0]
-	for _, name := range brief.CopyFields {
-		v := card.Field(name)
-		st.Fields[name] = text{deref(v), v != nil}
-	}
+	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Stamp(), Logo: set.Brief.Logo, Logos: []logoChoice{}}
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
 			st.Logos = append(st.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
@@ -125,7 +118,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	st.Pics = picChoices(set)
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Card: p.Card, Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Small: p.SmallestSeenScale() * float64(p.Width), Safe: rect(p.SafeBox()),
+		ps := pieceState{ID: p.ID, Card: cardOn(set, p), Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Small: p.SmallestSeenScale() * float64(p.Width), Safe: rect(p.SafeBox()),
 			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{}, Layout: pc.Layout.Name, Seats: benchColours(pc.Colours)}
 		for slot, property := range map[string]string{"picture": "file", "layout": "layout", "seats": "seats"} {
 			of := slot
@@ -165,9 +158,9 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 				}
 				ps.Words = append(ps.Words, wordState{
 					Slot: part.Slot, Field: field, Box: rect(part.Box),
-					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, part.Slot, field),
+					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, field),
 				})
-				if _, reach, ok := piece.Adjusted(set.Brief, p, part.Slot, "text"); ok {
+				if _, reach, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {
 					ps.Adjusted[part.Slot] = reach
 				}
 			case scene.KindPicture:
@@ -213,8 +206,8 @@ func picChoices(set *app.Set) []picChoice {
 func rect(r spec.Rect) [4]float64 { return [4]float64{r.X, r.Y, r.W, r.H} }
 
 // written is the text of a field as somebody typed it, for a placement.
-func written(set *app.Set, p spec.Placement, slot, field string) string {
-	if v, _, ok := piece.Adjusted(set.Brief, p, slot, "text"); ok {
+func written(set *app.Set, p spec.Placement, field string) string {
+	if v, _, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {
 		return v
 	}
 	card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]

@@ -4,6 +4,7 @@ import (
 	"net/http"
 
 	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 )
@@ -49,7 +50,16 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
 	name, data, err := upload(r)
 	var id app.ID
 	if err == nil {
-		id, err = s.app.BringKit(r.Context(), m, name, data)
+		err = s.once(r, func() (err error) {
+			id, err = s.app.BringKit(r.Context(), m, name, data)
+			return err
+		})
+	}
+	if err == nil && id == (app.ID{}) { // it was made when the request arrived first
+		var made string
+		if made, _, err = s.app.Store.Made(r.Context(), m.Workspace); err == nil {
+			id, err = uuid.Parse(made)
+		}
 	}
 	if err != nil {
 		s.problem(w, r, err)

@@ -146,7 +146,7 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]beforeAfter, error) {
-	sets, err := s.app.Briefs(r.Context(), m)
+	sets, _, err := s.app.Briefs(r.Context(), m)
 	if err != nil {
 		return nil, err
 	}

@@ -89,6 +89,7 @@ func (t TypeSet) Ratio(l Level) float64 {
 
 // Logo is one file of the logo with what it is for.
 type Logo struct {
+	ID         string
 	File       string
 	Lockup     string  // horizontal, stacked, symbol, wordmark, with-tagline, badge
 	Tone       string  // full-colour, for-light, for-dark, one-colour
@@ -119,6 +120,7 @@ func (a *Art) Aspect() float64 {
 
 // Font is a font file of the kit and the right to use it.
 type Font struct {
+	ID          string
 	File        string
 	Family      string // read from the file
 	Facts       typeset.Facts
@@ -143,6 +145,7 @@ var PictureKinds = []PictureKind{PhotoPicture, Portrait, Pattern, Icon, Clip}
 
 // Picture is a picture (or clip) of the brand, apart from everyday files.
 type Picture struct {
+	ID     string
 	File   string
 	Alt    string
 	Folder string // as people call it, empty for none

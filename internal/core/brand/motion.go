@@ -9,6 +9,7 @@ import (
 // KeptColourway is a colourway that worked, under a name: kit colours by the
 // seat they take.
 type KeptColourway struct {
+	ID    string            `json:"id,omitempty"`
 	Name  string            `json:"name"`
 	Seats map[string]string `json:"seats"` // seat -> "color.<palette>.<token>"
 }

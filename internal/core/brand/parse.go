@@ -19,6 +19,11 @@ var ErrKit = errors.New("kit.json")
 
 const extension = "aspenridge"
 
+// Lists are the lists of a kit document whose members have ids.
+var Lists = edit.Lists{
+	"/$extensions/aspenridge/logos", "/$extensions/aspenridge/fonts", "/$extensions/aspenridge/pictures", "/$extensions/aspenridge/colourways",
+}
+
 // Lockups and Tones list the accepted values.
 var (
 	Lockups = []string{"horizontal", "stacked", "symbol", "wordmark", "with-tagline", "badge"}
@@ -30,6 +35,55 @@ var (
 // default, and members it does not know are left alone. Logos come without
 // their art. Errors wrap [ErrKit] and name the member.
 func Parse(doc *edit.Object) (*Kit, error) {
+	if err := Limits.Check(doc); err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrKit, err)
+	}
+	k, err := parse(doc)
+	if err != nil {
+		return nil, err
+	}
+	if left := k.trimColours(); len(left) > 0 {
+		return nil, fmt.Errorf("%w: %s", ErrKit, left[0])
+	}
+	return k, nil
+}
+
+// ParseJoined is [Parse] for a document joined with its parents' ([Inherit]). Each
+// keeps the limits by itself; what is over them together is left out, which the
+// kit's warnings say. The document is changed.
+func ParseJoined(doc *edit.Object) (*Kit, error) {
+	notes := Limits.Trim(doc)
+	k, err := parse(doc)
+	if err == nil {
+		k.Warnings = append(append(k.Warnings, notes...), k.trimColours()...)
+	}
+	return k, err
+}
+
+// trimColours leaves out colours and palettes a kit has no room for, and says
+// which.
+func (k *Kit) trimColours() (left []string) {
+	if len(k.Palettes) > MaxPalettes {
+		left = append(left, fmt.Sprintf("color: %d palettes, at most %d", len(k.Palettes), MaxPalettes))
+		k.Palettes = k.Palettes[:MaxPalettes]
+	}
+	all := 0
+	for i := range k.Palettes {
+		p := &k.Palettes[i]
+		if n := len(p.Colours); n > MaxColours {
+			left = append(left, fmt.Sprintf("color.%s holds %d colours: at most %d", p.ID, n, MaxColours))
+			p.Colours = p.Colours[:MaxColours]
+		}
+		if all += len(p.Colours); all > MaxAllColours {
+			left = append(left, fmt.Sprintf("color: more than %d colours in all palettes together", MaxAllColours))
+			p.Colours = p.Colours[:max(0, len(p.Colours)-(all-MaxAllColours))]
+			all = MaxAllColours
+		}
+	}
+	return left
+}
+
+func parse(doc *edit.Object) (*Kit, error) {
 	ext := doc.Object("$extensions").Object(extension)
 	if ext == nil {
 		return nil, fmt.Errorf("%w: $extensions.aspenridge is missing; want at least formatVersion and name there", ErrKit)
@@ -46,6 +100,7 @@ func Parse(doc *edit.Object) (*Kit, error) {
 		CallsToAction []string `json:"callsToAction"`
 		Hashtags      []string `json:"hashtags"`
 		Logos         []struct {
+			ID         string  `json:"id"`
 			File       string  `json:"file"`
 			Lockup     string  `json:"lockup"`
 			Tone       string  `json:"tone"`
@@ -54,6 +109,7 @@ func Parse(doc *edit.Object) (*Kit, error) {
 			MinWidth   float64 `json:"minWidth"`
 		} `json:"logos"`
 		Fonts []struct {
+			ID     string `json:"id"`
 			File   string `json:"file"`
 			Rights struct {
 				ConfirmedBy string `json:"confirmedBy"`
@@ -61,6 +117,7 @@ func Parse(doc *edit.Object) (*Kit, error) {
 			} `json:"rights"`
 		} `json:"fonts"`
 		Pictures []struct {
+			ID     string      `json:"id"`
 			File   string      `json:"file"`
 			Alt    string      `json:"alt"`
 			Folder string      `json:"folder"`
@@ -101,13 +158,13 @@ func Parse(doc *edit.Object) (*Kit, error) {
 		if !slices.Contains(Tones, l.Tone) {
 			return nil, fmt.Errorf("%w: logos[%d].tone %q: want one of %s", ErrKit, i, l.Tone, strings.Join(Tones, ", "))
 		}
-		k.Logos = append(k.Logos, Logo{File: l.File, Lockup: l.Lockup, Tone: l.Tone, Lead: l.Lead, ClearSpace: l.ClearSpace, MinWidth: l.MinWidth})
+		k.Logos = append(k.Logos, Logo{ID: l.ID, File: l.File, Lockup: l.Lockup, Tone: l.Tone, Lead: l.Lead, ClearSpace: l.ClearSpace, MinWidth: l.MinWidth})
 	}
 	for i, f := range root.Fonts {
 		if f.File == "" {
 			return nil, fmt.Errorf("%w: fonts[%d]: file is missing", ErrKit, i)
 		}
-		k.Fonts = append(k.Fonts, Font{File: f.File, ConfirmedBy: f.Rights.ConfirmedBy, ConfirmedAt: f.Rights.ConfirmedAt})
+		k.Fonts = append(k.Fonts, Font{ID: f.ID, File: f.File, ConfirmedBy: f.Rights.ConfirmedBy, ConfirmedAt: f.Rights.ConfirmedAt})
 	}
 	for i, p := range root.Pictures {
 		if p.File == "" {
@@ -119,7 +176,7 @@ func Parse(doc *edit.Object) (*Kit, error) {
 		if !slices.Contains(PictureKinds, p.Kind) {
 			return nil, fmt.Errorf("%w: pictures[%d].kind %q: want picture, portrait, pattern, icon or clip", ErrKit, i, p.Kind)
 		}
-		k.Pictures = append(k.Pictures, Picture{p.File, p.Alt, p.Folder, p.Kind})
+		k.Pictures = append(k.Pictures, Picture{p.ID, p.File, p.Alt, p.Folder, p.Kind})
 	}
 	for _, c := range root.Colourways {
 		if c.Name != "" && len(c.Seats) > 0 {
@@ -156,9 +213,6 @@ func Parse(doc *edit.Object) (*Kit, error) {
 	}
 	return k, nil
 }
-
-// MaxColours is the most colours a palette may hold.
-const MaxColours = 64
 
 func parsePalettes(group *edit.Object) ([]Palette, error) {
 	if group == nil {
@@ -206,9 +260,6 @@ func parsePalettes(group *edit.Object) ([]Palette, error) {
 				return nil, fmt.Errorf("%w: %s: role %q: want lead, support, accent, ground, ink or extra", ErrKit, at, c.Role)
 			}
 			p.Colours = append(p.Colours, c)
-		}
-		if len(p.Colours) > MaxColours {
-			return nil, fmt.Errorf("%w: color.%s holds %d colours: at most %d", ErrKit, id, len(p.Colours), MaxColours)
 		}
 		out = append(out, p)
 	}

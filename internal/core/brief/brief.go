@@ -4,6 +4,8 @@
 package brief
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"slices"
@@ -17,6 +19,9 @@ import (
 
 // ErrBrief is wrapped by every error of [Parse].
 var ErrBrief = errors.New("brief.json")
+
+// Lists are the lists of a brief document whose members have ids.
+var Lists = edit.Lists{"/cards", "/cards/*/pictures", "/cards/*/facts", "/pictures", "/facts", "/adjustments", "/looks", "/palette"}
 
 // Purposes lists what a brief can be for.
 var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "thanks", "shopfront", "hello"}
@@ -46,6 +51,7 @@ type Brief struct {
 // Card is one page of a piece. A nil string means the kit's default, an empty
 // one means none.
 type Card struct {
+	ID            string    `json:"id,omitempty"`
 	Headline      *string   `json:"headline"`
 	ShortHeadline *string   `json:"shortHeadline"`
 	Subheading    *string   `json:"subheading"`
@@ -67,6 +73,7 @@ type Card struct {
 
 // Fact is a short statement with an icon.
 type Fact struct {
+	ID   string `json:"id,omitempty"`
 	Icon string `json:"icon"`
 	Text string `json:"text"`
 }
@@ -103,6 +110,7 @@ type Offer struct {
 
 // Picture is a picture file with its focal point, 0-1 from the top left.
 type Picture struct {
+	ID    string      `json:"id,omitempty"`
 	File  string      `json:"file"`
 	Focus *[2]float64 `json:"focus,omitempty"`
 	Alt   string      `json:"alt,omitempty"`
@@ -110,21 +118,32 @@ type Picture struct {
 
 // Swatch is a colour of a brief.
 type Swatch struct {
+	ID   string `json:"id,omitempty"`
 	Name string `json:"name"`
 	Hex  string `json:"hex"`
 }
 
 // Adjustment is a change by hand: a property of a slot, within a reach.
 type Adjustment struct {
+	ID       string `json:"id,omitempty"`
 	Reach    string `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
 	Slot     string `json:"slot"`
 	Property string `json:"property"`
 	Value    string `json:"value"`
 }
 
+// Key is an id made of what an adjustment is about, so that there is one of each.
+func (a Adjustment) Key() string {
+	sum := sha256.Sum256([]byte(a.Reach + "\x00" + a.Slot + "\x00" + a.Property))
+	return hex.EncodeToString(sum[:6])
+}
+
 // Parse reads a brief document; a single card's fields may stand at the top.
 // Errors wrap [ErrBrief].
 func Parse(doc *edit.Object) (*Brief, error) {
+	if err := Limits.Check(doc); err != nil {
+		return nil, fmt.Errorf("%w: %v", ErrBrief, err)
+	}
 	var b Brief
 	if err := edit.Decode(doc, &b); err != nil {
 		return nil, fmt.Errorf("%w: %v", ErrBrief, err)
@@ -138,9 +157,6 @@ func Parse(doc *edit.Object) (*Brief, error) {
 			return nil, fmt.Errorf("%w: %v", ErrBrief, err)
 		}
 		b.Cards = []Card{c}
-	}
-	if len(b.Cards) > 20 {
-		return nil, fmt.Errorf("%w: %d cards: at most 20", ErrBrief, len(b.Cards))
 	}
 	switch p := doc.Get("placements").(type) {
 	case nil:
@@ -168,9 +184,6 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	}
 	if !slices.Contains(Signatures, b.Signature) {
 		return nil, fmt.Errorf("%w: signature %q: want address, logo, both or none", ErrBrief, b.Signature)
-	}
-	if len(b.Palette) > 24 {
-		return nil, fmt.Errorf("%w: palette: %d colours, at most 24", ErrBrief, len(b.Palette))
 	}
 	for i, s := range b.Palette {
 		if _, err := colour.Parse(s.Hex); err != nil {
@@ -238,15 +251,7 @@ func (c Card) Field(name string) *string {
 	return nil
 }
 
-// MaxCopy is the most characters one field of copy may have.
-const MaxCopy = 2000
-
 func (c Card) check() error {
-	for _, name := range CopyFields {
-		if s := c.Field(name); s != nil && len([]rune(*s)) > MaxCopy {
-			return fmt.Errorf("%s has %d characters: at most %d", name, len([]rune(*s)), MaxCopy)
-		}
-	}
 	for i, p := range c.Pictures {
 		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
 			return fmt.Errorf("pictures[%d].focus %v: want two numbers from 0 to 1", i, *f)

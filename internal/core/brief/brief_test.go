@@ -94,7 +94,7 @@ func TestRefusals(t *testing.T) {
 	for doc, says := range map[string]string{
 		`{}`:                  "formatVersion 0",
 		`{"formatVersion":2}`: "formatVersion 2",
-		`{"formatVersion":1,"cards":[` + cards + `]}`:                        "21 cards",
+		`{"formatVersion":1,"cards":[` + cards + `]}`:                        "cards has 21 items",
 		`{"formatVersion":1,"placements":7}`:                                 "placements",
 		`{"formatVersion":1,"placements":[7]}`:                               "placements[0]",
 		`{"formatVersion":1,"purpose":"brag"}`:                               `purpose "brag"`,

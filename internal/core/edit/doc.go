@@ -13,7 +13,6 @@ import (
 	"fmt"
 	"io"
 	"slices"
-	"strconv"
 	"strings"
 )
 
@@ -44,7 +43,7 @@ func (o *Object) Object(key string) *Object { c, _ := o.Get(key).(*Object); retu
 func (o *Object) insert(key string, v any, before string) {
 	_, had := o.values[key]
 	o.Set(key, v)
-	if at := slices.Index(o.keys, before); !had && at >= 0 {
+	if at := slices.Index(o.keys, before); !had && at >= 0 && before != key {
 		o.keys = slices.Insert(o.keys[:len(o.keys)-1], at, key)
 	}
 }
@@ -107,20 +106,38 @@ func Marshal(v any) ([]byte, error) { return marshal(v) }
 
 const (
 	maxDepth = 64
+	// deepest is how deep even a document that is too deep is read, to mend it.
+	deepest = 1000
 	// MaxBytes is the largest document that is read.
 	MaxBytes = 4 << 20
 )
 
 // Parse reads JSON into nil, bool, json.Number, string, []any and [*Object].
 // Syntax errors name the line.
-func Parse(data []byte) (any, error) {
+func Parse(data []byte) (any, error) { return parseTo(data, maxDepth) }
+
+// ParseDeep is [ParseObject] for a document that may be nested deeper than is
+// taken, to mend it.
+func ParseDeep(data []byte) (*Object, error) {
+	v, err := parseTo(data, deepest)
+	if err != nil {
+		return nil, err
+	}
+	o, ok := v.(*Object)
+	if !ok {
+		return nil, fmt.Errorf("want a JSON object at the top")
+	}
+	return o, nil
+}
+
+func parseTo(data []byte, depth int) (any, error) {
 	if len(data) > MaxBytes {
 		return nil, fmt.Errorf("document of %d bytes: at most %d", len(data), MaxBytes)
 	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	dec := json.NewDecoder(bytes.NewReader(data))
 	dec.UseNumber()
-	v, err := parse(dec, 0)
+	v, err := parse(dec, depth)
 	if err == nil {
 		if _, more := dec.Token(); more != io.EOF {
 			err = fmt.Errorf("something follows the document")
@@ -149,9 +166,10 @@ func ParseObject(data []byte) (*Object, error) {
 	return o, nil
 }
 
+// parse reads a value that may be nested depth levels deep.
 func parse(dec *json.Decoder, depth int) (any, error) {
-	if depth > maxDepth {
-		return nil, fmt.Errorf("nested deeper than %d", maxDepth)
+	if depth < 0 {
+		return nil, fmt.Errorf("nested deeper than is taken (%d levels)", maxDepth)
 	}
 	t, err := dec.Token()
 	if err != nil {
@@ -165,7 +183,7 @@ func parse(dec *json.Decoder, depth int) (any, error) {
 			if err != nil {
 				return nil, err
 			}
-			v, err := parse(dec, depth+1)
+			v, err := parse(dec, depth-1)
 			if err != nil {
 				return nil, err
 			}
@@ -176,7 +194,7 @@ func parse(dec *json.Decoder, depth int) (any, error) {
 	case json.Delim('['):
 		list := []any{}
 		for dec.More() {
-			v, err := parse(dec, depth+1)
+			v, err := parse(dec, depth-1)
 			if err != nil {
 				return nil, err
 			}
@@ -226,17 +244,20 @@ func Lookup(doc any, path string) (any, bool) {
 	for _, p := range parts {
 		switch at := doc.(type) {
 		case *Object:
+			if at == nil {
+				return nil, false
+			}
 			v, ok := at.values[p]
 			if !ok {
 				return nil, false
 			}
 			doc = v
 		case []any:
-			i, err := strconv.Atoi(p)
-			if err != nil || i < 0 || i >= len(at) {
+			n, _, err := member(at, p)
+			if err != nil || n >= len(at) {
 				return nil, false
 			}
-			doc = at[i]
+			doc = at[n]
 		default:
 			return nil, false
 		}

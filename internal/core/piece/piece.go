@@ -70,6 +70,19 @@ func (j *Job) layoutByRef(ref string) *layout.Layout {
 	return layout.Plain()
 }
 
+// Expand lists the placements of a set one by one: a post one swipes through
+// once for every card.
+func Expand(places []spec.Placement, cards int) []spec.Placement {
+	var out []spec.Placement
+	for _, p := range places {
+		out = append(out, p)
+		for n := 1; n < cards && len(p.Cards) > 0 && p.Card == 0; n++ {
+			out = append(out, p.OfCard(n))
+		}
+	}
+	return out
+}
+
 // Faces the job cannot find are replaced by the library's default family; what
 // was replaced is in the kit's warnings.
 func (j *Job) face(s brand.Style) *typeset.Face {
@@ -171,17 +184,8 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		c.Pictures[0] = brief.Picture{File: v, Alt: c.Pictures[0].Alt}
 	}
 	look = j.LookAt(look, p)
-	words := c.Words(j.Kit)
+	words := j.words(c, p)
 	logo := j.Brief.Logo
-	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
-		if v, _, ok := Adjusted(j.Brief, p, slot, "text"); ok {
-			if v = typeset.Correct(v); v == "" {
-				delete(words, slot)
-			} else {
-				words[slot] = v
-			}
-		}
-	}
 	if v, _, ok := Adjusted(j.Brief, p, "logo", "file"); ok {
 		logo = v
 	}
@@ -216,6 +220,38 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
 	})
 	return out
+}
+
+// words are what a card says on a placement, with what was written there by
+// hand.
+func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
+	words := c.Words(j.Kit)
+	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
+		if v, _, ok := Adjusted(j.Brief, p, slot, "text"); ok {
+			if v = typeset.Correct(v); v == "" {
+				delete(words, slot)
+			} else {
+				words[slot] = v
+			}
+		}
+	}
+	// a headline written for this place is meant for it, however short the room:
+	// the card's shorter one does not take its place
+	if narrow(j.Brief, p, "headline") > narrow(j.Brief, p, "shortHeadline") {
+		delete(words, "shortHeadline")
+	}
+	return words
+}
+
+// narrow ranks how far the text written for a slot reaches, 0 for none.
+func narrow(b *brief.Brief, p spec.Placement, slot string) int {
+	best := 0
+	for _, a := range b.Adjustments {
+		if a.Slot == slot && a.Property == "text" {
+			best = max(best, reaches(a, p))
+		}
+	}
+	return best
 }
 
 func (j *Job) smallest(family string, weight int) float64 {

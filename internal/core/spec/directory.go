@@ -9,6 +9,8 @@ import (
 	"strconv"
 	"strings"
 	"unicode"
+
+	"aspenridge/internal/core/edit"
 )
 
 // Directory is every channel pieces can go to: the catalogue and a workspace's
@@ -177,6 +179,9 @@ func (p Placement) fits(word string) bool {
 }
 
 var ownID = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,59}$`)
+
+// Lists are the lists of a document of channels whose members have ids.
+var Lists = edit.Lists{"/channels", "/channels/*/placements"}
 
 // ParseChannels reads channels of one's own: {"channels": [...]}. Errors name
 // the channel, the placement and the field, and what is accepted; ids are

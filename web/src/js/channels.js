@@ -1,13 +1,13 @@
 // Channels: every field is saved when it is left; what is not right is said and
 // the field goes back.
 (() => {
-  const { post, notice, saved } = Aspen
+  const { post, notice, saved, fill } = Aspen
   const host = document.querySelector('[data-own]')
   async function change(body) {
     saved('saving')
     try {
       const d = await post('/channels', body)
-      host.innerHTML = d.html
+      fill(host, d.html)
       const header = document.querySelector('[data-undoes]')
       if (!header.dataset.undoes) location.reload()
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
@@ -33,7 +33,7 @@
   document.addEventListener('submit', async (e) => {
     const f = e.target
     if ('newChannel' in f.dataset) { e.preventDefault(); if (await change({ action: 'channel', name: f.elements.name.value })) f.reset() }
-    if ('newPlace' in f.dataset) { e.preventDefault(); change({ action: 'place', channel: Number(f.closest('[data-channel]').dataset.channel), name: f.elements.name.value, size: f.elements.size.value }) }
+    if ('newPlace' in f.dataset) { e.preventDefault(); change({ action: 'place', channel: f.closest('[data-channel]').dataset.channel, name: f.elements.name.value, size: f.elements.size.value }) }
   })
   addEventListener('aspen:reverted', () => location.reload())
 })()

@@ -1,6 +1,6 @@
 // The Desk: finding things as one types, and bringing a kit in from a file.
 (() => {
-  const { upload, request, get, notice, paint } = Aspen
+  const { upload, request, get, notice, paint, fill } = Aspen
   const find = document.querySelector('[data-find], .kits [name=find]')
   const list = document.querySelector('[data-list]')
   const cards = [...document.querySelectorAll('[data-findable]')]
@@ -36,7 +36,7 @@
     const q = new URLSearchParams(new FormData(form))
     history.replaceState(null, '', '/kits?' + q)
     const d = await get('/kits?' + q)
-    list.innerHTML = d.html
+    fill(list, d.html)
     paint(list)
   }
   form?.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(look, 150) })

@@ -11,7 +11,7 @@
   })
   const form = document.querySelector('[data-choice]')
   if (!form) return
-  const { get, post, notice } = Aspen
+  const { get, post, notice, fill } = Aspen
   const id = document.body.dataset.brief
   const body = document.querySelector('[data-files]')
   const rows = () => [...body.querySelectorAll('tr')]
@@ -55,7 +55,7 @@
     try {
       const q = query(true)
       const d = await get(`/briefs/${id}/handover/files?${q}`)
-      body.innerHTML = d.html
+      fill(body, d.html)
       for (const r of rows()) if (left.has(r.dataset.key)) r.querySelector('[data-pick]').checked = false
       q.delete('finish')
       history.replaceState(null, '', q.size ? '?' + q : location.pathname)
@@ -118,7 +118,7 @@
     const box = form.querySelector('[data-phone-code]')
     try {
       const d = await post(`/briefs/${id}/phone?${query()}`, {})
-      box.innerHTML = d.code
+      fill(box, d.code)
       const p = document.createElement('p')
       const a = document.createElement('a')
       a.href = a.textContent = d.address

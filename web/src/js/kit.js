@@ -1,7 +1,7 @@
 // The Kit: every field saves as it changes, and the sheet and the shelf come
 // back as they are then.
 (() => {
-  const { post, get, upload, notice, saved, swap, onChange, files } = Aspen
+  const { get, outbox, upload, notice, swap, fill, onChange, files } = Aspen
   const id = document.body.dataset.kit
   const sheet = document.querySelector('[data-sheet]')
   const shelf = document.querySelector('[data-shelf]')
@@ -24,21 +24,16 @@
   async function refresh() { show(await get(here('sheet'))) }
 
   // one change at a time, in the order they were made
-  let queue = Promise.resolve()
-  function change(body) {
-    saved('saving')
-    queue = queue.then(async () => {
-      try {
-        show(await post(here('edit'), { base: seq, set: typeSet, ...body }))
-      } catch (e) {
-        if (e.status === 409) notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
-        else notice(e.message, { bad: true })
-        await refresh()
-      }
-      saved('saved')
-    })
-    return queue
-  }
+  const box = outbox('kit-' + id, () => here('edit'), {
+    add: () => ({ set: typeSet }),
+    done: (d, item) => { if (!item.tag || !box.waiting(item.tag)) show(d) },
+    refused: (e) => {
+      if (e.status === 409) notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
+      else notice(e.message, { bad: true })
+      refresh()
+    },
+  })
+  const change = (body) => box.put(body, { base: seq, tag: body.typing ? body.action + body.token : '' })
 
   function takeOut(path, note) {
     change({ action: 'leave-out', token: path })
@@ -118,11 +113,10 @@
     if (slipOf !== of) return
     const dragging = document.activeElement?.dataset?.dial
     if (dragging && !slip.hidden) { // what moves under the hand stays; what follows from it is new
-      const fresh = document.createElement('div')
-      fresh.innerHTML = d.html
+      const fresh = fill(document.createElement('div'), d.html)
       for (const el of slip.querySelectorAll('[data-track], [data-dial-text], [data-slip-hex]')) {
         const key = el.dataset.track ? `[data-track="${el.dataset.track}"]` : el.dataset.dialText ? `[data-dial-text="${el.dataset.dialText}"]` : '[data-slip-hex]'
-        el.innerHTML = fresh.querySelector(key).innerHTML
+        el.replaceChildren(...fresh.querySelector(key).childNodes)
       }
     } else {
       const top = slip.scrollTop
@@ -209,7 +203,12 @@
     const onto = movable(e.target)
     if (!dragged || !onto || onto === dragged || dragged.parentElement !== onto.parentElement) return
     e.preventDefault()
-    if (onto.dataset.index) { change({ action: 'logo-move', token: dragged.dataset.index, text: onto.dataset.index }); return }
+    if (onto.dataset.id) {
+      const tiles = [...onto.parentElement.querySelectorAll('.logo-tile')]
+      const rest = tiles.filter((el) => el !== dragged)
+      change({ action: 'logo-move', token: dragged.dataset.id, text: rest[tiles.indexOf(onto)]?.dataset.id ?? '' })
+      return
+    }
     const row = onto.closest('[data-palette]')
     const list = [...row.querySelectorAll('.swatch')]
     const to = list.indexOf(onto)
@@ -239,4 +238,5 @@
   })
   onChange(async () => { const d = await get(here('sheet')); if (d.version > version) show(d) })
   addEventListener('aspen:reverted', refresh)
+  box.recover()
 })()

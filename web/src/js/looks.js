@@ -1,7 +1,7 @@
 // Looks: strips of whole alternatives. Keeping, comparing and leaving out work
 // from the strip under the hand or the focus; more strips come as one scrolls.
 (() => {
-  const { post, get, notice } = Aspen
+  const { post, get, notice, fill, parts } = Aspen
   const id = document.body.dataset.brief
   const main = document.querySelector('[data-looks]')
   const host = document.querySelector('[data-strips]')
@@ -16,13 +16,14 @@
 
   async function change(body) {
     const d = await post(`/briefs/${id}/looks`, body)
-    tray.innerHTML = d.tray
+    fill(tray, d.tray)
     const kept = new Map(Object.entries(d.kept).map(([k, v]) => [plain(JSON.parse(k)), v]))
     for (const el of document.querySelectorAll('.lookstrip')) {
-      const letter = kept.get(plain(lookOf(el)))
+      const k = kept.get(plain(lookOf(el)))
       const b = el.querySelector('[data-keep]')
-      b.classList.toggle('on', !!letter)
-      b.textContent = letter ? 'kept as ' + letter : 'keep'
+      b.classList.toggle('on', !!k)
+      b.dataset.keep = k?.id ?? ''
+      b.textContent = k ? 'kept as ' + k.letter : 'keep'
     }
     window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
     return d
@@ -30,9 +31,8 @@
   const said = (e) => notice(e.message, { bad: true })
   const open = (el) => change({ keep: lookOf(el), show: true }).then(() => { location.href = `/briefs/${id}/mat` }).catch(said)
   function keep(el) {
-    const letter = el.querySelector('[data-keep].on')?.textContent.split(' ').pop()
-    if (!letter) return change({ keep: lookOf(el) }).catch(said)
-    return change({ go: letter === 'A' ? '' : letter.toLowerCase() }).catch(said)
+    const id = el.querySelector('[data-keep]').dataset.keep
+    return change(id ? { go: id } : { keep: lookOf(el) }).catch(said)
   }
   function wish(key, value, many) {
     const q = new URLSearchParams(main.dataset.query)
@@ -69,7 +69,7 @@
   async function compare() {
     try {
       const d = await post(`/briefs/${id}/looks/compare`, { looks: ticked().slice(0, 4).map((t) => lookOf(t.closest('.lookstrip'))) })
-      dialog.innerHTML = d.html
+      fill(dialog, d.html)
       dialog.showModal()
     } catch (e) { said(e) }
   }
@@ -103,7 +103,7 @@
       busy = true
       try {
         const d = await get(`/briefs/${id}/looks/more?${main.dataset.query}&from=${next}`)
-        end.insertAdjacentHTML('beforebegin', d.html)
+        end.before(parts(d.html))
         next = d.next
         if (!next) { end.remove(); seen.disconnect() }
       } catch (e) { said(e) }

@@ -4,14 +4,14 @@
 // what is typed meanwhile waits, and an answer that is no longer the newest is
 // dropped.
 document.addEventListener('alpine:init', () => {
-  const { post, upload, notice, saved, paint, onChange, files, toKit } = Aspen
+  const { post, outbox, upload, notice, paint, fill, el, swatch, onChange, files, toKit } = Aspen
   const svgns = 'http://www.w3.org/2000/svg'
 
   Alpine.data('mat', () => ({
     id: '', state: null, zoom: 0.6, small: false, safe: false,
     active: null, // {piece, slot, field, reach}: what is being typed or chosen
     chosen: new Set(), // pieces chosen together
-    stops: [], busy: false, again: false, jobs: [], dirty: false, newest: 0, composing: false,
+    stops: [], composing: false,
 
     init() {
       this.id = document.body.dataset.brief
@@ -61,7 +61,7 @@ document.addEventListener('alpine:init', () => {
       this.slip.addEventListener('click', (e) => this.slipClick(e))
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
-      onChange(() => { if (!this.busy) this.sync({}) })
+      onChange(() => { if (this.box.idle()) this.sync({}) })
       files(async (kind, f, on) => {
         // dropped on a piece it is for that piece, anywhere else for the set
         const fig = kind ? null : on?.closest?.('[data-piece]')
@@ -71,7 +71,7 @@ document.addEventListener('alpine:init', () => {
       })
       this.$root.addEventListener('scroll', () => this.slipRefresh())
       this.setZoom(this.zoom)
-      this.recover()
+      this.openBox()
     },
 
     // --- drawing -------------------------------------------------------------
@@ -115,9 +115,7 @@ document.addEventListener('alpine:init', () => {
         const nodes = p.groups.map((g, i) => {
           if (!g.svg) { moved ||= svg.children[i] !== have.get(g.id); return have.get(g.id) }
           moved = true
-          const holder = document.createElementNS(svgns, 'g')
-          holder.innerHTML = g.svg
-          return holder.firstChild
+          return fill(document.createElementNS(svgns, 'g'), g.svg).firstChild
         })
         if (moved) svg.replaceChildren(...nodes.filter(Boolean))
         svg.setAttribute('aria-label', p.alt)
@@ -130,10 +128,10 @@ document.addEventListener('alpine:init', () => {
       document.querySelector('[data-forward]').hidden = !moved
       document.querySelector('[data-moved-count]').textContent = moved
       if (d.kept) notice(`The kit keeps this colourway as ${d.kept}.`)
-      if (d.bench) { this.bench.innerHTML = d.bench; paint(this.bench) }
+      if (d.bench) paint(fill(this.bench, d.bench))
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()
-      if (w && !this.dirty && !this.composing && w.text !== this.field.value) { // undone, or changed elsewhere
+      if (w && !this.typing() && !this.composing && w.text !== this.field.value) { // undone, or changed elsewhere
         const at = Math.min(this.field.selectionStart, w.text.length)
         this.field.value = w.text
         this.field.setSelectionRange(at, at)
@@ -206,71 +204,54 @@ document.addEventListener('alpine:init', () => {
     },
 
     // --- talking -------------------------------------------------------------
-    // sync queues a change and sends it when nothing is in flight.
-    sync(body) { this.jobs.push(body); return this.pump() },
-    async pump() {
-      if (this.busy) return
-      this.busy = true
-      while (this.jobs.length || this.dirty) {
-        let body = this.jobs.shift()
-        if (!body) { // typing: always the newest words
-          this.dirty = false
-          const a = this.active || this.lastTyped
-          body = { write: { card: this.info(a.piece)?.card ?? 0, field: a.field, reach: this.reachOf(a), text: a.text }, caret: { piece: a.piece, slot: a.slot, text: a.text } }
-        } else if (this.active?.field) {
-          body.caret = { piece: this.active.piece, slot: this.active.slot, text: this.field.value }
-        }
-        const number = ++this.newest
-        saved('saving')
-        try {
-          const d = await post(`/briefs/${this.id}/sync`, { base: this.state.seq, have: this.have(), ...body })
-          if (number === this.newest && d.seq >= this.state.seq) {
-            const stale = body.caret && this.active && body.caret.text !== this.field.value
-            this.apply(d)
-            if (d.caret && !stale) { this.stops = d.caret.stops; this.drawCaret() }
-            this.slipRefresh()
-            if (!this.matters.hidden && !body.caret) this.showMatters()
-            this.filter()
-          }
-          if (!this.dirty) this.forget()
-          saved(this.dirty ? 'saving' : 'saved')
-        } catch (e) {
-          this.refused(e, body)
-        }
-      }
-      this.busy = false
+    // sync sends a change, or without one asks how things are; it resolves with
+    // the answer when it has been shown.
+    sync(body) {
+      const reads = !Object.keys(body).some((k) => k !== 'caret')
+      return this.box.put(body, { reads, base: this.state.seq })
     },
-    refused(e, body) {
-      saved('saved')
-      if (e.status !== 409) { notice(e.message, { bad: true }); return }
-      const yours = body.write?.text
-      notice('These words were changed in another tab; they now say “' + (e.data.theirs ?? '') + '”.', {
-        bad: true, label: 'Keep mine',
-        action: () => { this.state.seq = e.data.seq; if (yours != null) this.sync({ write: { ...body.write } }) },
+    openBox() {
+      this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
+        add: (item) => {
+          const a = this.active
+          const caret = item.body.caret ?? (a?.field ? { piece: a.piece, slot: a.slot, text: this.field.value } : undefined)
+          item.asked = caret
+          return { have: this.have(), caret, ...(item.reads ? { base: this.state.seq } : {}) }
+        },
+        done: (d, item) => {
+          if (d.seq < this.state.seq) return
+          this.apply(d)
+          const stale = item.asked && this.active && item.asked.text !== this.field.value
+          if (d.caret && !stale) { this.stops = d.caret.stops; this.drawCaret() }
+          this.slipRefresh()
+          if (!this.matters.hidden && !item.asked) this.showMatters()
+          this.filter()
+        },
+        refused: (e, { body }) => {
+          if (e.status !== 409) { notice(e.message, { bad: true }); return }
+          notice('These words were changed in another tab; they now say “' + (e.data.theirs ?? '') + '”.', {
+            bad: true, label: 'Keep mine',
+            action: () => { this.state.seq = e.data.seq; if (body.write) this.sync({ write: body.write }) },
+          })
+          this.state.seq = e.data.seq
+          this.sync({}).then(() => { const w = this.word(); if (w) this.field.value = w.text })
+        },
       })
-      this.state.seq = e.data.seq
-      this.sync({}).then(() => { const w = this.word(); if (w) this.field.value = w.text })
+      this.box.recover()
     },
-    // what is typed but not yet saved outlives the tab
-    remember() { try { localStorage.setItem('aspenridge-mat-' + this.id, JSON.stringify({ card: this.info(this.active.piece).card, field: this.active.field, reach: this.reachOf(this.active), text: this.field.value })) } catch { /* storage is off */ } },
-    forget() { try { localStorage.removeItem('aspenridge-mat-' + this.id) } catch { /* storage is off */ } },
-    recover() {
-      try {
-        const lost = JSON.parse(localStorage.getItem('aspenridge-mat-' + this.id))
-        if (lost) this.sync({ write: lost })
-      } catch { /* nothing kept */ }
-    },
+    // typing: words of this field are on their way
+    typing() { const a = this.active; return !!a && this.box.waiting(this.tagOf(a)) },
+    tagOf(a) { return `write ${this.reachOf(a)} ${this.info(a.piece)?.card} ${a.field}` },
 
     // --- typing --------------------------------------------------------------
     word() { const a = this.active; return a && this.info(a.piece)?.words.find((w) => w.slot === a.slot) },
     reachOf(a) { return a.reach === 'channel' ? 'channel:' + this.info(a.piece).channel : a.reach === 'piece' ? 'piece:' + a.piece : 'set' },
     typed() {
       if (!this.active || this.composing) return
-      this.active.text = this.field.value
-      this.lastTyped = { ...this.active }
-      this.dirty = true
-      this.remember()
-      this.pump()
+      const a = this.active
+      a.text = this.field.value
+      const write = { card: this.info(a.piece)?.card ?? '', field: a.field, reach: this.reachOf(a), text: a.text }
+      this.box.put({ write, caret: { piece: a.piece, slot: a.slot, text: a.text } }, { tag: this.tagOf(a), base: this.state.seq })
     },
     press(e) {
       const fig = e.target.closest('[data-piece]')
@@ -423,7 +404,7 @@ document.addEventListener('alpine:init', () => {
     async showMatters(toggle) {
       if (toggle && !this.matters.hidden) { this.closeMatters(); return }
       const d = await Aspen.get(`/briefs/${this.id}/matters`)
-      this.matters.innerHTML = d.html
+      fill(this.matters, d.html)
       this.matters.hidden = false
       document.body.classList.add('with-matters')
     },
@@ -448,37 +429,49 @@ document.addEventListener('alpine:init', () => {
       const p = this.info(a.piece)
       const channel = document.querySelector(`[data-piece="${a.piece}"]`).closest('.ch').getAttribute('aria-label')
       const reach = [...(a.slot === 'piece' ? [] : [['set', 'whole set']]), ['channel', channel.toLowerCase()], ['piece', 'this piece']]
-        .map(([r, t]) => `<button data-reach="${r}" aria-pressed="${a.reach === r}">${t}</button>`).join('')
-      const back = p.adjusted[a.slot] ? `<button class="back" data-lift="${p.adjusted[a.slot]}">back to the rule</button>` : ''
-      let rows
-      if (a.slot === 'piece') {
-        const step = (what, text) => `<div class="row"><b>${what === 'layout' ? 'Layout' : 'Colours'}</b><button class="quiet" data-turn-here="${what}" data-by="-1" aria-label="${what} before">‹</button>${text}<button class="quiet" data-turn-here="${what}" data-by="1" aria-label="next ${what}">›</button>${p.adjusted[what === 'layout' ? 'layout' : 'seats'] ? `<button class="back" data-lift="${p.adjusted[what === 'layout' ? 'layout' : 'seats']}" data-property="${what === 'layout' ? 'layout' : 'seats'}">back to the rule</button>` : ''}</div>`
-        const swatches = p.seats.map((c) => `<span class="sw"><svg><rect width="100%" height="100%" fill="${c}"/></svg></span>`).join('')
-        rows = step('layout', `<span>${p.layout}</span>`) + step('colourway', swatches) +
-          `<div class="row links"><a href="/briefs/${this.id}/pieces/${p.id}.png" download>PNG</a><a href="/briefs/${this.id}/pieces/${p.id}.svg" download>SVG</a><a href="/briefs/${this.id}/pieces/${p.id}.pdf" download>PDF</a><button class="back" data-out>take it out of the set</button></div>`
-      } else if (a.slot.startsWith('picture')) {
-        const lift = p.adjusted.picture ? `<button class="back" data-lift="${p.adjusted.picture}" data-property="file" data-of="picture">back to the rule</button>` : ''
-        rows = `<div class="row"><b>Picture</b><label class="tiny">another file<input type="file" hidden accept=".png,.jpg,.jpeg,.webp,.gif,.svg" data-upload="here"></label>${lift}</div><div class="row pics">` +
-          this.state.pics.map((c) => `<button data-pic="${c.file}" title="${(c.alt || 'use it').replace(/"/g, '&quot;')}"><img src="${c.src}" alt="" width="52" height="40"></button>`).join('') + '</div>'
-      } else if (p.said.some((w) => w.slot === a.slot)) {
-        const w = p.said.find((x) => x.slot === a.slot)
-        rows = `<div class="row"><b>${{ when: 'Date', offer: 'Offer', quote: 'Quote', person: 'Person', facts: 'Facts', lines: 'Lines' }[a.slot] || 'Words'}</b><a class="back" href="/briefs/${this.id}/start#f-${{ when: 'date', offer: 'percent', quote: 'quote', person: 'person', lines: 'lines', facts: 'lines' }[a.slot] || 'headline'}">change it on Start</a></div><p class="said"></p>`
-        this.saidText = w.text
-      } else if (a.slot === 'logo') {
-        const pick = (file, name, on) => `<li><button data-logo="${file}" aria-pressed="${on}">${name}</button></li>`
-        const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
-        rows = `<div class="row"><b>Logo</b>${back}</div><ul>` + (a.reach === 'set' ? pick('', 'picked by the rule, for each ground', !mine) : '') +
-          this.state.logos.map((l) => pick(l.file, l.name, l.file === mine)).join('') + '</ul>'
-      } else {
-        const w = this.word()
-        if (!w) { this.slip.hidden = true; return }
-        const names = { headline: 'Headline', shortHeadline: 'Shorter headline', subheading: 'Subheading', body: 'Body', callToAction: 'Call to action', website: 'Address', businessName: 'Name', tagline: 'Tagline', where: 'Place' }
-        rows = `<div class="row"><b>${names[w.field]}</b><span class="mono">${Math.round(w.size)} px</span><span class="sw"><svg><rect width="100%" height="100%" fill="${w.fill}"/></svg></span><span class="mono">${w.contrast.toFixed(1)} : 1</span>${back}</div>`
-      }
-      this.slip.innerHTML = `<div class="reach"><span>Change in</span>${reach}</div>${rows}`
-      const said = this.slip.querySelector('.said')
-      if (said) said.textContent = this.saidText.replace(/\n/g, ' · ')
+        .map(([r, t]) => el('button', { 'data-reach': r, 'aria-pressed': a.reach === r ? 'true' : 'false' }, t))
+      const rows = this.slipRows(a, p)
+      if (!rows) { this.slip.hidden = true; return }
+      this.slip.replaceChildren(el('div.reach', {}, el('span', {}, 'Change in'), reach), ...rows)
       this.placeSlip(this.figure(a.piece), this.boxOf(p, a.slot) || [0, 0, p.w, p.h], this.scale(p))
+    },
+    // slipRows is what the slip says of a part, row by row; null for nothing.
+    slipRows(a, p) {
+      const row = (...kids) => el('div.row', {}, ...kids)
+      const back = (reach, attrs = {}) => reach && el('button.back', { 'data-lift': reach, ...attrs }, 'back to the rule')
+      const start = (hash, text) => el('a.back', { href: `/briefs/${this.id}/start#f-${hash}` }, text)
+      if (a.slot === 'piece') {
+        const step = (what, title, property, shown) => row(el('b', {}, title),
+          el('button.quiet', { 'data-turn-here': what, 'data-by': -1, 'aria-label': `${what} before` }, '‹'), shown,
+          el('button.quiet', { 'data-turn-here': what, 'data-by': 1, 'aria-label': `next ${what}` }, '›'),
+          back(p.adjusted[property], { 'data-property': property }))
+        const file = (ext) => el('a', { href: `/briefs/${this.id}/pieces/${p.id}.${ext}`, download: true }, ext.toUpperCase())
+        return [step('layout', 'Layout', 'layout', el('span', {}, p.layout)),
+          step('colourway', 'Colours', 'seats', p.seats.map((c) => el('span.sw', {}, swatch(c)))),
+          el('div.row.links', {}, file('png'), file('svg'), file('pdf'), el('button.back', { 'data-out': true }, 'take it out of the set'))]
+      }
+      if (a.slot.startsWith('picture')) {
+        return [row(el('b', {}, 'Picture'),
+          el('label.tiny', {}, 'another file', el('input', { type: 'file', hidden: true, accept: '.png,.jpg,.jpeg,.webp,.gif,.svg', 'data-upload': 'here' })),
+          back(p.adjusted.picture, { 'data-property': 'file', 'data-of': 'picture' })),
+        el('div.row.pics', {}, this.state.pics.map((c) => el('button', { 'data-pic': c.file, title: c.alt || 'use it' }, el('img', { src: c.src, alt: '', width: 52, height: 40 }))))]
+      }
+      const said = p.said.find((w) => w.slot === a.slot)
+      if (said) {
+        const names = { when: 'Date', offer: 'Offer', quote: 'Quote', person: 'Person', facts: 'Facts', lines: 'Lines' }
+        const field = { when: 'date', offer: 'percent', quote: 'quote', person: 'person', lines: 'lines', facts: 'lines' }
+        return [row(el('b', {}, names[a.slot] || 'Words'), start(field[a.slot] || 'headline', 'change it on Start')), el('p.said', {}, said.text.replace(/\n/g, ' · '))]
+      }
+      if (a.slot === 'logo') {
+        const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
+        const pick = (file, name) => el('li', {}, el('button', { 'data-logo': file, 'aria-pressed': file === (mine || '') ? 'true' : 'false' }, name))
+        return [row(el('b', {}, 'Logo'), back(p.adjusted.logo)),
+          el('ul', {}, a.reach === 'set' && pick('', 'picked by the rule, for each ground'), this.state.logos.map((l) => pick(l.file, l.name)))]
+      }
+      const w = this.word()
+      if (!w) return null
+      const names = { headline: 'Headline', shortHeadline: 'Shorter headline', subheading: 'Subheading', body: 'Body', callToAction: 'Call to action', website: 'Address', businessName: 'Name', tagline: 'Tagline', where: 'Place' }
+      return [row(el('b', {}, names[w.field]), el('span.mono', {}, `${Math.round(w.size)} px`), el('span.sw', {}, swatch(w.fill)), el('span.mono', {}, `${w.contrast.toFixed(1)} : 1`), back(p.adjusted[a.slot]))]
     },
     placeSlip(fig, box, k) {
       const r = fig.querySelector('.art').getBoundingClientRect()
@@ -502,14 +495,14 @@ document.addEventListener('alpine:init', () => {
       else if ('out' in d) { this.chosen = new Set([a.piece]); this.leave(); this.withChosen('out') }
       else if ('logo' in d) this.sync({ logo: { Reach: this.reachOf(a), File: d.logo } })
       else if (d.lift) {
-        this.sync({ lift: { Reach: d.lift, Slot: a.slot === 'piece' ? 'look' : a.slot.startsWith('picture') ? 'picture' : a.slot, Property: d.property || (a.slot === 'logo' ? 'file' : 'text') } }).then(() => { if (a.slot !== 'piece') a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
+        this.sync({ lift: { Reach: d.lift, Slot: a.slot === 'piece' ? 'look' : a.slot.startsWith('picture') ? 'picture' : a.field || a.slot, Property: d.property || (a.slot === 'logo' ? 'file' : 'text') } }).then(() => { if (a.slot !== 'piece') a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
       }
     },
     showFindings(fig) {
       this.leave()
       const p = this.info(fig.dataset.piece)
-      const esc = (s) => s.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c])
-      this.slip.innerHTML = '<div class="row"><b>To look at</b></div>' + p.findings.map((f) => `<p class="found"><b>${f.severity === 'note' ? 'Note' : f.severity === 'warning' ? 'Look at this' : 'Must be put right'}</b><small>${esc(f.message)}</small></p>`).join('')
+      this.slip.replaceChildren(el('div.row', {}, el('b', {}, 'To look at')), ...p.findings.map((f) => el('p.found', {},
+        el('b', {}, f.severity === 'note' ? 'Note' : f.severity === 'warning' ? 'Look at this' : 'Must be put right'), el('small', {}, f.message))))
       this.slip.hidden = false
       this.placeSlip(fig, [p.w * 0.6, 0, p.w * 0.4, 20], this.scale(p))
       this.figure(p.id).classList.add('sel')

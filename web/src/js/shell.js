@@ -46,35 +46,147 @@
     return again
   }
 
-  // request keeps trying while the server is away and asks for a new sign-in
-  // when the session has ended; it throws an Error with status and data for
-  // everything the server refuses.
-  async function request(url, init) {
-    for (let tries = 0; ; tries++) {
+  // request keeps trying while the server is away, or says that it cannot just
+  // now, and asks for a new sign-in when the session has ended; it throws an Error
+  // with status and data for everything the server refuses. left tells a caller
+  // who gives up.
+  async function request(url, init, left = () => false) {
+    for (let tries = 0; !left(); tries++) {
       let r
       try {
         r = await fetch(url, init)
       } catch {
         saved('late')
-        await wait(Math.min(4000, 250 * 2 ** Math.min(tries, 4)))
+        await backOff(tries)
         continue
       }
       if (r.status === 401) { await signInAgain(); continue }
-      if ([502, 503, 504].includes(r.status)) { saved('late'); await wait(600); continue }
+      if (r.status === 429 || r.status >= 500) {
+        saved('late')
+        const asked = Number(r.headers.get('Retry-After')) * 1000
+        if (r.status === 500 && tries === 5) stuck(url)
+        await (asked > 0 && tries === 0 ? wait(Math.min(asked, 60000)) : backOff(tries))
+        continue
+      }
       const data = await r.json().catch(() => ({}))
       if (!r.ok) throw Object.assign(new Error(data.error || 'something went wrong'), { status: r.status, data })
       return data
     }
+    throw Object.assign(new Error('left out'), { status: 0, data: {} })
   }
-  const post = (url, body) => request(url, { method: 'POST', headers: json, body: JSON.stringify({ client, ...body }) })
+  // longer from try to try, and never in step with other pages
+  const backOff = (tries) => wait(Math.min(5000, 250 * 2 ** Math.min(tries, 5)) * (0.7 + 0.6 * Math.random()))
+  const stuck = (url) => window.dispatchEvent(new CustomEvent('aspen:stuck', { detail: url }))
+
+  // every change has an id of its own: one that arrives twice is made once
+  const changeID = () => crypto.randomUUID()
+  const send = (url, body, id, left) => request(url, { method: 'POST', headers: { ...json, 'X-Change': id }, body: JSON.stringify({ client, ...body }) }, left)
+  const post = (url, body) => send(url, body, changeID())
   const get = (url) => request(url, { headers: json })
+
+  // --- what is not yet saved ---------------------------------------------------
+  // An outbox sends changes one after the other, in the order they were made.
+  // What is in it outlives the tab; it goes out when the page is opened again.
+  // A change with a tag replaces one of the same tag that waits right before it:
+  // of typing only the newest words count.
+  const boxes = []
+  function outbox(key, url, { add = () => ({}), done = () => {}, refused }) {
+    const name = `aspenridge-out-${key}-`
+    const mine = name + client
+    let items = []
+    let busy = false
+    const keep = () => {
+      const rest = items.filter((i) => !i.reads).map(({ id, tag, by, body }) => ({ id, tag, by, body }))
+      try { if (rest.length) localStorage.setItem(mine, JSON.stringify(rest)); else localStorage.removeItem(mine) } catch { /* storage is off */ }
+    }
+    function put(body, { tag = '', reads = false, base = 0 } = {}) {
+      const last = items[items.length - 1]
+      let item
+      if (last && !last.sent && (reads ? last.reads : tag && last.tag === tag)) {
+        item = last
+        item.body = { ...body, base: item.body.base }
+      } else {
+        item = { id: changeID(), tag, reads, by: client, body: { base, ...body } }
+        item.settled = new Promise((settle) => { item.settle = settle })
+        items.push(item)
+      }
+      keep()
+      pump()
+      return item.settled
+    }
+    async function pump() {
+      if (busy) return
+      busy = true
+      while (items.length) {
+        const item = items[0]
+        item.sent = true
+        if (!item.reads) saved('saving')
+        let answer = null
+        try {
+          answer = await send(url(item), { ...item.body, client: item.by, ...add(item) }, item.reads ? '' : item.id, () => item.left)
+          items.shift()
+          keep()
+          done(answer, item, items.length)
+        } catch (e) {
+          if (items[0] === item) items.shift()
+          keep()
+          if (e.status !== undefined) refused(e, item)
+          else throw e
+        } finally {
+          item.settle?.(answer)
+        }
+      }
+      busy = false
+      saved('saved')
+    }
+    // what a page before this one could not send; another tab that is still open
+    // sends its own, and the ids see to it that nothing is made twice
+    function recover() {
+      const found = []
+      try {
+        for (const k of Object.keys(localStorage)) {
+          if (!k.startsWith(name) || k === mine) continue
+          found.push(...JSON.parse(localStorage.getItem(k)))
+          localStorage.removeItem(k)
+        }
+      } catch { /* storage is off, or not ours */ }
+      for (const i of found) items.push({ ...i, reads: false })
+      if (found.length) { keep(); pump() }
+      return found.map((i) => i.body)
+    }
+    const box = { put, recover, idle: () => !items.some((i) => !i.reads), waiting: (tag) => items.some((i) => i.tag === tag), leave: () => { if (items[0]) items[0].left = true } }
+    boxes.push(box)
+    return box
+  }
+  // settled waits until everything is out
+  async function settled() { while (boxes.some((b) => !b.idle())) await wait(30) }
+  addEventListener('aspen:stuck', () => {
+    if (boxes.some((b) => !b.idle())) notice('The last change cannot be saved; it is tried again.', { bad: true, label: 'Leave it out', action: () => boxes.forEach((b) => b.leave()) })
+  })
+
+  // --- markup --------------------------------------------------------------
+  // What the server has written enters a page here and nowhere else; everything
+  // that is built of data is built by el, as elements and text.
+  const written = window.trustedTypes ? trustedTypes.createPolicy('aspenridge', { createHTML: (s) => s }) : { createHTML: (s) => s }
+  function fill(host, html) { host.innerHTML = written.createHTML(html); return host }
+  function parts(html) { return fill(document.createElement('template'), html).content }
+  const svgNames = new Set(['svg', 'rect', 'circle', 'path', 'g'])
+  function el(name, attrs = {}, ...kids) {
+    const [tag, ...classes] = name.split('.')
+    const e = svgNames.has(tag) ? document.createElementNS('http://www.w3.org/2000/svg', tag) : document.createElement(tag)
+    if (classes.length) e.setAttribute('class', classes.join(' '))
+    for (const [k, v] of Object.entries(attrs)) if (v !== false && v != null) e.setAttribute(k, v === true ? '' : v)
+    e.append(...kids.flat().filter((k) => k != null && k !== false))
+    return e
+  }
+  const swatch = (c) => el('svg', { 'aria-hidden': 'true' }, el('rect', { width: '100%', height: '100%', fill: c }))
 
   async function upload(url, file) {
     const form = new FormData()
     form.append('file', file, file.name || 'pasted.png')
     notice('Taking in ' + (file.name || 'the pasted picture') + ' …', { label: 'Hide' })
     try {
-      const data = await request(url, { method: 'POST', headers: { Accept: 'application/json', 'X-Client': client }, body: form })
+      const data = await request(url, { method: 'POST', headers: { Accept: 'application/json', 'X-Client': client, 'X-Change': changeID() }, body: form })
       document.querySelector('[data-notices]').replaceChildren()
       return data
     } catch (e) {
@@ -97,7 +209,7 @@
     const range = id && 'selectionStart' in at ? [at.selectionStart, at.selectionEnd] : null
     const typed = id && at.dataset.dirty ? at.value : null // not yet sent: it stays
     const open = [...host.querySelectorAll('details[open]')].map((d) => d.dataset.picker)
-    host.innerHTML = html
+    fill(host, html)
     for (const d of host.querySelectorAll('details')) if (open.includes(d.dataset.picker)) d.open = true
     paint(host)
     const el = id && document.getElementById(id)
@@ -143,7 +255,7 @@
     return true
   }
 
-  window.Aspen = { toKit, client, request, post, get, upload, notice, saved, paint, swap, onChange, files, wait }
+  window.Aspen = { toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, swatch, onChange, files, wait }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {
@@ -168,6 +280,7 @@
       undo() { this.revert(false) },
       redo() { this.revert(true) },
       async revert(redo) {
+        await settled() // what was done before it goes out before it
         saved('saving')
         const d = await post('/documents/' + this.undoes + '/undo', { redo })
         saved('saved')

@@ -1,0 +1,70 @@
+package store
+
+import (
+	"context"
+	"errors"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// ErrRepeated means a change has been made already: its request arrived before,
+// and the answer was lost on the way.
+var ErrRepeated = errors.New("this change has been made already")
+
+type changeKey struct{}
+
+// requested is the change a request makes.
+type requested struct {
+	id      string
+	claimed bool // in a transaction of this request already
+}
+
+// AsChange says that what is changed under the context is the change of this id,
+// made once however often it arrives. A request changes things in one
+// transaction; the id goes into it.
+func AsChange(ctx context.Context, id string) context.Context {
+	return context.WithValue(ctx, changeKey{}, &requested{id: id})
+}
+
+func asked(ctx context.Context) *requested {
+	if r, ok := ctx.Value(changeKey{}).(*requested); ok {
+		return r
+	}
+	return &requested{}
+}
+
+// claim notes the change of the context in its own transaction; ErrRepeated when
+// it was there already.
+func claim(ctx context.Context, tx pgx.Tx, workspace ID, result string) error {
+	r := asked(ctx)
+	if r.id == "" || r.claimed {
+		return nil
+	}
+	tag, err := tx.Exec(ctx, `insert into changes (workspace_id, id, result) values ($1, $2, $3) on conflict do nothing`, workspace, r.id, result)
+	if err == nil && tag.RowsAffected() == 0 {
+		err = ErrRepeated
+	}
+	r.claimed = err == nil
+	return err
+}
+
+// Made reports whether the change of the context has been made, and what it
+// answered with.
+func (s *Store) Made(ctx context.Context, workspace ID) (result string, made bool, err error) {
+	id := asked(ctx).id
+	if id == "" {
+		return "", false, nil
+	}
+	err = s.Pool.QueryRow(ctx, `select result from changes where workspace_id = $1 and id = $2`, workspace, id).Scan(&result)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return "", false, nil
+	}
+	return result, err == nil, err
+}
+
+// Tidy forgets what is kept for a while only: changes whose senders have long
+// stopped asking.
+func (s *Store) Tidy(ctx context.Context) error {
+	_, err := s.Pool.Exec(ctx, `delete from changes where at < now() - interval '14 days'`)
+	return err
+}
