@@ -36,6 +36,8 @@ serve, demo and migrate take these, or the environment:
   -listen ADDRESS   ASPENRIDGE_LISTEN         default 127.0.0.1:8321
   -files DIR        ASPENRIDGE_FILES          uploaded files, default var/files
   -secure           ASPENRIDGE_SECURE         cookies over TLS only
+  -proxies NETS     ASPENRIDGE_PROXIES        proxies whose word is taken for where a
+                                              request comes from
 
 render takes:
   -placements a,b   ids of the catalogue, sizes like 1200x628, or all-images

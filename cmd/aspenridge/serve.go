@@ -9,7 +9,9 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
+	"strings"
 	"time"
 
 	"aspenridge/demo"
@@ -24,6 +26,7 @@ import (
 type settings struct {
 	listen, database, files string
 	secure                  bool
+	proxies                 []netip.Prefix
 }
 
 func env(name, def string) string {
@@ -41,8 +44,20 @@ func parseSettings(command string, args []string, stderr io.Writer) (settings, e
 	fs.StringVar(&s.database, "database", env("ASPENRIDGE_DATABASE_URL", ""), "PostgreSQL URL (ASPENRIDGE_DATABASE_URL)")
 	fs.StringVar(&s.files, "files", env("ASPENRIDGE_FILES", "var/files"), "folder uploaded files are kept in (ASPENRIDGE_FILES)")
 	fs.BoolVar(&s.secure, "secure", env("ASPENRIDGE_SECURE", "") != "", "cookies travel over TLS only; set it behind a TLS proxy (ASPENRIDGE_SECURE)")
+	proxies := fs.String("proxies", env("ASPENRIDGE_PROXIES", ""), "networks of proxies in front of the server, like 10.0.0.0/8,::1/128: what they say of where a request comes from is believed (ASPENRIDGE_PROXIES)")
 	if err := fs.Parse(args); err != nil {
 		return s, bad(err)
+	}
+	for _, v := range strings.FieldsFunc(*proxies, func(r rune) bool { return r == ',' || r == ' ' }) {
+		p, err := netip.ParsePrefix(v)
+		if err != nil {
+			a, err := netip.ParseAddr(v)
+			if err != nil {
+				return s, bad(fmt.Errorf("-proxies %q: want networks like 10.0.0.0/8 or addresses", v))
+			}
+			p = netip.PrefixFrom(a, a.BitLen())
+		}
+		s.proxies = append(s.proxies, p)
 	}
 	if s.database == "" {
 		return s, bad(errors.New("want a database: -database or ASPENRIDGE_DATABASE_URL (scripts/postgres start prints one)"))
@@ -80,6 +95,20 @@ func migrate(ctx context.Context, args []string, stderr io.Writer) error {
 	return err
 }
 
+// tidy forgets, every hour, what is kept for a while only.
+func tidy(ctx context.Context, a *app.App) {
+	for {
+		if err := a.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
+			slog.Warn("tidying up", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(time.Hour):
+		}
+	}
+}
+
 // serve runs the web server until ctx ends; with withDemo it loads the demo
 // first and prints how to sign in.
 func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.Writer) error {
@@ -105,7 +134,7 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(ctx, a, web.Options{Secure: s.secure})
+	handler, err := web.New(ctx, a, web.Options{Secure: s.secure, Proxies: s.proxies})
 	if err != nil {
 		return err
 	}
@@ -113,6 +142,7 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 		Handler: handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		BaseContext: func(net.Listener) context.Context { return ctx },
 	}
+	go tidy(ctx, a)
 	fmt.Fprintf(stdout, "Aspenridge is at http://%s\n", ln.Addr())
 	if withDemo {
 		fmt.Fprintf(stdout, "Sign in as %s with the password %s, or sign up.\n", demo.Email, demo.Password)

@@ -13,6 +13,8 @@ import (
 	"sync"
 	"time"
 
+	"github.com/google/uuid"
+
 	"aspenridge/assets"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/edit"
@@ -227,3 +229,6 @@ func raw(v any) json.RawMessage {
 	}
 	return b
 }
+
+// ParseID reads an id as addresses write it.
+func ParseID(s string) (ID, error) { return uuid.Parse(s) }

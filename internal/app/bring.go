@@ -31,6 +31,9 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 			return a.FromLogo(ctx, m, kit, "")
 		})
 	}
+	if len(data) > edit.MaxBytes {
+		return ID{}, fmt.Errorf("%w: %s has %d MB; an archive or a picture may, a kit document or a list of colours has at most %d MB", ErrInvalid, name, len(data)>>20, edit.MaxBytes>>20)
+	}
 	if doc, err := edit.ParseObject(data); err == nil && brand.Own(doc) != nil {
 		return a.ImportKit(ctx, m, data)
 	}

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"os"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"aspenridge/internal/core/piece"
@@ -239,8 +241,10 @@ func (a *App) Download(ctx context.Context, m Member, id ID, placement, format s
 // set gives the same bytes.
 var archiveTime = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 
-// DownloadAll streams the chosen files as a ZIP, drawing ahead by one, and ends
-// with a list of what was chosen for each.
+// DownloadAll streams the chosen files as a ZIP and ends with a list of what was
+// chosen for each. While one file is sent the next is drawn, and no more: a
+// reader who stops reading stops the drawing. What is drawn waits on disk, not
+// in memory.
 func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h HandOver) error {
 	done, err := a.Finished(ctx, m, s.Doc.ID)
 	if err != nil {
@@ -250,67 +254,97 @@ func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h 
 	if err != nil {
 		return err
 	}
-	type drawn struct {
-		raster.Fitted
-		err error
-	}
 	ctx, cancel := context.WithCancel(ctx)
+	var drawing sync.WaitGroup
+	defer drawing.Wait() // nothing is left behind on disk
 	defer cancel()
-	results := make([]chan drawn, len(plans))
-	gate := make(chan struct{}, 2)
-	for i := range plans {
-		results[i] = make(chan drawn, 1)
-	}
-	go func() {
-		for i, pl := range plans {
+	next := make(chan drawn)
+	drawing.Go(func() {
+		defer close(next)
+		for _, pl := range plans {
+			d := a.drawToDisk(ctx, done, pl, h.Transparent)
 			select {
-			case gate <- struct{}{}:
+			case next <- d:
 			case <-ctx.Done():
+				d.discard()
 				return
 			}
-			go func() {
-				defer func() { <-gate }()
-				f, err := a.Draw(ctx, done, pl, h.Transparent)
-				results[i] <- drawn{f, err}
-			}()
 		}
-	}()
+	})
 	z := zip.NewWriter(w)
-	put := func(name string, data []byte) error {
-		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: archiveTime})
-		if err == nil {
-			_, err = f.Write(data)
-		}
-		return err
+	entry := func(name string) (io.Writer, error) {
+		return z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: archiveTime})
 	}
 	var list strings.Builder
 	fmt.Fprintf(&list, "%s\n\n", s.Title())
-	for i, pl := range plans {
-		var d drawn
-		select {
-		case d = <-results[i]:
-		case <-ctx.Done():
+	for _, pl := range plans {
+		d, ok := <-next
+		if !ok {
 			return ctx.Err()
 		}
 		if d.err != nil {
 			return fmt.Errorf("%s: %w", pl.Key, d.err)
 		}
 		name := pl.Name(d.Format)
-		if err := put(name, d.Data); err != nil {
+		f, err := entry(name)
+		if err == nil {
+			_, err = io.Copy(f, d.file)
+		}
+		d.discard()
+		if err != nil {
 			return err
 		}
-		list.WriteString(pl.line(name, d.Fitted))
+		list.WriteString(pl.line(name, d.Fitted, d.bytes))
 	}
 	fmt.Fprintf(&list, "\nCaption\n\n%s\n", s.Caption())
-	if err := put("contents.txt", []byte(list.String())); err != nil {
+	f, err := entry("contents.txt")
+	if err == nil {
+		_, err = io.WriteString(f, list.String())
+	}
+	if err != nil {
 		return err
 	}
 	return z.Close()
 }
 
+// drawn is a file that was drawn and waits on disk to be sent.
+type drawn struct {
+	raster.Fitted // without its data
+	bytes         int
+	file          *os.File
+	err           error
+}
+
+func (d drawn) discard() {
+	if d.file != nil {
+		_ = d.file.Close()
+	}
+}
+
+// drawToDisk draws a file and puts it into a file without a name, which is gone
+// when it is closed.
+func (a *App) drawToDisk(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (d drawn) {
+	d.Fitted, d.err = a.Draw(ctx, done, pl, transparent)
+	if d.err != nil {
+		return d
+	}
+	d.bytes = len(d.Data)
+	f, err := os.CreateTemp("", "aspenridge-file-")
+	if err != nil {
+		d.err = err
+		return d
+	}
+	_ = os.Remove(f.Name())
+	if _, err = f.Write(d.Data); err == nil {
+		_, err = f.Seek(0, io.SeekStart)
+	}
+	d.file, d.Data, d.err = f, nil, err
+	return d
+}
+
 // line describes a file: what it is for, its weight, what was done for it.
-func (p Plan) line(name string, f raster.Fitted) string {
-	out := fmt.Sprintf("%s\n  %s, %d × %d px, %d kB", name, p.Piece.Placement.Name, p.W, p.H, (len(f.Data)+999)/1000)
+func (p Plan) line(name string, f raster.Fitted, bytes int) string {
+	out := fmt.Sprintf("%s\n  %s, %d × %d px, %d kB", name, p.Piece.Placement.Name, p.W, p.H, (bytes+999)/1000)
 	if f.How != "" {
 		out += ", " + f.How
 	}

@@ -93,7 +93,7 @@ func check(data []byte) (string, error) {
 	}
 	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
-		return "", fmt.Errorf("%w: its header is broken (%v)", ErrFile, err)
+		return "", fmt.Errorf("%w: its header is damaged or cut off; save it anew from the program it comes from", ErrFile)
 	}
 	if cfg.Width <= 0 || cfg.Height <= 0 || cfg.Width > 65535 || cfg.Height > 65535 || cfg.Width*cfg.Height > MaxPixels {
 		return "", fmt.Errorf("%w: it measures %d × %d px, at most %d megapixels are taken", ErrFile, cfg.Width, cfg.Height, MaxPixels/1_000_000)

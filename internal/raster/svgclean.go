@@ -169,7 +169,8 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 			break
 		}
 		if err != nil {
-			return nil, fmt.Errorf("the SVG is broken: %v", err)
+			line, _ := dec.InputPos()
+			return nil, fmt.Errorf("the SVG is broken in line %d: want well-formed XML in UTF-8; save it anew as plain SVG", line)
 		}
 		switch t := tok.(type) {
 		case xml.Directive:

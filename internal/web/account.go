@@ -122,7 +122,7 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
 			s.problem(w, r, err)
 			return
 		}
-		words := strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
+		words := plainly(err)
 		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: email, Problem: words}}
 		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
 		return

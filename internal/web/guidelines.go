@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"regexp"
 	"slices"
@@ -86,7 +87,7 @@ func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	s.links.note(chi.URLParam(r, "token"), k, g)
+	s.links.note(linkKey(r, k), k, g)
 	base := "/g/" + chi.URLParam(r, "token")
 	for i := range g.Shelf {
 		g.Shelf[i].SVG = strings.ReplaceAll(g.Shelf[i].SVG, `href="/pictures/`, `href="`+base+`/pictures/`)
@@ -123,8 +124,8 @@ func (s *Server) byLink(next http.HandlerFunc) http.HandlerFunc {
 	}
 }
 
-// linkFiles are the files the guidelines of a kit show, by the link and the
-// kit's stamp: whoever has the link may read those and no others.
+// linkFiles are the files the guidelines of a kit show, by the link and the kit's
+// stamp: whoever has the link may read those and no others.
 type linkFiles struct {
 	mu    sync.Mutex
 	known map[string]map[string]bool
@@ -136,7 +137,7 @@ func (s *Server) linkMayRead(r *http.Request, m app.Member, hash string) error {
 	if err != nil {
 		return err
 	}
-	key := chi.URLParam(r, "token")
+	key := linkKey(r, k)
 	s.links.mu.Lock()
 	shows := s.links.known[key]
 	s.links.mu.Unlock()
@@ -153,6 +154,10 @@ func (s *Server) linkMayRead(r *http.Request, m app.Member, hash string) error {
 		return app.ErrNotFound
 	}
 	return nil
+}
+
+func linkKey(r *http.Request, k *app.Kit) string {
+	return fmt.Sprintf("%s %d", chi.URLParam(r, "token"), k.Stamp())
 }
 
 var pictureLink = regexp.MustCompile(`/pictures/([0-9a-f]{64})/`)

@@ -2,10 +2,12 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -178,11 +180,26 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", attachment(piece.FileName(set.Title())+".zip"))
 	w.Header().Set("X-Files", strconv.Itoa(len(plans)))
-	if err := s.app.DownloadAll(r.Context(), m, set, w, h); err != nil {
+	if err := s.app.DownloadAll(r.Context(), m, set, &patientWriter{w, http.NewResponseController(w)}, h); err != nil {
 		// the headers are out: break the connection so that nobody keeps half a ZIP
 		s.log.Error("download", "brief", set.Doc.ID, "error", err)
 		panic(http.ErrAbortHandler)
 	}
+}
+
+// readTime is how long a client may read nothing of a download before it is let
+// go.
+const readTime = 2 * time.Minute
+
+// patientWriter gives the client time for every piece of what is sent.
+type patientWriter struct {
+	w  io.Writer
+	rc *http.ResponseController
+}
+
+func (p *patientWriter) Write(b []byte) (int, error) {
+	_ = p.rc.SetWriteDeadline(time.Now().Add(readTime))
+	return p.w.Write(b)
 }
 
 // attachment names a download; the plain form is for old clients, the starred

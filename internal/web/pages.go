@@ -22,6 +22,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -204,6 +205,16 @@ var (
 	errFault = errors.New("a fault of ours")
 )
 
+// plainly says what was wrong without the names of files and kinds of error that
+// stand before it, which mean something on the command line alone.
+func plainly(err error) string {
+	words := err.Error()
+	for _, prefix := range []string{app.ErrInvalid.Error(), edit.ErrPath.Error(), brand.ErrKit.Error(), brief.ErrBrief.Error()} {
+		words = strings.TrimPrefix(words, prefix+": ")
+	}
+	return words
+}
+
 // problem turns an error into words and a status, in one place.
 func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	status, words := http.StatusInternalServerError, "something went wrong here; nothing you did is lost"
@@ -234,7 +245,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrNotAllowed):
 		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
 	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
-		status, words = http.StatusUnprocessableEntity, strings.TrimPrefix(err.Error(), app.ErrInvalid.Error()+": ")
+		status, words = http.StatusUnprocessableEntity, plainly(err)
 	case r.Context().Err() != nil: // nobody waits for the answer
 		return
 	default:
@@ -243,6 +254,9 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	if wantsJSON(r) {
 		reply(w, status, map[string]string{"error": words})
 		return
+	}
+	if status == http.StatusServiceUnavailable && r.Method == http.MethodGet {
+		w.Header().Set("Refresh", "3") // the page tries again by itself
 	}
 	f := frame{Title: "Not here", Page: words, Version: strings.Trim(buildTag, `"`)}
 	f.Member, _ = member(r)
@@ -266,7 +280,7 @@ func readJSON(r *http.Request, into any) error {
 		if errors.Is(err, os.ErrDeadlineExceeded) {
 			return err
 		}
-		return fmt.Errorf("%w: the request is not JSON: %v", app.ErrInvalid, err)
+		return fmt.Errorf("%w: the request is not what this page sends; open it anew and try again", app.ErrInvalid)
 	}
 	return nil
 }

@@ -72,6 +72,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
 	s.sessions.Store = pgxstore.New(a.Store.Pool)
 	s.sessions.Lifetime = o.Lifetime
+	s.sessions.ErrorFunc = s.problem
 	s.sessions.Cookie.Name = "aspenridge"
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode

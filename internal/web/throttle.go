@@ -58,7 +58,7 @@ func (t *throttle) enter(ctx context.Context, key string) (leave func(failed boo
 	for ; k.failures > 0 && t.now().Sub(k.last) > forgiveness; k.last = k.last.Add(forgiveness) {
 		k.failures /= 2
 	}
-	wait := t.delay(k.failures)
+	wait := t.delay(k.failures + k.waiting) // those under way may all fail
 	if wait > 0 && k.waiting >= throttleQueue {
 		t.mu.Unlock()
 		return nil, false

@@ -61,7 +61,7 @@ func TestFortyKeysUnderDelay(t *testing.T) {
 	b.until(`document.querySelector('[data-typing]').value === ` + quote(words))
 	b.saved()
 	b.until(`document.querySelector('.caret')?.dataset.at === '40'`)
-	b.until(fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).state.fields.subheading.v === %q`, words))
+	b.until(fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).state.pieces.flatMap((p) => p.words).find((w) => w.field === 'subheading').text === %q`, words))
 	if !eval[bool](b, `window.sameDocument === true`) {
 		t.Error("the page was loaded anew while typing")
 	}
@@ -184,7 +184,7 @@ func TestTwoTabs(t *testing.T) {
 	two.fill(`#f-body`, "Bring a towel.")
 	two.saved()
 	one.front()
-	one.until(`Alpine.$data(document.querySelector('[data-mat]')).state.fields.body.v === 'Bring a towel.'`)
+	one.until(`Alpine.$data(document.querySelector('[data-mat]')).state.pieces.flatMap((p) => p.words).find((w) => w.field === 'body').text === 'Bring a towel.'`)
 	one.click(`[data-piece=feed-tall] .hit[data-slot=subheading]`)
 	one.see(`.caret`)
 	one.chord("a")

@@ -78,7 +78,7 @@ func run(url, out, only string) error {
 		{"kit", kit, nil},
 		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="colour/main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
 		{"kit-type", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="pairs/"]`), cdp.WaitVisible(`.slip .pairs`)}},
-		{"kit-logo", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="logo/0"]`), cdp.WaitVisible(`.slip .clear-space`)}},
+		{"kit-logo", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of^="logo/"]`), cdp.WaitVisible(`.slip .clear-space`)}},
 		{"kit-motion", kit, []cdp.Action[cdp.Void]{cdp.ScrollIntoView(`#h-motion`)}},
 		{"kits", "/kits", nil},
 		{"begin", "/kits/begin?name=Pellow+%26+Finch&does=A+mushroom+farm+with+a+market+stall&values=patience&go=1", nil},

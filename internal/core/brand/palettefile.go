@@ -91,6 +91,20 @@ var gplLine = regexp.MustCompile(`^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*
 // a design tokens document, CSS custom properties, or lines in any notation
 // with or without names. Roles are kept where the file has them.
 func ReadColours(text string) ([]Colour, error) {
+	if len(text) > maxColourText {
+		return nil, fmt.Errorf("%w: the text has %d kB, at most %d kB are read", ErrColours, len(text)/1000, maxColourText/1000)
+	}
+	list, err := readColours(text)
+	if err == nil && len(list) > MaxAllColours {
+		return nil, fmt.Errorf("%w: %d colours, at most %d are taken at once", ErrColours, len(list), MaxAllColours)
+	}
+	return list, err
+}
+
+// maxColourText is the longest text colours are looked for in, in bytes.
+const maxColourText = 1_000_000
+
+func readColours(text string) ([]Colour, error) {
 	trimmed := strings.TrimSpace(strings.TrimPrefix(text, "\ufeff"))
 	switch {
 	case strings.HasPrefix(trimmed, gplHeader):

@@ -294,6 +294,9 @@ func (p *Placement) complete() error {
 			return fmt.Errorf("formats %v: %q is none of png, jpeg, webp, svg, pdf", p.Formats, f)
 		}
 	}
+	if p.Kind == "image" && !slices.ContainsFunc(p.Formats, func(f string) bool { return f != "mp4" }) {
+		return fmt.Errorf("formats %v: a place for pictures takes at least one of png, jpeg, webp, svg, pdf", p.Formats)
+	}
 	if p.MaxBytes < 0 || p.MaxBytes > 0 && p.MaxBytes < 1000 {
 		return fmt.Errorf("maxBytes %d: want 1000 or more, or 0 for no limit", p.MaxBytes)
 	}

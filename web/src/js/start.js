@@ -4,7 +4,7 @@
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
   const card = Number(document.body.dataset.card)
-  const cardID = document.body.dataset.on
+  const cardID = document.body.dataset.cardId
   const onCard = '?on=' + encodeURIComponent(cardID)
   let seq = Number(document.body.dataset.seq)
   const at = (path) => '/' + path.replace(/^card\//, `cards/@${cardID}/`)
