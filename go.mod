@@ -4,7 +4,6 @@ go 1.26.8
 
 require (
 	github.com/alexedwards/argon2id v1.0.0
-	github.com/alexedwards/scs/pgxstore v0.0.0-20240316134038-7e11d57e8885
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
@@ -21,6 +20,7 @@ require (
 	github.com/tdewolff/font v0.0.0-20250430140153-b654fd8acba3
 	gocloud.dev v0.47.0
 	golang.org/x/image v0.47.0
+	rsc.io/qr v0.2.0
 )
 
 require (
@@ -57,5 +57,4 @@ require (
 	google.golang.org/genproto/googleapis/rpc v0.0.0-20261005182115-fad411399dd8 // indirect
 	google.golang.org/grpc v1.84.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
-	rsc.io/qr v0.2.0 // indirect
 )

@@ -1,6 +1,6 @@
 // Package blob keeps bytes by their content: the key is the SHA-256 of what is
-// stored, so the same file is kept once and nothing is ever overwritten. Files
-// in a folder by default; any bucket URL gocloud.dev knows can take its place.
+// stored, so the same file is kept once and nothing is ever overwritten. The
+// files are in a folder.
 package blob
 
 import (

@@ -63,8 +63,11 @@ func (s *Store) Made(ctx context.Context, workspace ID) (result string, made boo
 }
 
 // Tidy forgets what is kept for a while only: changes whose senders have long
-// stopped asking.
+// stopped asking, sessions that are over.
 func (s *Store) Tidy(ctx context.Context) error {
-	_, err := s.Pool.Exec(ctx, `delete from changes where at < now() - interval '14 days'`)
+	if _, err := s.Pool.Exec(ctx, `delete from changes where at < now() - interval '14 days'`); err != nil {
+		return err
+	}
+	_, err := s.Pool.Exec(ctx, `delete from sessions where expiry < now()`)
 	return err
 }

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"aspenridge/internal/core/edit"
 )
@@ -193,6 +194,9 @@ func (s *Store) Archive(ctx context.Context, workspace, id ID, away bool) error 
 	return err
 }
 
+// listenQuiet is after how long without a word the listening connection is tried.
+const listenQuiet = 15 * time.Second
+
 // Listen calls f for every change of any document until ctx ends; it reconnects
 // when the connection breaks.
 func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
@@ -201,7 +205,15 @@ func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
 		if err == nil {
 			_, err = conn.Exec(ctx, `listen document`)
 			for err == nil {
-				n, werr := conn.Conn().WaitForNotification(ctx)
+				quiet, cancel := context.WithTimeout(ctx, listenQuiet)
+				n, werr := conn.Conn().WaitForNotification(quiet)
+				cancel()
+				if werr != nil && ctx.Err() == nil && pgconn.Timeout(werr) { // is anybody there?
+					answer, cancel := context.WithTimeout(ctx, 5*time.Second)
+					err = conn.Ping(answer)
+					cancel()
+					continue
+				}
 				if err = werr; err != nil {
 					break
 				}
@@ -213,7 +225,9 @@ func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
 					}
 				}
 			}
-			_ = conn.Conn().Close(context.Background())
+			gone, cancel := context.WithTimeout(context.Background(), time.Second)
+			_ = conn.Conn().Close(gone)
+			cancel()
 			conn.Release()
 		}
 		select {

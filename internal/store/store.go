@@ -42,6 +42,10 @@ func Open(ctx context.Context, url string, wait time.Duration) (*Store, error) {
 		return nil, fmt.Errorf("database URL: %w", err)
 	}
 	cfg.MaxConns = 16
+	// a database that is away is found away soon, and found again as soon as it is
+	// back
+	cfg.ConnConfig.ConnectTimeout = 3 * time.Second
+	cfg.HealthCheckPeriod = 5 * time.Second
 	pool, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, err

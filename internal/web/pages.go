@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"encoding/base64"
 	"encoding/json"
 	"errors"
@@ -218,6 +219,9 @@ func plainly(err error) string {
 // problem turns an error into words and a status, in one place.
 func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	status, words := http.StatusInternalServerError, "something went wrong here; nothing you did is lost"
+	if errors.Is(r.Context().Err(), context.Canceled) { // nobody waits for the answer
+		return
+	}
 	var conflict *store.Conflict
 	var tooLarge *http.MaxBytesError
 	switch {
@@ -246,8 +250,6 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
 	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
 		status, words = http.StatusUnprocessableEntity, plainly(err)
-	case r.Context().Err() != nil: // nobody waits for the answer
-		return
 	default:
 		s.log.Error("request failed", "path", r.URL.Path, "error", err)
 	}

@@ -1,6 +1,7 @@
 // Package web is the interface: routes, handlers and view models, one file per
-// screen. Handlers read a request, ask package app, and show or answer; they
-// decide nothing about the job.
+// screen. Handlers read a request, ask package app, and show or answer; what may
+// be done, and what comes of it, is decided there. What a screen shows of it (on
+// which ground a logo lies, which pieces stand on a shelf) is decided here.
 package web
 
 import (
@@ -9,10 +10,10 @@ import (
 	"net/http"
 	"net/netip"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/pgxstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
@@ -70,7 +71,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	}
 	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sessions: scs.New()}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
-	s.sessions.Store = pgxstore.New(a.Store.Pool)
+	s.sessions.Store = a.Store.Sessions()
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.ErrorFunc = s.problem
 	s.sessions.Cookie.Name = "aspenridge"
@@ -107,7 +108,7 @@ func (s *Server) routes(o Options) http.Handler {
 	})
 
 	r.Group(func(r chi.Router) {
-		r.Use(http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
+		r.Use(http.NewCrossOriginProtection().Handler, inTime, s.sessions.LoadAndSave)
 		r.Get("/sign-in", s.signInPage)
 		r.Get("/sign-up", s.signUpPage)
 		r.Group(func(r chi.Router) {
@@ -204,6 +205,25 @@ func (s *Server) often(next http.Handler) http.Handler {
 		httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.network(r), nil }),
 		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, errOften) }))
 	return limit(next)
+}
+
+// answerTime is how long an answer may take that draws no files: a database that
+// says nothing any more is taken for one that is away.
+const answerTime = 20 * time.Second
+
+// takesLong are the parts of addresses behind which files are read in or drawn.
+var takesLong = []string{"/events", "/set.zip", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin"}
+
+// inTime gives up on an answer that takes too long.
+func inTime(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if !slices.ContainsFunc(takesLong, func(part string) bool { return strings.Contains(r.URL.Path, part) }) {
+			ctx, cancel := context.WithTimeout(r.Context(), answerTime)
+			defer cancel()
+			r = r.WithContext(ctx)
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 // asChange reads the id of the change a request makes, so that it is made once

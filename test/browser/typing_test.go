@@ -207,7 +207,7 @@ func TestTwoTabs(t *testing.T) {
 	if got := eval[string](one, `refused.data.theirs + ' / ' + refused.data.yours`); got != "Theirs / Mine" {
 		t.Errorf("the conflict names %q", got)
 	}
-	one.run(`Alpine.$data(document.querySelector('[data-mat]')).refused(refused, { write: { field: 'headline', reach: 'set', text: 'Mine' } })`)
+	one.run(fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).box.put({ write: { card: '', field: 'headline', reach: 'set', text: 'Mine' } }, { base: %d })`, stale))
 	one.see(`.notice.bad button`)
 	one.until(says("Theirs"))
 	one.click(`.notice.bad button`)

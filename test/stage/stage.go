@@ -36,12 +36,14 @@ type Stage struct {
 	URL      string // http://127.0.0.1:port
 	Database string // URL of its database
 	Files    string // folder of its files
+	Proxy    *Proxy // with Far
 	closers  []func()
 }
 
 // Options says what is set up.
 type Options struct {
 	Demo bool                            // load the demo
+	Far  bool                            // the database is reached by way of a [Proxy]
 	Log  io.Writer                       // of requests, nil for none
 	Wrap func(http.Handler) http.Handler // around the server, nil for nothing
 	Web  web.Options
@@ -64,6 +66,16 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 		return err
 	}
 	s.Database, s.closers = u, append(s.closers, drop)
+	if o.Far {
+		if s.Proxy, err = NewProxy(u); err != nil {
+			return err
+		}
+		s.closers = append(s.closers, s.Proxy.Close)
+		if st, err = store.Open(ctx, s.Proxy.URL, 10*time.Second); err != nil {
+			return err
+		}
+		s.closers = append(s.closers, st.Close)
+	}
 	if s.Files, err = os.MkdirTemp("", "aspenridge-files-"); err != nil {
 		return err
 	}
