@@ -1,6 +1,6 @@
 # make demo   serve the demo on loopback; installs what is missing first
 # make test   everything that must hold, in well under 15 minutes on 2 cores
-.PHONY: demo test bench bench-safe shots sheets build assets
+.PHONY: demo test bench bench-safe bench-kill shots sheets build assets
 
 # the flags keep the C libraries' memory in bounds under many threads
 export MALLOC_ARENA_MAX = 2
@@ -21,6 +21,13 @@ bench:
 	@scripts/postgres start >/dev/null
 	go test -run '^$$' -bench . -benchtime 2s ./...
 
+# the server and the database killed over and over while people edit: nothing is
+# lost, nothing is made twice
+bench-kill:
+	@scripts/setup --tests
+	@scripts/postgres start >/dev/null
+	go run ./test/kill
+
 # the pictures of docs/screenshots, from a demo of their own
 shots:
 	@scripts/setup --tests
@@ -31,10 +38,13 @@ shots:
 sheets:
 	go run ./test/sheets -out docs/screenshots/sheet.png -height 150 -columns 2 -places feed-square,feed-tall,video-thumbnail,ad-160x600,ad-728x90
 
-# thousands of pieces measured on their pixels
+# thousands of pieces measured on their pixels, a hundred thousand damaged files of
+# each kind
 bench-safe:
 	@scripts/setup --tests
+	@scripts/postgres start >/dev/null
 	SAFE_PIECES=4000 go test -timeout 60m -run TestWordsOnPixels -count 1 ./test/
+	HOSTILE_FILES=100000 go test -timeout 12h -run Damaged -count 1 -v ./test/hostile/
 
 build:
 	go build -o bin/aspenridge ./cmd/aspenridge

@@ -110,6 +110,7 @@ func BenchmarkMat(b *testing.B) {
 	for b.Loop() {
 		once()
 	}
+	bar(b, "a key in ms", b.Elapsed().Seconds()*1000/float64(b.N), 60)
 	b.ReportMetric(float64(raw), "bytes-sent")
 	b.ReportMetric(float64(packed), "bytes-gzip")
 }
@@ -211,6 +212,8 @@ func BenchmarkExport(b *testing.B) {
 	b.ReportMetric(theirs.Seconds()/slow.Seconds(), "x-faster-than-rsvg-at-level-6")
 	b.ReportMetric(ours.Seconds()/alone.Seconds(), "x-of-encoding")
 	b.ReportMetric(cold.Seconds()*1000, "ms-cold-one-worker")
+	bar(b, "times as fast as rsvg-convert", theirs.Seconds()/ours.Seconds(), -1.8)
+	bar(b, "times encoding alone", ours.Seconds()/alone.Seconds(), 2.2)
 }
 
 // unpacked reads a PNG into a form that costs next to nothing to read again.

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"reflect"
 	"testing"
+	"time"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -113,5 +114,8 @@ func BenchmarkRankTwelveColours(b *testing.B) {
 		if n := len(Rank(colours, Needs{0.6, 0.3, Panel}, MaxRanked)); n != MaxRanked {
 			b.Fatalf("%d colourways: this measures the easy case", n)
 		}
+	}
+	if per := b.Elapsed() / time.Duration(b.N); per > 50*time.Millisecond {
+		b.Errorf("%v, the bar is 50 ms", per)
 	}
 }

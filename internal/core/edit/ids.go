@@ -77,6 +77,9 @@ func (l Lists) Prepare(op Op, next func() string) (Op, error) {
 	if err != nil {
 		return op, fmt.Errorf("%w: %v", ErrPath, err)
 	}
+	if len(parts) == 0 {
+		return op, fmt.Errorf("%w: path %q: a document is never replaced whole", ErrPath, op.Path)
+	}
 	at := ""
 	for i, p := range parts {
 		if slices.Contains(l, at) {

@@ -365,7 +365,10 @@ func (c *change) inList(list []any, part string, put func(any)) error {
 
 // newName is what a member that is put in is called.
 func (c *change) newName(list []any, part string) (string, error) {
-	if strings.HasPrefix(part, "@") {
+	if id, ok := strings.CutPrefix(part, "@"); ok {
+		if id == "" || !validID(id) {
+			return "", fmt.Errorf("%w: id %q: want 1 to 40 letters, digits, - and _", ErrPath, id)
+		}
 		return part, nil
 	}
 	if id := idOf(c.value); id != "" {

@@ -2,6 +2,7 @@ package piece_test
 
 import (
 	"testing"
+	"time"
 
 	"aspenridge/internal/core/spec"
 )
@@ -25,6 +26,9 @@ func BenchmarkMatOf24AfterOneKey(b *testing.B) {
 			job.Compose(look, p, 0)
 		}
 	}
+	if per := b.Elapsed() / time.Duration(b.N); per > 60*time.Millisecond {
+		b.Errorf("%v, the bar is 60 ms", per)
+	}
 }
 
 // Sixty looks in three shapes each: bar 1.5 s.
@@ -34,5 +38,8 @@ func BenchmarkSixtyLooksInThreeShapes(b *testing.B) {
 		if n := len(job.Sheet(job.Looks(60))); n != 60 {
 			b.Fatalf("%d looks", n)
 		}
+	}
+	if per := b.Elapsed() / time.Duration(b.N); per > 1500*time.Millisecond {
+		b.Errorf("%v, the bar is 1.5 s", per)
 	}
 }

@@ -83,11 +83,11 @@ func Expand(places []spec.Placement, cards int) []spec.Placement {
 	return out
 }
 
-// Faces the job cannot find are replaced by the library's default family; what
-// was replaced is in the kit's warnings.
+// Faces the job cannot find, or that failed while they were set, are replaced by
+// the library's default family; the kit's warnings and a finding say so.
 func (j *Job) face(s brand.Style) *typeset.Face {
 	f, err := j.Library.Face(s.Family, s.Weight, s.Italic)
-	if err != nil {
+	if err != nil || f.Broken() {
 		f, err = j.Library.Face(brand.DefaultFamily, s.Weight, s.Italic)
 	}
 	if err != nil {
@@ -219,6 +219,24 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
 		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
 	})
+	for _, family := range j.broken(in.Types) {
+		out.Findings = append(out.Findings, preflight.Finding{
+			Code: "font-broken", Severity: preflight.Warning, Slot: "headline", Fixes: []string{},
+			Message: family + " fails while it is set; " + brand.DefaultFamily + " stands in for it",
+		})
+	}
+	return out
+}
+
+// broken are the families of a type set whose faces failed, in order.
+func (j *Job) broken(set brand.TypeSet) []string {
+	var out []string
+	for _, l := range brand.Levels {
+		s := set.Levels[l]
+		if f, err := j.Library.Face(s.Family, s.Weight, s.Italic); err == nil && f.Broken() && !slices.Contains(out, s.Family) {
+			out = append(out, s.Family)
+		}
+	}
 	return out
 }
 

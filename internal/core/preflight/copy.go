@@ -150,6 +150,7 @@ var why = map[string]string{
 	"contrast":       "Words need a contrast of 4.5 to 1 against what they stand on (WCAG 2.2), or part of the audience cannot read them. Choose another colour or another ground.",
 	"too-small":      "Capitals under 7 px cannot be read on the screen this is seen on. Shorten the words, or let a part go.",
 	"small-seen":     "The channel also shows this smaller, in a grid or a list. Nothing has to be done if the picture says enough there.",
+	"font-broken":    "The font file is damaged where it matters. Replace it in the kit with a sound copy; until then a shipped font stands in.",
 	"frail":          "Thin strokes vanish at this size. Give the level a stand-in face for small sizes in the kit.",
 	"missing-glyph":  "No font here has this sign; people would see an empty box.",
 	"borrowed-glyph": "The brand's font has no such sign, so a shipped one lends it.",

@@ -1,0 +1,225 @@
+package test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
+	"aspenridge/test/stage"
+)
+
+// loadKits and loadBriefs are how much there is in the workspace under load.
+const loadKits, loadBriefs = 200, 200
+
+// under is an application under load: the program in a process of its own, a
+// workspace with much in it, and one with somebody who types.
+type under struct {
+	server        *stage.Server
+	heavy, typing *http.Client
+	kits, briefs  []string
+	typed, card   string // the brief of the one who types, and its card
+}
+
+func signedIn(b *testing.B, at, email string) *http.Client {
+	b.Helper()
+	jar, _ := cookiejar.New(nil)
+	c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 100}}
+	r, err := c.PostForm(at+"/sign-in", url.Values{"email": {email}, "password": {"ten or more letters"}})
+	if err != nil || r.StatusCode != http.StatusOK {
+		b.Fatal(r, err)
+	}
+	r.Body.Close()
+	return c
+}
+
+func putUnderLoad(b *testing.B) *under {
+	b.Helper()
+	ctx := b.Context()
+	s, err := stage.Open(ctx, stage.Options{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(s.Close)
+	u := &under{}
+	must := func(err error) {
+		b.Helper()
+		if err != nil {
+			b.Fatal(err)
+		}
+	}
+	fill := func(email string, kits, briefs int) (m app.Member, kitIDs, briefIDs []app.ID) {
+		m, err := s.App.SignUp(ctx, "Somebody", email, "ten or more letters")
+		must(err)
+		first, err := demo.LoadKit(ctx, s.App, m)
+		must(err)
+		kitIDs = append(kitIDs, first)
+		for range kits - 1 {
+			id, err := s.App.DuplicateKit(ctx, m, first)
+			must(err)
+			kitIDs = append(kitIDs, id)
+		}
+		one, err := demo.LoadBrief(ctx, s.App, m, first, "beginners.json", "shoreline")
+		must(err)
+		briefIDs = append(briefIDs, one)
+		set, err := s.App.Set(ctx, m, one)
+		must(err)
+		for n := range briefs - 1 {
+			id, err := s.App.ImportBrief(ctx, m, kitIDs[n%len(kitIDs)], set.Doc.Doc)
+			must(err)
+			briefIDs = append(briefIDs, id)
+		}
+		return m, kitIDs, briefIDs
+	}
+	_, kits, briefs := fill("heavy@one.example", loadKits, loadBriefs)
+	m, _, mine := fill("typing@two.example", 1, 1)
+	for _, id := range kits {
+		u.kits = append(u.kits, id.String())
+	}
+	for _, id := range briefs {
+		u.briefs = append(u.briefs, id.String())
+	}
+	set, err := s.App.Set(ctx, m, mine[0])
+	must(err)
+	u.typed, u.card = mine[0].String(), set.Brief.Cards[0].ID
+	// its places at most 13, as the downloads'
+	_, err = s.App.Edit(ctx, m, mine[0], app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Typed"`)}})
+	must(err)
+	binary, err := stage.Binary(b.TempDir())
+	must(err)
+	u.server, err = stage.Serve(ctx, binary, s.Database, s.Files, "127.0.0.1:0")
+	must(err)
+	b.Cleanup(u.server.Kill)
+	u.heavy, u.typing = signedIn(b, u.server.URL, "heavy@one.example"), signedIn(b, u.server.URL, "typing@two.example")
+	return u
+}
+
+func (u *under) get(c *http.Client, path string) (time.Duration, int) {
+	start := time.Now()
+	r, err := c.Get(u.server.URL + path)
+	if err != nil {
+		return time.Since(start), 0
+	}
+	_, _ = io.Copy(io.Discard, r.Body)
+	r.Body.Close()
+	return time.Since(start), r.StatusCode
+}
+
+func share(list []time.Duration, of float64) time.Duration {
+	slices.Sort(list)
+	return list[min(len(list)-1, int(of*float64(len(list))))]
+}
+
+// BenchmarkLoad asks for 50 pages a second over 200 kits and 200 briefs for
+// twenty seconds. Bar: 95 in a hundred within 300 ms.
+func BenchmarkLoad(b *testing.B) {
+	u := putUnderLoad(b)
+	rng := rand.New(rand.NewPCG(4, 2))
+	page := func() string {
+		kit, brief := u.kits[rng.IntN(len(u.kits))], u.briefs[rng.IntN(len(u.briefs))]
+		return []string{"/desk", "/kits", "/kits/" + kit, "/kits/" + kit, "/briefs/" + brief + "/mat", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/start", "/briefs/" + brief + "/handover", "/channels"}[rng.IntN(10)]
+	}
+	var mu sync.Mutex
+	var took []time.Duration
+	failed := 0
+	for b.Loop() {
+		var wg sync.WaitGroup
+		tick := time.NewTicker(20 * time.Millisecond)
+		for range 1000 {
+			<-tick.C
+			path := page()
+			wg.Go(func() {
+				d, status := u.get(u.heavy, path)
+				mu.Lock()
+				defer mu.Unlock()
+				took = append(took, d)
+				if status != http.StatusOK {
+					failed++
+				}
+			})
+		}
+		tick.Stop()
+		wg.Wait()
+	}
+	p95 := share(took, 0.95)
+	b.ReportMetric(p95.Seconds()*1000, "ms-p95")
+	b.ReportMetric(share(took, 0.5).Seconds()*1000, "ms-median")
+	b.ReportMetric(float64(stage.Resident(u.server.Pid)>>20), "MB")
+	if failed > 0 {
+		b.Errorf("%d of %d pages failed", failed, len(took))
+	}
+	bar(b, "p95 in ms", p95.Seconds()*1000, 300)
+}
+
+// BenchmarkDownloads draws twenty downloads of 13 pieces at 4k at once while
+// somebody types in another workspace. Bars: the server under 400 MB, a key
+// answered within 150 ms at the median.
+func BenchmarkDownloads(b *testing.B) {
+	u := putUnderLoad(b)
+	for b.Loop() {
+		ctx, stop := context.WithCancel(b.Context())
+		var wg, begun sync.WaitGroup
+		for n := range 20 {
+			begun.Add(1)
+			wg.Go(func() {
+				q, _ := http.NewRequestWithContext(ctx, http.MethodGet, u.server.URL+"/briefs/"+u.briefs[n]+"/set.zip?scale=4k", nil)
+				r, err := u.heavy.Do(q)
+				begun.Done()
+				if err != nil {
+					return
+				}
+				defer r.Body.Close()
+				_, _ = io.Copy(io.Discard, r.Body)
+			})
+		}
+		begun.Wait()
+		var took []time.Duration
+		peak := 0
+		words := "Written while twenty downloads are drawn beside it, key after key"
+		for i := range words {
+			body := fmt.Sprintf(`{"client":"load","base":%d,"have":{},"write":{"card":%q,"field":"headline","reach":"set","text":%q}}`, 1<<40, u.card, words[:i+1])
+			start := time.Now()
+			r, err := u.typing.Post(u.server.URL+"/briefs/"+u.typed+"/sync", "application/json", strings.NewReader(body))
+			if err != nil || r.StatusCode != http.StatusOK {
+				b.Fatal(r, err)
+			}
+			_, _ = io.Copy(io.Discard, r.Body)
+			r.Body.Close()
+			took = append(took, time.Since(start))
+			peak = max(peak, stage.Resident(u.server.Pid))
+			time.Sleep(60 * time.Millisecond)
+		}
+		for range 50 { // and some time beyond
+			peak = max(peak, stage.Resident(u.server.Pid))
+			time.Sleep(100 * time.Millisecond)
+		}
+		stop()
+		wg.Wait()
+		median := share(took, 0.5)
+		b.ReportMetric(median.Seconds()*1000, "ms-key-median")
+		b.ReportMetric(share(took, 0.95).Seconds()*1000, "ms-key-p95")
+		b.ReportMetric(float64(peak>>20), "MB-peak")
+		bar(b, "a key at the median, in ms", median.Seconds()*1000, 150)
+		bar(b, "memory in MB", float64(peak>>20), 400)
+	}
+}
+
+// bar fails a benchmark that misses its bar: at most, or with a negative one at
+// least as much.
+func bar(b *testing.B, what string, got, most float64) {
+	b.Helper()
+	if most >= 0 && got > most || most < 0 && got < -most {
+		b.Errorf("%s: %.2f, the bar is %.2f", what, got, most)
+	}
+}
