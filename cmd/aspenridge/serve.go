@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/netip"
 	"os"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -117,6 +118,10 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 		return err
 	}
 	slog.SetDefault(slog.New(slog.NewTextHandler(stderr, nil)))
+	if os.Getenv("GOGC") == "" && os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetGCPercent(200) // collects half as often, as long as there is room
+		debug.SetMemoryLimit(300 << 20)
+	}
 	a, done, err := open(ctx, s)
 	if err != nil {
 		return err

@@ -45,9 +45,9 @@ type App struct {
 	shaper    *typeset.Shaper
 	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
 	mu        sync.Mutex
-	kits      map[ID]*Kit
+	kits      *recent[*Kit]
+	sets      *recent[*Set]
 	cards     map[ID]cachedCard
-	sets      map[ID]*Set
 }
 
 // New puts the application together. From then on the store asks it before
@@ -57,7 +57,7 @@ func New(s *store.Store, b *blob.Store) *App {
 		Store: s, Blobs: b,
 		Studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		shaper: typeset.NewShaper(assets.Fallback()...), passwords: newTurnstile(2, 60, 8*time.Second),
-		kits: map[ID]*Kit{}, cards: map[ID]cachedCard{}, sets: map[ID]*Set{},
+		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight), cards: map[ID]cachedCard{},
 	}
 	s.Check = a.check
 	return a

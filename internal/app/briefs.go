@@ -26,9 +26,20 @@ var DefaultPlacements = []string{
 	"shop-banner", "email-header", "ad-300x250", "ad-728x90", "ad-160x600", "profile-picture",
 }
 
-// maxSets is how many sets are kept with what was computed of them; a set of 13
-// pieces takes about 1.5 MB.
-const maxSets = 60
+// What sets take in memory, bytes as measured: all that are kept, one, a piece of
+// it, and a thing computed of it for a page.
+const (
+	allSets  = 160 << 20
+	oneSet   = 40 << 10
+	onePiece = 115 << 10
+	oneThing = 16 << 10
+)
+
+func (s *Set) weight() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return oneSet + len(s.pieces)*onePiece + s.memo.len()*oneThing
+}
 
 // Set is a brief as it stands with its kit, and the pieces computed of it.
 type Set struct {
@@ -42,6 +53,7 @@ type Set struct {
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
+	memo   memo
 }
 
 func parseBrief(doc *edit.Object) (*brief.Brief, error) { return brief.Parse(doc) }
@@ -92,7 +104,7 @@ func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object) 
 }
 
 // Set reads a brief and its kit as they stand now; a job with everything
-// loaded comes from the cache while neither has changed.
+// loaded comes from memory while neither has changed.
 func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
@@ -101,19 +113,12 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	a.mu.Lock()
-	s := a.sets[id]
-	a.mu.Unlock()
-	if s != nil && s.Doc.Workspace == m.Workspace {
-		seqs, err := a.Store.Seqs(ctx, m.Workspace, id)
+	if s, ok := a.sets.get(id); ok {
+		seqs, err := a.Store.Seqs(ctx, m.Workspace, append(s.Kit.line(), id)...)
 		if err != nil {
 			return nil, err
 		}
-		k, err := a.Kit(ctx, m, *s.Doc.KitID)
-		if err != nil {
-			return nil, err
-		}
-		if seqs[0] == s.Doc.Seq && k == s.Kit && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today()) {
+		if a.stands(s, where, seqs) {
 			return s, nil
 		}
 	}
@@ -121,6 +126,18 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err != nil {
 		return nil, err
 	}
+	return a.setOf(ctx, m, d, where)
+}
+
+// stands reports whether a set is as it was, by how far the documents have come
+// that it is made of.
+func (a *App) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
+	seq, ok := seqs[s.Doc.ID]
+	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today())
+}
+
+// setOf puts the set of a brief's document together, to be kept in memory.
+func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Channels) (*Set, error) {
 	if d.Kind != "brief" || d.KitID == nil {
 		return nil, ErrNotFound
 	}
@@ -128,19 +145,12 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	if s, err = a.loadSet(ctx, d, k); err != nil {
+	s, err := a.loadSet(ctx, d, k)
+	if err != nil {
 		return nil, err
 	}
 	s.Where = where
-	a.mu.Lock()
-	if len(a.sets) >= maxSets { // any other one: which, matters little
-		for other := range a.sets {
-			delete(a.sets, other)
-			break
-		}
-	}
-	a.sets[id] = s
-	a.mu.Unlock()
+	a.sets.put(d.ID, s)
 	return s, nil
 }
 
@@ -196,15 +206,39 @@ func broken(d store.Document, err error) Broken {
 	return Broken{d.ID, d.Kind, d.Name, strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ")}
 }
 
+// deskBriefs is how many briefs are listed.
+const deskBriefs = 60
+
 // Briefs lists the jobs of the workspace, latest first; those that cannot be
 // read, or whose kit cannot, apart.
 func (a *App) Briefs(ctx context.Context, m Member) (sets []*Set, unread []Broken, err error) {
-	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", 60)
+	if err := may(m, view); err != nil {
+		return nil, nil, err
+	}
+	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", deskBriefs)
 	if err != nil {
 		return nil, nil, err
 	}
-	for _, d := range docs {
-		s, err := a.Set(ctx, m, d.ID)
+	where, err := a.channels(ctx, m.Workspace)
+	if err != nil {
+		return nil, nil, err
+	}
+	kept := make([]*Set, len(docs)) // as they were
+	var ask []ID
+	for i, d := range docs {
+		if s, ok := a.sets.get(d.ID); ok {
+			kept[i], ask = s, append(ask, append(s.Kit.line(), d.ID)...)
+		}
+	}
+	seqs, err := a.Store.Seqs(ctx, m.Workspace, ask...)
+	if err != nil {
+		return nil, nil, err
+	}
+	for i, d := range docs {
+		s, err := kept[i], error(nil)
+		if s == nil || !a.stands(s, where, seqs) {
+			s, err = a.setOf(ctx, m, d, where)
+		}
 		switch {
 		case err == nil:
 			sets = append(sets, s)
@@ -215,6 +249,25 @@ func (a *App) Briefs(ctx context.Context, m Member) (sets []*Set, unread []Broke
 		}
 	}
 	return sets, unread, nil
+}
+
+// InUse is the latest brief of a kit that is as it is wanted, nil for none of the
+// kit's last ones.
+func (a *App) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
+	ids, err := a.Store.BriefsOf(ctx, m.Workspace, kit, 20)
+	if err != nil {
+		return nil, err
+	}
+	for _, id := range ids {
+		s, err := a.Set(ctx, m, id)
+		if err != nil && (isAboutDocument(err) || errors.Is(err, ErrInvalid)) {
+			continue // its own card says so
+		}
+		if err != nil || wanted(s) {
+			return s, err
+		}
+	}
+	return nil, nil
 }
 
 // Empty reports whether the brief says and shows nothing yet.
@@ -233,7 +286,7 @@ func (s *Set) CurrentLook() piece.Look {
 	if s.Look != nil {
 		return *s.Look
 	}
-	return s.Job.Looks(1)[0]
+	return Once(s, "look", func() piece.Look { return s.Job.Looks(1)[0] })
 }
 
 // Placements is where the set goes.

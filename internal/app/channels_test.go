@@ -125,13 +125,14 @@ func TestAnExampleFillsABrief(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	all := s.FindExamples(a, "", "")
+	all := app.FindExamples("", "")
 	if len(all) < 30 {
 		t.Fatalf("%d examples", len(all))
 	}
 	for _, e := range all {
+		job, look := s.Example(a, e)
 		for _, p := range s.Placements()[:3] {
-			pc := e.Job.Compose(e.Look, p, 0)
+			pc := job.Compose(look, p, 0)
 			if pc.Layout.ID != e.Layout {
 				t.Errorf("%s on %s: %s stepped in for %s", e.ID, p.ID, pc.Layout.ID, e.Layout)
 			}
@@ -140,7 +141,7 @@ func TestAnExampleFillsABrief(t *testing.T) {
 			}
 		}
 	}
-	if found := s.FindExamples(a, "event", "lant"); len(found) != 1 || found[0].ID != "lantern-night" {
+	if found := app.FindExamples("event", "lant"); len(found) != 1 || found[0].ID != "lantern-night" {
 		t.Errorf("%d found", len(found))
 	}
 	pictures := len(s.Brief.Cards[0].Pictures)

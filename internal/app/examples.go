@@ -14,26 +14,21 @@ import (
 	"aspenridge/internal/core/piece"
 )
 
-// Example is a shipped example in a kit: the job and the look it is shown in.
-type Example struct {
-	assets.Example
-	Job  *piece.Job
-	Look piece.Look
-}
-
 // FindExamples lists the shipped examples that fit a purpose ("" for any) and
-// what somebody typed, in the kit and with the pictures of a brief.
-func (s *Set) FindExamples(a *App, purpose, query string) []Example {
-	var out []Example
+// what somebody typed.
+func FindExamples(purpose, query string) []assets.Example {
+	var out []assets.Example
 	for _, e := range assets.Examples() {
 		if (purpose == "" || e.Purpose == purpose) && matches(exampleText(e), query) {
-			out = append(out, s.example(a, e))
+			out = append(out, e)
 		}
 	}
 	return out
 }
 
-func (s *Set) example(a *App, e assets.Example) Example {
+// Example is the job of a shipped example in the kit and with the pictures of a
+// brief, and the look it is shown in.
+func (s *Set) Example(a *App, e assets.Example) (*piece.Job, piece.Look) {
 	var card brief.Card
 	if err := json.Unmarshal(e.Card, &card); err != nil {
 		panic(fmt.Errorf("example %s: %w", e.ID, err)) // a test reads them all
@@ -48,16 +43,13 @@ func (s *Set) example(a *App, e assets.Example) Example {
 	}
 	j := a.bareJob(s.Kit, &brief.Brief{FormatVersion: 1, Purpose: e.Purpose, Signature: s.Brief.Signature, Cards: []brief.Card{card}})
 	j.Pictures, j.KitPictures = s.Job.Pictures, s.Job.KitPictures
-	out := Example{Example: e, Job: j}
 	// neighbours in the gallery differ in colour as they do in layout
 	looks := j.LooksFor(piece.Wish{Layout: e.Layout}, 6)
 	n := slices.IndexFunc(assets.Examples(), func(o assets.Example) bool { return o.ID == e.ID })
-	if len(looks) > 0 {
-		out.Look = looks[n%len(looks)]
-	} else {
-		out.Look = j.Looks(1)[0]
+	if len(looks) == 0 {
+		return j, j.Looks(1)[0]
 	}
-	return out
+	return j, looks[n%len(looks)]
 }
 
 // matches reports whether every word typed begins a word of a text.
@@ -87,7 +79,8 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 	if i < 0 {
 		return ErrNotFound
 	}
-	e := s.example(a, assets.Examples()[i])
+	e := assets.Examples()[i]
+	job, look := s.Example(a, e)
 	card, err := edit.ParseObject(e.Card)
 	if err != nil {
 		return err
@@ -105,7 +98,7 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 	card.Set("id", s.Brief.Cards[0].ID)
 	if pics, ok := edit.Lookup(doc, "/cards/0/pictures"); ok {
 		card.Set("pictures", pics)
-	} else if list := e.Job.Brief.Cards[0].Pictures; len(list) > 0 {
+	} else if list := job.Brief.Cards[0].Pictures; len(list) > 0 {
 		var pics []any
 		for _, p := range list {
 			o := edit.NewObject()
@@ -115,7 +108,6 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 		}
 		card.Set("pictures", pics)
 	}
-	look := e.Look
 	inLook := edit.Op{}
 	if s.Look != nil {
 		look.ID = s.Look.ID

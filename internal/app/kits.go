@@ -34,6 +34,14 @@ type Kit struct {
 	stands standing          // its document and its parents'
 }
 
+// What kits take in memory, bytes: all that are kept, and one.
+const (
+	allKits = 60 << 20
+	oneKit  = 200 << 10
+)
+
+func (k *Kit) weight() int { return oneKit }
+
 // PictureSize is the width and height of one of the kit's pictures in px; ok is
 // false for a clip and for one whose file is missing.
 func (k *Kit) PictureSize(file string) (w, h int, ok bool) {
@@ -90,43 +98,45 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	a.mu.Lock()
-	k := a.kits[id]
-	a.mu.Unlock()
-	if fresh, err := a.fresh(ctx, m, id, k); err != nil || fresh {
-		return k, err
+	if k, ok := a.kits.get(id); ok {
+		seqs, err := a.Store.Seqs(ctx, m.Workspace, k.line()...)
+		if err != nil {
+			return nil, err
+		}
+		if k.stand(seqs) {
+			return k, nil
+		}
 	}
 	d, stands, err := a.kitDocument(ctx, m, id)
 	if err != nil {
 		return nil, err
 	}
-	if k, err = a.loadKit(ctx, d, stands); err != nil {
+	k, err := a.loadKit(ctx, d, stands)
+	if err != nil {
 		return nil, err
 	}
-	a.mu.Lock()
-	if len(a.kits) > 200 {
-		clear(a.kits)
-	}
-	a.kits[id] = k
-	a.mu.Unlock()
+	a.kits.put(id, k)
 	return k, nil
 }
 
-// fresh reports whether a kit from the cache (nil for none) and every kit it
-// follows stand as they were read, in the member's workspace.
-func (a *App) fresh(ctx context.Context, m Member, id ID, k *Kit) (bool, error) {
-	ids, want := []ID{id}, []int64{-1}
-	if k != nil {
-		want[0] = k.Seq
-		for _, p := range k.Ancestors() {
-			ids, want = append(ids, p.ID), append(want, p.Seq)
-		}
+// line are the kit and the kits it follows.
+func (k *Kit) line() []ID {
+	out := []ID{k.ID}
+	for _, p := range k.stands.chain {
+		out = append(out, p.ID)
 	}
-	seqs, err := a.Store.Seqs(ctx, m.Workspace, ids...)
-	if errors.Is(err, ErrNotFound) && len(ids) > 1 {
-		return false, nil // a parent is gone
+	return out
+}
+
+// stand reports whether the kit and every kit it follows are as they were read,
+// by how far they have come.
+func (k *Kit) stand(seqs map[ID]int64) bool {
+	seq, ok := seqs[k.ID]
+	for _, p := range k.stands.chain {
+		at, there := seqs[p.ID]
+		ok = ok && there && at == p.Seq
 	}
-	return slices.Equal(seqs, want), err
+	return ok && seq == k.Seq
 }
 
 func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {

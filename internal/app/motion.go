@@ -29,20 +29,20 @@ func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement strin
 			return in, nil
 		}
 	}
-	sets, _, err := a.Briefs(ctx, m)
-	if err != nil {
-		return in, err
-	}
-	for _, s := range sets {
+	first := func(s *Set) *photo.Picture {
 		for _, pic := range s.Brief.Cards[0].Pictures {
-			if ph, ok := s.Job.Pictures[pic.File]; ok && s.Kit.ID == k.ID {
+			if ph, ok := s.Job.Pictures[pic.File]; ok {
 				ph.Focus = [2]float64{0.5, 0.5}
-				in.Picture = &ph
-				return in, nil
+				return &ph
 			}
 		}
+		return nil
 	}
-	return in, nil
+	s, err := a.InUse(ctx, m, k.ID, func(s *Set) bool { return first(s) != nil })
+	if err == nil && s != nil {
+		in.Picture = first(s)
+	}
+	return in, err
 }
 
 // PlaceMark puts the corner mark at a place of its own: shares (0-1) of the

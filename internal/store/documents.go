@@ -135,17 +135,31 @@ func (s *Store) Document(ctx context.Context, workspace, id ID) (Document, error
 	return s.Reading(workspace).Document(ctx, id)
 }
 
-// Seqs reads only how far documents have come, in the order asked.
-func (s *Store) Seqs(ctx context.Context, workspace ID, ids ...ID) ([]int64, error) {
-	rows, err := s.Pool.Query(ctx, `select d.seq from unnest($2::uuid[]) with ordinality i(id, n) join documents d on d.id = i.id and d.workspace_id = $1 order by n`, workspace, ids)
+// Seqs reads only how far documents have come; those that are not there are left
+// out.
+func (s *Store) Seqs(ctx context.Context, workspace ID, ids ...ID) (map[ID]int64, error) {
+	out := map[ID]int64{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	rows, err := s.Pool.Query(ctx, `select id, seq from documents where workspace_id = $1 and id = any($2)`, workspace, ids)
 	if err != nil {
 		return nil, err
 	}
-	out, err := pgx.CollectRows(rows, pgx.RowTo[int64])
-	if err == nil && len(out) < len(ids) {
-		err = ErrNotFound
-	}
+	var id ID
+	var seq int64
+	_, err = pgx.ForEachRow(rows, []any{&id, &seq}, func() error { out[id] = seq; return nil })
 	return out, err
+}
+
+// BriefsOf lists the briefs of a kit, latest first.
+func (s *Store) BriefsOf(ctx context.Context, workspace, kit ID, limit int) ([]ID, error) {
+	rows, err := s.Pool.Query(ctx, `select id from documents
+		where workspace_id = $1 and kit_id = $2 and kind = 'brief' and archived_at is null and deleted_at is null order by updated_at desc limit $3`, workspace, kit, limit)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[ID])
 }
 
 // ChannelsOf is the document of a workspace's own channels, wherever it was put;

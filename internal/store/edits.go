@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"encoding/json"
@@ -304,8 +305,8 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int
 
 // Steps says what can be undone and redone on a document.
 func (s *Store) Steps(ctx context.Context, workspace, id ID) (Step, error) {
-	if _, err := s.Seqs(ctx, workspace, id); err != nil {
-		return Step{}, err
+	if seqs, err := s.Seqs(ctx, workspace, id); err != nil || len(seqs) == 0 {
+		return Step{}, cmp.Or(err, ErrNotFound)
 	}
 	undo, redo, err := history(ctx, s.Pool, workspace, id)
 	return Step{len(undo) > 0, len(redo) > 0}, err

@@ -25,6 +25,10 @@ type deskPage struct {
 // own.
 const deskKits = 12
 
+// deskDrawn is how many briefs come with their pieces drawn; those of the others
+// are asked for when they scroll into view.
+const deskDrawn = 9
+
 // deskKit is a kit as a specimen card.
 type deskKit struct {
 	*app.Kit
@@ -36,6 +40,7 @@ type deskKit struct {
 type deskBrief struct {
 	*app.Set
 	Minis []mini
+	Later string // where the pieces are to be had, "" when they are here
 }
 
 // mini is a piece shown small.
@@ -84,16 +89,12 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		}
 		p.Kits = append(p.Kits, card)
 	}
-	for _, set := range sets {
+	for i, set := range sets {
 		b := deskBrief{Set: set}
-		if !set.Empty() {
-			shown := map[spec.Class]bool{} // one piece of each shape
-			for _, pl := range set.Placements() {
-				if !shown[pl.Class()] && len(b.Minis) < 3 {
-					shown[pl.Class()] = true
-					b.Minis = append(b.Minis, s.mini(set, pl, set.Doc.ID.String()[:8], 132))
-				}
-			}
+		if i < deskDrawn {
+			b.Minis = s.shapes(set)
+		} else {
+			b.Later = "/briefs/" + set.Doc.ID.String() + "/minis"
 		}
 		p.Briefs = append(p.Briefs, b)
 	}
@@ -104,11 +105,39 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
 }
 
+// shapes are pieces of a set in up to three different shapes, none while it is
+// empty.
+func (s *Server) shapes(set *app.Set) (out []mini) {
+	if set.Empty() {
+		return nil
+	}
+	shown := map[spec.Class]bool{}
+	for _, pl := range set.Placements() {
+		if !shown[pl.Class()] && len(out) < 3 {
+			shown[pl.Class()] = true
+			out = append(out, s.mini(set, pl, set.Doc.ID.String()[:8], 132))
+		}
+	}
+	return out
+}
+
+// minis answers with the pieces of a brief as they lie on the desk.
+func (s *Server) minis(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replyPart(w, r, "desk", "minis", s.shapes(set), nil)
+}
+
 // mini draws a piece as a picture of at most box px on its longer side; prefix
 // keeps its ids apart from others on the page.
 func (s *Server) mini(set *app.Set, p spec.Placement, prefix string, box float64) mini {
-	pc := set.Piece(set.CurrentLook(), p)
-	return miniOf(pc.Scene, p, prefix, box, len(pc.Findings))
+	return app.Once(set, fmt.Sprint("mini ", prefix, " ", p.ID, " ", p.Card, " ", box), func() mini {
+		pc := set.Piece(set.CurrentLook(), p)
+		return miniOf(pc.Scene, p, prefix, box, len(pc.Findings))
+	})
 }
 
 func miniOf(sc *scene.Scene, p spec.Placement, prefix string, box float64, findings int) mini {

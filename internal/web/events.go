@@ -62,13 +62,20 @@ func (s *Server) belongs(r *http.Request, m app.Member) bool {
 // streamEvents tells a page when one of the documents it names has changed.
 func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
-	ids := map[app.ID]bool{}
+	var asked []app.ID
 	for _, v := range strings.Split(r.URL.Query().Get("watch"), ",") {
-		if id, err := uuid.Parse(v); err == nil && len(ids) < 8 {
-			if _, err := s.app.Store.Seqs(r.Context(), m.Workspace, id); err == nil {
-				ids[id] = true
-			}
+		if id, err := uuid.Parse(v); err == nil && len(asked) < 8 {
+			asked = append(asked, id)
 		}
+	}
+	there, err := s.app.Store.Seqs(r.Context(), m.Workspace, asked...)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	ids := map[app.ID]bool{}
+	for id := range there {
+		ids[id] = true
 	}
 	changes, stop := s.events.watch(ids)
 	defer stop()

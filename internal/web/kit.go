@@ -266,21 +266,22 @@ func matrix(list []swatch) []matrixRow {
 // shelfPlaces are the shapes the shelf shows.
 var shelfPlaces = []string{"feed-tall", "story", "shop-banner", "video-thumbnail", "ad-300x250", "landing-block", "profile-picture"}
 
+// written is the latest brief of a kit that says something, nil for none.
+func (s *Server) written(r *http.Request, m app.Member, k *app.Kit) (*app.Set, error) {
+	return s.app.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return !set.Empty() })
+}
+
 // inUse composes real pieces of a kit: of its latest brief, or of sample copy
 // while there is none.
 func (s *Server) inUse(r *http.Request, m app.Member, k *app.Kit, places []string) ([]piece.Piece, error) {
-	sets, _, err := s.app.Briefs(r.Context(), m)
+	set, err := s.written(r, m, k)
 	if err != nil {
 		return nil, err
 	}
 	var compose func(i int, p spec.Placement) *piece.Piece
-	for _, set := range sets {
-		if set.Kit.ID == k.ID && !set.Empty() {
-			compose = func(_ int, p spec.Placement) *piece.Piece { return set.Piece(set.CurrentLook(), p) }
-			break
-		}
-	}
-	if compose == nil {
+	if set != nil {
+		compose = func(_ int, p spec.Placement) *piece.Piece { return set.Piece(set.CurrentLook(), p) }
+	} else {
 		job := s.app.SampleJob(k, brief.Card{Headline: ptr(sampleHeadline(k)), ShortHeadline: ptr("Worth stopping for"), Subheading: ptr("Every piece in one voice, every size")})
 		looks := job.Looks(3)
 		compose = func(i int, p spec.Placement) *piece.Piece {

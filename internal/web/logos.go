@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"maps"
 	"net/http"
 	"path"
 	"slices"
@@ -166,21 +167,15 @@ func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
 
 // kitPicture is the address of a picture in use with the kit, "" for none.
 func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, error) {
-	sets, _, err := s.app.Briefs(r.Context(), m)
-	if err != nil {
+	set, err := s.app.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return len(set.Job.Pictures) > 0 })
+	if err != nil || set == nil {
 		return "", err
 	}
-	for _, set := range sets {
-		if set.Kit.ID != k.ID {
-			continue
-		}
-		for _, p := range set.Job.Pictures {
-			w := min(float64(p.W), float64(p.H)*1.6)
-			h := w / 1.6
-			return fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", p.Hash, (float64(p.W)-w)/2, (float64(p.H)-h)/2, w, h, 320, 200), nil
-		}
-	}
-	return "", nil
+	first := slices.Min(slices.Collect(maps.Keys(set.Job.Pictures)))
+	p := set.Job.Pictures[first]
+	w := min(float64(p.W), float64(p.H)*1.6)
+	h := w / 1.6
+	return fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", p.Hash, (float64(p.W)-w)/2, (float64(p.H)-h)/2, w, h, 320, 200), nil
 }
 
 // replaceItem puts an uploaded file in the place of an item of a list, by its id.

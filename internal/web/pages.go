@@ -15,6 +15,7 @@ import (
 	"path"
 	"strconv"
 	"strings"
+	"sync"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
@@ -153,9 +154,15 @@ func (s *Server) show(w http.ResponseWriter, r *http.Request, name string, f fra
 	s.render(w, r, name, "page", http.StatusOK, f)
 }
 
+// drafts are where pages are written before they go out; with the pieces in them
+// they take up to a megabyte.
+var drafts = sync.Pool{New: func() any { return new(bytes.Buffer) }}
+
 func (s *Server) render(w http.ResponseWriter, r *http.Request, name, block string, status int, data any) {
-	var b bytes.Buffer
-	if err := s.pages.byName[name].ExecuteTemplate(&b, block, data); err != nil {
+	b := drafts.Get().(*bytes.Buffer)
+	defer drafts.Put(b)
+	b.Reset()
+	if err := s.pages.byName[name].ExecuteTemplate(b, block, data); err != nil {
 		s.log.Error("template", "page", name, "error", err)
 		http.Error(w, "this page could not be drawn", http.StatusInternalServerError)
 		return

@@ -6,6 +6,7 @@ package web
 
 import (
 	"context"
+	"io"
 	"log/slog"
 	"net/http"
 	"net/netip"
@@ -18,6 +19,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/klauspost/compress/gzip"
 
 	"aspenridge/assets"
 	"aspenridge/internal/app"
@@ -83,11 +85,25 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	return s, nil
 }
 
+// compressed packs what is text on its way out; pages are large, with the pieces
+// drawn in them, and packing them well takes longer than drawing them.
+func compressed() func(http.Handler) http.Handler {
+	c := middleware.NewCompressor(1, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml")
+	c.SetEncoder("gzip", func(w io.Writer, level int) io.Writer {
+		z, err := gzip.NewWriterLevel(w, level)
+		if err != nil {
+			panic(err) // the level is above
+		}
+		return z
+	})
+	return c.Handler
+}
+
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 func (s *Server) routes(o Options) http.Handler {
 	r := chi.NewRouter()
-	r.Use(s.recovered, s.logged, secured, within(smallBody, 0), middleware.Compress(4, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"))
+	r.Use(s.recovered, s.logged, secured, within(smallBody, 0), compressed())
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Get("/static/*", s.static())
@@ -140,6 +156,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/clips/{hash}", s.clip)
 			r.Get("/own-fonts/{hash}", s.ownFont)
 			r.Get("/briefs/{id}/start", s.start)
+			r.Get("/briefs/{id}/minis", s.minis)
 			r.Get("/briefs/{id}/preview", s.preview)
 			r.Get("/briefs/{id}/examples", s.examples)
 			r.Get("/briefs/{id}/places", s.places)

@@ -29,7 +29,6 @@ type startPage struct {
 	Purposes []string
 	Logos    []logoChoice
 	Data     startData
-	Gallery  gallery
 }
 
 // startData is what the page's script needs.
@@ -106,7 +105,6 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 			p.Data.KitIcons = append(p.Data.KitIcons, kitIcon{pic.File, "/pictures/" + app.HashOf(pic.File) + "/0,0,9999,9999/48x48"})
 		}
 	}
-	p.Gallery = s.galleryOf(set, "", "")
 	f.Page = p
 	s.show(w, r, "start", f)
 }
@@ -225,9 +223,12 @@ func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.S
 func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
 	g := gallery{ID: set.Doc.ID.String(), Purpose: purpose, Query: query, Purposes: brief.Purposes}
 	pl, _ := spec.Find("feed-tall")
-	for i, e := range set.FindExamples(s.app, purpose, query) {
-		pc := e.Job.Compose(e.Look, pl, 0)
-		g.Examples = append(g.Examples, exampleCard{e.ID, e.Name, e.Purpose, miniOf(pc.Scene, pl, fmt.Sprintf("ex%d-", i), 190, 0)})
+	for _, e := range app.FindExamples(purpose, query) {
+		g.Examples = append(g.Examples, app.Once(set, "example "+e.ID, func() exampleCard {
+			job, look := set.Example(s.app, e)
+			pc := job.Compose(look, pl, 0)
+			return exampleCard{e.ID, e.Name, e.Purpose, miniOf(pc.Scene, pl, "ex-"+e.ID+"-", 190, 0)}
+		}))
 	}
 	return g
 }

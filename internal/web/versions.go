@@ -146,16 +146,14 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]beforeAfter, error) {
-	sets, _, err := s.app.Briefs(r.Context(), m)
+	set, err := s.written(r, m, k)
 	if err != nil {
 		return nil, err
 	}
 	compose := func(at *app.Kit) func(spec.Placement) *piece.Piece {
-		for _, set := range sets {
-			if set.Kit.ID == k.ID && !set.Empty() {
-				with := s.app.With(set, at)
-				return func(p spec.Placement) *piece.Piece { return with.Piece(with.CurrentLook(), p) }
-			}
+		if set != nil {
+			with := s.app.With(set, at)
+			return func(p spec.Placement) *piece.Piece { return with.Piece(with.CurrentLook(), p) }
 		}
 		job := s.app.SampleJob(at, brief.Card{Headline: ptr(sampleHeadline(at)), Subheading: ptr("Every piece in one voice, every size")})
 		look := job.Looks(1)[0]

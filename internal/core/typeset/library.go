@@ -20,7 +20,8 @@ type Entry struct {
 // read on first use. Safe for concurrent use.
 type Library struct {
 	parent   *Library
-	families map[string][]*member
+	families map[string][]*member // by key
+	spelt    map[string]string    // keys by the names that were entered
 }
 
 type member struct {
@@ -33,9 +34,10 @@ type member struct {
 // NewLibrary makes a library of entries on top of a parent (which may be nil);
 // a family of its own hides one of the same name in the parent.
 func NewLibrary(parent *Library, entries ...Entry) *Library {
-	l := &Library{parent: parent, families: map[string][]*member{}}
+	l := &Library{parent: parent, families: map[string][]*member{}, spelt: map[string]string{}}
 	for _, e := range entries {
 		key := familyKey(e.Family)
+		l.spelt[e.Family] = key
 		l.families[key] = append(l.families[key], &member{Entry: e})
 	}
 	return l
@@ -65,8 +67,15 @@ func (l *Library) Families() []string {
 func (l *Library) Has(family string) bool { return l.find(family) != nil }
 
 func (l *Library) find(family string) []*member {
+	key := ""
 	for at := l; at != nil; at = at.parent {
-		if m := at.families[familyKey(family)]; m != nil {
+		if m := at.families[at.spelt[family]]; m != nil { // as it was entered, which it nearly always is
+			return m
+		}
+		if key == "" {
+			key = familyKey(family)
+		}
+		if m := at.families[key]; m != nil {
 			return m
 		}
 	}

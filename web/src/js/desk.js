@@ -1,6 +1,6 @@
 // The Desk: finding things as one types, and bringing a kit in from a file.
 (() => {
-  const { upload, request, get, notice, paint, fill } = Aspen
+  const { upload, request, get, notice, paint, fill, whenSeen } = Aspen
   const find = document.querySelector('[data-find], .kits [name=find]')
   const list = document.querySelector('[data-list]')
   const cards = [...document.querySelectorAll('[data-findable]')]
@@ -22,6 +22,7 @@
   addEventListener('keydown', (e) => {
     if (e.key === '/' && !e.target.matches('input, textarea') && find) { e.preventDefault(); find.focus() }
   })
+  whenSeen(document.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
   async function bring(file) {
     const d = await upload('/kits/import', file)
     if (d) location.href = '/kits/' + d.kit

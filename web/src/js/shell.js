@@ -202,6 +202,15 @@
     for (const el of root.querySelectorAll('[data-tracking]')) el.style.letterSpacing = el.dataset.tracking + 'em'
   }
 
+  // whenSeen does something with each element once, shortly before it scrolls into
+  // view.
+  function whenSeen(elements, act) {
+    const seen = new IntersectionObserver((list) => {
+      for (const { isIntersecting, target } of list) if (isIntersecting) { seen.unobserve(target); act(target) }
+    }, { rootMargin: '500px' })
+    for (const e of elements) seen.observe(e)
+  }
+
   // swap puts new markup in and leaves the focus and caret where they were.
   function swap(host, html) {
     const at = document.activeElement
@@ -255,7 +264,7 @@
     return true
   }
 
-  window.Aspen = { toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, swatch, onChange, files, wait }
+  window.Aspen = { toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, whenSeen, swatch, onChange, files, wait }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {

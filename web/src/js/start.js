@@ -1,6 +1,6 @@
 // Start: words save while they are typed and the pieces beside them follow.
 (() => {
-  const { post, get, outbox, settled, upload, notice, swap, fill, parts, el, onChange, files, toKit } = Aspen
+  const { post, get, outbox, settled, upload, notice, swap, fill, parts, el, onChange, files, toKit, whenSeen } = Aspen
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
   const card = Number(document.body.dataset.card)
@@ -174,6 +174,7 @@
   let purpose = '', exTimer
   const finder = document.querySelector('[data-find]')
   const findExamples = async () => fill(exHost, (await get(`/briefs/${id}/examples?purpose=${purpose}&q=${encodeURIComponent(finder.value)}`)).html)
+  whenSeen([exHost], findExamples)
   finder.addEventListener('input', () => { clearTimeout(exTimer); exTimer = setTimeout(findExamples, 150) })
   exHost.addEventListener('click', async (e) => {
     const b = e.target.closest('button')
