@@ -27,6 +27,7 @@ import (
 var (
 	ErrNotAllowed = errors.New("your role in this workspace does not allow that")
 	ErrNotFound   = store.ErrNotFound
+	ErrNothing    = store.ErrNothing // to undo
 	ErrInvalid    = errors.New("that cannot be used")
 )
 

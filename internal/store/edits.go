@@ -322,7 +322,7 @@ func inverseOf(ctx context.Context, q querier, workspace, id ID, seq int64) (op 
 }
 
 // Revert undoes the last change, or redoes the last one undone. It appends to
-// the log like any change. ErrNotFound means there is nothing to revert.
+// the log like any change. ErrNothing means there is nothing to revert.
 func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client string, redo bool) (path string, seq int64, err error) {
 	err = s.tx(ctx, func(tx pgx.Tx) error {
 		if err := claim(ctx, tx, workspace, ""); err != nil {
@@ -342,7 +342,7 @@ func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client stri
 			from, kind = redoable, "redo"
 		}
 		if len(from) == 0 {
-			return ErrNotFound
+			return ErrNothing
 		}
 		last := from[len(from)-1]
 		op, err := inverseOf(ctx, tx, workspace, id, last)

@@ -21,8 +21,12 @@ import (
 	"github.com/pressly/goose/v3"
 )
 
-// ErrNotFound means no such row in the workspace.
-var ErrNotFound = errors.New("not found")
+// ErrNotFound means no such row in the workspace; ErrNothing that there is nothing
+// to undo or redo.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrNothing  = errors.New("nothing to take back")
+)
 
 // Store is a pool of connections. Safe for concurrent use.
 type Store struct {

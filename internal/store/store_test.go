@@ -67,7 +67,7 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	for i := len(states) - 2; i >= 0; i-- {
 		revert(false, states[i])
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); !errors.Is(err, store.ErrNotFound) {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("undoing past the start: %v", err)
 	}
 	for i := 1; i < len(states); i++ {

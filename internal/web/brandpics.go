@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"net/http"
 	"path"
@@ -188,9 +189,11 @@ func (s *Server) promote(w http.ResponseWriter, r *http.Request) {
 	}
 	if err == nil {
 		alt := ""
-		for _, p := range set.Brief.Cards[0].Pictures {
-			if p.File == q.File {
-				alt = p.Alt
+		for _, c := range set.Brief.Cards {
+			for _, p := range c.Pictures {
+				if p.File == q.File {
+					alt = cmp.Or(alt, p.Alt)
+				}
 			}
 		}
 		err = s.once(r, func() error {

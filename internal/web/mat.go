@@ -310,7 +310,7 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 			return err
 		})
 	}
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, app.ErrNothing) {
 		reply(w, http.StatusOK, map[string]any{"nothing": true})
 		return
 	}

@@ -248,10 +248,17 @@ func TestWorkspacesAreClosed(t *testing.T) {
 	if _, body := other.get("/channels"); strings.Contains(body, "Mine alone") {
 		t.Error("a channel of another workspace is shown")
 	}
-	if r, _ := other.json("/documents/"+kit+"/undo", map[string]any{}); r.StatusCode == http.StatusOK {
-		if _, body := mine.get("/kits/" + kit); !strings.Contains(body, "Mine") {
-			t.Error("undo reached another workspace")
-		}
+	if r, _ := mine.json("/kits/"+kit+"/edit", map[string]any{"action": "paste", "text": "River #0F3D4C"}); r.StatusCode != http.StatusOK {
+		t.Fatal(r.Status)
+	}
+	if r, _ := other.json("/documents/"+kit+"/undo", map[string]any{}); r.StatusCode != http.StatusNotFound {
+		t.Errorf("undo of another workspace's change is answered %s", r.Status)
+	}
+	if _, body := mine.get("/kits/" + kit); !strings.Contains(body, "#0F3D4C") {
+		t.Error("undo reached another workspace")
+	}
+	if r, _ := mine.json("/documents/"+kit+"/undo", map[string]any{}); r.StatusCode != http.StatusOK {
+		t.Errorf("one's own is answered %s", r.Status)
 	}
 }
 
