@@ -6,7 +6,9 @@ import (
 	"context"
 	"errors"
 	"io"
+	"os"
 	"path/filepath"
+	"runtime"
 	"strings"
 	"testing"
 	"time"
@@ -187,5 +189,77 @@ func TestThePageForAPhoneEnds(t *testing.T) {
 	}
 	if _, _, _, _, err := a.OnPhone(t.Context(), "no such token"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("an invented token: %v", err)
+	}
+}
+
+// stuck is a reader who takes nothing.
+type stuck struct{ gone <-chan struct{} }
+
+func (s stuck) Write([]byte) (int, error) {
+	<-s.gone
+	return 0, errors.New("the reader is gone")
+}
+
+// onDisk counts the files that wait to be sent, and their bytes; they have no name
+// any more.
+func onDisk(t *testing.T) (files int, total int64) {
+	t.Helper()
+	list, err := os.ReadDir("/proc/self/fd")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range list {
+		fd := filepath.Join("/proc/self/fd", e.Name())
+		if to, _ := os.Readlink(fd); strings.Contains(to, "aspenridge-file-") && strings.HasSuffix(to, "(deleted)") {
+			if info, err := os.Stat(fd); err == nil && info.Size() > 0 {
+				files, total = files+1, total+info.Size()
+			}
+		}
+	}
+	return files, total
+}
+
+// Downloads nobody reads draw one file ahead and no more, which waits on disk and
+// not in memory; when the reader is gone, so are they.
+func TestUnreadDownloadsWaitOnDisk(t *testing.T) {
+	a, m, _, brief := open(t)
+	s, err := a.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Pieces()
+	heap := func() uint64 {
+		runtime.GC()
+		var now runtime.MemStats
+		runtime.ReadMemStats(&now)
+		return now.HeapAlloc
+	}
+	before := heap()
+	const readers = 5
+	ctx, leave := context.WithCancel(t.Context())
+	done := make(chan error, readers)
+	for range readers {
+		go func() { done <- a.DownloadAll(ctx, m, s, stuck{ctx.Done()}, app.HandOver{Format: "png", Scale: "2"}) }()
+	}
+	// one that is being sent and one ahead for each
+	var files int
+	var total int64
+	for files < 2*readers && t.Context().Err() == nil {
+		files, total = onDisk(t)
+	}
+	if grown := int64(heap()) - int64(before); grown > total/2 {
+		t.Errorf("%d kB wait on disk and %d kB in memory", total>>10, grown>>10)
+	}
+	if files, _ = onDisk(t); files != 2*readers {
+		t.Errorf("%d files wait for %d readers", files, readers)
+	}
+	leave()
+	for range readers {
+		if err := <-done; err == nil {
+			t.Error("a download nobody reads ends well")
+		}
+	}
+	if files, _ = onDisk(t); files != 0 {
+		t.Errorf("%d files are left behind", files)
 	}
 }

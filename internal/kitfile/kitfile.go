@@ -242,6 +242,13 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 			}
 		}
 	}
+	for _, adj := range b.Adjustments {
+		if adj.Slot == "picture" && adj.Property == "file" {
+			if err := take(out.Brief, folder, adj.Value); err != nil {
+				return out, err
+			}
+		}
+	}
 	for _, p := range k.Pictures {
 		if p.Kind == brand.Icon || p.Kind == brand.Pattern {
 			if err := take(out.Kit, kit, p.File); err != nil {
