@@ -32,7 +32,7 @@ type under struct {
 	typed, card   string // the brief of the one who types, and its card
 }
 
-func signedIn(b *testing.B, at, email string) *http.Client {
+func signedIn(b testing.TB, at, email string) *http.Client {
 	b.Helper()
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 100}}

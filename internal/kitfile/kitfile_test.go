@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -206,4 +207,39 @@ func TestAFolderIsNotLeft(t *testing.T) {
 	if _, err := kitfile.Open(filepath.Join(dir, "nowhere")); err == nil {
 		t.Error("a folder that is not there opens")
 	}
+}
+
+// FuzzOpenZip opens archives of anything: every name in one stays inside, and what
+// it holds can be asked for.
+func FuzzOpenZip(f *testing.F) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, name := range []string{"kit.json", "logos/mark.svg"} {
+		w, err := z.Create(name)
+		if err == nil {
+			_, err = w.Write([]byte(logo))
+		}
+		if err != nil {
+			f.Fatal(err)
+		}
+	}
+	if err := z.Close(); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(b.Bytes())
+	f.Add(bytes.Replace(b.Bytes(), []byte("logos/mark.svg"), []byte("../../mark.svg"), -1))
+	f.Add(b.Bytes()[:b.Len()/2])
+	f.Fuzz(func(t *testing.T, data []byte) {
+		fsys, err := kitfile.OpenZip(data)
+		if err != nil {
+			return
+		}
+		_ = fs.WalkDir(fsys, ".", func(name string, d fs.DirEntry, err error) error {
+			if !fs.ValidPath(name) {
+				t.Errorf("%q is in it", name)
+			}
+			return nil
+		})
+		_, _ = kitfile.LoadBrief(data)
+	})
 }
