@@ -155,7 +155,7 @@ func composites(good []byte, of map[int][]int) []byte {
 	return with(good, map[string][]byte{"glyf": newGlyf, "loca": newLoca, "head": head})
 }
 
-// index writes an INDEX of a CFF table (Adobe Technical Note 5176, section 5).
+// index writes an INDEX of a CFF table (Technical Note 5176 on the Compact Font Format, section 5).
 func index(items ...[]byte) []byte {
 	if len(items) == 0 {
 		return be16(0)
