@@ -13,6 +13,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 
 	"aspenridge/assets"
@@ -40,6 +41,10 @@ type App struct {
 	Blobs  *blob.Store
 	Studio *raster.Studio
 
+	// Hashing is how new passwords are hashed; [Hashing] but where tests make
+	// many accounts.
+	Hashing *argon2id.Params
+
 	// Now tells the time, for tests that cannot wait; nil is the clock.
 	Now func() time.Time
 
@@ -56,8 +61,8 @@ type App struct {
 func New(s *store.Store, b *blob.Store) *App {
 	a := &App{
 		Store: s, Blobs: b,
-		Studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		shaper: typeset.NewShaper(assets.Fallback()...), passwords: newTurnstile(2, 60, 8*time.Second),
+		Studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
+		Hashing: Hashing, shaper: typeset.NewShaper(assets.Fallback()...), passwords: newTurnstile(2, 60, 8*time.Second),
 		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight), cards: map[ID]cachedCard{},
 	}
 	s.Check = a.check

@@ -39,6 +39,7 @@ func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 	}
 	t.Cleanup(func() { _ = b.Close() })
 	a := app.New(s, b)
+	a.Hashing = stage.Quick
 	m, err := a.SignUp(t.Context(), "Nell", "nell@larkmoor.example", "quiet water 2027")
 	if err != nil {
 		t.Fatal(err)

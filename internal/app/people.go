@@ -16,8 +16,8 @@ import (
 // ErrSignIn is the one answer to a wrong address and a wrong password.
 var ErrSignIn = errors.New("that address and password do not go together")
 
-// hashing is argon2id at the parameters RFC 9106 recommends second (64 MiB).
-var hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 2, SaltLength: 16, KeyLength: 32}
+// Hashing is argon2id at the parameters RFC 9106 recommends second (64 MiB).
+var Hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 2, SaltLength: 16, KeyLength: 32}
 
 // MinPassword is the least length of a password in characters.
 const MinPassword = 10
@@ -44,7 +44,7 @@ func (a *App) SignUp(ctx context.Context, name, email, password string) (Member,
 	if !errors.Is(err, ErrSignIn) {
 		return m, err
 	}
-	hash, err := argon2id.CreateHash(password, hashing)
+	hash, err := argon2id.CreateHash(password, a.Hashing)
 	if err != nil {
 		return Member{}, err
 	}
@@ -77,7 +77,7 @@ func (a *App) whose(ctx context.Context, email, password string) (Member, error)
 		return Member{}, err
 	}
 	if len(users) == 0 {
-		_, _ = argon2id.CreateHash(password, hashing)
+		_, _ = argon2id.CreateHash(password, a.Hashing)
 	}
 	for _, u := range users {
 		if ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash); err == nil && ok {

@@ -126,7 +126,7 @@ func TestSigningUpTellsNothing(t *testing.T) {
 
 // 64 MB for every password: at most two are checked at once, and others wait.
 func TestPasswordsAreCheckedAFewAtATime(t *testing.T) {
-	s := open(t, stage.Options{})
+	s := open(t, stage.Options{Strong: true})
 	join(t, s, "a@one.example")
 	var most, now atomic.Int64
 	var wg sync.WaitGroup

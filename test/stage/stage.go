@@ -23,6 +23,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"github.com/alexedwards/argon2id"
+
 	"aspenridge/demo"
 	"aspenridge/internal/app"
 	"aspenridge/internal/blob"
@@ -42,12 +44,16 @@ type Stage struct {
 
 // Options says what is set up.
 type Options struct {
-	Demo bool                            // load the demo
-	Far  bool                            // the database is reached by way of a [Proxy]
-	Log  io.Writer                       // of requests, nil for none
-	Wrap func(http.Handler) http.Handler // around the server, nil for nothing
-	Web  web.Options
+	Demo   bool                            // load the demo
+	Strong bool                            // passwords cost what they cost people
+	Far    bool                            // the database is reached by way of a [Proxy]
+	Log    io.Writer                       // of requests, nil for none
+	Wrap   func(http.Handler) http.Handler // around the server, nil for nothing
+	Web    web.Options
 }
+
+// Quick hashes passwords of accounts that only a test signs in to.
+var Quick = &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
 // Open sets an application up and serves it. The caller's program must call
 // raster.ChildMain first thing.
@@ -86,6 +92,9 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 	}
 	s.closers = append(s.closers, func() { _ = b.Close() })
 	s.App = app.New(st, b)
+	if !o.Strong {
+		s.App.Hashing = Quick
+	}
 	if o.Demo {
 		if err := demo.Load(ctx, s.App); err != nil {
 			return err
