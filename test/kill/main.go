@@ -73,6 +73,11 @@ func run(servers, databases int) error {
 	if err != nil {
 		return err
 	}
+	defer func() { // whatever ends this ends the server too
+		if server != nil {
+			server.Kill()
+		}
+	}()
 	address := strings.TrimPrefix(server.URL, "http://")
 	var people []*person
 	for n := range writers {
