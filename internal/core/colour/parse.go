@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -12,18 +13,20 @@ import (
 // ErrSyntax is wrapped by every error of [Parse].
 var ErrSyntax = errors.New("not a colour")
 
-const accepted = "want #RGB, #RRGGBB, rgb(), hsl(), oklch(), three numbers 0-255 or a CSS colour name"
+const accepted = "want #RGB, #RRGGBB, rgb(), hsl(), lab(), lch(), oklab(), oklch(), cmyk(), three numbers 0-255 or a CSS colour name"
 
 var (
 	numbers  = regexp.MustCompile(`[-+]?(?:\d+\.?\d*|\.\d+)(?:%|deg)?`)
-	function = regexp.MustCompile(`^(rgba?|hsla?|oklch)\(([^()]*)\)$`)
+	function = regexp.MustCompile(`^(rgba?|hsla?|oklab|oklch|lab|lch|cmyk|device-cmyk)\(([^()]*)\)$`)
 	triple   = regexp.MustCompile(`^\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:\s*,\s*|\s+)\d{1,3}$`)
 	hexed    = regexp.MustCompile(`^#?[0-9a-f]+$`)
 )
 
 // Parse reads one colour in any notation people paste: #rgb, #rrggbb (and with
-// an opaque alpha), bare hex, rgb(), hsl(), oklch(), a bare triple "15 61 76"
-// or a CSS name. Errors wrap [ErrSyntax] and say what is accepted.
+// an opaque alpha), bare hex, rgb(), hsl(), lab(), lch(), oklab(), oklch(),
+// cmyk(), a bare triple "15 61 76" or a CSS name. cmyk() is turned into a screen
+// colour naively (CSS Color 5, section 7: no ink or paper is known). Errors wrap
+// [ErrSyntax] and say what is accepted.
 func Parse(s string) (RGB, error) {
 	t := strings.ToLower(strings.TrimSpace(s))
 	t = strings.TrimRight(t, ";,")
@@ -86,21 +89,58 @@ func parseTriple(source string, parts []string) (RGB, error) {
 func parseFunction(source, name, args string) (RGB, error) {
 	bad := fmt.Errorf("colour %q: %w: %s", source, ErrSyntax, accepted)
 	parts := numbers.FindAllString(args, -1)
-	if len(parts) != 3 && len(parts) != 4 {
+	want := 3
+	if name == "cmyk" || name == "device-cmyk" {
+		want = 4
+	}
+	if len(parts) != want && len(parts) != want+1 {
 		return RGB{}, bad
 	}
-	if len(parts) == 4 && unit(parts[3], 1) != 1 {
+	if len(parts) > want && unit(parts[want], 1) != 1 {
 		return RGB{}, fmt.Errorf("colour %q: %w: kit colours are opaque; leave the alpha out", source, ErrSyntax)
 	}
-	switch name[:3] {
-	case "rgb":
+	switch name {
+	case "rgb", "rgba":
 		c := func(s string) uint8 { return uint8(math.Round(clamp(unit(s, 255), 0, 255))) }
 		return RGB{c(parts[0]), c(parts[1]), c(parts[2])}, nil
-	case "hsl":
+	case "hsl", "hsla":
 		return HSL{turn(parts[0]), clamp(unit(parts[1], 1), 0, 1), clamp(unit(parts[2], 1), 0, 1)}.RGB(), nil
+	case "oklab":
+		return OKLab{clamp(unit(parts[0], 1), 0, 1), unit(parts[1], 0.4), unit(parts[2], 0.4)}.LCh().RGB(), nil
+	case "lab":
+		return fitted(labD50(Lab{clamp(unit(parts[0], 100), 0, 100), unit(parts[1], 125), unit(parts[2], 125)})), nil
+	case "lch":
+		s, c := math.Sincos(turn(parts[2]) * math.Pi / 180)
+		chroma := math.Max(0, unit(parts[1], 150))
+		return fitted(labD50(Lab{clamp(unit(parts[0], 100), 0, 100), chroma * c, chroma * s})), nil
+	case "cmyk", "device-cmyk":
+		return cmyk(parts[:4]), nil
 	default:
 		return OKLCh{clamp(unit(parts[0], 1), 0, 1), math.Max(0, unit(parts[1], 0.4)), turn(parts[2])}.RGB(), nil
 	}
+}
+
+// fitted is a colour of linear sRGB within the gamut.
+func fitted(l Linear) RGB { return l.OKLab().LCh().RGB() }
+
+// cmyk turns four inks, percent or 0-1, into a screen colour: CSS Color 5,
+// section 7.2, "Naively Converting Between Uncalibrated CMYK and sRGB-Based
+// Color". Numbers over 1 are taken for percent, as people write them.
+func cmyk(parts []string) RGB {
+	var v [4]float64
+	whole := false
+	for i, p := range parts {
+		v[i] = unit(p, 1)
+		whole = whole || v[i] > 1 && !strings.HasSuffix(p, "%")
+	}
+	for i, p := range parts {
+		if whole && !strings.HasSuffix(p, "%") {
+			v[i] /= 100
+		}
+		v[i] = clamp(v[i], 0, 1)
+	}
+	c := func(ink float64) uint8 { return uint8(math.Round(255 * (1 - math.Min(1, ink*(1-v[3])+v[3])))) }
+	return RGB{c(v[0]), c(v[1]), c(v[2])}
 }
 
 // unit reads a number, or a percentage of full.
@@ -128,51 +168,94 @@ func clamp(v, lo, hi float64) float64 { return math.Min(hi, math.Max(lo, v)) }
 type Named struct {
 	Name   string
 	Colour RGB
+	Naive  bool // of cmyk(): a guess until somebody has seen the print
 }
+
+// Unread is a line of a list no colour was found in, and why.
+type Unread struct{ Line, Why string }
 
 // MaxList is the most colours [ParseList] takes at once.
 const MaxList = 64
 
 var (
-	notation = regexp.MustCompile(`(?i)#[0-9a-f]{3,8}\b|(?:rgba?|hsla?|oklch)\([^()]*\)|\b\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:\s*,\s*|\s+)\d{1,3}\b|\b[0-9a-f]{6}\b`)
+	notation = regexp.MustCompile(`(?i)#[0-9a-f]{3,8}\b|(?:rgba?|hsla?|oklab|oklch|lab|lch|cmyk|device-cmyk)\([^()]*\)|\bc\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+m\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+y\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+k\s*[:=]?\s*\d{1,3}\s*%?|\b\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:\s*,\s*|\s+)\d{1,3}\b|\b[0-9a-f]{6}\b`)
+	inks     = regexp.MustCompile(`(?i)^c\s*[:=]?\s*(\d+)\D+m\s*[:=]?\s*(\d+)\D+y\s*[:=]?\s*(\d+)\D+k\s*[:=]?\s*(\d+)`)
+	inkName  = regexp.MustCompile(`(?i)^[\p{L} .®™-]{2,24}\d{2,5}[\p{L} -]{0,8}$`)
+	hasDigit = regexp.MustCompile(`\d`)
 	nameTrim = " \t:=-–—|,;./()*•·\"'"
 )
 
-// ParseList reads a pasted list, one colour or several to a line, with the
-// words beside a value kept as its name: "River #0F3D4C", "15 61 76",
-// "--accent: hsl(12 88% 62%);". Lines with no colour in them are skipped.
-// It fails when nothing is found or more than [MaxList] colours are.
-func ParseList(s string) ([]Named, error) {
-	var out []Named
+// ReadList reads a pasted list, one colour or several to a line, with the words
+// beside a value kept as its name: "River #0F3D4C", "15 61 76",
+// "--accent: hsl(12 88% 62%);", "C100 M60 Y0 K20". Lines it cannot read come
+// back with the reason. It fails when there are more than [MaxList] colours.
+func ReadList(s string) (list []Named, unread []Unread, err error) {
 	for _, line := range strings.Split(s, "\n") {
-		found := notation.FindAllStringIndex(line, -1)
-		if found == nil {
-			for _, field := range strings.FieldsFunc(line, func(r rune) bool { return r == ',' || r == ';' }) {
-				if c, ok := named[strings.ToLower(strings.TrimSpace(field))]; ok {
-					out = append(out, Named{strings.TrimSpace(field), c})
-				}
-			}
+		if strings.Trim(line, nameTrim+"{}\r") == "" {
 			continue
 		}
-		from := 0
-		for _, at := range found {
-			c, err := Parse(line[at[0]:at[1]])
-			if err != nil {
-				return nil, err
-			}
-			name := strings.Trim(line[from:at[0]], nameTrim)
-			if name == "" && len(found) == 1 {
-				name = strings.Trim(line[at[1]:], nameTrim)
-			}
-			out = append(out, Named{name, c})
-			from = at[1]
+		found, why := readLine(line)
+		if len(found) == 0 {
+			unread = append(unread, Unread{strings.TrimSpace(line), why})
 		}
+		list = append(list, found...)
 	}
+	if len(list) > MaxList {
+		return nil, nil, fmt.Errorf("%d colours at once: at most %d; a palette usually holds 3 to 6", len(list), MaxList)
+	}
+	return list, unread, nil
+}
+
+// readLine reads the colours of a line, or says why there are none.
+func readLine(line string) (list []Named, why string) {
+	at := notation.FindAllStringIndex(line, -1)
+	at = slices.DeleteFunc(at, func(i []int) bool { // "facade" is a word
+		v := line[i[0]:i[1]]
+		return len(v) == 6 && !hasDigit.MatchString(v) && strings.TrimSpace(line) != v
+	})
+	if len(at) == 0 {
+		for _, field := range strings.FieldsFunc(line, func(r rune) bool { return r == ',' || r == ';' }) {
+			if c, ok := named[strings.ToLower(strings.TrimSpace(field))]; ok {
+				list = append(list, Named{Name: strings.TrimSpace(field), Colour: c})
+			}
+		}
+		if inkName.MatchString(strings.TrimSpace(line)) {
+			return list, "the number of an ink or paint has no value of its own on a screen: give its #hex, as its maker prints it"
+		}
+		return list, accepted
+	}
+	from := 0
+	for _, i := range at {
+		value := line[i[0]:i[1]]
+		naive := strings.Contains(strings.ToLower(value), "cmyk")
+		if m := inks.FindStringSubmatch(value); m != nil {
+			value, naive = "cmyk("+strings.Join(m[1:], "% ")+"%)", true
+		}
+		c, err := Parse(value)
+		if err != nil {
+			return nil, strings.TrimPrefix(err.Error(), fmt.Sprintf("colour %q: %v: ", value, ErrSyntax))
+		}
+		name := strings.Trim(line[from:i[0]], nameTrim)
+		if name == "" && len(at) == 1 {
+			name = strings.Trim(line[i[1]:], nameTrim)
+		}
+		list = append(list, Named{name, c, naive})
+		from = i[1]
+	}
+	return list, ""
+}
+
+// ParseList is [ReadList] for whoever wants colours or an error: it fails when
+// nothing is found, or a value is none.
+func ParseList(s string) ([]Named, error) {
+	list, unread, err := ReadList(s)
 	switch {
-	case len(out) == 0:
+	case err != nil:
+		return nil, err
+	case len(list) == 0 && len(unread) == 1:
+		return nil, fmt.Errorf("no colour found in %q: %w: %s", unread[0].Line, ErrSyntax, unread[0].Why)
+	case len(list) == 0:
 		return nil, fmt.Errorf("no colour found: %w: %s", ErrSyntax, accepted)
-	case len(out) > MaxList:
-		return nil, fmt.Errorf("%d colours at once: at most %d; a palette usually holds 3 to 6", len(out), MaxList)
 	}
-	return out, nil
+	return list, nil
 }

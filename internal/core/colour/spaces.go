@@ -124,6 +124,29 @@ func (x XYZ) Lab() Lab {
 	return Lab{116*fy - 16, 500 * (fx - fy), 200 * (fy - fz)}
 }
 
+// labD50 is a colour of CIE Lab relative to D50, as CSS writes it, in linear
+// sRGB: the inverse of CIE 15, then CSS Color 4's D50_to_D65 (Bradford).
+func labD50(l Lab) Linear {
+	fy := (l.L + 16) / 116
+	fx, fz := fy+l.A/500, fy-l.B/200
+	f := func(t float64) float64 {
+		if c := t * t * t; c > 216.0/24389 {
+			return c
+		}
+		return (116*t - 16) / (24389.0 / 27)
+	}
+	y := l.L / (24389.0 / 27)
+	if l.L > 8 {
+		y = fy * fy * fy
+	}
+	x, z := f(fx)*0.3457/0.3585, f(fz)*(1-0.3457-0.3585)/0.3585
+	return XYZ{
+		0.9554734527042182*x - 0.023098536874261423*y + 0.0632593086610217*z,
+		-0.028369706963208136*x + 1.0099954580058226*y + 0.021041398966943008*z,
+		0.012314001688319899*x - 0.020507696433477912*y + 1.3303659366080753*z,
+	}.Linear()
+}
+
 // Lab returns the colour in CIE Lab (D65).
 func (c RGB) Lab() Lab { return c.Linear().XYZ().Lab() }
 
