@@ -30,39 +30,45 @@ func Load(ctx context.Context, a *app.App) error {
 	if kits, err := a.KitNames(ctx, m); err != nil || len(kits) > 0 {
 		return err
 	}
-	kit, err := LoadKit(ctx, a, m)
+	kit, err := Fill(ctx, a, m)
 	if err != nil {
 		return err
 	}
-	if err := a.SetDefaultKit(ctx, m, kit); err != nil {
-		return err
+	return a.SetDefaultKit(ctx, m, kit)
+}
+
+// Fill puts Larkmoor into a workspace: its kits, its channel, its briefs.
+func Fill(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
+	kit, err := LoadKit(ctx, a, m)
+	if err != nil {
+		return kit, err
 	}
 	for _, name := range []string{"dawn-on-the-bend.svg", "lanterns-after-dark.svg"} {
 		if err := a.AddBrandPicture(ctx, m, kit, "demo", name, []byte(Pictures()[name])); err != nil {
-			return err
+			return kit, err
 		}
 	}
 	if _, err := LoadAfterDark(ctx, a, m, kit); err != nil {
-		return err
+		return kit, err
 	}
 	if err := a.AddChannel(ctx, m, "demo", "Boathouse"); err != nil {
-		return err
+		return kit, err
 	}
 	for _, p := range [][2]string{{"Notice at the slipway", "21 x 29.7 cm at 100 dpi"}, {"Newsletter head", "1400 x 420"}} {
 		if err := a.AddPlacement(ctx, m, "demo", "boathouse", p[0], p[1]); err != nil {
-			return err
+			return kit, err
 		}
 	}
 	// the frame of the notice board covers its foot
 	if err := a.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/@boathouse/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
-		return err
+		return kit, err
 	}
 	for _, b := range []struct{ file, layout string }{{"knots.json", "ledger"}, {"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {
 		if _, err := LoadBrief(ctx, a, m, kit, b.file, b.layout); err != nil {
-			return err
+			return kit, err
 		}
 	}
-	return nil
+	return kit, nil
 }
 
 // LoadAfterDark puts in the sub-brand for lantern tours, which takes over from

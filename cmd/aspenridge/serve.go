@@ -139,7 +139,7 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(ctx, a, web.Options{Secure: s.secure, Proxies: s.proxies})
+	handler, err := web.New(ctx, a, web.Options{Secure: s.secure, Proxies: s.proxies, Sample: demo.Fill})
 	if err != nil {
 		return err
 	}

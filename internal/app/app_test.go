@@ -25,8 +25,8 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-// open is an application with one owner, Larkmoor's kit and its first brief.
-func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
+// newcomer is an application with one owner who has nothing yet.
+func newcomer(t *testing.T) (*app.App, app.Member) {
 	t.Helper()
 	s, _, drop, err := stage.NewStore(t.Context())
 	if err != nil {
@@ -44,6 +44,13 @@ func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	return a, m
+}
+
+// open is an application with one owner, Larkmoor's kit and its first brief.
+func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
+	t.Helper()
+	a, m := newcomer(t)
 	kit, err := demo.LoadKit(t.Context(), a, m)
 	if err != nil {
 		t.Fatal(err)

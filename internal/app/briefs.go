@@ -60,6 +60,11 @@ func parseBrief(doc *edit.Object) (*brief.Brief, error) { return brief.Parse(doc
 
 // NewBrief starts a job for a kit, with whatever is at hand.
 func (a *App) NewBrief(ctx context.Context, m Member, kit ID) (ID, error) {
+	return a.newBrief(ctx, m, kit, false)
+}
+
+// newBrief is NewBrief; a hidden one is on no list until it is shown.
+func (a *App) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID, error) {
 	doc := edit.NewObject()
 	doc.Set("formatVersion", json.Number("1"))
 	doc.Set("name", "")
@@ -69,7 +74,7 @@ func (a *App) NewBrief(ctx context.Context, m Member, kit ID) (ID, error) {
 		list[i] = p
 	}
 	doc.Set("placements", list)
-	return a.putBrief(ctx, m, kit, doc)
+	return a.putBrief(ctx, m, kit, doc, hidden)
 }
 
 // ImportBrief puts a brief document in.
@@ -88,10 +93,10 @@ func (a *App) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (ID
 		}
 		o.Set("cards", []any{card})
 	}
-	return a.putBrief(ctx, m, kit, o)
+	return a.putBrief(ctx, m, kit, o, false)
 }
 
-func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object) (ID, error) {
+func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, hidden bool) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -99,7 +104,7 @@ func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object) 
 		return ID{}, err
 	}
 	name, _ := doc.Get("name").(string)
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc)})
+	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc), Hidden: hidden})
 	return d.ID, err
 }
 

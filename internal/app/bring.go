@@ -69,18 +69,9 @@ func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byt
 	if err != nil {
 		return ID{}, fmt.Errorf("%s: %w", name, err)
 	}
-	found, err := raster.Colours(ctx, in.Data, 5)
+	list, err := pictureColours(ctx, in)
 	if err != nil {
 		return ID{}, err
-	}
-	var list []NewColour
-	have := &brand.Kit{Palettes: []brand.Palette{{ID: "main"}}}
-	for _, f := range found {
-		list = append(list, NewColour{Value: f.Colour})
-	}
-	have.Palettes[0].Colours = toColours(list)
-	for _, n := range have.Neutrals() {
-		list = append(list, NewColour{Value: n})
 	}
 	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
 		if err := a.KeepColours(ctx, m, kit, "", list...); err != nil {
@@ -88,4 +79,22 @@ func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byt
 		}
 		return a.AddBrandPicture(ctx, m, kit, "", name, data)
 	})
+}
+
+// pictureColours are the colours of a photograph, and neutrals where no two of
+// them carry text.
+func pictureColours(ctx context.Context, in raster.Imported) ([]NewColour, error) {
+	found, err := raster.Colours(ctx, in.Data, 5)
+	if err != nil {
+		return nil, err
+	}
+	var list []NewColour
+	for _, f := range found {
+		list = append(list, NewColour{Value: f.Colour})
+	}
+	have := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: toColours(list)}}}
+	for _, n := range have.Neutrals() {
+		list = append(list, NewColour{Value: n})
+	}
+	return list, nil
 }

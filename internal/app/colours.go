@@ -59,8 +59,8 @@ func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name s
 	return fmt.Errorf("%w: there is no starter palette %q", ErrInvalid, name)
 }
 
-// coloursOp writes a palette group anew with the colours added: the first
-// palette when id is empty, else one of its own.
+// coloursOp adds colours to a palette: the first one when id is empty, else one
+// of its own, which is made.
 func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string, list []NewColour) (d store.Document, op edit.Op, err error) {
 	if len(list) > brand.MaxColours {
 		return d, op, fmt.Errorf("%w: %d colours at once: a palette holds at most %d", ErrInvalid, len(list), brand.MaxColours)
@@ -82,7 +82,9 @@ func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string,
 		pal.ID = freeName(id, func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
 	}
 	group := doc.Object("color").Object(pal.ID)
-	if group == nil {
+	var ops []edit.Op // the colours alone, where the palette is there
+	fresh := group == nil
+	if fresh {
 		group = edit.NewObject()
 		group.Set("$type", "color")
 		if shown != "" {
@@ -125,6 +127,7 @@ next:
 			return d, op, err
 		}
 		group.Set(token, value)
+		ops = append(ops, edit.Op{Path: "/color/" + edit.Escape(pal.ID) + "/" + edit.Escape(token), Value: raw(value)})
 		have = append(have, brand.Colour{Value: c.Value, Name: c.Name})
 		added++
 	}
@@ -134,7 +137,10 @@ next:
 		}
 		return d, op, fmt.Errorf("%w: %s", ErrInvalid, known)
 	}
-	return d, edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}, nil
+	if fresh {
+		return d, edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}, nil
+	}
+	return d, edit.Op{All: ops}, nil
 }
 
 // tokenName turns a name into a token: lower-case letters, digits and dashes.

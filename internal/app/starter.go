@@ -157,6 +157,16 @@ func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 		logos = append(logos, o)
 	}
 	ownOf(doc).Set("logos", logos)
+	// what was shown of the direction is the first look of the kit
+	_, look, err := a.Sample(b, d, brief.Card{Headline: &b.Name})
+	if err != nil {
+		return ID{}, err
+	}
+	kept, err := edit.Parse(raw([]any{brand.KeptColourway{Name: capital(d.Words), Seats: look.Seats, Layout: d.Layout}}))
+	if err != nil {
+		return ID{}, err
+	}
+	ownOf(doc).Set("colourways", kept)
 	return a.putKit(ctx, m, doc, files...)
 }
 
@@ -190,7 +200,9 @@ func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 		if err != nil {
 			return err
 		}
-		ops = append(ops, colours)
+		if ops = append(ops, colours); colours.All != nil {
+			ops = append(ops[:1], colours.All...)
+		}
 	}
 	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
 	return err

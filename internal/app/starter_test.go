@@ -2,10 +2,12 @@ package app_test
 
 import (
 	"errors"
+	"maps"
 	"testing"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/starter"
 )
@@ -38,6 +40,22 @@ func TestAKitFromNothing(t *testing.T) {
 			if l := k.Logos[i]; !l.Fits(on) || l.Art.SVG == "" {
 				t.Errorf("%s: the wordmark %s does not read on %s", d.ID, l.Tone, on.Hex())
 			}
+		}
+	}
+	// what was shown is what its first look is
+	for _, d := range starter.Directions() {
+		card := brief.Card{Headline: ptr("Pellow & Finch"), Subheading: ptr("A mushroom farm"), CallToAction: ptr("Come by")}
+		b := app.Beginning{Name: "Pellow & Finch"}
+		_, shown, err := a.Sample(b, d, card)
+		if err != nil {
+			t.Fatal(err)
+		}
+		id, err := a.StartFrom(t.Context(), m, b, d.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if first := a.SampleJob(kitOf(t, a, m, id), card).Looks(1)[0]; first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
+			t.Errorf("%s was shown as %s %v, its first look is %s %v", d.ID, shown.Layout, shown.Seats, first.Layout, first.Seats)
 		}
 	}
 	for name, direction := range map[string]string{"": "oven", "Finch": "nowhere"} {
@@ -87,3 +105,5 @@ func TestAKitFromALogo(t *testing.T) {
 		t.Errorf("a disc leads to softness %.1f, a plate with corners to %.1f", round, straight)
 	}
 }
+
+func ptr(s string) *string { return &s }

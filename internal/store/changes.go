@@ -48,6 +48,12 @@ func claim(ctx context.Context, tx pgx.Tx, workspace ID, result string) error {
 	return err
 }
 
+// Claim notes the change of the context, made in several steps, as made; with
+// what it answers.
+func (s *Store) Claim(ctx context.Context, workspace ID, result string) error {
+	return s.tx(ctx, func(tx pgx.Tx) error { return claim(ctx, tx, workspace, result) })
+}
+
 // Made reports whether the change of the context has been made, and what it
 // answered with.
 func (s *Store) Made(ctx context.Context, workspace ID) (result string, made bool, err error) {

@@ -321,6 +321,23 @@ func inverseOf(ctx context.Context, q querier, workspace, id ID, seq int64) (op 
 	return op, json.Unmarshal([]byte(inverse), &op)
 }
 
+// StepsOf are the steps a client made of a document after one number and up to
+// another, the latest first.
+func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, after, upto int64) ([]edit.Step, error) {
+	rows, err := s.Pool.Query(ctx, `select op::text, inverse::text from edits
+		where workspace_id = $1 and document_id = $2 and seq > $3 and seq <= $4 and client = $5 and kind = 'do' order by seq desc`, workspace, id, after, upto, client)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (st edit.Step, err error) {
+		var op, inverse string
+		if err = r.Scan(&op, &inverse); err == nil {
+			err = cmp.Or(json.Unmarshal([]byte(op), &st.Op), json.Unmarshal([]byte(inverse), &st.Inverse))
+		}
+		return st, err
+	})
+}
+
 // Revert undoes the last change, or redoes the last one undone. It appends to
 // the log like any change. ErrNothing means there is nothing to revert.
 func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client string, redo bool) (path string, seq int64, err error) {

@@ -56,11 +56,12 @@ func (s *Store) FindKits(ctx context.Context, workspace ID, q KitQuery) (page []
 }
 
 // DefaultKit is the kit new briefs start with: the chosen one while it is on the
-// desk, else the one changed last. ErrNotFound when there is none.
+// desk, else the one made first, so that it does not change by itself.
+// ErrNotFound when there is none.
 func (s *Store) DefaultKit(ctx context.Context, workspace ID) (id ID, err error) {
 	err = s.Pool.QueryRow(ctx, `select d.id from documents d join workspaces w on w.id = d.workspace_id
 		where d.workspace_id = $1 and d.kind = 'kit' and d.archived_at is null and d.deleted_at is null
-		order by d.id is not distinct from w.default_kit desc, d.updated_at desc limit 1`, workspace).Scan(&id)
+		order by d.id is not distinct from w.default_kit desc, d.created_at, d.id limit 1`, workspace).Scan(&id)
 	return id, notFound(err)
 }
 

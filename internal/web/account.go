@@ -111,7 +111,8 @@ func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, 
 	return m, err
 }
 
-// signUp makes the account and leads straight to a first kit.
+// signUp makes the account; the Desk of somebody who has nothing yet asks for
+// what there is.
 func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
 	email := r.FormValue("email")
 	m, err := s.guarded(r, email, func() (app.Member, error) {
@@ -131,15 +132,7 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	kit, err := s.app.DefaultKit(r.Context(), m)
-	if errors.Is(err, app.ErrNotFound) {
-		kit, err = s.app.NewKit(r.Context(), m, "")
-	}
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	http.Redirect(w, r, "/kits/"+kit.String(), http.StatusSeeOther)
+	http.Redirect(w, r, "/desk", http.StatusSeeOther)
 }
 
 func (s *Server) begin(r *http.Request, m app.Member) error {

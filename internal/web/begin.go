@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/app"
@@ -21,12 +22,14 @@ type beginPage struct {
 	Round, Of          int
 	Pair               []sample
 	Back, Skip         string
+	Neither            string // the address of another pair
 }
 
 // sample is a direction as real pieces.
 type sample struct {
 	Direction  starter.Direction
 	Mini, Side mini
+	Foot       mini
 	Href       string
 	Colours    []colour.RGB
 }
@@ -45,7 +48,11 @@ func (p beginPage) beginning() app.Beginning {
 func (p beginPage) address(picks []starter.Pick, done bool) string {
 	q := url.Values{"name": {p.Name}, "does": {p.Does}, "values": {p.Values}, "go": {"1"}}
 	for _, k := range picks {
-		q.Add("pick", k.More+"."+k.Less)
+		between := "."
+		if k.Neither {
+			between = "~"
+		}
+		q.Add("pick", k.More+between+k.Less)
 	}
 	if done {
 		q.Set("done", "1")
@@ -68,18 +75,27 @@ func (s *Server) findCharacter(w http.ResponseWriter, r *http.Request) {
 func (s *Server) pose(r *http.Request, p *beginPage) error {
 	var picks []starter.Pick
 	for _, v := range r.Form["pick"] {
-		more, less, _ := strings.Cut(v, ".")
-		if len(picks) < starter.Rounds {
-			picks = append(picks, starter.Pick{More: more, Less: less})
+		more, less, one := strings.Cut(v, ".")
+		if !one {
+			more, less, _ = strings.Cut(v, "~")
 		}
+		picks = append(picks, starter.Pick{More: more, Less: less, Neither: !one})
 	}
 	b := p.beginning()
 	if len(picks) > 0 {
 		p.Back = p.address(picks[:len(picks)-1], false)
+	} else {
+		p.Back = "/kits/begin?" + url.Values{"name": {p.Name}, "does": {p.Does}, "values": {p.Values}}.Encode()
 	}
 	one, two, ok := starter.Next(picks, b.About())
 	list := []starter.Direction{one, two}
-	p.Step, p.Round, p.Skip = "pair", len(picks)+1, p.address(picks, true)
+	p.Step, p.Round, p.Skip = "pair", 1, p.address(picks, true)
+	for _, k := range picks {
+		if !k.Neither {
+			p.Round++
+		}
+	}
+	p.Neither = p.address(append(slices.Clone(picks), starter.Pick{More: one.ID, Less: two.ID, Neither: true}), false)
 	if !ok || r.FormValue("done") != "" {
 		p.Step, list = "result", starter.Ranked(picks, b.About())[:3]
 		if ok {
@@ -100,10 +116,10 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 			pc := job.Compose(look, place, 0)
 			return miniOf(pc.Scene, place, fmt.Sprintf("%s%d-", d.ID, i), box, 0)
 		}
-		out := sample{Direction: d, Mini: draw("feed-square", 300)}
+		out := sample{Direction: d, Mini: draw("feed-square", 290)}
 		if p.Step == "pair" {
-			out.Side = draw("story", 300)
-			out.Href = p.address(append(append([]starter.Pick{}, picks...), starter.Pick{More: d.ID, Less: list[1-i].ID}), false)
+			out.Side, out.Foot = draw("story", 290), draw("shop-banner", 469)
+			out.Href = p.address(append(slices.Clone(picks), starter.Pick{More: d.ID, Less: list[1-i].ID}), false)
 		}
 		for _, c := range job.Kit.Colours() {
 			out.Colours = append(out.Colours, c.Value)

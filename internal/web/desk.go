@@ -102,6 +102,10 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
+	if p.nothingYet() {
+		http.Redirect(w, r, "/kits/new", http.StatusSeeOther)
+		return
+	}
 	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
 }
 

@@ -36,6 +36,9 @@ type Options struct {
 	SignIns  int            // failed sign-ins of a network before further ones are slowed, 0 for 20
 	Slow     time.Duration  // what the first slow one waits, 0 for half a second
 	Lifetime time.Duration  // of a session, 0 for 30 days
+
+	// Sample puts a brand to look round in into a workspace; nil for none.
+	Sample func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 }
 
 // Server serves the interface.
@@ -50,6 +53,7 @@ type Server struct {
 	guesses  *throttle // by account and network
 	networks *throttle // by network alone
 	links    linkFiles
+	sample   func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 	handler  http.Handler
 }
 
@@ -71,7 +75,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sessions: scs.New()}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New()}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
 	s.sessions.Store = a.Store.Sessions()
 	s.sessions.Lifetime = o.Lifetime
@@ -141,6 +145,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits", s.kits)
 			r.Get("/kits/names", s.kitNames)
 			r.Get("/kits/begin", s.findCharacter)
+			r.Get("/kits/new", s.newKitPage)
 			r.Get("/kits/{id}", s.kit)
 			r.Get("/kits/{id}/sheet", s.kitSheet)
 			r.Get("/kits/{id}/slip/{kind}/*", s.kitSlip)
@@ -176,6 +181,8 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Use(limitBody(1 << 20))
 				r.Post("/sign-out", s.signOut)
 				r.Post("/kits", s.newKit)
+				r.Post("/sample", s.lookRound)
+				r.Post("/give/back", s.takeBack)
 				r.Post("/kits/begin", s.startKit)
 				r.Post("/briefs", s.newBrief)
 				r.Post("/kits/{id}/edit", s.editKit)
@@ -200,6 +207,7 @@ func (s *Server) routes(o Options) http.Handler {
 			})
 			r.Group(func(r chi.Router) {
 				r.Use(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20))
+				r.Post("/give", s.give)
 				r.Post("/kits/import", s.importKit)
 				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
 				r.Post("/kits/{id}/logos/{item}", s.replaceItem(s.app.ReplaceLogo))
@@ -229,7 +237,7 @@ func (s *Server) often(next http.Handler) http.Handler {
 const answerTime = 20 * time.Second
 
 // takesLong are the parts of addresses behind which files are read in or drawn.
-var takesLong = []string{"/events", "/set.zip", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin"}
+var takesLong = []string{"/events", "/set.zip", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
 
 // inTime gives up on an answer that takes too long.
 func inTime(next http.Handler) http.Handler {

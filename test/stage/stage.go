@@ -105,6 +105,7 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 	if o.Log == nil {
 		o.Log = io.Discard
 	}
+	o.Web.Sample = demo.Fill
 	o.Web.Log = slog.New(slog.NewTextHandler(o.Log, nil))
 	var h http.Handler
 	if h, err = web.New(ctx, s.App, o.Web); err != nil {

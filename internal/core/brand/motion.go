@@ -12,6 +12,9 @@ type KeptColourway struct {
 	ID    string            `json:"id,omitempty"`
 	Name  string            `json:"name"`
 	Seats map[string]string `json:"seats"` // seat -> "color.<palette>.<token>"
+	// Layout is the id of a layout it was chosen in; looks propose the two together
+	// first. "" for any.
+	Layout string `json:"layout,omitempty"`
 }
 
 // Motion is how the brand moves: what a video opens and closes with, its corner

@@ -2,6 +2,7 @@ package colour
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 )
 
@@ -49,4 +50,53 @@ func Flats(p Pixels, least float64) []Found {
 		}
 	}
 	return out
+}
+
+// LooksDrawn reports whether a picture looks like a logo rather than a
+// photograph: seen through, or on a ground of one colour to its edges, and nine
+// tenths of its even areas (without the ground, and the mixed pixels along edges)
+// in at most six tones of 4 bits a channel. Tuned on the demo's logos as JPEGs on
+// four grounds, and on some 30 photographs, none of which was taken for a logo.
+func LooksDrawn(p Pixels) bool {
+	const tones, share = 6, 0.9
+	clear, counts, even := 0, map[RGB]int{}, 0
+	border := borderColour(p)
+	for y := range p.H {
+		for x := range p.W {
+			c, a := p.at(x, y)
+			switch {
+			case a < 128:
+				clear++
+			case border != nil && DeltaE(c, *border) < 5:
+			case alike(p, x, y, c):
+				counts[RGB{c.R >> 4, c.G >> 4, c.B >> 4}]++
+				even++
+			}
+		}
+	}
+	if even == 0 || border == nil && clear*20 < p.W*p.H {
+		return false
+	}
+	most := slices.Sorted(maps.Values(counts))
+	slices.Reverse(most)
+	held := 0
+	for _, n := range most[:min(tones, len(most))] {
+		held += n
+	}
+	return float64(held) >= share*float64(even)
+}
+
+// alike reports whether the four neighbours of a pixel are within 10 of 255 of it.
+func alike(p Pixels, x, y int, c RGB) bool {
+	for _, d := range [][2]int{{-1, 0}, {1, 0}, {0, -1}, {0, 1}} {
+		nx, ny := x+d[0], y+d[1]
+		if nx < 0 || ny < 0 || nx >= p.W || ny >= p.H {
+			continue
+		}
+		n, a := p.at(nx, ny)
+		if a < 128 || step(n.R, c.R) > 10 || step(n.G, c.G) > 10 || step(n.B, c.B) > 10 {
+			return false
+		}
+	}
+	return true
 }

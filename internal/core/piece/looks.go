@@ -72,6 +72,14 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 			}
 			some = true
 			at := pick(l, ranked[i], chosen)
+			if kept, ok := j.keptIn(l); ok && round == 0 && w.Seats == nil {
+				if n := slices.IndexFunc(ranked[i], func(c colourway.Colourway) bool { return maps.Equal(c.Tokens(), kept.Tokens()) }); n >= 0 {
+					at = n
+				} else if !slices.Contains(w.NotGrounds, kept.At(l.Dominant()).Token) && w.Palette == "" {
+					ranked[i] = append(ranked[i], kept)
+					at = len(ranked[i]) - 1
+				}
+			}
 			cw := ranked[i][at]
 			if w.Seats == nil {
 				ranked[i] = slices.Delete(ranked[i], at, at+1)
@@ -88,6 +96,16 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 		}
 	}
 	return out
+}
+
+// keptIn is the colourway the kit keeps together with a layout.
+func (j *Job) keptIn(l *layout.Layout) (colourway.Colourway, bool) {
+	for _, k := range j.Kit.Kept {
+		if k.Layout == l.ID {
+			return colourway.Resolve(j.Kit, k.Seats, l.Needs())
+		}
+	}
+	return colourway.Colourway{}, false
 }
 
 // cropShifts move a focal point (0-1 of the picture's width) round by round: the
@@ -176,6 +194,12 @@ func (j *Job) ranked() []*layout.Layout {
 			v += 0.6
 		case len(l.Wants) > 0:
 			v -= 0.8
+		}
+		if _, kept := j.keptIn(l); kept { // first of all with words alone, and where a picture has as much room
+			v += 0.5
+			if len(pictures) == 0 {
+				v += 1
+			}
 		}
 		return v
 	}

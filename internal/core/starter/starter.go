@@ -60,8 +60,26 @@ func Find(id string) (Direction, bool) {
 // direction can still come out first.
 const Rounds = 4
 
-// Pick is an answer: one direction was more like them than the other.
-type Pick struct{ More, Less string }
+// Pick is an answer: one direction was more like them than the other, or neither
+// was like them.
+type Pick struct {
+	More, Less string
+	Neither    bool
+}
+
+// enough is how many answers are asked for at most, those that chose neither with
+// them.
+const enough = 3 * Rounds
+
+// chosen is how many answers chose one.
+func chosen(picks []Pick) (n int) {
+	for _, p := range picks {
+		if !p.Neither {
+			n++
+		}
+	}
+	return n
+}
 
 // leanings are what words a business uses of itself say about its character.
 var leanings = map[string]vector{
@@ -120,7 +138,11 @@ func Ranked(picks []Pick, about string) []Direction {
 		for _, p := range picks {
 			more, ok := Find(p.More)
 			less, ok2 := Find(p.Less)
-			if ok && ok2 {
+			switch {
+			case !ok || !ok2:
+			case p.Neither: // what is far from both is liked a little
+				score[d.ID] += 0.5 * math.Tanh((min(apart(d, less), apart(d, more))-1)/1.5)
+			default:
 				score[d.ID] += math.Tanh((apart(d, less) - apart(d, more)) / 1.5)
 			}
 		}
@@ -142,16 +164,23 @@ func Nearest(warm, loud, new, soft float64) []Direction {
 // directions not both seen yet that differ most; ok is false when enough was
 // asked.
 func Next(picks []Pick, about string) (a, b Direction, ok bool) {
-	if len(picks) >= Rounds {
+	answered := chosen(picks)
+	if answered >= Rounds || len(picks) >= enough {
 		return a, b, false
 	}
 	seen := map[string]int{}
 	for _, p := range picks {
 		seen[p.More]++
 		seen[p.Less]++
+		if p.Neither { // not again while there is anything else
+			seen[p.More] += 4
+			seen[p.Less] += 4
+		}
 	}
 	list := Ranked(picks, about)
-	list = list[:max(5, len(list)*(2*Rounds-len(picks))/(2*Rounds))]
+	if answered == len(picks) {
+		list = list[:max(5, len(list)*(2*Rounds-answered)/(2*Rounds))]
+	}
 	best := -1.0
 	for i, x := range list {
 		for _, y := range list[i+1:] {

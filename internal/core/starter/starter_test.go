@@ -71,6 +71,32 @@ func TestSomebodyWhoKnowsGetsThere(t *testing.T) {
 	}
 }
 
+// Whoever likes neither is shown another pair, none of it seen, as long as there
+// is one; and what comes out is unlike what was refused.
+func TestNeitherShowsAnotherPair(t *testing.T) {
+	var picks []starter.Pick
+	seen := map[string]bool{}
+	for n := range 5 {
+		a, b, ok := starter.Next(picks, "")
+		if !ok || seen[a.ID] || seen[b.ID] {
+			t.Fatalf("after %d refusals: %s and %s, %v", n, a.ID, b.ID, ok)
+		}
+		seen[a.ID], seen[b.ID] = true, true
+		picks = append(picks, starter.Pick{More: a.ID, Less: b.ID, Neither: true})
+	}
+	if first := starter.Ranked(picks[:2], "")[0]; first.ID == picks[0].More || first.ID == picks[0].Less || first.ID == picks[1].More || first.ID == picks[1].Less {
+		t.Errorf("%s was refused and comes out first", first.ID)
+	}
+	for range 20 {
+		a, b, ok := starter.Next(picks, "")
+		if !ok {
+			return
+		}
+		picks = append(picks, starter.Pick{More: a.ID, Less: b.ID, Neither: true})
+	}
+	t.Error("pairs never end")
+}
+
 // TestWordsCount: what a business says of itself moves the ranking.
 func TestWordsCount(t *testing.T) {
 	if d := starter.Ranked(nil, "software and data, exact and modern")[0]; d.New < 0.5 || d.Warm > 0 {

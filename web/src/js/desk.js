@@ -1,6 +1,6 @@
-// The Desk: finding things as one types, and bringing a kit in from a file.
+// The Desk: finding things as one types.
 (() => {
-  const { upload, request, get, notice, paint, fill, whenSeen } = Aspen
+  const { request, get, notice, paint, fill, whenSeen } = Aspen
   const find = document.querySelector('[data-find], .kits [name=find]')
   const list = document.querySelector('[data-list]')
   const cards = [...document.querySelectorAll('[data-findable]')]
@@ -23,12 +23,7 @@
     if (e.key === '/' && !e.target.matches('input, textarea') && find) { e.preventDefault(); find.focus() }
   })
   whenSeen(document.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
-  async function bring(file) {
-    const d = await upload('/kits/import', file)
-    if (d) location.href = '/kits/' + d.kit
-  }
-  document.querySelector('[data-import]')?.addEventListener('change', (e) => { if (e.target.files[0]) bring(e.target.files[0]); e.target.value = '' })
-  Aspen.files((_, f) => bring(f))
+  addEventListener('aspen:given', () => location.reload())
 
   // the page of all kits: found and ordered on the server
   const form = list && find.form

@@ -8,7 +8,7 @@
   // saved tells the header how things stand: saved, saving or late.
   const saved = (state) => window.dispatchEvent(new CustomEvent('aspen:saved', { detail: state }))
 
-  function notice(text, { bad = false, action, label } = {}) {
+  function notice(text, { bad = false, action, label, link, stays } = {}) {
     const host = document.querySelector('[data-notices]')
     const el = document.createElement('div')
     el.className = bad ? 'notice bad' : 'notice'
@@ -16,9 +16,10 @@
     const button = document.createElement('button')
     button.textContent = label || 'OK'
     button.onclick = () => { el.remove(); action?.() }
+    if (link) el.append(Object.assign(document.createElement('a'), { href: link.href, textContent: link.label }))
     el.append(button)
     host.replaceChildren(el)
-    if (!bad) setTimeout(() => el.remove(), 6000)
+    if (!bad && !stays) setTimeout(() => el.remove(), 6000)
   }
 
   let lastKey = 0
@@ -304,6 +305,12 @@
     }))
   })
   document.addEventListener('DOMContentLoaded', () => paint())
+  // menus close when one looks elsewhere
+  document.addEventListener('click', (e) => { for (const m of document.querySelectorAll('[data-menu][open]')) if (!m.contains(e.target)) m.open = false })
+  addEventListener('keydown', (e) => {
+    if (e.key !== 'Escape') return
+    for (const m of document.querySelectorAll('[data-menu][open]')) { m.open = false; m.querySelector('summary').focus() }
+  })
   document.addEventListener('click', (e) => {
     const link = e.target.closest('[data-handover]')
     if (link) notice('Drawing every piece at full size; the download starts by itself.', { label: 'Hide' })

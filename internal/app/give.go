@@ -1,0 +1,601 @@
+package app
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+// Giving is something somebody hands over without saying where it belongs: a
+// file, or words.
+type Giving struct {
+	Kit, Brief ID     // where it goes; with a zero ID one is made when there is need
+	KitOnly    bool   // nothing of it goes into a brief
+	Client     string // the tab it comes from
+	Name       string // of a file
+	Data       []byte // of a file
+	Text       string // words, when there is no file
+	As         string // what it is, one of Placed.Others; "" to be told by what it holds
+}
+
+// Given is what came of it.
+type Given struct {
+	Kit    ID       `json:"kit"`
+	Brief  ID       `json:"brief"`
+	Placed []Placed `json:"placed"`
+	Left   []Left   `json:"left,omitempty"` // what found no place
+}
+
+// Placed is a thing that found its place. It can be taken back.
+type Placed struct {
+	What   string   `json:"what"`             // in words
+	Where  string   `json:"where"`            // in words
+	As     string   `json:"as"`               // what it was taken for
+	Others []string `json:"others,omitempty"` // what it could be as well
+	Doc    ID       `json:"doc"`
+	From   int64    `json:"from"` // the document's number before; -1 when all of it was made
+	To     int64    `json:"to"`
+}
+
+// Left is a thing that found no place, and why.
+type Left struct {
+	What string `json:"what"`
+	Why  string `json:"why"`
+}
+
+// What a thing given can be taken for, besides the fields of a card.
+const (
+	asLogo    = "logo"
+	asPicture = "picture"
+	asBrand   = "kit picture"
+	asName    = "name"
+	asTagline = "tagline"
+)
+
+// Give puts a thing where it belongs: logos, fonts, colours, addresses and the
+// name into the kit, pictures and what is to be said into a brief. Kit and brief
+// are made when they are needed. An archive or a kit document becomes a kit of its
+// own.
+func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
+	if err := may(m, change); err != nil {
+		return Given{}, err
+	}
+	if was, made, err := a.Store.Made(ctx, m.Workspace); err != nil {
+		return Given{}, err
+	} else if made {
+		var out Given
+		return out, json.Unmarshal([]byte(was), &out)
+	}
+	g.Client = cmp.Or(g.Client, "give")
+	r := &receiver{App: a, m: m, g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
+	// it is made in several steps, and claimed when all of them are done
+	err := r.take(store.AsChange(ctx, ""))
+	if err != nil && len(r.out.Placed) > 0 { // what is placed stays placed
+		r.out.Left, err = append(r.out.Left, Left{cmp.Or(g.Name, "the rest"), plainWords(err)}), nil
+	}
+	if err != nil {
+		return Given{}, err
+	}
+	return r.out, a.Store.Claim(ctx, m.Workspace, string(raw(r.out)))
+}
+
+func plainWords(err error) string { return strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ") }
+
+// receiver puts one thing given in its place.
+type receiver struct {
+	*App
+	g Giving
+	m      Member
+	out    Given
+	hidden []ID // documents made for it that are on no list yet
+}
+
+func (r *receiver) take(ctx context.Context) error {
+	if r.g.Data == nil {
+		return r.words(ctx, r.g.Text)
+	}
+	name := strings.ToLower(path.Ext(r.g.Name))
+	switch {
+	case bytes.HasPrefix(r.g.Data, []byte("PK")):
+		return r.wholeKit(ctx)
+	case clipType(r.g.Data) != "":
+		return r.inKit(ctx, Placed{What: r.g.Name, Where: "the clips of", As: asBrand}, func(kit ID) error {
+			return r.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data)
+		})
+	case raster.Kind(r.g.Data) != "":
+		return r.picture(ctx)
+	case slices.Contains([]string{".ttf", ".otf", ".woff", ".woff2", ".ttc"}, name):
+		return r.font(ctx)
+	}
+	if len(r.g.Data) > edit.MaxBytes || !utf8.Valid(r.g.Data) {
+		return fmt.Errorf("%w: %s is none of what has a place here: pictures (PNG, JPEG, WebP, GIF, SVG), clips (MP4, WebM), fonts (TTF, OTF, WOFF, WOFF2), kits (ZIP, kit.json), palettes (GPL, CSS, tokens) and text", ErrInvalid, r.g.Name)
+	}
+	if doc, err := edit.ParseObject(r.g.Data); err == nil && brand.Own(doc) != nil {
+		return r.wholeKit(ctx)
+	}
+	if name == ".txt" || name == ".md" || name == "" {
+		return r.words(ctx, string(r.g.Data))
+	}
+	list, err := brand.ReadColours(string(r.g.Data))
+	if err != nil {
+		return fmt.Errorf("%w: %s: %v", ErrInvalid, r.g.Name, err)
+	}
+	return r.colours(ctx, list)
+}
+
+// wholeKit takes a kit in as one of its own; what comes next goes there.
+func (r *receiver) wholeKit(ctx context.Context) error {
+	id, err := r.BringKit(ctx, r.m, r.g.Name, r.g.Data)
+	if err != nil {
+		return err
+	}
+	r.out.Kit = id
+	r.out.Placed = append(r.out.Placed, Placed{What: r.g.Name, Where: "a kit of its own", As: "kit", Doc: id, From: -1})
+	return nil
+}
+
+// kit is the kit things go to, made on no list yet when there is none.
+func (r *receiver) kit(ctx context.Context) (*Kit, error) {
+	if r.out.Kit == (ID{}) {
+		d, err := r.Store.CreateDocument(ctx, store.Document{Workspace: r.m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
+		if err != nil {
+			return nil, err
+		}
+		r.out.Kit = d.ID
+		r.hidden = append(r.hidden, d.ID)
+	}
+	return r.Kit(ctx, r.m, r.out.Kit)
+}
+
+// set is the brief things go to, likewise.
+func (r *receiver) set(ctx context.Context) (*Set, error) {
+	if r.out.Brief == (ID{}) {
+		k, err := r.kit(ctx)
+		if err != nil {
+			return nil, err
+		}
+		if r.out.Brief, err = r.newBrief(ctx, r.m, k.ID, true); err != nil {
+			return nil, err
+		}
+		r.hidden = append(r.hidden, r.out.Brief)
+	}
+	return r.Set(ctx, r.m, r.out.Brief)
+}
+
+// place makes a change to a document and notes what came to be where.
+func (r *receiver) place(ctx context.Context, id ID, p Placed, do func(id ID) error) error {
+	seq := func() (int64, error) {
+		seqs, err := r.Store.Seqs(ctx, r.m.Workspace, id)
+		return seqs[id], err
+	}
+	var err error
+	if p.From, err = seq(); err != nil {
+		return err
+	}
+	if err := do(id); err != nil {
+		return err
+	}
+	if p.To, err = seq(); err != nil {
+		return err
+	}
+	for _, id := range r.hidden {
+		if err := r.Store.Show(ctx, r.m.Workspace, id); err != nil {
+			return err
+		}
+	}
+	r.hidden = nil
+	p.Doc = id
+	r.out.Placed = append(r.out.Placed, p)
+	return nil
+}
+
+func (r *receiver) inKit(ctx context.Context, p Placed, do func(kit ID) error) error {
+	k, err := r.kit(ctx)
+	if err != nil {
+		return err
+	}
+	p.Where = strings.TrimSuffix(p.Where, " of")
+	if k.Name != "" && p.As != asName {
+		p.Where += " of " + k.Name
+	}
+	return r.place(ctx, k.ID, p, do)
+}
+
+// picture takes a picture for a logo or for a photograph, by how it looks unless
+// somebody said.
+func (r *receiver) picture(ctx context.Context) error {
+	as := r.g.As
+	svg := raster.Kind(r.g.Data) == "svg"
+	var in raster.Imported
+	if as == "" {
+		as = asPicture
+		named := strings.Contains(strings.ToLower(r.g.Name), "logo")
+		if svg || named {
+			as = asLogo
+		} else {
+			var err error
+			if in, err = raster.Import(ctx, r.g.Data); err != nil {
+				return fmt.Errorf("%s: %w", r.g.Name, err)
+			}
+			if colour.LooksDrawn(in.Thumb) {
+				as = asLogo
+			}
+		}
+	}
+	if as == asPicture && r.g.KitOnly {
+		as = asBrand
+	}
+	others := []string{asLogo, asBrand}
+	if !r.g.KitOnly {
+		others = []string{asLogo, asPicture, asBrand}
+	}
+	switch p := (Placed{What: r.g.Name, As: as, Others: others}); as {
+	case asLogo:
+		p.Where = "the logos of"
+		return r.logo(ctx, p)
+	case asBrand:
+		p.Where = "the pictures of"
+		return r.inKit(ctx, p, func(kit ID) error { return r.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) })
+	default:
+		p.Where = "the brief, as its picture"
+		set, err := r.set(ctx)
+		if err != nil {
+			return err
+		}
+		if err := r.place(ctx, set.Doc.ID, p, func(brief ID) error { return r.AddPicture(ctx, r.m, brief, r.g.Client, "", r.g.Name, r.g.Data) }); err != nil {
+			return err
+		}
+		return r.coloursOfPicture(ctx, in)
+	}
+}
+
+// logo takes a logo in; a kit without colours gets the logo's, and type that goes
+// with it.
+func (r *receiver) logo(ctx context.Context, p Placed) error {
+	if err := r.inKit(ctx, p, func(kit ID) error { return r.AddLogo(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) }); err != nil {
+		return err
+	}
+	k, err := r.kit(ctx)
+	if err != nil || len(k.Colours()) > 0 || len(k.Logos) == 0 || k.Logos[0].Art == nil {
+		return err
+	}
+	return r.inKit(ctx, Placed{What: "Its colours, and type that goes with its shapes", Where: "the palette and type of", As: "from the logo"}, func(kit ID) error {
+		return r.FromLogo(ctx, r.m, kit, r.g.Client)
+	})
+}
+
+// coloursOfPicture gives a kit without colours those of a photograph.
+func (r *receiver) coloursOfPicture(ctx context.Context, in raster.Imported) error {
+	k, err := r.kit(ctx)
+	if err != nil || len(k.Colours()) > 0 || in.Data == nil {
+		return err
+	}
+	list, err := pictureColours(ctx, in)
+	if err != nil {
+		return err
+	}
+	return r.inKit(ctx, Placed{What: "Its colours, until you have others", Where: "the palette of", As: "from the picture"}, func(kit ID) error {
+		return r.KeepColours(ctx, r.m, kit, r.g.Client, list...)
+	})
+}
+
+// font takes a font in. The first one a kit gets sets its headlines, the next
+// family its body.
+func (r *receiver) font(ctx context.Context) error {
+	k, err := r.kit(ctx)
+	if err != nil {
+		return err
+	}
+	p := Placed{What: r.g.Name, Where: "the fonts of", As: "font"}
+	untouched := k.stands.own.Get("type") == nil
+	return r.inKit(ctx, p, func(kit ID) error {
+		if err := r.AddFont(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data); err != nil {
+			return err
+		}
+		k, err := r.Kit(ctx, r.m, kit)
+		if err != nil {
+			return err
+		}
+		family := k.Fonts[k.OwnFiles("fonts")-1].Family
+		set := k.TypeSet("")
+		head, text := set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
+		switch {
+		case family == "" || family == head || family == text:
+			return nil
+		case untouched:
+			return r.SetFamilies(ctx, r.m, kit, r.g.Client, "", family, "")
+		case ownFamily(k, head) && !ownFamily(k, text):
+			return r.SetFamilies(ctx, r.m, kit, r.g.Client, "", "", family)
+		}
+		return nil
+	})
+}
+
+// ownFamily reports whether a family came with a font of the kit.
+func ownFamily(k *Kit, family string) bool {
+	return slices.ContainsFunc(k.Fonts, func(f brand.Font) bool { return f.Family == family })
+}
+
+func (r *receiver) colours(ctx context.Context, list []brand.Colour) error {
+	var add []NewColour
+	naming := make([]string, len(list))
+	for i, c := range list {
+		add = append(add, NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
+		naming[i] = c.Value.Hex()
+	}
+	what := strings.Join(naming[:min(4, len(naming))], ", ")
+	if n := len(naming); n > 4 {
+		what = fmt.Sprintf("%s and %d more", what, n-4)
+	}
+	return r.inKit(ctx, Placed{What: what, Where: "the colours of", As: "colours"}, func(kit ID) error {
+		return r.KeepColours(ctx, r.m, kit, r.g.Client, add...)
+	})
+}
+
+// maxWords is how many bytes of words are taken at once.
+const maxWords = 4 * brief.MaxCopy
+
+// words puts lines of words where each belongs.
+func (r *receiver) words(ctx context.Context, text string) error {
+	if len(text) > maxWords {
+		return fmt.Errorf("%w: %d characters at once; a headline, a few lines, an address and colours have a place here, up to %d", ErrInvalid, len([]rune(text)), maxWords)
+	}
+	list := brand.SortWords(text)
+	if r.g.As != "" {
+		list = []brand.Told{{Kind: brand.ToldWords, Text: strings.TrimSpace(text)}}
+	}
+	if len(list) == 0 || list[0].Text == "" {
+		return fmt.Errorf("%w: there is nothing in it; drop files, paste or type words", ErrInvalid)
+	}
+	for _, told := range list {
+		if err := r.line(ctx, told); err != nil {
+			if len(list) == 1 {
+				return err
+			}
+			r.out.Left = append(r.out.Left, Left{told.Text, plainWords(err)})
+		}
+	}
+	if len(r.out.Placed) == 0 && len(r.out.Left) > 0 {
+		return fmt.Errorf("%w: %s: %s", ErrInvalid, r.out.Left[0].What, r.out.Left[0].Why)
+	}
+	return nil
+}
+
+// kitLists are lists of the kit that lines join.
+var kitLists = map[brand.ToldKind][2]string{brand.ToldHandle: {"handles", "the handles of"}, brand.ToldHashtag: {"hashtags", "the hashtags of"}}
+
+func (r *receiver) line(ctx context.Context, told brand.Told) error {
+	switch told.Kind {
+	case brand.ToldColours:
+		var list []brand.Colour
+		for _, c := range told.Colours {
+			list = append(list, brand.Colour{Name: c.Name, Value: c.Colour})
+		}
+		return r.colours(ctx, list)
+	case brand.ToldHandle, brand.ToldHashtag:
+		to := kitLists[told.Kind]
+		return r.inKit(ctx, Placed{What: told.Text, Where: to[1], As: to[0]}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+to[0]+"/-", told.Text))
+	case brand.ToldWebsite:
+		return r.kitField(ctx, "website", told.Text, "the address of")
+	case brand.ToldPhone:
+		return r.kitField(ctx, "phone", told.Text, "the phone number of")
+	}
+	as, err := r.placeFor(ctx, told)
+	switch {
+	case err != nil:
+		return err
+	case as == asName:
+		return r.kitField(ctx, asName, told.Text, "the name of the kit")
+	case as == asTagline:
+		return r.kitField(ctx, asTagline, told.Text, "the tagline of")
+	}
+	set, err := r.set(ctx)
+	if err != nil {
+		return err
+	}
+	return r.place(ctx, set.Doc.ID, Placed{What: told.Text, Where: "the brief, as its " + strings.ToLower(spaced(as)), As: as, Others: r.otherWords()},
+		r.setting(ctx, "brief", cardPath(set.Brief.Cards[0].ID, as), told.Text))
+}
+
+// spaced writes "callToAction" as words.
+func spaced(field string) string {
+	var b strings.Builder
+	for _, c := range field {
+		if c >= 'A' && c <= 'Z' {
+			b.WriteByte(' ')
+		}
+		b.WriteRune(c)
+	}
+	return b.String()
+}
+
+func (r *receiver) otherWords() []string {
+	kit := []string{asName, asTagline}
+	if r.g.KitOnly {
+		return kit
+	}
+	return append(kit, "headline", "subheading", "body", "callToAction")
+}
+
+// placeFor says what a line of words is: what they are called first, then what a
+// brief has not yet.
+func (r *receiver) placeFor(ctx context.Context, told brand.Told) (string, error) {
+	if r.g.As != "" {
+		if !slices.Contains(r.otherWords(), r.g.As) {
+			return "", fmt.Errorf("%w: words cannot be the %s; want one of %s", ErrInvalid, r.g.As, strings.Join(r.otherWords(), ", "))
+		}
+		return r.g.As, nil
+	}
+	var k *Kit
+	if r.out.Kit != (ID{}) {
+		var err error
+		if k, err = r.kit(ctx); err != nil {
+			return "", err
+		}
+	}
+	if told.Kind == brand.ToldName && (k == nil || k.Name == "") {
+		return asName, nil
+	}
+	if r.g.KitOnly {
+		if k == nil || k.Tagline == "" {
+			return asTagline, nil
+		}
+		return "", fmt.Errorf("%w: the kit has a name and a tagline; what a piece says goes into a brief: give it on the Desk", ErrInvalid)
+	}
+	var c brief.Card
+	if r.out.Brief != (ID{}) {
+		set, err := r.set(ctx)
+		if err != nil {
+			return "", err
+		}
+		c = set.Brief.Cards[0]
+	}
+	short := len(strings.Fields(told.Text)) <= 4
+	for _, f := range []struct {
+		name  string
+		taken *string
+		fits  bool
+	}{{"headline", c.Headline, true}, {"callToAction", c.CallToAction, short && c.Subheading != nil}, {"subheading", c.Subheading, true}, {"body", c.Body, true}, {"callToAction", c.CallToAction, short}} {
+		if f.fits && (f.taken == nil || *f.taken == "") {
+			return f.name, nil
+		}
+	}
+	return "", fmt.Errorf("%w: the brief has a headline, a subheading and a body; change them there, or start another brief", ErrInvalid)
+}
+
+// kitField sets a field of who they are.
+func (r *receiver) kitField(ctx context.Context, field, text, where string) error {
+	var others []string
+	if field == asName || field == asTagline {
+		others = r.otherWords()
+	}
+	return r.inKit(ctx, Placed{What: text, Where: where, As: field, Others: others}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+field, text))
+}
+
+// setting is the change that sets a text.
+func (r *receiver) setting(ctx context.Context, kind, path, text string) func(ID) error {
+	return func(id ID) error {
+		_, err := r.Edit(ctx, r.m, id, Change{Kind: kind, Client: r.g.Client, Base: Latest, Op: edit.Op{Path: path, Value: raw(text)}})
+		return err
+	}
+}
+
+// TakeBack undoes what came of a thing given, also after other things were done;
+// not when what it touched was changed since. A kit or brief that has nothing in
+// it any more is deleted; gone are those.
+func (a *App) TakeBack(ctx context.Context, m Member, client string, p Placed, of ...ID) (gone []ID, err error) {
+	if err := may(m, change); err != nil {
+		return nil, err
+	}
+	client = cmp.Or(client, "give")
+	if p.From < 0 {
+		return []ID{p.Doc}, a.Delete(ctx, m, p.Doc, true)
+	}
+	if err := a.unmake(ctx, m, client, p); errors.Is(err, edit.ErrBuiltOn) {
+		return nil, fmt.Errorf("%w: it was changed since; undo that first, or change it where it is now", ErrInvalid)
+	} else if err != nil {
+		return nil, err
+	}
+	slices.SortFunc(of, func(x, y ID) int { return bytes.Compare(x[:], y[:]) })
+	for _, kind := range []string{"brief", "kit"} { // a kit is not empty while a brief uses it
+		for _, id := range slices.Compact(of) {
+			d, err := a.Store.Document(ctx, m.Workspace, id)
+			if errors.Is(err, ErrNotFound) || err == nil && d.Kind != kind {
+				continue
+			}
+			empty := false
+			if err == nil {
+				empty, err = a.blank(ctx, m, d)
+			}
+			if err == nil && empty {
+				err = a.Delete(ctx, m, id, true)
+				gone = append(gone, id)
+			}
+			if err != nil {
+				return gone, err
+			}
+		}
+	}
+	return gone, nil
+}
+
+// unmake takes the steps a client made of a document back.
+func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) error {
+	d, err := a.Store.Document(ctx, m.Workspace, p.Doc)
+	if err != nil {
+		return err
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	steps, err := a.Store.StepsOf(ctx, m.Workspace, p.Doc, client, p.From, p.To)
+	if err != nil {
+		return err
+	}
+	var all []edit.Op
+	for _, s := range steps {
+		ops, err := edit.Unmake(doc, s)
+		if err != nil {
+			return err
+		}
+		for _, op := range ops { // the step before it is looked at as it was then
+			if _, err := edit.Do(doc, op); err != nil {
+				return err
+			}
+		}
+		all = append(all, ops...)
+	}
+	if len(all) == 0 {
+		return ErrNotFound
+	}
+	_, err = a.Edit(ctx, m, p.Doc, Change{Client: client, Base: d.Seq, Op: edit.Op{All: all}})
+	return err
+}
+
+// blank reports whether a document says nothing anybody gave it, and is used by
+// nothing.
+func (a *App) blank(ctx context.Context, m Member, d store.Document) (bool, error) {
+	if d.Kind == "kit" {
+		if used, err := a.Store.BriefsOf(ctx, m.Workspace, d.ID, 1); err != nil || len(used) > 0 {
+			return false, err
+		}
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	return err == nil && !says(doc), err
+}
+
+// says reports whether there is a text, a number or a yes anywhere in a value,
+// apart from what every new document has.
+func says(v any) bool {
+	switch v := v.(type) {
+	case *edit.Object:
+		for _, k := range v.Keys() {
+			if k != "formatVersion" && k != "placements" && k != "id" && k != "$type" && says(v.Get(k)) {
+				return true
+			}
+		}
+		return false
+	case []any:
+		return slices.ContainsFunc(v, says)
+	case string:
+		return v != ""
+	case bool:
+		return v
+	}
+	return v != nil
+}

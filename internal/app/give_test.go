@@ -1,0 +1,187 @@
+package app_test
+
+import (
+	"bytes"
+	"errors"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"os"
+	"strings"
+	"testing"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/store"
+)
+
+// photograph is a JPEG of soft light over noise, of no two pixels alike.
+func photograph(t *testing.T) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, 320, 240))
+	noise := uint32(7)
+	for i := range 320 * 240 {
+		noise = noise*1664525 + 1013904223
+		x, y := i%320, i/320
+		img.Set(x, y, color.RGBA{uint8(x/2 + int(noise>>28)), uint8(y/2 + int(noise>>27)), uint8(200 - y/2), 255})
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, img, nil); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// boxed is a mark on white, as a JPEG.
+func boxed(t *testing.T) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, 300, 200))
+	for i := range 300 * 200 {
+		x, y := i%300, i/300
+		c := color.RGBA{255, 255, 255, 255}
+		if dx, dy := x-100, y-100; dx*dx+dy*dy < 60*60 {
+			c = color.RGBA{15, 61, 76, 255}
+		} else if x > 180 && x < 280 && y > 70 && y < 130 {
+			c = color.RGBA{242, 105, 75, 255}
+		}
+		img.Set(x, y, c)
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, img, &jpeg.Options{Quality: 80}); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// A new person gives one thing after the other and says of none where it belongs.
+func TestEverythingGivenFindsItsPlace(t *testing.T) {
+	a, m := newcomer(t)
+	var at app.Given
+	give := func(g app.Giving) app.Given {
+		t.Helper()
+		g.Kit, g.Brief, g.Client = at.Kit, at.Brief, "tab"
+		out, err := a.Give(t.Context(), m, g)
+		if err != nil {
+			t.Fatalf("%s%s: %v", g.Name, g.Text, err)
+		}
+		at.Kit, at.Brief = out.Kit, out.Brief
+		return out
+	}
+	font, err := os.ReadFile("../core/typeset/testdata/karla-latin-500-normal.woff2")
+	if err != nil {
+		t.Fatal(err)
+	}
+	give(app.Giving{Name: "hut.jpg", Data: photograph(t)})
+	if at.Kit == (app.ID{}) || at.Brief == (app.ID{}) {
+		t.Fatal("a photograph made no kit and no brief")
+	}
+	ofPicture := len(kitOf(t, a, m, at.Kit).Colours())
+	give(app.Giving{Text: "Pellow & Finch\nChanterelles are in\nFrom Saturday at the stall, and every day after\nReserve a basket\npellow.example\n@pellowfinch #mushrooms"})
+	give(app.Giving{Name: "scan.jpg", Data: boxed(t)})
+	give(app.Giving{Name: "karla.woff2", Data: font})
+	give(app.Giving{Text: "Wine #7A2E3A\nMoss #26432F"})
+	give(app.Giving{Name: "more.gpl", Data: []byte("GIMP Palette\nName: x\n#\n244 236 216\tCream\n")})
+
+	k := kitOf(t, a, m, at.Kit)
+	if k.Name != "Pellow & Finch" || k.Website != "pellow.example" || strings.Join(k.Handles, " ")+strings.Join(k.Hashtags, " ") != "@pellowfinch#mushrooms" {
+		t.Errorf("the kit is %q at %q, %v %v", k.Name, k.Website, k.Handles, k.Hashtags)
+	}
+	if len(k.Logos) != 1 || len(k.Fonts) != 1 || k.TypeSet("").Levels[brand.Headline].Family != "Karla" {
+		t.Errorf("%d logos, %d fonts, headlines in %s", len(k.Logos), len(k.Fonts), k.TypeSet("").Levels[brand.Headline].Family)
+	}
+	if got := len(k.Colours()); ofPicture < 3 || got != ofPicture+3 {
+		t.Errorf("%d colours after %d of the photograph and three more", got, ofPicture)
+	}
+	set, err := a.Set(t.Context(), m, at.Brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := set.Brief.Cards[0]
+	if text(c.Headline) != "Chanterelles are in" || text(c.Subheading) != "From Saturday at the stall, and every day after" || text(c.CallToAction) != "Reserve a basket" || len(c.Pictures) != 1 {
+		t.Errorf("the brief says %q, %q, %q with %d pictures", text(c.Headline), text(c.Subheading), text(c.CallToAction), len(c.Pictures))
+	}
+}
+
+func text(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+// What was given is taken back one by one, in any order; with the last one the
+// kit and the brief are gone.
+func TestWhatIsGivenIsTakenBack(t *testing.T) {
+	a, m := newcomer(t)
+	words, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Text: "Pellow & Finch\nChanterelles are in"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	colours, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#7A2E3A"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	more, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#26432F"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	// the palette came with the first colour, and the second one is in it
+	if _, err := a.TakeBack(t.Context(), m, "tab", colours.Placed[0], words.Kit, words.Brief); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("taking a palette back from under a colour: %v", err)
+	}
+	list := append([]app.Placed{more.Placed[0], colours.Placed[0]}, words.Placed...)
+	for i, p := range list {
+		gone, err := a.TakeBack(t.Context(), m, "tab", p, words.Kit, words.Brief)
+		if err != nil {
+			t.Fatalf("%s: %v", p.What, err)
+		}
+		if last := i == len(list)-1; (len(gone) == 2) != last {
+			t.Errorf("after %s %d documents are gone", p.What, len(gone))
+		}
+	}
+	if _, n, err := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); err != nil || n != 0 {
+		t.Errorf("%d kits are left, %v", n, err)
+	}
+}
+
+// A logo gives a kit its colours; said to be something else it goes there.
+func TestGivenAsSomethingElse(t *testing.T) {
+	a, m := newcomer(t)
+	logo := []byte(demo.Logos()["logos/horizontal.svg"])
+	first, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Name: "mark.svg", Data: logo})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k := kitOf(t, a, m, first.Kit); len(k.Logos) != 1 || len(k.Colours()) < 2 || len(first.Placed) != 2 {
+		t.Fatalf("%d logos, %d colours, %d things said", len(k.Logos), len(k.Colours()), len(first.Placed))
+	}
+	as, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Name: "mark.svg", Data: logo, As: "kit picture"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k := kitOf(t, a, m, as.Kit); len(k.Pictures) != 1 || len(k.Logos) != 1 {
+		t.Errorf("%d pictures, %d logos", len(k.Pictures), len(k.Logos))
+	}
+	tag, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Text: "Slow water, good company", As: "tagline"})
+	if err != nil || tag.Brief != (app.ID{}) || kitOf(t, a, m, first.Kit).Tagline != "Slow water, good company" {
+		t.Errorf("as a tagline: %+v, %v", tag, err)
+	}
+	for _, bad := range []app.Giving{{Text: "x", As: "hat"}, {Text: "   "}, {Name: "a.bin", Data: []byte{0, 1, 2, 255}}, {Name: "cut.jpg", Data: boxed(t)[:300]}, {Name: "no.gpl", Data: []byte("GIMP Palette\nx y z\n")}} {
+		if _, err := a.Give(t.Context(), m, bad); err == nil {
+			t.Errorf("%q %q was taken", bad.Name, bad.Text)
+		}
+	}
+	if _, n, _ := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); n != 1 {
+		t.Errorf("%d kits, want the first alone", n)
+	}
+}
+
+func kitOf(t *testing.T, a *app.App, m app.Member, id app.ID) *app.Kit {
+	t.Helper()
+	k, err := a.Kit(t.Context(), m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return k
+}
