@@ -211,23 +211,45 @@ func broken(d store.Document, err error) Broken {
 	return Broken{d.ID, d.Kind, d.Name, strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ")}
 }
 
-// deskBriefs is how many briefs are listed.
-const deskBriefs = 60
+// maxFound is how many briefs are listed at once.
+const maxFound = 60
 
-// Briefs lists the jobs of the workspace, latest first; those that cannot be
-// read, or whose kit cannot, apart.
-func (a *App) Briefs(ctx context.Context, m Member) (sets []*Set, unread []Broken, err error) {
+// maxSearch is how many words of a search count.
+const maxSearch = 8
+
+// FindBriefs lists a page of the briefs in which every word of a search occurs:
+// in what they say, what their kit is called, where they go. Latest first; those
+// that cannot be read, or whose kit cannot, apart. total is how many there are in
+// all.
+func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
 	if err := may(m, view); err != nil {
-		return nil, nil, err
-	}
-	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", deskBriefs)
-	if err != nil {
-		return nil, nil, err
+		return nil, nil, 0, err
 	}
 	where, err := a.channels(ctx, m.Workspace)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, 0, err
 	}
+	words := strings.Fields(strings.ToLower(find))
+	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound}
+	for _, w := range q.Find {
+		ids := []string{}
+		for _, c := range where.Search(w) {
+			for _, p := range c.Placements {
+				ids = append(ids, p.ID)
+			}
+		}
+		q.Places = append(q.Places, ids)
+	}
+	docs, total, err := a.Store.FindBriefs(ctx, m.Workspace, q)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	sets, unread, err = a.setsOf(ctx, m, docs, where)
+	return sets, unread, total, err
+}
+
+// setsOf reads the sets of briefs.
+func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document, where *Channels) (sets []*Set, unread []Broken, err error) {
 	kept := make([]*Set, len(docs)) // as they were
 	var ask []ID
 	for i, d := range docs {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"archive/zip"
+	"cmp"
 	"context"
 	"fmt"
 	"io"
@@ -124,13 +125,8 @@ func (s *Set) Plans(h HandOver) ([]Plan, error) {
 	return out, nil
 }
 
-// Title is what people call the brief: its name, else its headline.
-func (s *Set) Title() string {
-	if s.Brief.Name != "" {
-		return s.Brief.Name
-	}
-	return s.Brief.Cards[0].Words(s.Kit.Kit)["headline"]
-}
+// Title is what people call the brief: its name, else what it says first.
+func (s *Set) Title() string { return cmp.Or(s.Doc.Name, "New brief") }
 
 func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 	pattern := h.Names

@@ -98,7 +98,7 @@ func plainWords(err error) string { return strings.TrimPrefix(err.Error(), ErrIn
 // receiver puts one thing given in its place.
 type receiver struct {
 	*App
-	g Giving
+	g      Giving
 	m      Member
 	out    Given
 	hidden []ID // documents made for it that are on no list yet

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -47,9 +48,11 @@ func (s *Store) CreateDocument(ctx context.Context, d Document, files ...File) (
 		if d.Doc, err = edit.Marshal(doc); err != nil {
 			return err
 		}
-		err = tx.QueryRow(ctx, `insert into documents (workspace_id, kind, kit_id, name, doc, identified, deleted_at)
-			values ($1, $2, $3, $4, $5, true, case when $6 then now() end) returning id, updated_at`,
-			d.Workspace, d.Kind, d.KitID, d.Name, d.Doc, d.Hidden).Scan(&d.ID, &d.UpdatedAt)
+		var said string
+		d.Name, said = called(d.Kind, doc)
+		err = tx.QueryRow(ctx, `insert into documents (workspace_id, kind, kit_id, name, said, doc, identified, deleted_at)
+			values ($1, $2, $3, $4, $5, $6, true, case when $7 then now() end) returning id, updated_at`,
+			d.Workspace, d.Kind, d.KitID, d.Name, said, d.Doc, d.Hidden).Scan(&d.ID, &d.UpdatedAt)
 		if err != nil || d.Hidden { // whoever hides it shows it when it is whole
 			return err
 		}
@@ -166,6 +169,39 @@ func (s *Store) BriefsOf(ctx context.Context, workspace, kit ID, limit int) ([]I
 // ErrNotFound before there is one.
 func (s *Store) ChannelsOf(ctx context.Context, workspace ID) (Document, error) {
 	return scanDocument(s.Pool.QueryRow(ctx, `select `+documentColumns+` from documents where workspace_id = $1 and kind = 'channels'`, workspace))
+}
+
+// BriefQuery asks for a page of briefs.
+type BriefQuery struct {
+	// Find is words that all occur in what a brief says or what its kit is called.
+	Find []string
+	// Places are, for each word, placements that are called so; a brief that goes to
+	// one has the word too.
+	Places [][]string
+	Offset int
+	Limit  int
+}
+
+// FindBriefs lists a page of briefs, latest first, and says how many there are in
+// all.
+func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (page []Document, total int, err error) {
+	where := ` from documents where workspace_id = $1 and kind = 'brief' and archived_at is null and deleted_at is null`
+	args := []any{workspace}
+	for i, w := range q.Find {
+		args = append(args, strings.ToLower(w), q.Places[i])
+		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or exists (select from documents k where k.id = documents.kit_id and strpos(lower(k.name), $%[1]d) > 0)
+			or exists (select from json_array_elements_text(case json_typeof(doc -> 'placements') when 'array' then doc -> 'placements' else '[]' end) p where p = any($%[2]d)))`, len(args)-1, len(args))
+	}
+	if err := s.Pool.QueryRow(ctx, `select count(*)`+where, args...).Scan(&total); err != nil {
+		return nil, 0, err
+	}
+	args = append(args, q.Limit, q.Offset)
+	rows, err := s.Pool.Query(ctx, fmt.Sprintf(`select %s%s order by updated_at desc, id limit $%d offset $%d`, documentColumns, where, len(args)-1, len(args)), args...)
+	if err != nil {
+		return nil, 0, err
+	}
+	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	return page, total, err
 }
 
 // Documents lists a kind, latest first.

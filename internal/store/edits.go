@@ -229,15 +229,25 @@ func save(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, seq int6
 	if err != nil {
 		return err
 	}
-	name, _ := doc.Get("name").(string)
-	if d.Kind == "kit" {
-		name, _ = doc.Object("$extensions").Object("aspenridge").Get("name").(string)
-	}
-	if _, err = tx.Exec(ctx, `update documents set doc = $3, seq = $4, name = $5, kit_id = $6, updated_at = now() where workspace_id = $1 and id = $2`, d.Workspace, d.ID, data, seq, name, d.KitID); err != nil {
+	name, said := called(d.Kind, doc)
+	if _, err = tx.Exec(ctx, `update documents set doc = $3, seq = $4, name = $5, said = $6, kit_id = $7, updated_at = now() where workspace_id = $1 and id = $2`, d.Workspace, d.ID, data, seq, name, said, d.KitID); err != nil {
 		return err
 	}
 	_, err = tx.Exec(ctx, `select pg_notify('document', $1)`, fmt.Sprintf("%s %d", d.ID, seq))
 	return err
+}
+
+// called is what a document is called in lists, and what a brief is found by.
+func called(kind string, doc *edit.Object) (name, said string) {
+	switch kind {
+	case "kit":
+		name, _ = brand.Own(doc).Get("name").(string)
+	case "brief":
+		return brief.TitleOf(doc), brief.SaidIn(doc)
+	default:
+		name, _ = doc.Get("name").(string)
+	}
+	return name, ""
 }
 
 // logRow is a row of the log: op and inverse are read only where they are

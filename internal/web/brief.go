@@ -45,12 +45,8 @@ func (s *Server) set(r *http.Request) (*app.Set, error) {
 func (s *Server) briefFrame(r *http.Request, set *app.Set, screen string) (frame, error) {
 	m, _ := member(r)
 	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
-	title := set.Brief.Name
-	if title == "" {
-		title = "Untitled brief"
-	}
 	return frame{
-		Title: title, Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: steps,
+		Title: set.Title(), Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: steps,
 		Watch: set.Doc.ID.String() + "," + watchKit(set.Kit),
 	}, err
 }

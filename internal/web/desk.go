@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -19,6 +20,9 @@ type deskPage struct {
 	Broken []app.Broken
 	Away   []store.Document // put away, to be brought back
 	More   bool             // there are more kits than the desk shows
+	Find   string
+	Next   int // where the next page of briefs begins, 0 for none
+	Total  int // briefs
 }
 
 // deskKits is how many kits lie on the desk; all of them have a page of their
@@ -62,7 +66,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	sets, badBriefs, err := s.app.Briefs(r.Context(), m)
+	p, err := s.briefsOnDesk(r)
 	if err != nil {
 		s.problem(w, r, err)
 		return
@@ -72,7 +76,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	p := deskPage{More: len(kits)+len(badKits) == deskKits, Broken: append(badBriefs, badKits...)}
+	p.More, p.Broken = len(kits)+len(badKits) == deskKits, append(p.Broken, badKits...)
 	slices.SortStableFunc(kits, func(a, b *app.Kit) int { // the default leads
 		if a.ID == def {
 			return -1
@@ -89,15 +93,6 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		}
 		p.Kits = append(p.Kits, card)
 	}
-	for i, set := range sets {
-		b := deskBrief{Set: set}
-		if i < deskDrawn {
-			b.Minis = s.shapes(set)
-		} else {
-			b.Later = "/briefs/" + set.Doc.ID.String() + "/minis"
-		}
-		p.Briefs = append(p.Briefs, b)
-	}
 	if p.Away, err = s.app.PutAway(r.Context(), m); err != nil {
 		s.problem(w, r, err)
 		return
@@ -107,6 +102,55 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
+}
+
+// briefsOnDesk are the briefs the Desk shows: found by words, a page of them.
+func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
+	m, _ := member(r)
+	from, _ := strconv.Atoi(r.FormValue("from"))
+	p.Find = r.FormValue("find")
+	sets, broken, total, err := s.app.FindBriefs(r.Context(), m, p.Find, from)
+	if err != nil {
+		return p, err
+	}
+	p.Broken, p.Total = broken, total
+	if n := max(0, from) + len(sets) + len(broken); n < total {
+		p.Next = n
+	}
+	for i, set := range sets {
+		b := deskBrief{Set: set}
+		if i < deskDrawn && from == 0 {
+			b.Minis = s.shapes(set)
+		} else {
+			b.Later = "/briefs/" + set.Doc.ID.String() + "/minis"
+		}
+		p.Briefs = append(p.Briefs, b)
+	}
+	return p, nil
+}
+
+// findBriefs answers with the briefs that are found, a page of them.
+func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) {
+	p, err := s.briefsOnDesk(r)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replyPart(w, r, "desk", "briefs", p, map[string]any{"total": p.Total, "next": p.Next})
+}
+
+// makeAgain copies a brief and goes to where its words are written.
+func (s *Server) makeAgain(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	if err == nil {
+		id, err = s.app.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	http.Redirect(w, r, "/briefs/"+id.String()+"/start#f-headline", http.StatusSeeOther)
 }
 
 // shapes are pieces of a set in up to three different shapes, none while it is

@@ -217,7 +217,7 @@ func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.S
 		s.problem(w, r, err)
 		return
 	}
-	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "undo": steps.Undo, "redo": steps.Redo, "fields": values(set, shownCard(r, set)), "portrait": view.Portrait})
+	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "title": set.Title(), "undo": steps.Undo, "redo": steps.Redo, "fields": values(set, shownCard(r, set)), "portrait": view.Portrait})
 }
 
 func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {

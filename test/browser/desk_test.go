@@ -21,7 +21,7 @@ func TestTheDesk(t *testing.T) {
 	b := openTab(t, s.URL)
 	b.allowed = []string{"422"}
 	b.signIn()
-	shown := `[...document.querySelectorAll('[data-findable]')].filter((c) => !c.hidden).length`
+	shown := `[...document.querySelectorAll('[data-findable], .on-desk')].filter((c) => !c.hidden).length`
 
 	b.keys("/")
 	b.until(`document.activeElement.matches('[data-find]')`)
@@ -33,7 +33,7 @@ func TestTheDesk(t *testing.T) {
 	b.keys(kb.Escape)
 	b.until(shown + ` === 5`)
 
-	b.run(`document.querySelector('.on-desk .put-away button').click()`)
+	b.run(`document.querySelector('.on-desk form[action$="/archive"] button').click()`)
 	b.see(`.away summary`)
 	b.until(`document.querySelectorAll('.on-desk').length === 2`)
 	b.click(`.away summary`)
@@ -66,7 +66,8 @@ func TestTheDesk(t *testing.T) {
 	}
 	b.goTo("/desk")
 	b.see(`[data-find]`)
-	b.do("bringing the kit back", cdp.SetUploadFiles(`[data-import]`, []string{file}, cdp.NodeReady))
+	b.do("bringing the kit back", cdp.SetUploadFiles(`[data-give-files]`, []string{file}, cdp.NodeReady))
+	b.click(`.notice a`)
 	b.see(`.logo-tile`)
 	b.until(`document.querySelector('#w-name').value === 'Larkmoor After Dark' && document.querySelector('#v-never').value === 'boring, cheap' && document.querySelectorAll('.logo-tile').length === 4 && document.querySelectorAll('.swatch').length === 7`)
 

@@ -39,8 +39,8 @@ func TestFromNothingToFiles(t *testing.T) {
 	b.do("signing up", cdp.SendKeys(`[name=name]`, "Ada Finch"), cdp.SendKeys(`[name=email]`, "ada@pellow.example"), cdp.SendKeys(`[name=password]`, "morels at dawn\r"))
 
 	// the kit: a name, a logo whose colours are offered, two families
-	b.see(`.kit-page [data-sheet]`)
-	b.fill(`#w-name`, "Pellow & Finch")
+	b.see(`.give-field`)
+	b.newKit("Pellow & Finch")
 	b.until(`document.querySelector('[data-title]').textContent === 'Pellow & Finch'`)
 	b.do("picking the logo", cdp.SetUploadFiles(`[data-upload=logo]`, []string{logo}, cdp.NodeReady))
 	b.see(`.logo-tile`)

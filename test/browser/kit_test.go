@@ -92,7 +92,7 @@ func TestFromNothingToAPalette(t *testing.T) {
 	b := openTab(t, s.URL)
 	b.allowed = []string{"422"}
 	b.signIn()
-	b.click(`.desk-kits form[action="/kits"] button`)
+	b.newKit("Heather House")
 	b.see(`.starters summary`)
 	b.click(`.starters summary`)
 	b.see(`[data-text="Heather moor"]`)

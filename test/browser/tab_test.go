@@ -315,6 +315,17 @@ func (b *tab) signIn() {
 	b.until(`document.readyState === 'complete'`)
 }
 
+// newKit makes a kit of a name alone and opens it.
+func (b *tab) newKit(name string) {
+	b.t.Helper()
+	b.goTo("/kits/new")
+	b.click(`.give-field textarea`)
+	b.keys(name)
+	b.click(`.give-field .act`)
+	b.click(`.given-foot a[href^="/kits/"]`)
+	b.see(`.kit-page [data-sheet]`)
+}
+
 // openMat opens the Mat of the demo's brief with this name.
 func (b *tab) openMat(brief string) {
 	b.t.Helper()

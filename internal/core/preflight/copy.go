@@ -79,7 +79,7 @@ func copyChecks(in Input, shown func(slot string) bool, add adder) {
 	}
 	for _, field := range slices.Sorted(maps.Keys(in.Sample)) {
 		if v := in.Card.Field(field); v != nil && *v == in.Sample[field] && *v != "" && (shown(field) || field == "shortHeadline" && shown("headline")) {
-			add("sample", Warning, field, "this is still the example’s line: “"+clip(*v)+"”", 0, 0, "clear")
+			add("sample", Warning, field, "this line came with what the brief was made from: “"+clip(*v)+"”", 0, 0, "clear")
 		}
 	}
 	dates(*in.Card, in.Today, shown, add)

@@ -3,40 +3,67 @@
   const { request, get, notice, paint, fill, whenSeen } = Aspen
   const find = document.querySelector('[data-find], .kits [name=find]')
   const list = document.querySelector('[data-list]')
-  const cards = [...document.querySelectorAll('[data-findable]')]
+  const briefs = document.querySelector('[data-briefs]')
+  const cards = () => [...document.querySelectorAll('[data-findable]')]
   const nothing = document.querySelector('[data-nothing]')
-  find?.addEventListener('input', () => {
-    if (list) return
+  // pieces of briefs that were not drawn with the page
+  const draw = (root) => whenSeen(root.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
+  // kits are found here, briefs on the server: by what they say, their kit, their
+  // places
+  let asked = 0
+  async function look() {
     const words = find.value.toLowerCase().split(/\s+/).filter(Boolean)
     let shown = 0
-    for (const c of cards) {
+    for (const c of cards()) {
       c.hidden = !words.every((w) => c.textContent.toLowerCase().includes(w))
       if (!c.hidden) shown++
     }
-    nothing.hidden = shown > 0
+    const mine = ++asked
+    const d = await get('/desk/briefs?find=' + encodeURIComponent(find.value))
+    if (mine !== asked) return
+    fill(briefs, d.html)
+    draw(briefs)
+    nothing.hidden = shown + d.total > 0
+  }
+  let pause
+  find?.addEventListener('input', () => { if (!list) { clearTimeout(pause); pause = setTimeout(look, 120) } })
+  briefs?.addEventListener('click', async (e) => {
+    const from = e.target.dataset.more
+    if (!from) return
+    const d = await get(`/desk/briefs?from=${from}&find=${encodeURIComponent(find.value)}`)
+    const more = fill(document.createElement('div'), d.html)
+    e.target.parentElement.replaceWith(...more.childNodes)
+    draw(briefs)
   })
   find?.addEventListener('keydown', (e) => {
     if (e.key === 'Escape') { find.value = ''; find.dispatchEvent(new Event('input')); find.blur() }
-    if (e.key === 'Enter') cards.find((c) => !c.hidden)?.querySelector('a')?.click()
+    if (e.key === 'Enter') (briefs?.querySelector('a') ?? cards().find((c) => !c.hidden)?.querySelector('a'))?.click()
   })
   addEventListener('keydown', (e) => {
     if (e.key === '/' && !e.target.matches('input, textarea') && find) { e.preventDefault(); find.focus() }
   })
-  whenSeen(document.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
-  addEventListener('aspen:given', () => location.reload())
+  draw(document)
+  // what was given shows at once: the lists are drawn anew
+  addEventListener('aspen:given', async () => {
+    if (!briefs) return
+    const page = Aspen.parts(await (await fetch('/desk')).text())
+    for (const sel of ['[data-briefs]', '.desk-kits']) document.querySelector(sel).replaceChildren(...(page.querySelector(sel)?.childNodes ?? []))
+    paint()
+    draw(document)
+  })
 
   // the page of all kits: found and ordered on the server
   const form = list && find.form
   let timer
-  async function look() {
+  async function lookKits() {
     const q = new URLSearchParams(new FormData(form))
     history.replaceState(null, '', '/kits?' + q)
     const d = await get('/kits?' + q)
     fill(list, d.html)
     paint(list)
   }
-  form?.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(look, 150) })
-  form?.addEventListener('submit', (e) => { e.preventDefault(); look() })
+  form?.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(lookKits, 150) })
+  form?.addEventListener('submit', (e) => { e.preventDefault(); lookKits() })
 
   // put away and deleted at once, and taken back as quickly
   document.addEventListener('submit', async (e) => {

@@ -95,13 +95,14 @@
   }
   const plain = (o) => o.replace(/[A-Z]/g, (c) => ' ' + c.toLowerCase())
   async function undo(li) {
+    li.inert = true
     try {
       const d = await takeBack(li.placed)
       stand(d)
       li.remove()
       remember()
       return true
-    } catch (e) { notice(e.message, { bad: true }); return false }
+    } catch (e) { li.inert = false; notice(e.message, { bad: true }); return false }
   }
   // the list outlives a reload, while the kit is the same
   function remember() {
@@ -121,6 +122,7 @@
     if (!field.value.trim()) { field.focus(); return }
     take(words(field.value))
     field.value = ''
+    field.focus()
   })
   form?.addEventListener('keydown', (e) => { if (e.key === 'Enter' && !e.shiftKey && !e.isComposing && e.target.matches('textarea')) { e.preventDefault(); form.requestSubmit() } })
   document.addEventListener('change', (e) => {
@@ -130,17 +132,12 @@
   })
   if (host.dataset.give !== 'quiet') {
     Aspen.files((_, file, over) => take({ file, name: file.name || 'the pasted picture', kit: over?.closest?.('[data-give-kit]')?.dataset.giveKit, only: !!over?.closest?.('[data-give-kit]') }))
-    document.addEventListener('paste', (e) => {
-      if (e.target.matches?.('input, textarea, [contenteditable]') || e.clipboardData?.files.length) return
-      const text = e.clipboardData?.getData('text/plain')
-      if (text?.trim()) { e.preventDefault(); take(words(text)) }
-    })
-    document.addEventListener('drop', (e) => { // words dragged from elsewhere
-      if (e.dataTransfer.files.length || e.target.matches?.('input, textarea')) return
-      const text = e.dataTransfer.getData('text/plain')
-      if (text?.trim()) { e.preventDefault(); take(words(text)) }
-    })
   }
+  document.addEventListener('paste', (e) => {
+    if (e.target.matches?.('input, textarea, select, [contenteditable]') || e.clipboardData?.files.length) return
+    const text = e.clipboardData?.getData('text/plain')
+    if (text?.trim()) { e.preventDefault(); take(words(text)) }
+  })
   host.addEventListener('change', (e) => { if (e.target.matches('[data-give-into]')) Object.assign(here, { kit: e.target.value, brief: '' }) })
   Aspen.give = take
 })()

@@ -223,19 +223,18 @@
   document.addEventListener('drop', (e) => { over = e.target.closest('[data-drop]')?.dataset.drop || '' }, true)
   document.addEventListener('paste', () => { over = '' }, true)
 
-  // a palette in a text file joins the colours; everything else is a logo
+  // what is picked for a section or dropped on the pictures goes there; anything
+  // else finds its place
+  const isFont = (f) => /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
+  function fontsShown(d) { const sheet = document.querySelector('[data-own-fonts]'); sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq) }
   files(async (kind, f) => {
-    if (kind?.includes('/')) { const d = await upload(`/kits/${id}/${kind}`, f); if (d) show(d); return }
-    if (/\.(gpl|css|json|txt)$/i.test(f.name)) { change({ action: 'paste', text: await f.text() }); return }
-    if (over === 'pictures' || kind === 'brand' || /\.(mp4|webm)$/i.test(f.name)) { const d = await upload(`/kits/${id}/pictures`, f); if (d) show(d); return }
-    const font = /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
-    const d = await upload(`/kits/${id}/${font ? 'fonts' : 'logos'}`, f)
+    const to = kind?.includes('/') ? kind : kind === 'logo' ? 'logos' : kind === 'font' ? 'fonts' : kind === 'brand' || (over === 'pictures' && !isFont(f)) ? 'pictures' : ''
+    if (!to) { Aspen.give({ file: f, name: f.name || 'the pasted picture', only: true }); return }
+    const d = await upload(`/kits/${id}/${to}`, f)
     if (d) show(d)
-    if (d && font) { // its letters are shown from now on
-      const sheet = document.querySelector('[data-own-fonts]')
-      sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
-    }
+    if (d && to.startsWith('fonts')) fontsShown(d) // its letters are shown from now on
   })
+  addEventListener('aspen:given', async () => { const d = await get(here('sheet')); show(d); fontsShown(d) })
   onChange(async () => { const d = await get(here('sheet')); if (d.version > version) show(d) })
   addEventListener('aspen:reverted', refresh)
   box.recover()

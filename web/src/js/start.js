@@ -12,6 +12,7 @@
     if (d.seq < seq) return
     seq = d.seq
     swap(host, d.preview)
+    document.querySelector('[data-title]').textContent = d.title
     window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
     const portrait = document.querySelector('[data-portrait]')
     portrait.hidden = !d.portrait
@@ -209,6 +210,9 @@
   files(async (kind, f) => { if (await toKit(kit, f)) return; await settled(); const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f); if (d) show(d) })
   onChange(async () => { if (box.idle()) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.closest('.start-words')) } })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
+
+  // a brief made again begins with its headline
+  if (location.hash === '#f-headline') { const f = document.querySelector('#f-headline'); f.focus(); f.select() }
 
   // what an earlier page could not save is in the fields and on its way
   for (const { path, value } of box.recover()) {

@@ -1,0 +1,109 @@
+package browser
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"testing"
+
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/test/stage"
+)
+
+// photo is a JPEG of soft light, no two pixels alike.
+func photo(t *testing.T) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, 640, 480))
+	noise := uint32(7)
+	for i := range 640 * 480 {
+		noise = noise*1664525 + 1013904223
+		x, y := i%640, i/640
+		img.Set(x, y, color.RGBA{uint8(x/4 + int(noise>>28)), uint8(y/4 + 40 + int(noise>>27)), uint8(200 - y/4), 255})
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, img, nil); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// TestAPhotographAndASentence is all somebody has: they sign up, drop the one,
+// type the other, see three pieces, take a thing back, and choose a look.
+func TestAPhotographAndASentence(t *testing.T) {
+	s := openStage(t, stage.Options{})
+	b := openTab(t, s.URL)
+	b.goTo("/sign-up")
+	b.do("signing up", cdp.SendKeys(`[name=name]`, "Ada Finch"), cdp.SendKeys(`[name=email]`, "ada@pellow.example"), cdp.SendKeys(`[name=password]`, "morels at dawn\r"))
+	b.see(`.give-field`)
+	rows := `document.querySelectorAll('.given-list li').length`
+
+	b.give("drop", "hut.jpg", "image/jpeg", photo(t))
+	b.until(`document.querySelectorAll('.given-pieces svg').length >= 3 && ` + rows + ` === 2`)
+	b.click(`.give-field textarea`)
+	b.keys("Chanterelles are in, from Saturday")
+	b.click(`.give-field .act`)
+	b.until(rows + ` === 3`)
+	b.keys("Pellow & Finch")
+	b.click(`.give-field .act`)
+	b.until(rows + ` === 4 && document.querySelector('.given-kit b').textContent === 'Pellow & Finch'`)
+
+	// it was a tagline after all; then it goes
+	b.run(`(() => { const p = [...document.querySelectorAll('.given-list li')].find((l) => l.textContent.includes('Pellow')).querySelector('select'); p.value = 'tagline'; p.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	b.until(rows + ` === 4 && [...document.querySelectorAll('.given-list li')].some((l) => l.querySelector('span:not(.to)').textContent.includes('tagline'))`)
+	b.run(`[...document.querySelectorAll('.given-list li')].find((l) => l.textContent.includes('Pellow')).querySelector('button').click()`)
+	b.until(rows + ` === 3`)
+
+	// a reload loses nothing of it
+	b.run(`location.reload()`)
+	b.until(`document.readyState === 'complete' && ` + rows + ` === 3 && document.querySelectorAll('.given-pieces svg').length >= 3`)
+
+	// what cannot be read is said, and stays in the field
+	b.allowed = []string{"422"}
+	b.give("drop", "notes.pages", "application/octet-stream", []byte{0, 1, 2, 255})
+	b.until(`!!document.querySelector('.given-list .left')`)
+
+	b.click(`.given-foot a.act`)
+	b.see(`.lookstrip`)
+	b.click(`.lookstrip:nth-child(2) [data-open]`)
+	b.see(`[data-piece] .hit`)
+	if !eval[bool](b, says("Chanterelles are in, from Saturday")) {
+		t.Error("the sentence is nowhere on the Mat")
+	}
+	b.click(`.brandmark`)
+	b.until(`document.querySelector('.on-desk b')?.textContent === 'Chanterelles are in, from Saturday'`)
+
+	// the account's menu signs out, one click on the initials does not
+	b.click(`.me summary`)
+	b.see(`.me-list`)
+	b.click(`.me-list form button`)
+	b.until(`location.pathname === '/sign-in'`)
+}
+
+// TestTheSampleBrand: somebody who only wants to look finds a brand with briefs,
+// once.
+func TestTheSampleBrand(t *testing.T) {
+	s := openStage(t, stage.Options{})
+	b := openTab(t, s.URL)
+	b.goTo("/sign-up")
+	b.do("signing up", cdp.SendKeys(`[name=name]`, "Ada Finch"), cdp.SendKeys(`[name=email]`, "ada@pellow.example"), cdp.SendKeys(`[name=password]`, "morels at dawn\r"))
+	b.click(`.give-doors form button`)
+	b.until(`document.querySelector('#w-name')?.value === 'Larkmoor Paddle School'`)
+	b.goTo("/desk")
+	b.until(`document.querySelectorAll('.on-desk').length === 3`)
+	b.goTo("/kits/new")
+	b.see(`.give-doors`)
+	if eval[bool](b, `!!document.querySelector('.give-doors form')`) {
+		t.Error("the sample brand is offered beside itself")
+	}
+
+	// a brief made again comes with its words to be written over
+	b.goTo("/desk")
+	b.run(`document.querySelector('.on-desk .again-menu summary').click()`)
+	b.click(`.on-desk .again-menu [value=words]`)
+	b.until(`document.activeElement?.id === 'f-headline' && document.activeElement.selectionEnd > 0`)
+	b.keys("Something else")
+	b.saved()
+	b.until(`document.querySelector('#f-headline').value === 'Something else'`)
+}
