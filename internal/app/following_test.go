@@ -151,8 +151,14 @@ func TestManyKits(t *testing.T) {
 	if err != nil || total != 70 || len(page) != 60 || page[0].Name != "Client 00 North" {
 		t.Fatalf("%d of %d, %v", len(page), total, err)
 	}
-	if d, err := a.DefaultKit(t.Context(), m); err != nil || d != last {
-		t.Errorf("without a choice the latest kit is the default: %v", err)
+	if d, err := a.DefaultKit(t.Context(), m); err != nil || d != first {
+		t.Errorf("without a choice the first kit is the default, whatever came after: %v", err)
+	}
+	if err := a.SetDefaultKit(t.Context(), m, last); err != nil {
+		t.Fatal(err)
+	}
+	if d, _ := a.DefaultKit(t.Context(), m); d != last {
+		t.Error("the chosen kit is not the default")
 	}
 	if err := a.SetDefaultKit(t.Context(), m, first); err != nil {
 		t.Fatal(err)

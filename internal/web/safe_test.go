@@ -11,6 +11,7 @@ import (
 	"mime/multipart"
 	"net"
 	"net/http"
+	"net/http/cookiejar"
 	"net/netip"
 	"net/url"
 	"os"
@@ -116,8 +117,25 @@ func TestSigningUpTellsNothing(t *testing.T) {
 	if fresh != taken {
 		t.Errorf("a new address is answered %d, one with an account %d", fresh, taken)
 	}
-	if _, to := answer("taken@one.example", password); to != "/kits/"+kit {
-		t.Errorf("with the right password it leads to %s, want the kit that is there", to)
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back := &http.Client{Jar: jar}
+	for _, ask := range []func() (*http.Response, error){
+		func() (*http.Response, error) {
+			return back.PostForm(s.URL+"/sign-up", url.Values{"name": {"A"}, "email": {"taken@one.example"}, "password": {password}})
+		},
+		func() (*http.Response, error) { return back.Get(s.URL + "/kits/" + kit) },
+	} {
+		r, err := ask()
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		if r.StatusCode != http.StatusOK {
+			t.Errorf("with the right password %s is answered %s, want the kit that is there", r.Request.URL.Path, r.Status)
+		}
 	}
 	if r, _ := p.get("/kits/" + kit); r.StatusCode != http.StatusOK {
 		t.Error("the first account has lost its kit")

@@ -65,7 +65,7 @@ func TestAPhotographAndASentence(t *testing.T) {
 	b.until(`!!document.querySelector('.given-list .left')`)
 
 	b.click(`.given-foot a.act`)
-	b.see(`.lookstrip`)
+	b.until(`document.readyState === 'complete' && document.querySelectorAll('.lookstrip').length >= 4`)
 	b.click(`.lookstrip:nth-child(2) [data-open]`)
 	b.see(`[data-piece] .hit`)
 	if !eval[bool](b, says("Chanterelles are in, from Saturday")) {
