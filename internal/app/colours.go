@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"aspenridge/assets"
@@ -24,14 +25,22 @@ type NewColour struct {
 // in one step of undo. Colours that are there already are left out; when that
 // leaves none, the error says so.
 func (a *App) KeepColours(ctx context.Context, m Member, kit ID, client string, list ...NewColour) error {
-	return a.addColours(ctx, m, kit, client, "", "", list)
+	return a.AddColours(ctx, m, kit, client, IntoPalette{}, list...)
 }
 
-func (a *App) addColours(ctx context.Context, m Member, kit ID, client, id, shown string, list []NewColour) error {
+// IntoPalette says which palette colours go into: the first one, one of the kit by
+// its id, or a new one.
+type IntoPalette struct {
+	ID  string // of a palette that is there; "" for the first
+	New string // shown name of one that is made for them
+}
+
+// AddColours is [App.KeepColours] for a palette of one's choice.
+func (a *App) AddColours(ctx context.Context, m Member, kit ID, client string, to IntoPalette, list ...NewColour) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	d, op, err := a.coloursOp(ctx, m, kit, id, shown, list)
+	d, op, err := a.coloursOp(ctx, m, kit, to, list)
 	if err != nil {
 		return err
 	}
@@ -54,14 +63,13 @@ func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name s
 			}
 			list = append(list, NewColour{Value: v, Role: brand.Role(c.Role)})
 		}
-		return a.addColours(ctx, m, kit, client, tokenName(p.Name), p.Name, list)
+		return a.AddColours(ctx, m, kit, client, IntoPalette{New: p.Name}, list...)
 	}
 	return fmt.Errorf("%w: there is no starter palette %q", ErrInvalid, name)
 }
 
-// coloursOp adds colours to a palette: the first one when id is empty, else one
-// of its own, which is made.
-func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string, list []NewColour) (d store.Document, op edit.Op, err error) {
+// coloursOp is the change that adds colours to a palette.
+func (a *App) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette, list []NewColour) (d store.Document, op edit.Op, err error) {
 	if len(list) > brand.MaxColours {
 		return d, op, fmt.Errorf("%w: %d colours at once: a palette holds at most %d", ErrInvalid, len(list), brand.MaxColours)
 	}
@@ -76,10 +84,16 @@ func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string,
 	}
 	pal := brand.Palette{ID: "main"}
 	switch {
-	case id == "" && len(k.Palettes) > 0:
+	case to.New != "" && len(k.Palettes) > 0:
+		pal.ID = freeName(tokenName(to.New), func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
+	case to.ID != "":
+		n := slices.IndexFunc(k.Palettes, func(p brand.Palette) bool { return p.ID == to.ID })
+		if n < 0 {
+			return d, op, fmt.Errorf("palette %q: %w", to.ID, ErrNotFound)
+		}
+		pal = k.Palettes[n]
+	case len(k.Palettes) > 0:
 		pal = k.Palettes[0]
-	case id != "" && len(k.Palettes) > 0:
-		pal.ID = freeName(id, func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
 	}
 	group := doc.Object("color").Object(pal.ID)
 	var ops []edit.Op // the colours alone, where the palette is there
@@ -87,9 +101,9 @@ func (a *App) coloursOp(ctx context.Context, m Member, kit ID, id, shown string,
 	if fresh {
 		group = edit.NewObject()
 		group.Set("$type", "color")
-		if shown != "" {
+		if to.New != "" {
 			ext, own := edit.NewObject(), edit.NewObject()
-			own.Set("name", shown)
+			own.Set("name", to.New)
 			ext.Set("aspenridge", own)
 			group.Set("$extensions", ext)
 		}
@@ -109,8 +123,11 @@ next:
 				continue next
 			}
 		}
-		if c.Name == "" {
-			c.Name = colour.PlainName(c.Value)
+		if c.Name == "" { // a plain word, numbered where another has it
+			c.Name = freeName(colour.PlainName(c.Value), func(name string) bool {
+				return slices.ContainsFunc(have, func(o brand.Colour) bool { return strings.EqualFold(o.Name, strings.ReplaceAll(name, "-", " ")) })
+			})
+			c.Name = strings.ReplaceAll(c.Name, "-", " ")
 		}
 		if c.Role == "" {
 			c.Role = proposeRole(c.Value, roles)

@@ -196,7 +196,7 @@ func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 	}
 	ops := []edit.Op{families}
 	if len(list) > 0 {
-		_, colours, err := a.coloursOp(ctx, m, kit, "", "", list)
+		_, colours, err := a.coloursOp(ctx, m, kit, IntoPalette{}, list)
 		if err != nil {
 			return err
 		}

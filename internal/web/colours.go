@@ -18,6 +18,7 @@ import (
 type colourSlip struct {
 	swatch
 	Dials    []dial
+	Plane    plane
 	Copies   []copyAs
 	Ramp     []colour.RGB
 	Related  []colour.Related
@@ -30,14 +31,51 @@ type colourSlip struct {
 // Group is where the colour's palette stands in the document.
 func (c colourSlip) Group() string { return path.Dir(c.Path) }
 
-// dial is a slider through OKLCh with the colours it passes; a stop outside of
-// sRGB is nil and shown as a gap.
+// dial is a slider through OKLCh with the colours it passes. Outside of sRGB the
+// stops of hue and lightness are as colourful as can be, and say so; those of
+// colourfulness are gaps.
 type dial struct {
 	ID, Name       string
 	Min, Max, Step float64
 	Value          float64
-	Stops          []*colour.RGB
+	Stops          []stop
 	Text           string
+}
+
+// stop is a colour a dial passes, nil where there is none.
+type stop struct {
+	Colour *colour.RGB
+	Less   bool // less colourful than the dial asks for
+}
+
+// plane is lightness (up) by colourfulness (to the right) at a hue: the colours
+// of sRGB there, row by row from the top.
+type plane struct {
+	Rows [][]*colour.RGB
+	X, Y float64 // the corner of a cell around the colour
+}
+
+// The cells of a plane, and how colourful its right edge is.
+const (
+	planeW, planeH = 26, 14
+	mostChroma     = 0.33
+)
+
+func planeOf(c colour.RGB) plane {
+	o := c.OKLCh()
+	p := plane{X: planeW*min(1, o.C/mostChroma) - 0.5, Y: planeH*(1-o.L) - 0.5}
+	for y := range planeH {
+		row := make([]*colour.RGB, planeW)
+		for x := range planeW {
+			at := colour.OKLCh{L: 1 - (float64(y)+0.5)/planeH, C: (float64(x) + 0.5) / planeW * mostChroma, H: o.H}
+			if at.C <= colour.MaxChroma(at.L, at.H) {
+				v := at.RGB()
+				row[x] = &v
+			}
+		}
+		p.Rows = append(p.Rows, row)
+	}
+	return p
 }
 
 type copyAs struct{ Name, Text string }
@@ -47,23 +85,24 @@ const dialStops = 36
 
 func dialsOf(c colour.RGB) []dial {
 	o := c.OKLCh()
-	// how far outside of sRGB a stop may lie and still be shown: rounding
+	// how far outside of sRGB a stop may lie and still be what was asked for: rounding
 	const slack = 0.004
-	at := func(o colour.OKLCh) *colour.RGB {
-		if o.C > colour.MaxChroma(o.L, o.H)+slack {
-			return nil
+	at := func(o colour.OKLCh, gives bool) stop {
+		less := o.C > colour.MaxChroma(o.L, o.H)+slack
+		if less && !gives {
+			return stop{}
 		}
 		v := o.RGB()
-		return &v
+		return stop{&v, less}
 	}
 	light := dial{ID: "l", Name: "Lightness", Max: 1, Step: 0.005, Value: o.L, Text: fmt.Sprintf("%.0f %%", 100*o.L)}
-	chroma := dial{ID: "c", Name: "Colour", Max: 0.33, Step: 0.002, Value: o.C, Text: fmt.Sprintf("%.3f", o.C)}
+	chroma := dial{ID: "c", Name: "Colour", Max: mostChroma, Step: 0.002, Value: o.C, Text: fmt.Sprintf("%.3f", o.C)}
 	hue := dial{ID: "h", Name: "Hue", Max: 360, Step: 1, Value: o.H, Text: fmt.Sprintf("%.0f°", o.H)}
 	for i := range dialStops {
 		f := (float64(i) + 0.5) / dialStops
-		light.Stops = append(light.Stops, at(colour.OKLCh{L: f, C: o.C, H: o.H}))
-		chroma.Stops = append(chroma.Stops, at(colour.OKLCh{L: o.L, C: f * chroma.Max, H: o.H}))
-		hue.Stops = append(hue.Stops, at(colour.OKLCh{L: o.L, C: o.C, H: f * 360}))
+		light.Stops = append(light.Stops, at(colour.OKLCh{L: f, C: o.C, H: o.H}, true))
+		chroma.Stops = append(chroma.Stops, at(colour.OKLCh{L: o.L, C: f * chroma.Max, H: o.H}, false))
+		hue.Stops = append(hue.Stops, at(colour.OKLCh{L: o.L, C: o.C, H: f * 360}, true))
 	}
 	return []dial{light, chroma, hue}
 }
@@ -80,7 +119,7 @@ func slipColour(_ *Server, _ *http.Request, k *app.Kit, p kitPage, token string)
 }
 
 func slipOf(k *brand.Kit, c brand.Colour) colourSlip {
-	out := colourSlip{swatch: swatch{Colour: c, Path: tokenPath(c.Token)}, Dials: dialsOf(c.Value), Ramp: colour.Ramp(c.Value, 9), Related: colour.Harmonies(c.Value)}
+	out := colourSlip{swatch: swatch{Colour: c, Path: tokenPath(c.Token)}, Dials: dialsOf(c.Value), Plane: planeOf(c.Value), Ramp: colour.Ramp(c.Value, 9), Related: colour.Harmonies(c.Value)}
 	n := c.Value.Notations()
 	for _, name := range []string{"hex", "rgb", "hsl", "oklch"} {
 		out.Copies = append(out.Copies, copyAs{name, n[name]})

@@ -38,7 +38,7 @@ type deskKit struct {
 	*app.Kit
 	Headline brand.Style
 	Default  bool       // new briefs start with it
-	Mark     *brand.Art // a logo that reads on our paper, nil for none
+	Mark     *logoChip  // its leading logo, nil for none
 }
 
 type deskBrief struct {
@@ -88,8 +88,9 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	})
 	for _, k := range kits {
 		card := deskKit{Kit: k, Headline: k.TypeSets[0].Levels[brand.Headline], Default: k.ID == def && len(kits) > 1}
-		if fit, ok := k.PickLogo(colour.White, brand.WideRoom, ""); ok && !fit.Plate {
-			card.Mark = fit.Logo.Art
+		if fit, ok := k.PickLogo(colour.White, brand.WideRoom, ""); ok {
+			c := chipOf(k, fit.Logo)
+			card.Mark = &c
 		}
 		p.Kits = append(p.Kits, card)
 	}

@@ -21,7 +21,6 @@ type ownFontRow struct {
 	Index int
 	Facts []string
 	Plain string // what its embedding permission means, in plain words
-	Used  bool   // a level is set in it
 }
 
 func ownFonts(k *app.Kit) []ownFontRow {
@@ -41,11 +40,6 @@ func ownFonts(k *app.Kit) []ownFontRow {
 		}
 		if f.Facts.Unkerned {
 			row.Plain = strings.TrimSpace(row.Plain + " Its kerning cannot be read: pairs like “AV” stand further apart than its maker meant.")
-		}
-		for _, set := range k.TypeSets {
-			for _, l := range brand.Levels {
-				row.Used = row.Used || set.Levels[l].Family == f.Family
-			}
 		}
 		out = append(out, row)
 	}

@@ -27,6 +27,8 @@ type kitPage struct {
 	Seen      []seenRow
 	Starters  []assets.Palette
 	Matrix    []matrixRow
+	Dense     bool // the matrix shows no numbers
+	More      int  // colours it does not compare
 	Logos     []logoTile
 	Levels    []levelRow
 	TypeSets  []brand.TypeSet
@@ -54,6 +56,14 @@ type kitPage struct {
 	Others    []store.KitName
 }
 
+// sections are the parts of the sheet, in the order they are read.
+var sections = []struct{ Name, At string }{
+	{"Logos", "h-logos"}, {"Colours", "h-colours"}, {"Pictures", "h-pics"}, {"Motion", "h-motion"}, {"Type", "h-type"}, {"Words", "h-words"},
+}
+
+// Sections are for getting about on the sheet.
+func (kitPage) Sections() []struct{ Name, At string } { return sections }
+
 // missing is something the kit lacks: where it goes on the sheet, and why it
 // matters.
 type missing struct{ What, At, Why string }
@@ -73,6 +83,7 @@ type swatch struct {
 // matrixRow is a colour against those before it.
 type matrixRow struct {
 	Name  string
+	Value colour.RGB
 	Cells []matrixCell
 }
 
@@ -122,7 +133,7 @@ func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, 
 		if shelf, err = s.fragment("kit", "shelf", p); err == nil {
 			steps, serr := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
 			if err = serr; err == nil {
-				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo})
+				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo, "unread": unreadOf(r)})
 				return
 			}
 		}
@@ -160,6 +171,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 		p.Palettes = append(p.Palettes, row)
 	}
 	p.Matrix = matrix(p.Palette[:min(len(p.Palette), matrixColours)])
+	p.Dense, p.More = len(p.Palette) > matrixNumbers, max(0, len(p.Palette)-matrixColours)
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos = tiles(k)
 	p.Folders, p.Kept = folders(k), keptRows(k)
@@ -216,9 +228,12 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	return k, p, nil
 }
 
-// matrixColours is how many colours the contrast matrix compares: more pairs
-// than that nobody reads.
-const matrixColours = 12
+// matrixColours is how many colours the contrast matrix compares; with more than
+// matrixNumbers the ratios themselves are left to the tips.
+const (
+	matrixColours = 40
+	matrixNumbers = 12
+)
 
 // comparedLive is how many finished pieces are compared with every change of the
 // kit, at about 2 ms each; with more, the page that lists them does it.
@@ -245,7 +260,7 @@ func sampleHeadline(k *app.Kit) string {
 func matrix(list []swatch) []matrixRow {
 	var out []matrixRow
 	for i, a := range list {
-		row := matrixRow{Name: a.Name}
+		row := matrixRow{Name: a.Name, Value: a.Value}
 		for _, b := range list[:i] {
 			ratio := colour.Contrast(a.Value, b.Value)
 			c := matrixCell{Ratio: ratio, Ground: b.Value.Hex(), Ink: a.Value.Hex(), Any: ratio >= 4.5, Large: ratio >= 3}

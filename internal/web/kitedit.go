@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -166,13 +167,32 @@ func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action))
 		return
 	}
-	if err := s.once(r, func() error { return act(r.Context(), s.app, m, e) }); err != nil {
+	err = s.once(r, func() error { return act(r.Context(), s.app, m, e) })
+	if e.Action == "paste" { // what could not be read stays in the field
+		var left []colour.Unread
+		if _, left, _ = colour.ReadList(e.Text); err != nil && len(left) > 0 {
+			reply(w, http.StatusUnprocessableEntity, map[string]any{"error": plainly(err), "unread": left})
+			return
+		}
+		r = r.WithContext(context.WithValue(r.Context(), unreadKey{}, left))
+	}
+	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
 	s.kitSheet(w, r)
 }
 
+type unreadKey struct{}
+
+// unreadOf are the lines of what was pasted that no colour was found in.
+func unreadOf(r *http.Request) []colour.Unread {
+	left, _ := r.Context().Value(unreadKey{}).([]colour.Unread)
+	return left
+}
+
+// pasteColours adds what is typed to a palette: the one whose id the token is, one
+// of its own for "new:" and a name, else the first.
 func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 	list, err := brand.ReadColours(e.Text)
 	if err != nil {
@@ -182,7 +202,26 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 	for _, c := range list {
 		out = append(out, app.NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
 	}
-	return a.KeepColours(ctx, m, e.to, e.Client, out...)
+	to := app.IntoPalette{ID: e.Token}
+	if name, ok := strings.CutPrefix(e.Token, "new:"); ok {
+		to = app.IntoPalette{New: cmp.Or(strings.TrimSpace(name), "Palette")}
+	}
+	return a.AddColours(ctx, m, e.to, e.Client, to, out...)
+}
+
+// uses answers where a part of the kit is used, before it is taken out.
+func (s *Server) uses(w http.ResponseWriter, r *http.Request) {
+	m, _ := member(r)
+	id, err := pathID(r)
+	var u app.Use
+	if err == nil {
+		u, err = s.app.Uses(r.Context(), m, id, r.URL.Query().Get("of"))
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, u)
 }
 
 // kitSlips are the cards beside what is chosen on the sheet: each is a template

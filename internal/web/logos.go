@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -25,6 +26,8 @@ type logoTile struct {
 	Ground string
 	Ink    string // of the caption
 	Reads  bool
+	Name   string
+	Boxed  bool // stands in a box, and there is no copy without it yet
 }
 
 // tiles shows each logo on the ground it is made for: white, the brand's
@@ -38,7 +41,8 @@ func tiles(k *app.Kit) []logoTile {
 	}
 	var out []logoTile
 	for i, l := range k.Kit.Logos {
-		t := logoTile{Logo: l, origin: fileOrigin(k, "logos", i), Index: i, Ground: "#FFFFFF"}
+		t := logoTile{Logo: l, origin: fileOrigin(k, "logos", i), Index: i, Ground: "#FFFFFF", Name: logoName(k, &l)}
+		t.Boxed = l.Art != nil && l.Art.Box != nil && !t.Inherited() && !cutAlready(k, &l)
 		ground := colour.White
 		if l.Art != nil {
 			// the first is shown on white, the others on the next ground they read on
@@ -59,10 +63,101 @@ func tiles(k *app.Kit) []logoTile {
 	return out
 }
 
+// logoChip is a logo as a small picture on a ground it reads on, with a name that
+// tells it from the kit's others.
+type logoChip struct {
+	File   string
+	Name   string
+	Art    *brand.Art
+	Ground string
+	Box    [4]float64 // view box with air around
+}
+
+// chipOf is a kit's logo as a chip.
+func chipOf(k *app.Kit, l *brand.Logo) logoChip {
+	v := l.Art.View
+	air := 0.16 * min(v[2], v[3])
+	return logoChip{
+		File: l.File, Name: logoName(k, l), Art: l.Art, Ground: groundFor(k, l).Hex(),
+		Box: [4]float64{v[0] - air, v[1] - air, v[2] + 2*air, v[3] + 2*air},
+	}
+}
+
+// logoChips are the logos of a kit whose files are there.
+func logoChips(k *app.Kit) []logoChip {
+	var out []logoChip
+	for i := range k.Logos {
+		if l := &k.Logos[i]; l.Art != nil {
+			out = append(out, chipOf(k, l))
+		}
+	}
+	return out
+}
+
+// groundFor is a ground a logo reads on: its own box, white, the kit's lightest or
+// darkest colour, else what it would get as a plate.
+func groundFor(k *app.Kit, l *brand.Logo) colour.RGB {
+	if l.Art.Box != nil {
+		return *l.Art.Box
+	}
+	light, dark := k.Extremes()
+	for _, g := range []colour.RGB{colour.White, light, dark, colour.Black} {
+		if l.Fits(g) {
+			return g
+		}
+	}
+	return k.PlateFor(l)
+}
+
+// logoName is what a logo is and how: its lockup and tone, where others have the
+// same its colour, and where that is the same its file.
+func logoName(k *app.Kit, l *brand.Logo) string {
+	ways := []func(o *brand.Logo) string{
+		func(o *brand.Logo) string { return plain(o.Lockup) + ", " + plain(o.Tone) },
+		inkName,
+		func(o *brand.Logo) string { return fileTitle(o.File) },
+	}
+	name := ""
+	for n, say := range ways {
+		if part := say(l); part != "" {
+			name = strings.TrimPrefix(name+", "+part, ", ")
+		}
+		alike := func(o brand.Logo) bool { // in all that is said so far
+			return !slices.ContainsFunc(ways[:n+1], func(say func(*brand.Logo) string) bool { return say(&o) != say(l) })
+		}
+		if i := slices.IndexFunc(k.Logos, alike); i < 0 || !slices.ContainsFunc(k.Logos[i+1:], alike) {
+			break
+		}
+	}
+	return name
+}
+
+// inkName says the colour that most of a logo is drawn in.
+func inkName(l *brand.Logo) string {
+	if l.Art == nil || len(l.Art.Inks) == 0 {
+		return ""
+	}
+	most := slices.MaxFunc(l.Art.Inks, func(a, b colour.Found) int { return cmp.Compare(a.Share, b.Share) })
+	return colour.PlainName(most.Colour)
+}
+
+// fileTitle is the name of a file as documents refer to it, without its ending.
+func fileTitle(ref string) string {
+	_, name, _ := strings.Cut(ref, "/")
+	return strings.TrimSuffix(name, path.Ext(name))
+}
+
+// cutAlready reports whether a kit has a copy of a boxed logo without its box.
+func cutAlready(k *app.Kit, l *brand.Logo) bool {
+	return slices.ContainsFunc(k.Logos, func(o brand.Logo) bool {
+		return strings.HasPrefix(fileTitle(o.File), fileTitle(l.File)+"-cut") && (o.Art == nil || o.Art.Box == nil)
+	})
+}
+
 // logoSlip is the card beside a logo.
 type logoSlip struct {
 	logoTile
-	Name    string
+	AirFill string // a ground it reads on, for the picture of its clear space
 	First   bool
 	Last    bool   // of the kit's own
 	Earlier string // id of the one it goes in front of when it moves up
@@ -70,7 +165,6 @@ type logoSlip struct {
 	Grounds []logoGround
 	Clear   float64    // share of the logo's height
 	Air     [4]float64 // view box with the clear space around
-	Boxed   bool
 	Tones   []string // that can be made of it and are not there
 	Uses    []string
 	Others  []store.KitName
@@ -94,14 +188,6 @@ func (l logoSlip) OutPath() string {
 	return l.Path()
 }
 
-// Asks says what taking the logo out means.
-func (l logoSlip) Asks() string {
-	if len(l.Uses) == 0 {
-		return ""
-	}
-	return fmt.Sprintf("%s asked for this very logo; the rule picks another there until it comes back.", strings.Join(l.Uses, ", "))
-}
-
 func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (string, any, error) {
 	n := slices.IndexFunc(p.Logos, func(l logoTile) bool { return l.ID == key })
 	if n < 0 || p.Logos[n].Art == nil {
@@ -109,7 +195,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	}
 	m, _ := member(r)
 	own := k.OwnFiles("logos")
-	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], Boxed: p.Logos[n].Art.Box != nil}
+	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], AirFill: groundFor(k, &p.Logos[n].Logo).Hex()}
 	if n < own {
 		out.First, out.Last = n == 0, n == own-1
 		if n > 0 {
@@ -119,8 +205,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 			out.Later = p.Logos[n+2].ID
 		}
 	}
-	_, out.Name, _ = strings.Cut(out.File, "/")
-	out.Name = strings.TrimSuffix(out.Name, path.Ext(out.Name))
+	out.Name = fileTitle(out.File)
 	if out.Clear = out.ClearSpace; out.Clear == 0 {
 		out.Clear = 0.5
 	}
@@ -133,7 +218,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	} else if picture != "" {
 		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: k.PlateFor(&out.Logo).Hex()})
 	}
-	if out.Art.SVG != "" && !out.Boxed && !out.Inherited() {
+	if out.Art.SVG != "" && out.Art.Box == nil && !out.Inherited() {
 		for _, tone := range []string{"for-dark", "for-light", "one-colour"} {
 			if tone != out.Tone && !slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.Lockup == out.Lockup && l.Tone == tone }) {
 				out.Tones = append(out.Tones, tone)

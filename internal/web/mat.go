@@ -23,6 +23,7 @@ type matPage struct {
 	Bench    benchView
 	State    matState
 	Kept     []keptLook
+	Logos    []logoChip
 	Open     int // pieces that are not finished
 	Finished int
 	Moved    int
@@ -52,7 +53,7 @@ type benchView struct {
 	Headline brand.Style
 	Body     brand.Style
 	Kit      *app.Kit
-	Logo     *brand.Art
+	Logo     *logoChip
 	LogoName string
 	Findings int
 	Clear    int
@@ -95,7 +96,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 	}
 	p.State = s.state(set, done, nil)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
-	p.Bench, p.Kept = s.benchOf(set), s.trayOf(set).Kept
+	p.Bench, p.Kept, p.Logos = s.benchOf(set), s.trayOf(set).Kept, logoChips(set.Kit)
 	f.Page = p
 	s.show(w, r, "mat", f)
 }
@@ -128,12 +129,17 @@ func (s *Server) benchOf(set *app.Set) benchView {
 	b.Colours = benchColours(b.Bench.Colours)
 	b.Headline, b.Body = b.Bench.TypeSet.Levels[brand.Headline], b.Bench.TypeSet.Levels[brand.Body]
 	b.LogoName = "by the rule"
-	for _, l := range set.Kit.Logos {
-		if l.Art != nil && l.Art.Box == nil && (b.Logo == nil || l.Lockup == "symbol") && set.Brief.Logo == "" {
-			b.Logo = l.Art
+	for i := range set.Kit.Logos {
+		l := &set.Kit.Logos[i]
+		if l.Art == nil {
+			continue
 		}
-		if l.Art != nil && l.File == set.Brief.Logo {
-			b.Logo, b.LogoName = l.Art, plain(l.Lockup)
+		c := chipOf(set.Kit, l)
+		if l.Art.Box == nil && (b.Logo == nil || l.Lockup == "symbol") && set.Brief.Logo == "" {
+			b.Logo = &c
+		}
+		if l.File == set.Brief.Logo {
+			b.Logo, b.LogoName = &c, c.Name
 		}
 	}
 	for _, pc := range set.Pieces() {

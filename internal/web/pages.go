@@ -70,6 +70,7 @@ var functions = template.FuncMap{
 	"upto":  func(n int) []int { return make([]int, n) },
 	"str":   deref,
 	"plain": plain,
+	"of":    inSentence,
 	"upper": strings.ToUpper,
 	"kBn":   func(n int) int { return n / 1000 },
 	"kB":    func(n int) string { return strconv.Itoa(n/1000) + " kB" },
@@ -77,6 +78,19 @@ var functions = template.FuncMap{
 		b, err := json.Marshal(v)
 		return string(b), err
 	},
+}
+
+// inSentence writes a choice as it stands in a sentence.
+func inSentence(id string) string {
+	switch id {
+	case "none":
+		return "nothing"
+	case "free":
+		return "where you clicked"
+	case "logo", "tagline", "address", "clip":
+		return "the " + id
+	}
+	return plain(id)
 }
 
 // plain writes an id like "for-dark" as words.

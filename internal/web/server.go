@@ -153,6 +153,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/kits/{id}/take/{what}", s.takeAlong)
 			r.Get("/kits/{id}/fonts.css", s.kitFontSheet)
 			r.Get("/kits/{id}/try", s.tryCopy)
+			r.Get("/kits/{id}/uses", s.uses)
 			r.Get("/kits/{id}/guidelines", s.guidelines)
 			r.Get("/kits/{id}/guidelines.pdf", s.guidelinesPDF)
 			r.Get("/kits/{id}/compare", s.compare)

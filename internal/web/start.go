@@ -27,7 +27,7 @@ type startPage struct {
 	Preview  previewPage
 	Places   placesPage
 	Purposes []string
-	Logos    []logoChoice
+	Logos    []logoChip
 	Data     startData
 }
 
@@ -94,11 +94,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	p.Places = s.placesOf(set, "")
-	for _, l := range set.Kit.Logos {
-		if l.Art != nil {
-			p.Logos = append(p.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
-		}
-	}
+	p.Logos = logoChips(set.Kit)
 	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[card].Facts}
 	for _, pic := range set.Kit.Pictures {
 		if pic.Kind == brand.Icon {

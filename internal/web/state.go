@@ -112,7 +112,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Stamp(), Logo: set.Brief.Logo, Logos: []logoChoice{}}
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
-			st.Logos = append(st.Logos, logoChoice{l.File, plain(l.Lockup) + ", " + plain(l.Tone)})
+			st.Logos = append(st.Logos, logoChoice{l.File, logoName(set.Kit, &l)})
 		}
 	}
 	st.Pics = picChoices(set)

@@ -98,7 +98,7 @@ func TestFromNothingToAPalette(t *testing.T) {
 	b.see(`[data-text="Heather moor"]`)
 	b.click(`[data-text="Heather moor"]`)
 	b.until(`document.querySelectorAll('.swatch').length === 5`)
-	if n := eval[int](b, `document.querySelectorAll('.mx td').length`); n != 10 {
+	if n := eval[int](b, `document.querySelectorAll('.mx td:not(.own)').length`); n != 10 {
 		t.Errorf("%d pairs in the matrix of five colours, want 10", n)
 	}
 	b.click(`[data-paste] textarea`)
@@ -113,10 +113,80 @@ func TestFromNothingToAPalette(t *testing.T) {
 	}
 	b.chord("z")
 	b.until(`document.querySelectorAll('.swatch').length === 6`)
+	// what cannot be read stays in the field, with the reason; the rest is in
+	field := `document.querySelector('[data-paste] textarea').value`
 	b.run(`(() => { const t = document.querySelector('[data-paste] textarea'); t.value = 'no colour here'; t.form.requestSubmit() })()`)
-	b.see(`.notice.bad`)
+	b.until(`document.querySelectorAll('.unread li').length === 1 && ` + field + ` === 'no colour here'`)
 	if n := eval[int](b, `document.querySelectorAll('.swatch').length`); n != 6 {
 		t.Errorf("%d colours after nonsense", n)
+	}
+	b.run(`(() => { const t = document.querySelector('[data-paste] textarea'); t.value = 'Print cmyk(0 60 80 0)\nSignal Blue 512 C'; t.form.requestSubmit() })()`)
+	b.until(`document.querySelectorAll('.swatch').length === 7 && document.querySelectorAll('.unread li').length === 1 && ` + field + ` === 'Signal Blue 512 C'`)
+
+	// a palette of one's own, without a starter
+	b.run(`(() => { document.querySelector('#add-into').value = 'new'; const t = document.querySelector('[data-paste] textarea'); t.value = 'Dusk #2B1F47\nGlow #FFC96B'; t.form.requestSubmit() })()`)
+	b.see(`dialog [name=name]`)
+	b.keys("Night\r")
+	b.until(`document.querySelectorAll('[data-palette]').length === 2 && [...document.querySelectorAll('.pal-title')].some((f) => f.value === 'Night') && document.querySelectorAll('[data-palette]')[1].querySelectorAll('.swatch').length === 2`)
+}
+
+// TestTheKitScrollsAsOne: whatever gets the focus, the page itself stays where it
+// is; the shelf is drawn down and stays so; parts are reached by their names.
+func TestTheKitScrollsAsOne(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	whole := `Math.round(document.querySelector('.top').getBoundingClientRect().top) === 0 && Math.round(document.querySelector('.shelf').getBoundingClientRect().bottom) === innerHeight`
+	for _, sel := range []string{`[data-upload=brand]`, `[data-upload=font]`, `[data-upload=logo]`, `#mo-voice`, `#v-text`} {
+		b.run(`document.querySelector('` + sel + `').focus()`)
+		if !eval[bool](b, whole) {
+			t.Errorf("with the focus on %s the page has scrolled away", sel)
+		}
+	}
+	b.click(`.spec-names a[href="#h-motion"]`)
+	b.until(`(() => { const r = document.querySelector('#h-motion').getBoundingClientRect(); return r.top >= 46 && r.top < 300 })()`)
+	high := eval[float64](b, `document.querySelector('.shelf').offsetHeight`)
+	b.click(`[data-shelf-fold]`)
+	b.until(fmt.Sprintf(`document.querySelector('.shelf').offsetHeight < %f / 3`, high))
+	b.run(`location.reload()`)
+	b.until(fmt.Sprintf(`document.readyState === 'complete' && document.querySelector('.shelf').offsetHeight < %f / 3`, high))
+	b.click(`[data-shelf-fold]`)
+	b.until(fmt.Sprintf(`document.querySelector('.shelf').offsetHeight > %f / 2`, high))
+}
+
+// TestTakingOutAsks: what is used says where before it goes; keeping it keeps it.
+func TestTakingOutAsks(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	coral := `!!document.getElementById('hex-main.coral')`
+	b.run(`document.querySelector('[data-slip-of="colour/main.coral"]').click()`)
+	b.click(`.slip [data-remove]`)
+	b.see(`dialog.ask`)
+	if said := eval[string](b, `document.querySelector('dialog.ask').textContent`); !strings.Contains(said, "Coral") || !strings.Contains(said, "Lantern paddle") {
+		t.Errorf("it asks %q", said)
+	}
+	b.click(`dialog.ask .ghost`)
+	b.until(`!document.querySelector('dialog.ask') && ` + coral)
+	b.run(`document.querySelector('[data-slip-of="colour/main.coral"]').click()`)
+	b.click(`.slip [data-remove]`)
+	b.click(`dialog.ask .act`)
+	b.until(`!(` + coral + `)`)
+	b.click(`.notice button`)
+	b.until(coral)
+
+	// the plane of lightness and colourfulness moves the colour, and one undo brings
+	// it back
+	before := eval[string](b, `document.getElementById('hex-main.coral').value`)
+	b.run(`document.querySelector('[data-slip-of="colour/main.coral"]').click()`)
+	b.see(`[data-plane]`)
+	b.run(`(() => { const p = document.querySelector('[data-plane]'), r = p.getBoundingClientRect(); p.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true, buttons: 1, clientX: r.left + r.width * 0.2, clientY: r.top + r.height * 0.5 })) })()`)
+	b.until(`document.getElementById('hex-main.coral').value !== ` + quote(before))
+	lch := eval[[]float64](b, `['l', 'c'].map((d) => Number(document.querySelector('[data-dial=' + d + ']').value))`)
+	if lch[0] < 0.45 || lch[0] > 0.55 || lch[1] < 0.05 || lch[1] > 0.08 {
+		t.Errorf("half up and a fifth across is %v", lch)
 	}
 }
 

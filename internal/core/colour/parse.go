@@ -172,7 +172,10 @@ type Named struct {
 }
 
 // Unread is a line of a list no colour was found in, and why.
-type Unread struct{ Line, Why string }
+type Unread struct {
+	Line string `json:"line"`
+	Why  string `json:"why"`
+}
 
 // MaxList is the most colours [ParseList] takes at once.
 const MaxList = 64

@@ -72,6 +72,7 @@
     e.preventDefault()
     const card = e.target.closest('[data-card]')
     const name = card.querySelector('b, span')?.textContent || 'It'
+    if (what === 'deleted' && card.querySelector('.kit-link') && !await Aspen.ask(card.querySelector('.kit-link').getAttribute('href').split('/')[2], '', 'Delete it')) return
     const send = (back) => request(e.target.action, { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams(back ? { back: '1' } : {}) })
     await send(false)
     card.hidden = true

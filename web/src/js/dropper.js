@@ -51,8 +51,10 @@
     function look() {
       const g = glass.getContext('2d')
       g.imageSmoothingEnabled = false
-      g.fillStyle = '#888'
-      g.fillRect(0, 0, glass.width, glass.height)
+      for (let y = 0; y < span * 2; y++) for (let x = 0; x < span * 2; x++) { // what one sees through stands on a checker
+        g.fillStyle = (x + y) % 2 ? '#fff' : '#cfd3d0'
+        g.fillRect((x * zoom) / 2, (y * zoom) / 2, zoom / 2, zoom / 2)
+      }
       const half = span >> 1
       g.drawImage(canvas, at[0] - half, at[1] - half, span, span, 0, 0, glass.width, glass.height)
       g.strokeStyle = '#fff'
@@ -65,7 +67,7 @@
       const d = dialog.getBoundingClientRect()
       glass.style.left = r.left - d.left + (at[0] * r.width) / canvas.width + 14 + 'px'
       glass.style.top = r.top - d.top + (at[1] * r.height) / canvas.height + 14 + 'px'
-      text.textContent = hex() || 'transparent here'
+      text.textContent = hex() || 'nothing here: the ground shows through'
     }
     function take() {
       const v = hex()

@@ -14,6 +14,8 @@
     version = d.version
     swap(sheet, d.sheet)
     swap(shelf, d.shelf)
+    showUnread()
+    fold()
     document.querySelector('[data-title]').textContent = d.name || 'New kit'
     window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
     if (slipOf && !document.activeElement?.dataset?.dial) openSlip(slipOf, true)
@@ -23,21 +25,45 @@
   const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}`
   async function refresh() { show(await get(here('sheet'))) }
 
+  // lines no colour was found in stay in the field, with the reason
+  let unread = null
+  function showUnread() {
+    if (!unread) return
+    const field = document.getElementById('add-colours')
+    field.value = unread.map((u) => u.line).join('\n')
+    field.setAttribute('aria-invalid', 'true')
+    sheet.querySelector('[data-unread]').replaceChildren(...unread.map((u) => Aspen.el('li', {}, Aspen.el('b', {}, u.line), ' ' + u.why)))
+  }
+  async function newPalette(text) {
+    const dialog = Aspen.el('dialog.again', { 'aria-label': 'A new palette' }, Aspen.el('form', { method: 'dialog' }, Aspen.el('h2', {}, 'A new palette'), Aspen.el('label', {}, 'What it is called', Aspen.el('input', { name: 'name', required: true, maxlength: 60, placeholder: 'Night' })), Aspen.el('button.act', { value: 'yes' }, 'Make it')))
+    document.body.append(dialog)
+    dialog.showModal()
+    await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
+    const name = dialog.querySelector('input').value
+    dialog.remove()
+    if (dialog.returnValue === 'yes') change({ action: 'paste', text, token: 'new:' + name })
+  }
+
   // one change at a time, in the order they were made
   const box = outbox('kit-' + id, () => here('edit'), {
     add: () => ({ set: typeSet }),
-    done: (d, item) => { if (!item.tag || !box.waiting(item.tag)) show(d) },
+    done: (d, item) => {
+      if (item.body.action === 'paste') { unread = d.unread?.length ? d.unread : null; const f = document.getElementById('add-colours'); f.value = ''; delete f.dataset.dirty }
+      if (!item.tag || !box.waiting(item.tag)) show(d)
+    },
     refused: (e) => {
       if (e.status === 409) notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
-      else notice(e.message, { bad: true })
+      else if (e.data?.unread) { unread = e.data.unread; showUnread(); return } else notice(e.message, { bad: true })
       refresh()
     },
   })
   const change = (body) => box.put(body, { base: seq, tag: body.typing ? body.action + body.token : '' })
 
-  function takeOut(path, note) {
+  async function takeOut(path) {
+    const u = await Aspen.ask(id, path, 'Take it out')
+    if (!u) return
     change({ action: 'leave-out', token: path })
-    notice('Taken out of the kit. ' + (note || ''), { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
+    notice(`${u.name} is out of the kit.`, { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
   }
   // commit sends what a field says. Leaving a field counts too: the sheet may
   // have been drawn anew under the hand, and then no change event comes.
@@ -72,8 +98,11 @@
   sheet.addEventListener('submit', (e) => {
     if (!e.target.matches('[data-paste]')) return
     e.preventDefault()
-    const text = e.target.elements.text.value
-    if (text.trim()) change({ action: 'paste', text })
+    const { text, into } = e.target.elements
+    if (!text.value.trim()) return
+    unread = null
+    if (into?.value === 'new') newPalette(text.value)
+    else change({ action: 'paste', text: text.value, token: into?.value ?? '' })
   })
   sheet.addEventListener('click', (e) => {
     const b = e.target.closest('button')
@@ -81,7 +110,7 @@
     const d = b.dataset
     if (d.do) { const open = b.closest('details'); if (open) open.open = false; act(b) }
     else if (d.showSet !== undefined) { typeSet = d.showSet; refresh() }
-    else if (d.remove) takeOut(d.remove, d.asks)
+    else if (d.remove) takeOut(d.remove)
   })
   let trying
   sheet.addEventListener('input', (e) => { // copy is checked while it is typed
@@ -92,6 +121,25 @@
       const list = sheet.querySelector('[data-tried]')
       list.replaceChildren(...d.findings.map((f) => Object.assign(document.createElement('li'), { textContent: f })))
     }, 150)
+  })
+  // the shelf is drawn down to a strip, and remembers it
+  const folded = 'aspenridge-shelf'
+  function fold(toggle) {
+    let down = false
+    try { down = localStorage.getItem(folded) === 'down'; if (toggle) { down = !down; localStorage.setItem(folded, down ? 'down' : 'up') } } catch { down = toggle ? !document.body.classList.contains('shelf-down') : down }
+    document.body.classList.toggle('shelf-down', down)
+    shelf.querySelector('[data-shelf-fold]').setAttribute('aria-expanded', !down)
+  }
+  fold()
+  shelf.addEventListener('click', (e) => { if (e.target.closest('[data-shelf-fold]')) fold(true) })
+  sheet.addEventListener('click', (e) => { // to a part of the sheet by its name
+    const a = e.target.closest('.spec-names a')
+    if (!a) return
+    e.preventDefault()
+    const to = document.getElementById(a.hash.slice(1))
+    to.scrollIntoView({ block: 'start' })
+    to.tabIndex = -1
+    to.focus({ preventScroll: true })
   })
   shelf.addEventListener('click', (e) => { // what is missing leads to its place
     const a = e.target.closest('.rdy a')
@@ -131,7 +179,10 @@
     if (!from) { closeSlip(); return }
     const r = (from.closest('.swatch, .logo-tile, .brand-pic') || from).getBoundingClientRect()
     slip.style.left = Math.max(8, Math.min(r.left, innerWidth - slip.offsetWidth - 12)) + 'px'
-    slip.style.top = Math.max(54, Math.min(r.bottom + 8, innerHeight - slip.offsetHeight - 10)) + 'px'
+    // below what it is about; above it where there is more room; beside it else
+    const h = slip.offsetHeight
+    const top = r.bottom + 8 + h <= innerHeight - 10 ? r.bottom + 8 : r.top - 8 - h >= 54 ? r.top - 8 - h : Math.max(54, innerHeight - h - 10)
+    slip.style.top = top + 'px'
   }
   function closeSlip() {
     const back = slipOf && opener(slipOf)
@@ -158,6 +209,21 @@
     tuning = `oklch(${v.l} ${v.c} ${v.h})`
     tune()
   })
+  // the plane of lightness and colourfulness moves both dials
+  function onPlane(e) {
+    const plane = e.target.closest?.('[data-plane]')
+    if (!plane || !(e.buttons & 1)) return
+    e.preventDefault()
+    const r = plane.getBoundingClientRect()
+    const dial = (d) => slip.querySelector(`[data-dial=${d}]`)
+    const at = (v) => Math.min(1, Math.max(0, v))
+    dial('c').value = at((e.clientX - r.left) / r.width) * dial('c').max
+    dial('l').value = 1 - at((e.clientY - r.top) / r.height)
+    dial('l').focus()
+    dial('l').dispatchEvent(new Event('input', { bubbles: true }))
+  }
+  slip.addEventListener('pointerdown', onPlane)
+  slip.addEventListener('pointermove', onPlane)
   slip.addEventListener('change', (e) => {
     const d = e.target.dataset
     if (d.do) act(e.target)
@@ -173,7 +239,7 @@
     else if (d.do) act(b)
     else if (d.copy) { await navigator.clipboard.writeText(d.copy).then(() => notice(d.copy + ' is copied.'), () => notice(d.copy)) }
     else if (d.order) { await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') }) }
-    else if (d.remove) { takeOut(d.remove, d.asks); closeSlip() }
+    else if (d.remove) { takeOut(d.remove); closeSlip() }
   })
   addEventListener('keydown', (e) => { if (e.key === 'Escape' && !slip.hidden && !document.querySelector('dialog[open]')) closeSlip() })
   document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices], dialog'))) closeSlip() })

@@ -464,7 +464,8 @@ document.addEventListener('alpine:init', () => {
       }
       if (a.slot === 'logo') {
         const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
-        const pick = (file, name) => el('li', {}, el('button', { 'data-logo': file, 'aria-pressed': file === (mine || '') ? 'true' : 'false' }, name))
+        const chip = (file) => document.querySelector('[data-logo-chips]').content.querySelector(`[data-chip="${CSS.escape(file)}"]`)?.cloneNode(true)
+        const pick = (file, name) => el('li', {}, el('button', { 'data-logo': file, 'aria-pressed': file === (mine || '') ? 'true' : 'false' }, file && chip(file), name))
         return [row(el('b', {}, 'Logo'), back(p.adjusted.logo)),
           el('ul', {}, a.reach === 'set' && pick('', 'picked by the rule, for each ground'), this.state.logos.map((l) => pick(l.file, l.name)))]
       }

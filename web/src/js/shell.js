@@ -265,7 +265,27 @@
     return true
   }
 
-  window.Aspen = { toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, whenSeen, swatch, onChange, files, wait }
+  // ask says where something is used before it goes; true when it may go. What
+  // nothing uses goes without a question.
+  async function ask(kit, path, verb) {
+    const u = await get(`/kits/${kit}/uses?of=${encodeURIComponent(path)}`)
+    if (!u.briefs.length && !u.kit.length) return u
+    const some = (list) => list.slice(0, 6).join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '')
+    const dialog = el('dialog.again.ask', { 'aria-label': `${u.name} is used` },
+      el('form', { method: 'dialog' },
+        el('h2', {}, `${u.name} is used`),
+        u.briefs.length ? el('p', {}, `in ${u.briefs.length === 1 ? 'a brief' : u.briefs.length + ' briefs'}: ${some(u.briefs)}`) : null,
+        u.kit.length ? el('p', {}, `in the kit: ${some(u.kit)}`) : null,
+        u.then ? el('p.soft', {}, u.then) : null,
+        el('p.buttons', {}, el('button.act', { value: 'yes' }, verb), el('button.ghost', { value: '', autofocus: true }, 'Keep it'))))
+    document.body.append(dialog)
+    dialog.showModal()
+    await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
+    dialog.remove()
+    return dialog.returnValue === 'yes' ? u : null
+  }
+
+  window.Aspen = { ask, toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, whenSeen, swatch, onChange, files, wait }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {

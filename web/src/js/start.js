@@ -23,6 +23,7 @@
       if (el.value !== value) el.value = value
     }
     for (const el of document.querySelectorAll('[name=signature]')) el.checked = el.value === d.fields.signature
+    for (const el of document.querySelectorAll('[name=logo]')) el.checked = el.value === d.fields.logo
     facts = JSON.parse(d.fields['card/facts'] || '[]') || []
     drawFacts()
     openSaid()
@@ -59,6 +60,7 @@
   document.addEventListener('change', (e) => {
     const d = e.target.dataset
     if (e.target.name === 'signature') put('/signature', e.target.value)
+    else if (e.target.name === 'logo') put('/logo', e.target.value || null)
     else if (d.path && e.target.tagName === 'SELECT') put(at(d.path), e.target.value || null)
     else if ('place' in d) setPlaces(placesNow())
     else if ('alt' in d) put(`${at('card/pictures')}/@${e.target.closest('.bp').dataset.id}/alt`, e.target.value || null)

@@ -1,0 +1,119 @@
+package browser
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"testing"
+
+	cdptype "github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/test/stage"
+)
+
+// window gives the tab's page a size in CSS px, at a number of device px for each.
+func (b *tab) window(w, h int, scale float64) {
+	b.t.Helper()
+	b.do("sizing the window", func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdptype.Call(ctx, t, emulation.SetDeviceMetricsOverride, emulation.SetDeviceMetricsOverrideParams{Width: int64(w), Height: int64(h), DeviceScaleFactor: scale})
+		return cdp.Void{}, err
+	})
+}
+
+// faults are what is wrong with the layout of a page, by the computed boxes of its
+// controls and texts: the page is wider than its window, something is outside of
+// it with no way to scroll there, two things lie over each other, a control that
+// is scrolled to is under something else.
+const faults = `(() => {
+	const out = []
+	const name = (e) => e.tagName.toLowerCase() + (e.id ? '#' + e.id : '') + [...e.classList].slice(0, 2).map((c) => '.' + c).join('') + ' "' + (e.getAttribute('aria-label') || e.textContent || e.placeholder || '').trim().replace(/\s+/g, ' ').slice(0, 24) + '"'
+	const doc = document.documentElement
+	if (doc.scrollWidth > innerWidth + 1) out.push('the page is ' + doc.scrollWidth + ' px wide in a window of ' + innerWidth)
+	const seen = (e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) && !e.closest('[inert], [hidden], template, .sr')
+	const scroller = (e) => { for (let p = e.parentElement; p; p = p.parentElement) if (/auto|scroll/.test(getComputedStyle(p).overflowX) && p.scrollWidth > p.clientWidth + 1) return p; return null }
+	const layered = (e) => { for (let p = e; p && p !== document.body; p = p.parentElement) if (/absolute|fixed|sticky/.test(getComputedStyle(p).position)) return true; return false }
+	const controls = [...document.querySelectorAll('a[href], button, input:not([type=hidden]), select, textarea, summary')].filter((e) => seen(e) && !e.closest('.art, .hit') && e.getBoundingClientRect().width > 2)
+	for (const e of controls) {
+		const r = e.getBoundingClientRect()
+		if ((r.right > innerWidth + 1 || r.left < -1) && !scroller(e)) out.push(name(e) + ' reaches from ' + Math.round(r.left) + ' to ' + Math.round(r.right))
+	}
+	// texts are elements with words of their own
+	const texts = [...document.querySelectorAll('h1, h2, h3, p, small, b, label, li, dt, dd, th, td, legend, figcaption, code, output, .m, .mono')].filter((e) => seen(e) && !e.closest('.art, svg, option') && [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()) && !layered(e))
+	// what is left of a box by the panes it is in; null for nothing
+	const within = (e, r) => {
+		let [x, y, right, bottom] = [r.left, r.top, r.right, r.bottom]
+		for (let p = e.parentElement; p && p !== document.body; p = p.parentElement) {
+			if (getComputedStyle(p).overflow === 'visible') continue
+			const q = p.getBoundingClientRect()
+			;[x, y, right, bottom] = [Math.max(x, q.left), Math.max(y, q.top), Math.min(right, q.right), Math.min(bottom, q.bottom)]
+		}
+		return right > x && bottom > y ? { left: x, top: y, right, bottom } : null
+	}
+	const boxes = []
+	const put = (e, r) => { const left = within(e, r); if (left) boxes.push([e, left]) }
+	for (const e of texts) {
+		const range = document.createRange()
+		for (const n of e.childNodes) {
+			if (n.nodeType !== 3 || !n.data.trim()) continue
+			range.selectNodeContents(n)
+			for (const r of range.getClientRects()) if (r.width > 1 && r.height > 1) put(e, r)
+		}
+	}
+	for (const e of controls) if (!layered(e)) put(e, e.getBoundingClientRect())
+	for (let i = 0; i < boxes.length; i++) for (let j = i + 1; j < boxes.length; j++) {
+		const [a, r] = boxes[i], [b, q] = boxes[j]
+		if (a === b || a.contains(b) || b.contains(a)) continue
+		const w = Math.min(r.right, q.right) - Math.max(r.left, q.left), h = Math.min(r.bottom, q.bottom) - Math.max(r.top, q.top)
+		if (w > 3 && h > 4) out.push(name(a) + ' lies over ' + name(b))
+	}
+	// every control can be scrolled to and hit
+	for (const e of controls) {
+		if (e.disabled || e.closest('[disabled]')) continue
+		e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
+		const r = e.getClientRects()[0]
+		if (!r) continue
+		const at = [Math.min(innerWidth - 1, Math.max(0, r.left + r.width / 2)), Math.min(innerHeight - 1, Math.max(0, r.top + r.height / 2))]
+		const hit = document.elementFromPoint(...at)
+		if (!hit || !(hit === e || e.contains(hit) || hit.contains(e) || hit.closest('label')?.contains(e) || hit.closest('label, summary') === e.closest('label, summary') && e.closest('label, summary'))) out.push(name(e) + ' is under ' + (hit ? name(hit) : 'nothing'))
+	}
+	scrollTo(0, 0)
+	return [...new Set(out)].slice(0, 12).join('\n')
+})()`
+
+// sound fails the test for what is wrong with the layout of the page.
+func (b *tab) sound(what string) {
+	b.t.Helper()
+	if got := eval[string](b, faults); got != "" {
+		b.t.Errorf("%s:\n  %s", what, strings.ReplaceAll(got, "\n", "\n  "))
+	}
+}
+
+// TestEveryScreenAtTwiceTheSize looks at the layout of every screen at 1280 px, at
+// 1024 px and at 200% zoom, which is a window of half the size.
+func TestEveryScreenAtTwiceTheSize(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	href := func(sel string) string {
+		return eval[string](b, `document.querySelector('`+sel+`').getAttribute('href')`)
+	}
+	kit, mat := href(".kit-link"), href(".mat-card")
+	brief := strings.TrimSuffix(mat, "/mat")
+	for _, size := range []struct {
+		w, h  int
+		scale float64
+	}{{640, 400, 2}, {1024, 768, 1}, {1280, 800, 1}} {
+		b.window(size.w, size.h, size.scale)
+		for _, page := range []struct{ path, ready string }{
+			{"/desk", ".mats"}, {"/kits", ".kit-grid"}, {"/kits/new", ".give-field"}, {"/kits/begin", ".begin-who"}, {"/kits/begin?name=Pellow+and+Finch&go=1", ".begin-pair"},
+			{"/kits/begin?name=Pellow+and+Finch&go=1&done=1", ".begin-three"}, {kit, ".swatch"}, {brief + "/start", "#f-headline"}, {brief + "/looks", ".lookstrip"}, {mat, "[data-piece]"}, {brief + "/handover", "[data-files] tr"}, {"/channels", "main"},
+		} {
+			b.goTo(page.path)
+			b.see(page.ready)
+			b.until(`document.readyState === 'complete' && document.fonts.status === 'loaded'`)
+			b.sound(fmt.Sprintf("%s at %d × %d", strings.NewReplacer(kit, "the kit", brief, "the brief").Replace(page.path), size.w, size.h))
+		}
+	}
+}
