@@ -36,10 +36,9 @@ type looksTray struct {
 }
 
 type keptLook struct {
-	ID, Letter, Name string
-	Shown            bool
-	Mini             mini
-	JSON             string
+	lookTab
+	Mini mini
+	JSON string
 }
 
 // lookStrip is a whole alternative in three shapes.
@@ -131,6 +130,11 @@ func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStri
 }
 
 func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
+	return s.stripOf(set, look, prefix, stripHeight)
+}
+
+// stripOf is a strip whose pieces are as high as given, px.
+func (s *Server) stripOf(set *app.Set, look piece.Look, prefix string, height float64) lookStrip {
 	c := lookStrip{JSON: jsonOf(look), Seats: jsonOf(look.Seats), Crops: jsonOf(look.Crops), Pictures: len(set.Brief.Cards[0].Pictures) > 0, TypeSet: look.TypeSet, TypeName: set.Kit.Kit.TypeSet(look.TypeSet).Name}
 	var dominant colourway.Seat = colourway.Ground
 	if l := layoutOf(set, look.Layout); l != nil {
@@ -146,7 +150,7 @@ func (s *Server) strip(set *app.Set, look piece.Look, prefix string) lookStrip {
 		pc := set.Job.Compose(look, pl, 0) // one of many: not worth keeping in mind
 		ground := pc.Colours.At(dominant)
 		c.Ground, c.GroundName = ground.Token, ground.Name
-		box := max(stripHeight, stripHeight*float64(pl.Width)/float64(pl.Height))
+		box := max(height, height*float64(pl.Width)/float64(pl.Height))
 		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("%s%d-", prefix, i), box, 0))
 	}
 	return c
@@ -172,14 +176,10 @@ func jsonOf(v any) string {
 
 func (s *Server) trayOf(set *app.Set) looksTray {
 	t := looksTray{ID: set.Doc.ID.String()}
-	for _, k := range set.Kept {
-		pl, _ := spec.Find("feed-square")
-		kl := keptLook{ID: k.ID, Letter: set.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID, JSON: jsonOf(k)}
-		if l := layoutOf(set, k.Layout); l != nil {
-			kl.Name = l.Name
-		}
-		kl.Mini = miniOf(set.Piece(k, pl).Scene, pl, "kept"+kl.Letter+"-", 84, 0)
-		t.Kept = append(t.Kept, kl)
+	pl, _ := spec.Find("feed-square")
+	for i, tab := range lookTabs(set) {
+		k := set.Kept[i]
+		t.Kept = append(t.Kept, keptLook{lookTab: tab, JSON: jsonOf(k), Mini: miniOf(set.Piece(k, pl).Scene, pl, "kept"+tab.Letter+"-", 84, 0)})
 	}
 	return t
 }
@@ -315,6 +315,28 @@ func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
 		letters[jsonOf(k2)] = keptAs{k.ID, set.LookName(k.ID)}
 	}
 	reply(w, http.StatusOK, map[string]any{"tray": html, "letter": set.LookName(kept), "kept": letters, "undo": f.Steps.Undo, "redo": f.Steps.Redo})
+}
+
+// largeHeight is how high the shapes of a look are that is shown large, px.
+const largeHeight = 300
+
+// largeLook shows one look large.
+func (s *Server) largeLook(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var q struct {
+		Look piece.Look `json:"look"`
+	}
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	if err == nil && layoutOf(set, q.Look.Layout) == nil {
+		err = fmt.Errorf("%w: there is no layout %q", app.ErrInvalid, q.Look.Layout)
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	s.replyPart(w, r, "looks", "large", s.stripOf(set, q.Look, "large-", largeHeight), nil)
 }
 
 type sideBySide struct {

@@ -22,8 +22,9 @@ type matPage struct {
 	Channels []matChannel
 	Bench    benchView
 	State    matState
-	Kept     []keptLook
 	Logos    []logoChip
+	Places   placesPage
+	Swipe    spec.Placement // one for several cards, while none is chosen
 	Open     int // pieces that are not finished
 	Finished int
 	Moved    int
@@ -96,7 +97,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 	}
 	p.State = s.state(set, done, nil)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
-	p.Bench, p.Kept, p.Logos = s.benchOf(set), s.trayOf(set).Kept, logoChips(set.Kit)
+	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
 	f.Page = p
 	s.show(w, r, "mat", f)
 }

@@ -195,6 +195,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/channels", s.changeChannels)
 				r.Post("/briefs/{id}/looks", s.changeLooks)
 				r.Post("/briefs/{id}/looks/compare", s.compareLooks)
+				r.Post("/briefs/{id}/looks/large", s.largeLook)
 				r.Post("/briefs/{id}/sync", s.sync)
 				r.Post("/documents/{id}/undo", s.undo)
 				r.Post("/kits/{id}/default", s.makeDefault)

@@ -28,6 +28,7 @@ type startPage struct {
 	Places   placesPage
 	Purposes []string
 	Logos    []logoChip
+	Swipe    spec.Placement // one for several cards, while none is chosen; the zero one else
 	Data     startData
 }
 
@@ -94,7 +95,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	p.Places = s.placesOf(set, "")
-	p.Logos = logoChips(set.Kit)
+	p.Logos, p.Swipe = logoChips(set.Kit), swipeFor(set)
 	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[card].Facts}
 	for _, pic := range set.Kit.Pictures {
 		if pic.Kind == brand.Icon {
@@ -103,6 +104,22 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 	}
 	f.Page = p
 	s.show(w, r, "start", f)
+}
+
+// swipeFor is a place that shows several cards, for a brief that has several and
+// goes to none; the zero one else.
+func swipeFor(set *app.Set) spec.Placement {
+	if len(set.Brief.Cards) < 2 || slices.ContainsFunc(set.Placements(), func(p spec.Placement) bool { return len(p.Cards) > 0 }) {
+		return spec.Placement{}
+	}
+	for _, c := range set.Where.Directory {
+		for _, p := range c.Placements {
+			if len(p.Cards) > 0 && p.Kind == "image" {
+				return p
+			}
+		}
+	}
+	return spec.Placement{}
 }
 
 // shownCard is the card a page shows: the one whose id the request names, else

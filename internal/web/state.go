@@ -25,8 +25,30 @@ type matState struct {
 	Pics   []picChoice  `json:"pics"`
 	Logo   string       `json:"logo"`
 	Bench  string       `json:"bench,omitempty"`
+	Looks  []lookTab    `json:"looks"`
 	Kept   string       `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
 	Caret  *caretState  `json:"caret,omitempty"`
+}
+
+// lookTab is a kept look where one goes between them.
+type lookTab struct {
+	ID     string `json:"id"`
+	Letter string `json:"letter"`
+	Name   string `json:"name"`
+	Shown  bool   `json:"shown"`
+}
+
+// lookTabs are the kept looks of a set by their letters.
+func lookTabs(set *app.Set) []lookTab {
+	out := []lookTab{}
+	for _, k := range set.Kept {
+		t := lookTab{ID: k.ID, Letter: set.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID}
+		if l := layoutOf(set, k.Layout); l != nil {
+			t.Name = l.Name
+		}
+		out = append(out, t)
+	}
+	return out
 }
 
 type pieceState struct {
@@ -109,7 +131,7 @@ func cardOn(set *app.Set, p spec.Placement) string {
 
 // state describes the set; groups whose hash the page has come without markup.
 func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string]map[string]string) matState {
-	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Stamp(), Logo: set.Brief.Logo, Logos: []logoChoice{}}
+	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Stamp(), Logo: set.Brief.Logo, Logos: []logoChoice{}, Looks: lookTabs(set)}
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
 			st.Logos = append(st.Logos, logoChoice{l.File, logoName(set.Kit, &l)})

@@ -12,7 +12,10 @@
   const lookOf = (el) => JSON.parse(el.dataset.look)
   const plain = (look) => JSON.stringify({ ...look, id: undefined })
 
-  addEventListener('aspen:reverted', () => location.reload())
+  const large = document.querySelector('[data-large-look]')
+
+  // what undo brought back: the tray and the letters are drawn anew
+  addEventListener('aspen:reverted', () => change({}).catch(said))
 
   async function change(body) {
     const d = await post(`/briefs/${id}/looks`, body)
@@ -47,6 +50,8 @@
     const el = b.closest('.lookstrip')
     const d = b.dataset
     if (el && 'open' in d) open(el)
+    else if (el && 'large' in d) showLarge(el)
+    else if (d.step) stepLarge(Number(d.step))
     else if (el && 'keep' in d) keep(el)
     else if (el && d.hold) wish(d.hold, el.dataset[d.hold])
     else if (el && d.out) wish(d.out, d.out === 'not' ? el.dataset.layout : el.dataset.ground, true)
@@ -56,7 +61,29 @@
     else if ('compare' in d) compare()
   })
   document.addEventListener('change', (e) => { if ('tick' in e.target.dataset) count() })
-  // one menu at a time
+  // one look large, and from there to the ones beside it
+  let shownLarge = null
+  async function showLarge(el) {
+    try {
+      fill(large, (await post(`/briefs/${id}/looks/large`, { look: lookOf(el) })).html)
+      shownLarge = el
+      if (!large.open) large.showModal()
+      large.querySelector('[data-open]').focus()
+    } catch (e) { said(e) }
+  }
+  function stepLarge(by) {
+    const list = strips()
+    const to = list[list.indexOf(shownLarge) + by]
+    if (to) { to.scrollIntoView({ block: 'nearest' }); showLarge(to) }
+  }
+  large.addEventListener('close', () => { shownLarge?.focus() })
+  large.addEventListener('click', (e) => { if (e.target === large) large.close() })
+  large.addEventListener('keydown', (e) => {
+    const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key]
+    if (by) { e.preventDefault(); stepLarge(by) }
+  })
+  // one menu at a time; it opens to where there is room
+  document.addEventListener('toggle', (e) => { if (e.target.open && e.target.matches('.hold')) e.target.classList.toggle('up', e.target.getBoundingClientRect().bottom + e.target.querySelector('.menu').offsetHeight + 12 > innerHeight) }, true)
   document.addEventListener('toggle', (e) => { if (e.target.open) for (const o of document.querySelectorAll('.hold[open]')) if (o !== e.target) o.open = false }, true)
 
   const ticked = () => [...host.querySelectorAll('[data-tick]:checked')]
@@ -79,6 +106,7 @@
     const el = document.activeElement?.closest?.('.lookstrip')
     const list = strips()
     const move = { ArrowDown: 2, ArrowUp: -2, ArrowRight: 1, ArrowLeft: -1 }[e.key]
+    if (large.open) return
     if (move && !dialog.open) {
       const at = el ? Math.max(0, Math.min(list.length - 1, list.indexOf(el) + move)) : 0
       e.preventDefault()
@@ -89,6 +117,7 @@
     if (!el) return
     const k = e.key.toLowerCase()
     if (k === 'k') keep(el)
+    else if (k === 'l') showLarge(el)
     else if (k === 'x') wish('not', el.dataset.layout, true)
     else if (k === 'v') { const t = el.querySelector('[data-tick]'); t.checked = !t.checked; count() } else if (e.key === 'Enter' && document.activeElement === el) open(el)
   })

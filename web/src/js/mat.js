@@ -70,6 +70,17 @@ document.addEventListener('alpine:init', () => {
         else if (await upload(`/briefs/${this.id}/pictures/first?reach=${encodeURIComponent(reach)}`, f)) this.sync({})
       })
       this.$root.addEventListener('scroll', () => this.slipRefresh())
+      // where it goes: the set is drawn anew when the sheet closes
+      let places = null
+      const where = Aspen.where({ brief: this.id, changed: (list) => { places = list } })
+      const go = () => { if (places?.length) this.sync({ places }); places = null }
+      where.closed(go)
+      this.$root.addEventListener('click', (e) => {
+        const b = e.target.closest('button')
+        if (b?.dataset.placesOf !== undefined) where.open(b.dataset.placesOf)
+        if (b?.dataset.swipe) { where.add(b.dataset.swipe); go() }
+      })
+      this.lookTabs()
       this.setZoom(this.zoom)
       this.openBox()
     },
@@ -127,6 +138,7 @@ document.addEventListener('alpine:init', () => {
       const moved = d.pieces.filter((p) => p.moved).length
       document.querySelector('[data-forward]').hidden = !moved
       document.querySelector('[data-moved-count]').textContent = moved
+      this.lookTabs()
       if (d.kept) notice(`The kit keeps this colourway as ${d.kept}.`)
       if (d.bench) paint(fill(this.bench, d.bench))
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
@@ -137,6 +149,13 @@ document.addEventListener('alpine:init', () => {
         this.field.setSelectionRange(at, at)
       }
       this.layers()
+    },
+    // the kept looks, the one that is shown marked
+    lookTabs() {
+      const host = document.querySelector('[data-look-tabs]')
+      if (!this.state.looks.length) { host.replaceChildren(); return }
+      host.replaceChildren(...this.state.looks.map((l) => el('button', { 'data-show-look': l.id, 'aria-pressed': l.shown ? 'true' : 'false', title: l.name }, l.letter)),
+        el('a', { href: `/briefs/${this.id}/looks`, title: 'Keep another look', 'aria-label': 'Keep another look' }, '+'))
     },
     // layers lays what is not part of the piece over it: places to click, the
     // safe area, the selection, the caret.

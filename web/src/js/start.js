@@ -62,7 +62,6 @@
     if (e.target.name === 'signature') put('/signature', e.target.value)
     else if (e.target.name === 'logo') put('/logo', e.target.value || null)
     else if (d.path && e.target.tagName === 'SELECT') put(at(d.path), e.target.value || null)
-    else if ('place' in d) setPlaces(placesNow())
     else if ('alt' in d) put(`${at('card/pictures')}/@${e.target.closest('.bp').dataset.id}/alt`, e.target.value || null)
   })
 
@@ -129,48 +128,42 @@
     const path = `${at('card/pictures')}/@${fig.dataset.id}`
     if (e.target.closest('[data-drop]')) put(path, null)
     else if (e.target.closest('[data-lead]')) box.put({ path, move: true, before: '@' + host.querySelector('.bp').dataset.id }, { base: seq })
-    else if (e.target.closest('[data-focus]')) {
-      const r = fig.querySelector('img').getBoundingClientRect()
-      put(path + '/focus', [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height].map((v) => Math.round(Math.min(1, Math.max(0, v)) * 1000) / 1000))
-    }
+  })
+  // what matters most is a point that is clicked, dragged, or moved by the arrow keys
+  const setFocus = (fig, x, y) => {
+    const [u, v] = [x, y].map((n) => Math.round(Math.min(1, Math.max(0, n)) * 1000) / 1000)
+    const img = fig.querySelector('img')
+    const dot = fig.querySelector('circle')
+    dot.setAttribute('cx', u * img.width)
+    dot.setAttribute('cy', v * img.height)
+    put(`${at('card/pictures')}/@${fig.dataset.id}/focus`, [u, v], true)
+  }
+  const onFocus = (e) => {
+    const pic = e.target.closest?.('[data-focus]')
+    if (!pic || !(e.buttons & 1)) return
+    e.preventDefault()
+    const r = pic.querySelector('img').getBoundingClientRect()
+    setFocus(pic.closest('.bp'), (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height)
+  }
+  host.addEventListener('pointerdown', onFocus)
+  host.addEventListener('pointermove', onFocus)
+  host.addEventListener('keydown', (e) => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+    const pic = by && e.target.closest('[data-focus]')
+    if (!pic) return
+    e.preventDefault()
+    const img = pic.querySelector('img')
+    const dot = pic.querySelector('circle')
+    setFocus(pic.closest('.bp'), dot.getAttribute('cx') / img.width + by[0] * 0.03, dot.getAttribute('cy') / img.height + by[1] * 0.03)
   })
 
   // --- where it goes ---------------------------------------------------------
-  const sheet = document.querySelector('[data-where-sheet]')
-  const placeHost = document.querySelector('[data-places]')
-  let chosen = null
-  const placesNow = () => {
-    const shown = new Map([...placeHost.querySelectorAll('[data-place]')].map((el) => [el.value, el.checked]))
-    chosen ??= [...shown].filter(([, on]) => on).map(([v]) => v)
-    const kept = chosen.filter((v) => !shown.has(v) || shown.get(v))
-    return (chosen = [...kept, ...[...shown].filter(([v, on]) => on && !kept.includes(v)).map(([v]) => v)])
-  }
-  function setPlaces(list) {
-    chosen = list
+  const where = Aspen.where({ brief: id, changed: (list) => {
     document.querySelector('[data-count]').textContent = list.length + ' places'
     if (list.length) put('/placements', list)
-  }
-  document.querySelector('[data-where]').addEventListener('click', () => { placesNow(); sheet.showModal() })
-  let placeTimer
-  async function findPlaces() {
-    placesNow()
-    const d = await get(`/briefs/${id}/places?q=${encodeURIComponent(sheet.querySelector('[data-find-place]').value)}`)
-    fill(placeHost, d.html)
-    for (const el of placeHost.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value)
-  }
-  sheet.querySelector('[data-find-place]').addEventListener('input', () => { clearTimeout(placeTimer); placeTimer = setTimeout(findPlaces, 120) })
-  sheet.addEventListener('click', async (e) => {
-    const d = e.target.closest('button')?.dataset
-    if (!d) return
-    if (d.custom) { setPlaces([...placesNow().filter((v) => v !== d.custom), d.custom]); sheet.querySelector('[data-find-place]').value = ''; await settled(); findPlaces() }
-    if (d.combo) { setPlaces(JSON.parse(d.combo)); for (const el of placeHost.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value) }
-    if (d.comboGo) { await post('/channels', { action: 'combine', name: d.comboGo, placements: [] }); findPlaces() }
-  })
-  sheet.addEventListener('submit', async (e) => {
-    if (!('combine' in e.target.dataset)) return
-    e.preventDefault()
-    try { await post('/channels', { action: 'combine', name: e.target.elements.name.value, placements: placesNow() }); findPlaces() } catch (err) { notice(err.message, { bad: true }) }
-  })
+  } })
+  document.querySelector('[data-where]').addEventListener('click', () => where.open())
+  document.querySelector('[data-add-place]')?.addEventListener('click', (e) => { where.add(e.target.dataset.addPlace); e.target.closest('.swipe').remove() })
 
   // --- examples --------------------------------------------------------------
   const exHost = document.querySelector('[data-examples]')
@@ -209,7 +202,17 @@
       else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview${onCard}`)) }
     } catch (err) { notice(err.message, { bad: true }) }
   })
-  files(async (kind, f) => { if (await toKit(kit, f)) return; await settled(); const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f); if (d) show(d) })
+  // several pictures at once come in one after the other, so that they keep their
+  // order
+  let coming = Promise.resolve()
+  files((kind, f) => {
+    coming = coming.then(async () => {
+      if (await toKit(kit, f)) return
+      await settled()
+      const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f)
+      if (d) show(d)
+    })
+  })
   onChange(async () => { if (box.idle()) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.closest('.start-words')) } })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
 

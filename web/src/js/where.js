@@ -1,0 +1,49 @@
+// Where a brief goes: a sheet of places, searched as one types, by their names,
+// ratios and sizes, with combinations kept under a name.
+Aspen.where = ({ brief, changed }) => {
+  const { get, post, settled, notice, fill } = Aspen
+  const sheet = document.querySelector('[data-where-sheet]')
+  const host = sheet.querySelector('[data-places]')
+  const field = sheet.querySelector('[data-find-place]')
+  let chosen = null
+  // what is chosen, in the order it was; places a search hides stay chosen
+  function now() {
+    const shown = new Map([...host.querySelectorAll('[data-place]')].map((el) => [el.value, el.checked]))
+    chosen ??= [...shown].filter(([, on]) => on).map(([v]) => v)
+    const kept = chosen.filter((v) => !shown.has(v) || shown.get(v))
+    return (chosen = [...kept, ...[...shown].filter(([v, on]) => on && !kept.includes(v)).map(([v]) => v)])
+  }
+  function set(list) { chosen = list; changed(list) }
+  const tick = () => { for (const el of host.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value) }
+  async function find() {
+    now()
+    fill(host, (await get(`/briefs/${brief}/places?q=${encodeURIComponent(field.value)}`)).html)
+    tick()
+  }
+  let timer
+  field.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(find, 120) })
+  sheet.addEventListener('change', (e) => { if ('place' in e.target.dataset) set(now()) })
+  sheet.addEventListener('click', async (e) => {
+    const d = e.target.closest('button')?.dataset
+    if (!d) return
+    if (d.custom) { set([...now().filter((v) => v !== d.custom), d.custom]); field.value = ''; await settled(); find() }
+    if (d.combo) { set(JSON.parse(d.combo)); tick() }
+    if (d.comboGo) { await post('/channels', { action: 'combine', name: d.comboGo, placements: [] }); find() }
+  })
+  sheet.addEventListener('submit', async (e) => {
+    if (!('combine' in e.target.dataset)) return
+    e.preventDefault()
+    try { await post('/channels', { action: 'combine', name: e.target.elements.name.value, placements: now() }); find() } catch (err) { notice(err.message, { bad: true }) }
+  })
+  return {
+    // open shows the sheet, with the places that fit some words
+    open(words = '') {
+      now()
+      sheet.showModal()
+      if (words !== field.value) { field.value = words; find() }
+      field.focus()
+    },
+    add(id) { set([...now().filter((v) => v !== id), id]); tick() },
+    closed: (f) => sheet.addEventListener('close', f),
+  }
+}
