@@ -2,11 +2,16 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"math"
 	"slices"
+	"strings"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/store"
 )
 
 // Write puts words into a field of a card, named by its id ("" for the first), for
@@ -23,10 +28,68 @@ func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card, field,
 			}
 			card = s.Brief.Cards[0].ID
 		}
-		c.Kind, c.Op = "brief", edit.Op{Path: cardPath(card, field), Value: raw(text)}
-		return a.Edit(ctx, m, id, c)
+		c.Op = edit.Op{Path: cardPath(card, field), Value: raw(text)}
+		return a.EditBrief(ctx, m, id, c)
 	}
 	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: field, Property: "text", Value: text})
+}
+
+// EditBrief changes a brief. With a headline or a short one it notes which headline
+// the short one was written for.
+func (a *App) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+	c.Kind = "brief"
+	parts := strings.Split(c.Op.Path, "/")
+	if len(parts) != 4 || parts[1] != "cards" || !strings.HasPrefix(parts[2], "@") || parts[3] != "headline" && parts[3] != "shortHeadline" {
+		return a.Edit(ctx, m, id, c)
+	}
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	card, err := s.cardOf(parts[2][1:])
+	if err != nil {
+		return a.Edit(ctx, m, id, c)
+	}
+	of := edit.Op{Path: cardPath(card.ID, "shortOf")}
+	switch {
+	case parts[3] == "shortHeadline" && card.Headline != nil:
+		of.Value = raw(*card.Headline)
+	case parts[3] == "headline" && card.ShortHeadline != nil && *card.ShortHeadline != "" && card.Headline != nil:
+		// with every key, so that the keys of one word are one step of undo
+		if of.Value = raw(*card.Headline); card.ShortOf != nil {
+			of.Value = raw(*card.ShortOf)
+		}
+	default:
+		return a.Edit(ctx, m, id, c)
+	}
+	alone := c.Op
+	c.Op = edit.Op{All: []edit.Op{of, alone}}
+	seq, err := a.Edit(ctx, m, id, c)
+	var conflict *store.Conflict
+	if errors.As(err, &conflict) && conflict.Path == of.Path { // somebody writes the other one just now: the words themselves merge
+		c.Op = alone
+		return a.Edit(ctx, m, id, c)
+	}
+	return seq, err
+}
+
+// MovePicture shows another part of a picture within a reach: crop is [x, y, w, h]
+// as fractions of it, slot the part of the piece it fills.
+func (a *App) MovePicture(ctx context.Context, m Member, id ID, c Change, reach, slot string, crop [4]float64) (int64, error) {
+	if !slices.Contains(piece.PictureSlots, slot) {
+		return 0, fmt.Errorf("%w: %q is not a picture of a piece", ErrInvalid, slot)
+	}
+	for i, v := range crop {
+		crop[i] = math.Round(v*10000) / 10000
+	}
+	value := string(raw(crop))
+	if _, err := brief.ParseCrop(value); err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	if reach == "" {
+		reach = "set"
+	}
+	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: slot, Property: "crop", Value: value})
 }
 
 // cardPath is where a field of a card stands in a brief's document.

@@ -19,6 +19,7 @@ import (
 type Step struct {
 	What string // layout, colourway, type, picture, logo
 	By   int    // +1 or -1
+	At   *int   // instead of By: the place in the order, from 0
 
 	Reach string // set, channel:<id>, piece:<placement>; "" for the set
 	Piece string // the placement it is asked for on
@@ -51,6 +52,13 @@ func (s *Set) benchOf(look piece.Look) Bench {
 	b.Colours = ranked[max(0, b.ColoursAt)]
 	b.TypeAt = max(0, slices.IndexFunc(s.Kit.TypeSets, func(t brand.TypeSet) bool { return t.ID == b.TypeSet.ID }))
 	return b
+}
+
+// Colourways are the colourways the bench goes through for a look, in its order,
+// and which of them the look has.
+func (s *Set) Colourways(look piece.Look) (list []colourway.Colourway, at int) {
+	b := s.benchOf(look)
+	return s.ranked(b.Layout, look), max(0, b.ColoursAt)
 }
 
 // ranked lists a layout's colourways, the look's own first when it is not among
@@ -102,7 +110,7 @@ func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string)
 }
 
 // Turn moves along an ingredient and keeps the look that results; with a reach
-// other than the set, layout and colourway change only there.
+// other than the set it changes only there (type does for the whole set alone).
 func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Step) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
@@ -118,7 +126,7 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		look = s.Job.LookAt(look, p)
 	}
 	bench := s.benchOf(look)
-	around := func(at, n int) int { return ((at+step.By)%n + n) % n }
+	around := func(at, n int) int { return step.from(at, n) }
 	adj := brief.Adjustment{Reach: step.Reach, Slot: "look"}
 	switch step.What {
 	case "layout":
@@ -135,9 +143,9 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 	case "type":
 		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
 	case "logo":
-		return a.turnLogo(ctx, m, s, client, step.By)
+		return a.turnLogo(ctx, m, s, client, step, here)
 	case "picture":
-		return a.turnPicture(ctx, m, s, client, step.By)
+		return a.turnPicture(ctx, m, s, client, step, here)
 	default:
 		return 0, fmt.Errorf("%w: step %q", ErrInvalid, step.What)
 	}
@@ -150,9 +158,18 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
 }
 
+// from is where a step leads in an order of n, from a place in it; -1 is before the
+// first.
+func (s Step) from(at, n int) int {
+	if s.At != nil {
+		return max(0, min(n-1, *s.At))
+	}
+	return ((at+s.By)%n + n) % n
+}
+
 // turnPicture goes through the kit's pictures and the brief's own: another one
 // comes first, the others of the brief stay.
-func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, by int) (int64, error) {
+func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
 	var all []brief.Picture
 	add := func(p brief.Picture) {
 		if !slices.ContainsFunc(all, func(o brief.Picture) bool { return HashOf(o.File) == HashOf(p.File) }) {
@@ -175,7 +192,17 @@ func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, 
 	if len(have) > 0 {
 		at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(have[0].File) })
 	}
-	next := all[((at+by)%len(all)+len(all))%len(all)]
+	if here {
+		p, err := s.Where.Parse(step.Piece)
+		if err != nil {
+			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+		if file, _, ok := piece.Adjusted(s.Brief, p, "picture", "file"); ok {
+			at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(file) })
+		}
+		return a.adjust(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq}, brief.Adjustment{Reach: step.Reach, Slot: "picture", Property: "file", Value: all[step.from(at, len(all))].File})
+	}
+	next := all[step.from(at, len(all))]
 	if len(have) == 0 {
 		have = []brief.Picture{next}
 	} else if i := slices.IndexFunc(have, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(next.File) }); i >= 0 {
@@ -187,13 +214,22 @@ func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, 
 }
 
 // turnLogo goes through the kit's logos and "as the rule picks".
-func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, by int) (int64, error) {
+func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
 	options := []string{""}
 	for _, l := range s.Kit.Logos {
 		options = append(options, l.File)
 	}
 	at := max(0, slices.Index(options, s.Brief.Logo))
-	next := options[((at+by)%len(options)+len(options))%len(options)]
+	if here {
+		p, err := s.Where.Parse(step.Piece)
+		if err != nil {
+			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+		file, _, _ := piece.Adjusted(s.Brief, p, "logo", "file")
+		at = max(0, slices.Index(options, file))
+		return a.SetLogo(ctx, m, s.Doc.ID, client, step.Reach, options[step.from(at, len(options))])
+	}
+	next := options[step.from(at, len(options))]
 	op := edit.Op{Path: "/logo", Value: raw(next)}
 	if next == "" {
 		op.Value = nil

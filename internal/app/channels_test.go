@@ -95,14 +95,14 @@ func TestFixesAreOneUndoableStep(t *testing.T) {
 	if got := strings.Join(codes(), " "); got != "capitals no-action no-address sample weekday" {
 		t.Fatalf("found %q", got)
 	}
-	if n, err := a.Fix(ctx, m, brief, "", "capitals", "headline"); err != nil || n != 1 {
-		t.Fatalf("%d %v", n, err)
+	if did, err := a.Fix(ctx, m, brief, "", "capitals", "headline"); err != nil || len(did) != 1 || !strings.Contains(did[0], "Quiet water, first strokes") {
+		t.Fatalf("%q %v", did, err)
 	}
 	if shown(t, a, m, brief, "feed-tall", "headline") != "Quiet water, first strokes" {
 		t.Errorf("the headline is %q", shown(t, a, m, brief, "feed-tall", "headline"))
 	}
-	if n, err := a.Fix(ctx, m, brief, "", "", ""); err != nil || n < 4 {
-		t.Fatalf("all: %d %v", n, err)
+	if n, err := a.Fix(ctx, m, brief, "", "", ""); err != nil || len(n) < 4 {
+		t.Fatalf("all: %q %v", n, err)
 	}
 	if got := codes(); len(got) != 0 {
 		t.Errorf("left: %v", got)

@@ -105,12 +105,13 @@ func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(plac
 	return len(list), a.Store.Finish(ctx, m.Workspace, list...)
 }
 
-// Reopen lets the finished pieces of a brief follow again.
-func (a *App) Reopen(ctx context.Context, m Member, brief ID) error {
+// Reopen lets finished pieces of a brief follow again: those of some keys
+// ([PieceKey]), or all.
+func (a *App) Reopen(ctx context.Context, m Member, brief ID, keys ...string) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.Reopen(ctx, m.Workspace, brief)
+	return a.Store.Reopen(ctx, m.Workspace, brief, keys...)
 }
 
 // Finished are the finished pieces of a brief by [PieceKey].

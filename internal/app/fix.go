@@ -19,19 +19,27 @@ var ErrNoFix = errors.New("nothing here can be put right in one step")
 
 // Fixable reports whether a finding can be put right in one step.
 func (s *Set) Fixable(card int, f preflight.Finding) bool {
-	ops, err := s.fix(card, f)
-	return err == nil && len(ops) > 0
+	r, err := s.fix(card, f)
+	return err == nil && len(r.ops) > 0
+}
+
+// Repair is what a fix does, in words.
+type Repair struct {
+	Will string // "set “SALE” as “Sale”"
+	Did  string // "“SALE” is set as “Sale”"
+	ops  []edit.Op
 }
 
 // Fix puts findings right: those of a code and slot, or with an empty code all
-// that can be, as one change that one undo takes back. It returns how many
-// kinds of finding were dealt with.
-func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot string) (int, error) {
+// that can be, as one change that one undo takes back. It returns what it did,
+// part by part.
+func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot string) ([]string, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
 	var ops []edit.Op
+	var did []string
 	done := map[string]bool{}
 	for _, pc := range s.Pieces() {
 		for _, f := range pc.Findings {
@@ -40,11 +48,12 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 				continue
 			}
 			made, err := s.fix(pc.Card, f)
-			if err != nil || len(made) == 0 {
+			if err != nil || len(made.ops) == 0 {
 				continue
 			}
 			done[key] = true
-			for _, op := range made {
+			did = append(did, made.Did)
+			for _, op := range made.ops {
 				// a later fix of the same field replaces an earlier one
 				ops = slices.DeleteFunc(ops, func(o edit.Op) bool { return o.Path == op.Path && !strings.HasSuffix(o.Path, "/-") })
 				ops = append(ops, op)
@@ -52,49 +61,69 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 		}
 	}
 	if len(ops) == 0 {
-		return 0, fmt.Errorf("%w: %w", ErrInvalid, ErrNoFix)
+		return nil, fmt.Errorf("%w: %w", ErrInvalid, ErrNoFix)
 	}
 	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
-	return len(done), err
+	return did, err
 }
 
 // fix is the change that puts a finding right.
-func (s *Set) fix(card int, f preflight.Finding) ([]edit.Op, error) {
+func (s *Set) fix(card int, f preflight.Finding) (Repair, error) {
 	c := s.Brief.Cards[card]
-	put := func(field string, v any) []edit.Op {
+	put := func(field string, v any) edit.Op {
 		op := edit.Op{Path: cardPath(c.ID, field), Value: raw(v)}
 		if v == nil {
 			op.Value = nil
 		}
-		return []edit.Op{op}
+		return op
 	}
 	field := f.Slot
 	written := c.Field(field)
+	name := field
+	if n, ok := slotNames[field]; ok {
+		name = n
+	}
 	switch f.Code {
 	case "capitals":
 		if written == nil {
-			return nil, ErrNoFix
+			return Repair{}, ErrNoFix
 		}
-		ops := put(field, preflight.SentenceCase(*written))
+		small := preflight.SentenceCase(*written)
+		r := Repair{fmt.Sprintf("set “%s” as “%s”", *written, small), fmt.Sprintf("“%s” is set as “%s”", *written, small), []edit.Op{put(field, small)}}
 		if field == "headline" && c.ShortHeadline != nil && preflight.Shouted(*c.ShortHeadline) {
-			ops = append(ops, put("shortHeadline", preflight.SentenceCase(*c.ShortHeadline))...)
+			r.ops = append(r.ops, put("shortHeadline", preflight.SentenceCase(*c.ShortHeadline)))
+			r.Will += ", and the shorter one"
+			r.Did += ", and so is the shorter one"
 		}
-		return ops, nil
+		return r, nil
 	case "sample":
-		if written != nil {
-			return put(field, nil), nil
+		if written != nil && *written != "" {
+			return Repair{fmt.Sprintf("empty the %s: “%s”", name, *written), fmt.Sprintf("the %s is empty; it said “%s”", name, *written), []edit.Op{put(field, nil)}}, nil
 		}
+	case "short-stale":
+		if c.Headline == nil || c.ShortHeadline == nil {
+			return Repair{}, ErrNoFix
+		}
+		to := brief.ShortFor(*c.Headline)
+		of := put("shortOf", *c.Headline)
+		if to == "" { // short itself
+			return Repair{fmt.Sprintf("let the headline stand for the shorter one, “%s”", *c.ShortHeadline), fmt.Sprintf("the headline stands for the shorter one, which said “%s”", *c.ShortHeadline), []edit.Op{put("shortHeadline", ""), of}}, nil
+		}
+		return Repair{fmt.Sprintf("let the shorter headline say “%s”", to), fmt.Sprintf("the shorter headline says “%s”; it said “%s”", to, *c.ShortHeadline), []edit.Op{put("shortHeadline", to), of}}, nil
 	case "weekday":
 		if d, err := time.Parse(time.DateOnly, c.When.Date); err == nil {
-			return put("when/weekday", d.Weekday().String()), nil
+			day := d.Weekday().String()
+			return Repair{fmt.Sprintf("write %s in place of %s", day, c.When.Weekday), fmt.Sprintf("it says %s in place of %s", day, c.When.Weekday), []edit.Op{put("when/weekday", day)}}, nil
 		}
 	case "past":
 		if f.Slot == "offer" {
-			return put("offer", nil), nil
+			said := c.Words(s.Kit.Kit)["offer"]
+			return Repair{fmt.Sprintf("take the offer out: “%s”", said), fmt.Sprintf("the offer is out; it said “%s”", said), []edit.Op{put("offer", nil)}}, nil
 		}
 	case "no-action":
 		if len(s.Kit.CallsToAction) > 0 && c.CallToAction != nil && *c.CallToAction == "" {
-			return put("callToAction", nil), nil // nothing of one's own: the kit's first
+			first := s.Kit.CallsToAction[0] // nothing of one's own: the kit's first
+			return Repair{fmt.Sprintf("put the kit’s “%s” in", first), fmt.Sprintf("it asks “%s”, as the kit does", first), []edit.Op{put("callToAction", nil)}}, nil
 		}
 	case "no-address":
 		if s.Kit.Website != "" && s.Brief.Signature != "both" && s.Brief.Signature != "address" {
@@ -102,14 +131,14 @@ func (s *Set) fix(card int, f preflight.Finding) ([]edit.Op, error) {
 			if s.Brief.Signature == "none" {
 				sign = "address"
 			}
-			return []edit.Op{{Path: "/signature", Value: raw(sign)}}, nil
+			return Repair{"sign with " + s.Kit.Website, "it is signed with " + s.Kit.Website, []edit.Op{{Path: "/signature", Value: raw(sign)}}}, nil
 		}
 	case "much-text":
 		if c.Body != nil && *c.Body != "" {
-			return s.adjustOps(brief.Adjustment{Reach: "channel:display-ads", Slot: "body", Property: "text"}), nil
+			return Repair{"leave the body out of advertisements", "advertisements go without the body; everything else keeps it", s.adjustOps(brief.Adjustment{Reach: "channel:display-ads", Slot: "body", Property: "text"})}, nil
 		}
 	}
-	return nil, ErrNoFix
+	return Repair{}, ErrNoFix
 }
 
 // adjustOps sets an adjustment.
@@ -130,6 +159,7 @@ type Matter struct {
 	Slots   []string // the parts it is about, as people call them
 	Places  []string // placements
 	Fixable bool
+	Will    string // what the fix does
 	Why     string
 }
 
@@ -143,7 +173,8 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 	at := map[string]int{}
 	for _, pc := range pieces {
 		for _, f := range pc.Findings {
-			fixable := s.Fixable(pc.Card, f)
+			repair, err := s.fix(pc.Card, f)
+			fixable := err == nil && len(repair.ops) > 0
 			key := string(f.Severity) + f.Code + f.Message
 			if fixable {
 				key += fmt.Sprint(" ", f.Slot, " ", pc.Card)
@@ -152,7 +183,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 			if !ok {
 				i = len(out)
 				at[key] = i
-				out = append(out, Matter{Finding: f, Fixable: fixable, Why: preflight.Why(f.Code)})
+				out = append(out, Matter{Finding: f, Fixable: fixable, Will: repair.Will, Why: preflight.Why(f.Code)})
 			}
 			name := f.Slot
 			if n, ok := slotNames[name]; ok {
@@ -175,6 +206,21 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 		return len(b.Places) - len(a.Places)
 	})
 	return out
+}
+
+// ToLookAt is how many things there are to look at before the set goes out: what is
+// more than a note, each counted once however many pieces show it. It is the number
+// every screen says.
+func (s *Set) ToLookAt() int {
+	return Once(s, "to look at", func() int {
+		n := 0
+		for _, m := range s.Matters(s.Pieces()) {
+			if m.Severity != preflight.Note {
+				n++
+			}
+		}
+		return n
+	})
 }
 
 // uneven finds pages of a post that do not go together: too few or too many for

@@ -217,7 +217,20 @@ func conflicts(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, c C
 		if err != nil {
 			return err
 		}
-		return &Conflict{Path: at, Theirs: theirs, Yours: c.Op.Value, Seq: d.Seq}
+		return &Conflict{Path: at, Theirs: theirs, Yours: valueFor(c.Op, at), Seq: d.Seq}
+	}
+	return nil
+}
+
+// valueFor is what an operation puts at a path, nil for nothing.
+func valueFor(op edit.Op, path string) json.RawMessage {
+	if len(op.All) == 0 {
+		return op.Value
+	}
+	for _, o := range op.All {
+		if o.Path == path {
+			return o.Value
+		}
 	}
 	return nil
 }

@@ -137,7 +137,7 @@ func (s *Store) CountFinished(ctx context.Context, workspace, kit ID) (n int, er
 }
 
 // Reopen lets a brief's finished pieces follow again.
-func (s *Store) Reopen(ctx context.Context, workspace, brief ID) error {
-	_, err := s.Pool.Exec(ctx, `delete from finished where workspace_id = $1 and brief_id = $2`, workspace, brief)
+func (s *Store) Reopen(ctx context.Context, workspace, brief ID, keys ...string) error {
+	_, err := s.Pool.Exec(ctx, `delete from finished where workspace_id = $1 and brief_id = $2 and (cardinality($3::text[]) = 0 or placement = any($3))`, workspace, brief, append([]string{}, keys...))
 	return err
 }

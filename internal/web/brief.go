@@ -128,7 +128,7 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if err := s.once(r, func() error {
-		_, err := s.app.Edit(r.Context(), m, id, app.Change{Kind: "brief", Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
+		_, err := s.app.EditBrief(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
 		return err
 	}); err != nil {
 		s.problem(w, r, err)

@@ -37,8 +37,8 @@ const deskDrawn = 9
 type deskKit struct {
 	*app.Kit
 	Headline brand.Style
-	Default  bool       // new briefs start with it
-	Mark     *logoChip  // its leading logo, nil for none
+	Default  bool      // new briefs start with it
+	Mark     *logoChip // its leading logo, nil for none
 }
 
 type deskBrief struct {

@@ -61,11 +61,7 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	for _, m := range set.Matters(set.Pieces()) {
-		if m.Severity != "note" {
-			p.Matters++
-		}
-	}
+	p.Matters = set.ToLookAt()
 	f.Page = p
 	s.show(w, r, "handover", f)
 }

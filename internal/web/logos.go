@@ -165,7 +165,7 @@ type logoSlip struct {
 	Grounds []logoGround
 	Clear   float64    // share of the logo's height
 	Air     [4]float64 // view box with the clear space around
-	Tones   []string // that can be made of it and are not there
+	Tones   []string   // that can be made of it and are not there
 	Uses    []string
 	Others  []store.KitName
 }

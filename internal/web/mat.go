@@ -9,6 +9,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
@@ -25,7 +26,7 @@ type matPage struct {
 	Logos    []logoChip
 	Places   placesPage
 	Swipe    spec.Placement // one for several cards, while none is chosen
-	Open     int // pieces that are not finished
+	Open     int            // pieces that are not finished
 	Finished int
 	Moved    int
 }
@@ -145,12 +146,11 @@ func (s *Server) benchOf(set *app.Set) benchView {
 	}
 	for _, pc := range set.Pieces() {
 		b.Of++
-		if n := len(flagged(pc.Findings)); n > 0 {
-			b.Findings += n
-		} else {
+		if len(flagged(pc.Findings)) == 0 {
 			b.Clear++
 		}
 	}
+	b.Findings = set.ToLookAt()
 	return b
 }
 
@@ -196,7 +196,13 @@ type syncRequest struct {
 		Piece string `json:"piece"`
 		Slot  string `json:"slot"`
 		Text  string `json:"text"`
+		Have  string `json:"have"` // key of the glyphs the page has
 	} `json:"caret"`
+	Move *struct { // another part of a picture
+		Reach string     `json:"reach"`
+		Slot  string     `json:"slot"`
+		Crop  [4]float64 `json:"crop"`
+	} `json:"move"`
 }
 
 type logoChange struct{ Reach, File string }
@@ -219,6 +225,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 	}
 	ctx := r.Context()
 	var kept string
+	var fixed []string
 	err = s.once(r, func() (err error) {
 		switch {
 		case q.Write != nil:
@@ -228,7 +235,9 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		case q.Keep:
 			kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
 		case q.Fix != nil:
-			_, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+			fixed, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+		case q.Move != nil:
+			_, err = s.app.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
 		case q.Picture != nil:
 			err = s.app.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:
@@ -261,13 +270,13 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	st.Undo, st.Redo, st.Kept = steps.Undo, steps.Redo, kept
+	st.Undo, st.Redo, st.Kept, st.Fixed = steps.Undo, steps.Redo, kept, fixed
 	if st.Bench, err = s.fragment("mat", "bench", s.benchOf(set)); err != nil {
 		s.problem(w, r, err)
 		return
 	}
 	if c := q.Caret; c != nil {
-		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text)
+		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text, c.Have)
 	}
 	reply(w, http.StatusOK, st)
 }
@@ -275,7 +284,9 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 // mattersPage is what preflight says of the whole set.
 type mattersPage struct {
 	List    []app.Matter
-	Fixable int // that are more than notes
+	ToLook  int      // that are more than notes
+	Fixable int      // of them
+	Will    []string // what fixing all of them does, part by part
 	Places  map[string]string
 }
 
@@ -290,12 +301,46 @@ func (s *Server) matters(w http.ResponseWriter, r *http.Request) {
 	for _, m := range p.List {
 		if m.Fixable && m.Severity != preflight.Note {
 			p.Fixable++
+			p.Will = append(p.Will, m.Will)
 		}
 	}
+	p.ToLook = set.ToLookAt()
 	for _, pl := range set.Placements() {
 		p.Places[pl.ID] = pl.Name
 	}
 	s.replyPart(w, r, "mat", "matters", p, nil)
+}
+
+// colourways answers with a piece in every colourway of its layout, within a reach.
+func (s *Server) colourways(w http.ResponseWriter, r *http.Request) {
+	set, err := s.set(r)
+	var p spec.Placement
+	if err == nil {
+		if p, err = set.Where.Parse(r.URL.Query().Get("piece")); err != nil {
+			err = fmt.Errorf("%w: %v", app.ErrInvalid, err)
+		}
+	}
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	look := set.Job.LookAt(set.CurrentLook(), p)
+	list, at := set.Colourways(look)
+	job := set.Job.Without("look", "seats") // what was chosen by hand would win
+	type choice struct {
+		Mini mini
+		Name string
+		At   int
+		On   bool
+	}
+	var out []choice
+	for i, c := range list {
+		look.Seats = c.Tokens()
+		pc := job.Compose(look, p, min(p.Card, len(set.Brief.Cards)-1))
+		names := c.At(colourway.Ground).Name + ", " + c.At(colourway.Panel).Name + ", " + c.At(colourway.Button).Name
+		out = append(out, choice{miniOf(pc.Scene, p, fmt.Sprintf("cw%d-", i), 132, 0), names, i, i == at})
+	}
+	s.replyPart(w, r, "mat", "colourways", out, nil)
 }
 
 // undo takes the last change of a kit or brief back, or puts it back.

@@ -173,6 +173,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/briefs/{id}/looks/more", s.moreLooks)
 			r.Get("/briefs/{id}/mat", s.mat)
 			r.Get("/briefs/{id}/matters", s.matters)
+			r.Get("/briefs/{id}/colourways", s.colourways)
 			r.Get("/briefs/{id}/pieces/{placement}.{format}", s.download)
 			r.Get("/briefs/{id}/set.zip", s.downloadAll)
 			r.Get("/briefs/{id}/handover", s.handOver)

@@ -26,7 +26,8 @@ type matState struct {
 	Logo   string       `json:"logo"`
 	Bench  string       `json:"bench,omitempty"`
 	Looks  []lookTab    `json:"looks"`
-	Kept   string       `json:"kept,omitempty"` // the name the kit keeps the colourway under, when it was just kept
+	Fixed  []string     `json:"fixed,omitempty"` // what a fix did, when one was just made
+	Kept   string       `json:"kept,omitempty"`  // the name the kit keeps the colourway under, when it was just kept
 	Caret  *caretState  `json:"caret,omitempty"`
 }
 
@@ -81,6 +82,7 @@ type pieceState struct {
 type pictureState struct {
 	Slot string     `json:"slot"`
 	Box  [4]float64 `json:"box"`
+	Crop [4]float64 `json:"crop"` // fractions of the picture
 }
 
 // saidState is a part whose words come from a date, an offer, a list.
@@ -105,6 +107,12 @@ type wordState struct {
 	Contrast float64    `json:"contrast"`
 	Fill     string     `json:"fill"`
 	Text     string     `json:"text"` // as written, for this piece
+
+	// Of a headline: the other of the two, and what the short one would say if it
+	// followed, while it is in doubt.
+	OtherField string `json:"otherField,omitempty"`
+	Other      string `json:"other,omitempty"`
+	Doubt      bool   `json:"doubt,omitempty"`
 }
 
 type picChoice struct {
@@ -122,6 +130,7 @@ type caretState struct {
 	Piece string       `json:"piece"`
 	Slot  string       `json:"slot"`
 	Stops []piece.Stop `json:"stops"`
+	Echo  *piece.Echo  `json:"echo"` // for drawing letters at once; nil where the server has to
 }
 
 // cardOn is the id of the card a placement shows.
@@ -178,16 +187,27 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 					ps.Said = append(ps.Said, saidState{part.Slot, rect(part.Box), part.Text})
 					continue
 				}
-				ps.Words = append(ps.Words, wordState{
+				ws := wordState{
 					Slot: part.Slot, Field: field, Box: rect(part.Box),
 					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, field),
-				})
+				}
+				card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
+				switch other := map[string]string{"headline": "shortHeadline", "shortHeadline": "headline"}[field]; {
+				case other == "":
+				case other == "shortHeadline" && deref(card.ShortHeadline) == "": // there is none
+				default:
+					ws.OtherField, ws.Other, ws.Doubt = other, written(set, p, other), card.ShortIsStale()
+				}
+				ps.Words = append(ps.Words, ws)
 				if _, reach, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {
 					ps.Adjusted[part.Slot] = reach
 				}
 			case scene.KindPicture:
 				if strings.HasPrefix(part.Slot, "picture") {
-					ps.Pictures = append(ps.Pictures, pictureState{part.Slot, rect(part.Box)})
+					ps.Pictures = append(ps.Pictures, pictureState{Slot: part.Slot, Box: rect(part.Box), Crop: cropOf(set, part)})
+					if _, reach, ok := piece.Adjusted(set.Brief, p, part.Slot, "crop"); ok {
+						ps.Adjusted[part.Slot+" crop"] = reach
+					}
 				}
 			case scene.KindLogo:
 				box := rect(part.Box)
@@ -201,6 +221,19 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		st.Pieces = append(st.Pieces, ps)
 	}
 	return st
+}
+
+// cropOf is the part of a picture that shows, as fractions of it.
+func cropOf(set *app.Set, part *scene.Part) [4]float64 {
+	for _, pics := range []map[string]photo.Picture{set.Job.Pictures, set.Job.KitPictures} {
+		for _, p := range pics {
+			if p.Hash == part.Picture && p.W > 0 && p.H > 0 {
+				c := part.Crop
+				return [4]float64{c.X / float64(p.W), c.Y / float64(p.H), c.W / float64(p.W), c.H / float64(p.H)}
+			}
+		}
+	}
+	return [4]float64{0, 0, 1, 1}
 }
 
 // picChoices are the brief's pictures, then the kit's.
@@ -241,7 +274,7 @@ func written(set *app.Set, p spec.Placement, field string) string {
 
 // caretOf lists where the caret can stand in a slot's words; nil when the slot
 // is not on the piece any more.
-func caretOf(set *app.Set, placement, slot, typed string) *caretState {
+func caretOf(set *app.Set, placement, slot, typed, have string) *caretState {
 	p, err := set.Where.Parse(placement)
 	if err != nil {
 		return nil
@@ -250,7 +283,7 @@ func caretOf(set *app.Set, placement, slot, typed string) *caretState {
 	for i := range pc.Scene.Parts {
 		part := &pc.Scene.Parts[i]
 		if part.Slot == slot && (part.Kind == scene.KindText || part.Kind == scene.KindButton) {
-			return &caretState{placement, slot, piece.Stops(part, typed)}
+			return &caretState{placement, slot, piece.Stops(part, typed), piece.EchoOf(set.Job.Shaper, part, typed, have)}
 		}
 	}
 	return nil

@@ -281,7 +281,7 @@ func (s *Server) finish(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
 	id, err := pathID(r)
 	if err == nil && r.FormValue("back") != "" {
-		err = s.app.Reopen(r.Context(), m, id)
+		err = s.app.Reopen(r.Context(), m, id, r.URL.Query()["piece"]...)
 	} else if err == nil {
 		_, err = s.app.Finish(r.Context(), m, id, r.URL.Query()["piece"]...)
 	}

@@ -239,10 +239,10 @@ func (b *tab) front() {
 	})
 }
 
-// saved waits until everything is saved.
+// saved waits until everything is saved, and pictures that moved have come.
 func (b *tab) saved() {
 	b.t.Helper()
-	b.until(`document.querySelector('.saved').textContent === 'saved'`)
+	b.until(`document.querySelector('.saved').textContent === 'saved' && !document.querySelector('[data-coming]')`)
 }
 
 func (b *tab) run(js string) { b.t.Helper(); eval[json.RawMessage](b, js+";null") }

@@ -208,9 +208,12 @@ func TestTwoTabs(t *testing.T) {
 		t.Errorf("the conflict names %q", got)
 	}
 	one.run(fmt.Sprintf(`Alpine.$data(document.querySelector('[data-mat]')).box.put({ write: { card: '', field: 'headline', reach: 'set', text: 'Mine' } }, { base: %d })`, stale))
-	one.see(`.notice.bad button`)
+	one.see(`.clash button`)
 	one.until(says("Theirs"))
-	one.click(`.notice.bad button`)
+	if said := eval[string](one, `document.querySelector('.clash').innerText`); !strings.Contains(said, "Theirs") || !strings.Contains(said, "Mine") {
+		t.Errorf("of the two texts it shows %q", said)
+	}
+	one.click(`.clash div:last-child button`)
 	one.until(says("Mine"))
 	two.until(`document.querySelector('#f-headline').value === 'Mine'`)
 }

@@ -6,6 +6,7 @@ package brief
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -54,6 +55,7 @@ type Card struct {
 	ID            string    `json:"id,omitempty"`
 	Headline      *string   `json:"headline"`
 	ShortHeadline *string   `json:"shortHeadline"`
+	ShortOf       *string   `json:"shortOf,omitempty"` // the headline the short one was written for
 	Subheading    *string   `json:"subheading"`
 	Body          *string   `json:"body"`
 	CallToAction  *string   `json:"callToAction"`
@@ -132,6 +134,17 @@ type Adjustment struct {
 	Value    string `json:"value"`
 }
 
+// ParseCrop reads the value of a crop: [x, y, w, h] as fractions of a picture.
+func ParseCrop(value string) (w [4]float64, err error) {
+	if err = json.Unmarshal([]byte(value), &w); err != nil {
+		return w, fmt.Errorf("crop %q: want [x, y, w, h] as fractions of the picture", value)
+	}
+	if w[0] < 0 || w[1] < 0 || w[2] < 0.02 || w[3] < 0.02 || w[0]+w[2] > 1.0001 || w[1]+w[3] > 1.0001 {
+		return w, fmt.Errorf("crop %q: want a part of the picture, each side at least 0.02 of it", value)
+	}
+	return w, nil
+}
+
 // Key is an id made of what an adjustment is about, so that there is one of each.
 func (a Adjustment) Key() string {
 	sum := sha256.Sum256([]byte(a.Reach + "\x00" + a.Slot + "\x00" + a.Property))
@@ -188,6 +201,14 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	for i, s := range b.Palette {
 		if _, err := colour.Parse(s.Hex); err != nil {
 			return nil, fmt.Errorf("%w: palette[%d]: %v", ErrBrief, i, err)
+		}
+	}
+	for i, a := range b.Adjustments {
+		if a.Property != "crop" {
+			continue
+		}
+		if _, err := ParseCrop(a.Value); err != nil {
+			return nil, fmt.Errorf("%w: adjustments[%d].value: %v", ErrBrief, i, err)
 		}
 	}
 	for i, c := range b.Cards {

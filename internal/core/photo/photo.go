@@ -17,8 +17,11 @@ type Picture struct {
 	Hash  string     // of the upright sRGB file
 	W, H  int        // px
 	Focus [2]float64 // 0-1 from the top left; as guessed until somebody says
-	Alt   string
-	Thumb colour.Pixels // the whole picture, at most 256 px on the long side
+	// Window, when it has a size, is the part chosen by hand, as fractions of the
+	// picture: x, y, w, h.
+	Window [4]float64
+	Alt    string
+	Thumb  colour.Pixels // the whole picture, at most 256 px on the long side
 }
 
 // Crop is the part of the picture, in its own px, that fills a frame of the
@@ -30,9 +33,22 @@ func (p Picture) Crop(aspect float64, target [2]float64) spec.Rect {
 	if ch > h {
 		cw, ch = h*aspect, h
 	}
+	if v := p.Window; v[2] > 0 && v[3] > 0 {
+		return p.windowed(aspect, cw, ch)
+	}
 	x := math.Max(0, math.Min(w-cw, p.Focus[0]*w-cw*target[0]))
 	y := math.Max(0, math.Min(h-ch, p.Focus[1]*h-ch*target[1]))
 	return spec.Rect{X: x, Y: y, W: cw, H: ch}
+}
+
+// windowed is the window chosen by hand in a frame's proportions: around the same
+// middle, as large, within the picture. most is how large it can be there.
+func (p Picture) windowed(aspect, mostW, mostH float64) spec.Rect {
+	w, h, v := float64(p.W), float64(p.H), p.Window
+	cw := math.Min(mostW, math.Sqrt(v[2]*w*v[3]*h*aspect))
+	ch := math.Min(mostH, cw/aspect)
+	x, y := (v[0]+v[2]/2)*w-cw/2, (v[1]+v[3]/2)*h-ch/2
+	return spec.Rect{X: math.Max(0, math.Min(w-cw, x)), Y: math.Max(0, math.Min(h-ch, y)), W: cw, H: ch}
 }
 
 // Under lists the relative luminances of the thumbnail's pixels inside a part

@@ -158,6 +158,16 @@ func Adjusted(b *brief.Brief, p spec.Placement, slot, property string) (value, r
 	return value, reach, ok
 }
 
+// Without is the job as it would be without what was adjusted by hand in a property
+// of a slot.
+func (j *Job) Without(slot, property string) *Job {
+	b := *j.Brief
+	b.Adjustments = slices.DeleteFunc(slices.Clone(b.Adjustments), func(a brief.Adjustment) bool { return a.Slot == slot && a.Property == property })
+	out := *j
+	out.Brief = &b
+	return &out
+}
+
 // LookAt is a look with what was chosen by hand for a placement: another layout
 // or other colours.
 func (j *Job) LookAt(look Look, p spec.Placement) Look {
@@ -173,6 +183,23 @@ func (j *Job) LookAt(look Look, p spec.Placement) Look {
 	return look
 }
 
+// PictureSlots are the parts pictures of a card fill, in their order.
+var PictureSlots = []string{"picture", "picture2", "picture3", "picture4"}
+
+// windows are the parts of pictures chosen by hand for a placement, by the
+// pictures' order; those of no size were not.
+func (j *Job) windows(p spec.Placement) [][4]float64 {
+	out := make([][4]float64, len(PictureSlots))
+	for i, slot := range PictureSlots {
+		if v, _, ok := Adjusted(j.Brief, p, slot, "crop"); ok {
+			if w, err := brief.ParseCrop(v); err == nil {
+				out[i] = w
+			}
+		}
+	}
+	return out
+}
+
 // Compose computes a piece.
 func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	c := j.Brief.Cards[card]
@@ -184,6 +211,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		c.Pictures[0] = brief.Picture{File: v, Alt: c.Pictures[0].Alt}
 	}
 	look = j.LookAt(look, p)
+	windows := j.windows(p)
 	words := j.words(c, p)
 	logo := j.Brief.Logo
 	if v, _, ok := Adjusted(j.Brief, p, "logo", "file"); ok {
@@ -199,6 +227,11 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit,
 		Signature: j.Brief.Signature, Logo: logo,
 		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
+	}
+	for i, w := range windows {
+		if i < len(in.Pictures) && w[2] > 0 {
+			in.Pictures[i].Window = w
+		}
 	}
 	if c.Person != nil {
 		if pic, ok := j.Pictures[c.Person.Picture]; ok {

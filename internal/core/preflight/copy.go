@@ -82,6 +82,9 @@ func copyChecks(in Input, shown func(slot string) bool, add adder) {
 			add("sample", Warning, field, "this line came with what the brief was made from: “"+clip(*v)+"”", 0, 0, "clear")
 		}
 	}
+	if in.Card.ShortIsStale() && shown("headline") {
+		add("short-stale", Warning, "shortHeadline", "the headline has changed, and the shorter one still says “"+clip(*in.Card.ShortHeadline)+"”", 0, 0, "follow")
+	}
 	dates(*in.Card, in.Today, shown, add)
 }
 
@@ -165,6 +168,7 @@ var why = map[string]string{
 	"overlap":        "One part lies on another.",
 	"sliver":         "A part that was meant to reach the edge leaves a thin line.",
 	"keep-in":        "In the channel's small view only the middle is seen.",
+	"short-stale":    "Where room is tight the shorter headline shows. It was written for another headline than the one there now: let it follow, or change it yourself.",
 	"no-action":      "An advertisement that asks for nothing gets nothing. The kit's first call to action can be put in.",
 	"no-address":     "Every piece should say where to go: an address or a call to action.",
 	"shortened":      "There was no room for all of it. Write a shorter headline yourself, or leave it.",

@@ -64,6 +64,9 @@ type Part struct {
 	Family   string
 	Weight   int
 	Ground   colour.RGB // the colour contrast was measured against
+	Set      typeset.Style
+	Upper    bool   // set in capitals, however it was typed
+	Align    string // "start", "middle" or "end" of the lines
 	Contrast float64
 
 	// pictures

@@ -12,6 +12,10 @@ document.addEventListener('alpine:init', () => {
     active: null, // {piece, slot, field, reach}: what is being typed or chosen
     chosen: new Set(), // pieces chosen together
     stops: [], composing: false,
+    echo: null, glyphs: null, glyphsOf: '', drawn: '', // letters drawn before the server's
+    known: 0, // how far the document had come when what is in the field was the server's
+    clash: null, // two texts of which one is to be chosen
+    dragged: null,
 
     init() {
       this.id = document.body.dataset.brief
@@ -25,13 +29,22 @@ document.addEventListener('alpine:init', () => {
       for (const on of ['keyup', 'select', 'mouseup']) this.field.addEventListener(on, () => this.drawCaret())
       document.addEventListener('selectionchange', () => this.drawCaret())
       this.field.addEventListener('keydown', (e) => {
-        if (e.key === 'Escape') { e.preventDefault(); this.leave() }
+        if (e.key === 'Escape') { e.preventDefault(); this.stepOut() }
         if (e.key === 'Tab') { e.preventDefault(); this.nextWords(e.shiftKey ? -1 : 1) }
         this.moveByLine(e)
+        this.moveAsSeen(e)
       })
       this.$root.addEventListener('mousedown', (e) => this.press(e))
+      document.addEventListener('mousemove', (e) => this.drag(e))
+      document.addEventListener('mouseup', () => this.drop())
+      // a file over one piece is for that piece: its place is outlined, not the Mat
+      let over = null
+      const onto = (fig) => { if (fig === over) return; over?.classList.remove('taking'); over = fig; fig?.classList.add('taking'); document.body.classList.toggle('onto-piece', !!fig) }
+      document.addEventListener('dragover', (e) => onto(e.target.closest?.('[data-piece]') ?? null))
+      for (const end of ['drop', 'dragend']) document.addEventListener(end, () => onto(null))
+      document.addEventListener('dragleave', (e) => { if (!e.relatedTarget) onto(null) })
       // the path, not the target: choosing a part draws its place anew
-      document.addEventListener('mousedown', (e) => { if (!e.composedPath().some((el) => el.matches?.('[data-piece], [data-slip], [data-bench]'))) this.leave() })
+      document.addEventListener('mousedown', (e) => { if (!e.composedPath().some((el) => el.matches?.('[data-piece], [data-slip], [data-bench], [data-ways], [data-clash], [data-notices], .top'))) this.leave() })
       this.$root.addEventListener('click', (e) => {
         const flag = e.target.closest('[data-flag]')
         if (flag) this.showFindings(flag.closest('[data-piece]'))
@@ -54,11 +67,18 @@ document.addEventListener('alpine:init', () => {
       if (new URLSearchParams(location.search).has('preflight')) this.showMatters()
       this.bench.addEventListener('click', (e) => {
         if (e.target.closest('[data-preflight]')) this.showMatters(true)
+        if (e.target.closest('[data-all-ways]')) this.showWays()
         const b = e.target.closest('[data-turn]')
         if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
         if (e.target.closest('[data-keep-colours]')) this.sync({ keep: true })
       })
       this.slip.addEventListener('click', (e) => this.slipClick(e))
+      this.ways = document.querySelector('[data-ways]')
+      this.ways.addEventListener('click', (e) => {
+        const b = e.target.closest('button')
+        if (!b) return
+        if ('closeWays' in b.dataset) { this.ways.hidden = true; this.bench.querySelector('[data-all-ways]')?.focus() } else if (b.dataset.way) this.turn('colourway', 0, Number(b.dataset.way)).then(() => this.showWays(true))
+      })
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => { if (this.box.idle()) this.sync({}) })
@@ -126,7 +146,9 @@ document.addEventListener('alpine:init', () => {
         const nodes = p.groups.map((g, i) => {
           if (!g.svg) { moved ||= svg.children[i] !== have.get(g.id); return have.get(g.id) }
           moved = true
-          return fill(document.createElementNS(svgns, 'g'), g.svg).firstChild
+          const fresh = fill(document.createElementNS(svgns, 'g'), g.svg).firstChild
+          this.keepCrop(have.get(g.id), fresh)
+          return fresh
         })
         if (moved) svg.replaceChildren(...nodes.filter(Boolean))
         svg.setAttribute('aria-label', p.alt)
@@ -140,15 +162,36 @@ document.addEventListener('alpine:init', () => {
       document.querySelector('[data-moved-count]').textContent = moved
       this.lookTabs()
       if (d.kept) notice(`The kit keeps this colourway as ${d.kept}.`)
+      if (d.fixed?.length) notice(d.fixed.join('; ') + '.', { stays: true, label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
       if (d.bench) paint(fill(this.bench, d.bench))
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()
-      if (w && !this.typing() && !this.composing && w.text !== this.field.value) { // undone, or changed elsewhere
-        const at = Math.min(this.field.selectionStart, w.text.length)
-        this.field.value = w.text
-        this.field.setSelectionRange(at, at)
+      if (w && !this.typing() && !this.composing && !this.clash) {
+        if (w.text !== this.field.value) { // undone, or changed elsewhere
+          const at = Math.min(this.field.selectionStart, w.text.length)
+          this.field.value = w.text
+          this.field.setSelectionRange(at, at)
+          this.unecho()
+        }
+        this.known = d.seq // what is in the field is what the server has
       }
       this.layers()
+    },
+    // keepCrop shows a picture as it was until its new part has come.
+    keepCrop(old, fresh) {
+      const before = old ? [...old.querySelectorAll('image')] : []
+      fresh.querySelectorAll('image').forEach((img, i) => {
+        const to = img.getAttribute('href')
+        const was = before[i]?.getAttribute('href')
+        if (!was || was === to || to.startsWith('data:')) return
+        img.setAttribute('href', was)
+        img.setAttribute('preserveAspectRatio', 'xMidYMid slice')
+        img.dataset.coming = ''
+        const next = new Image()
+        next.src = to
+        const show = () => { delete img.dataset.coming; img.setAttribute('href', to); img.setAttribute('preserveAspectRatio', 'none') }
+        next.decode().then(show, show)
+      })
     },
     // the kept looks, the one that is shown marked
     lookTabs() {
@@ -233,33 +276,57 @@ document.addEventListener('alpine:init', () => {
       this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
         add: (item) => {
           const a = this.active
-          const caret = item.body.caret ?? (a?.field ? { piece: a.piece, slot: a.slot, text: this.field.value } : undefined)
-          item.asked = caret
-          return { have: this.have(), caret, ...(item.reads ? { base: this.state.seq } : {}) }
+          const asked = item.body.caret ?? (a?.field ? { piece: a.piece, slot: a.slot, text: this.field.value } : undefined)
+          item.asked = asked
+          return { have: this.have(), caret: asked && { ...asked, have: this.glyphsOf }, ...(item.reads ? { base: this.state.seq } : {}) }
         },
         done: (d, item) => {
           if (d.seq < this.state.seq) return
           this.apply(d)
-          const stale = item.asked && this.active && item.asked.text !== this.field.value
-          if (d.caret && !stale) { this.stops = d.caret.stops; this.drawCaret() }
+          if (item.body.write) this.known = d.seq
+          if (d.caret && this.active?.piece === d.caret.piece && this.active?.slot === d.caret.slot) {
+            this.echo = d.caret.echo
+            if (this.echo?.glyphs) { this.glyphs = this.echo.glyphs; this.glyphsOf = this.echo.key }
+            // the server's places, carried on to what was typed since
+            this.unecho()
+            this.stops = d.caret.stops
+            this.drawn = item.asked.text
+            if (this.field.value !== this.drawn) this.echoTyped()
+            this.drawCaret()
+          }
           this.slipRefresh()
           if (!this.matters.hidden && !item.asked) this.showMatters()
           this.filter()
         },
         refused: (e, { body }) => {
           if (e.status !== 409) { notice(e.message, { bad: true }); return }
-          notice('These words were changed in another tab; they now say “' + (e.data.theirs ?? '') + '”.', {
-            bad: true, label: 'Keep mine',
-            action: () => { this.state.seq = e.data.seq; if (body.write) this.sync({ write: body.write }) },
-          })
-          this.state.seq = e.data.seq
-          this.sync({}).then(() => { const w = this.word(); if (w) this.field.value = w.text })
+          if (!body.write) { notice('This was changed in another tab meanwhile.', { bad: true }); this.sync({}); return }
+          // both texts stand until somebody chooses; what is typed goes on being mine
+          const mine = this.active?.field === body.write.field ? this.field.value : body.write.text
+          this.clash = { write: { ...body.write, text: mine }, theirs: typeof e.data.theirs === 'string' ? e.data.theirs : '', seq: e.data.seq }
+          this.showClash()
+          this.sync({})
         },
       })
       this.box.recover()
     },
     // typing: words of this field are on their way
     typing() { const a = this.active; return !!a && this.box.waiting(this.tagOf(a)) },
+    // showClash offers both texts; nothing is sent for these words until one is taken.
+    showClash() {
+      const c = this.clash
+      const host = document.querySelector('[data-clash]')
+      host.hidden = !c
+      if (!c) return
+      const choose = (text, mine) => { this.clash = null; this.showClash(); if (this.active?.field === c.write.field) { this.field.value = text; this.unecho() } this.known = c.seq; if (mine) this.send({ ...c.write, text }); else this.sync({}) }
+      const say = (title, text, label, mine) => el('div', {}, el('b', {}, title), el('p', {}, text || '(empty)'), Object.assign(el('button.tiny', {}, label), { onclick: () => choose(mine ? this.clash.write.text : text, mine) }))
+      host.replaceChildren(el('h2', {}, 'These words were changed in another tab as well'), say('There', c.theirs, 'take these', false), say('Here', c.write.text, 'keep mine', true))
+    },
+    send(write) {
+      const a = this.active
+      const caret = a?.field === write.field ? { piece: a.piece, slot: a.slot, text: write.text } : undefined
+      return this.box.put({ write, ...(caret ? { caret } : {}) }, { tag: `write ${write.reach} ${write.card} ${write.field}`, base: this.known })
+    },
     tagOf(a) { return `write ${this.reachOf(a)} ${this.info(a.piece)?.card} ${a.field}` },
 
     // --- typing --------------------------------------------------------------
@@ -269,17 +336,158 @@ document.addEventListener('alpine:init', () => {
       if (!this.active || this.composing) return
       const a = this.active
       a.text = this.field.value
+      this.echoTyped()
+      this.foldSlip(true)
       const write = { card: this.info(a.piece)?.card ?? '', field: a.field, reach: this.reachOf(a), text: a.text }
-      this.box.put({ write, caret: { piece: a.piece, slot: a.slot, text: a.text } }, { tag: this.tagOf(a), base: this.state.seq })
+      if (this.clash && this.clash.write.field === write.field && this.clash.write.card === write.card) { this.clash.write.text = a.text; this.showClash(); return }
+      this.send(write)
+    },
+
+    // --- letters at once ------------------------------------------------------
+    // Typed letters are drawn in the moment, from glyphs the server sent with the
+    // caret, beside the real letters where those stood; the answer puts the real
+    // line in their place. Words whose letters join wait for the server.
+    echoTyped() {
+      const a = this.active
+      const e = this.echo
+      const was = this.drawn ?? ''
+      const now = this.field.value
+      if (!a?.field || !e || !this.glyphs || !this.stops.length || this.composing) return
+      let from = 0
+      while (from < was.length && from < now.length && was[from] === now[from]) from++
+      let end = 0
+      while (end < was.length - from && end < now.length - from && was[was.length - 1 - end] === now[now.length - 1 - end]) end++
+      const put = now.slice(from, now.length - end)
+      const at = new Map(this.stops.map((s) => [s.i, s]))
+      const [s, t] = [at.get(from), at.get(was.length - end)]
+      if (!s || !t || s.t !== t.t) return // over several lines: the server sets them
+      const advance = (c) => { const g = this.glyphs[this.letter(c, '')]; return g && (g.a + e.tracking) * e.size }
+      let x = s.x
+      const fresh = []
+      for (let i = 0; i < put.length; i++) {
+        const w = advance(put[i])
+        if (w === undefined) return // a letter nobody sent
+        fresh.push({ i: from + i, x, t: s.t, b: s.b })
+        x += w
+      }
+      const by = x - t.x
+      const grow = put.length - (was.length - end - from)
+      // what stands before moves too where lines are centred or end at the right
+      const shift = { middle: -by / 2, end: -by }[e.align] ?? 0
+      const stops = []
+      for (const p of this.stops) {
+        const here = p.t === s.t
+        if (p.i < from) stops.push(here ? { ...p, x: p.x + shift } : p)
+        else if (p.i === was.length - end) stops.push(...fresh.map((f) => ({ ...f, x: f.x + shift })), { ...p, i: p.i + grow, x: p.x + by + shift })
+        else if (p.i > was.length - end) stops.push(here ? { ...p, i: p.i + grow, x: p.x + by + shift } : { ...p, i: p.i + grow })
+      }
+      this.stops = stops
+      this.drawn = now
+      this.drawEcho()
+      this.drawCaret()
+    },
+    // letter is a character as the line sets it
+    letter(c, before) {
+      if (this.echo.upper) c = c.toLocaleUpperCase()
+      if (c === "'") return '’'
+      if (c === '"') return !before || /\s/.test(before) ? '“' : '”'
+      return c
+    },
+    drawEcho() {
+      const a = this.active
+      const e = this.echo
+      const svg = this.figure(a.piece).querySelector('.art > svg')
+      const group = svg?.querySelector(`:scope > [data-slot="${a.slot}"]`)
+      if (!group) return
+      svg.querySelector(':scope > [data-echo]')?.remove()
+      const text = this.field.value
+      const size = e.size
+      const g = el('g', { 'data-echo': '', fill: e.fill })
+      const base = (s) => s.t + 0.8 * ((s.b - s.t) / 1.02)
+      for (const s of this.stops) {
+        const c = text[s.i]
+        const glyph = c && this.glyphs[this.letter(c, text[s.i - 1])]
+        if (glyph?.d) g.append(el('path', { transform: `translate(${s.x} ${base(s)}) scale(${size / glyph.u})`, d: 'M0 0' + glyph.d }))
+      }
+      group.after(g)
+      for (const words of group.querySelectorAll(':scope > g')) words.setAttribute('visibility', 'hidden')
+    },
+    unecho() {
+      for (const g of document.querySelectorAll('[data-echo]')) g.remove()
+      const a = this.active
+      const group = a && this.figure(a.piece)?.querySelector(`.art > svg > [data-slot="${a.slot}"]`)
+      for (const words of group?.querySelectorAll(':scope > g') ?? []) words.removeAttribute('visibility')
     },
     press(e) {
       const fig = e.target.closest('[data-piece]')
       if (!fig || e.target.closest('a, button')) return
-      if (e.ctrlKey || e.metaKey || e.shiftKey) { e.preventDefault(); this.choosing(fig.dataset.piece); return }
       const hit = e.target.closest('.hit')
+      const piece = fig.dataset.piece
+      const same = hit && this.active?.piece === piece && this.active?.slot === hit.dataset.slot
+      if (same && this.active.field && this.stops.length && (e.shiftKey || e.detail > 1)) { // within the words
+        e.preventDefault()
+        this.selectWith(piece, e)
+        return
+      }
+      if (e.ctrlKey || e.metaKey || e.shiftKey) { e.preventDefault(); this.choosing(piece); return }
+      if (fig.classList.contains('done')) { this.sayDone(piece); return }
       if (!hit) { this.leave(); return }
       e.preventDefault()
-      this.choose(fig.dataset.piece, hit.dataset.slot, e)
+      if (same && hit.dataset.slot.startsWith('picture')) { this.holdPicture(piece, hit.dataset.slot, e); return }
+      this.choose(piece, hit.dataset.slot, e)
+      if (this.active?.field) this.dragged = { kind: 'words', piece, from: e }
+    },
+    // drag selects words from where the mouse went down, or moves a picture
+    drag(e) {
+      const d = this.dragged
+      if (!d || !(e.buttons & 1)) return
+      if (d.kind === 'picture') { this.movePicture(e); return }
+      if (!this.stops.length || !this.active?.field) return
+      const [i, j] = [this.nearest(d.piece, d.from), this.nearest(d.piece, e)]
+      this.field.setSelectionRange(Math.min(i, j), Math.max(i, j), j < i ? 'backward' : 'forward')
+      this.drawCaret()
+    },
+    drop() { this.dragged = null },
+    // selectWith takes in the words up to the mouse, a word, or all of them
+    selectWith(piece, e) {
+      const text = this.field.value
+      const i = this.nearest(piece, e)
+      if (e.shiftKey) {
+        const anchor = this.field.selectionDirection === 'backward' ? this.field.selectionEnd : this.field.selectionStart
+        this.field.setSelectionRange(Math.min(anchor, i), Math.max(anchor, i), i < anchor ? 'backward' : 'forward')
+      } else if (e.detail > 2) this.field.select()
+      else {
+        const inWord = (c) => /[\p{L}\p{N}\p{M}'’-]/u.test(c ?? '')
+        let [from, to] = [i, i]
+        while (from > 0 && inWord(text[from - 1])) from--
+        while (to < text.length && inWord(text[to])) to++
+        this.field.setSelectionRange(from, to)
+      }
+      this.field.focus({ preventScroll: true })
+      this.drawCaret()
+    },
+    // a finished piece says why nothing happens, and what can be done
+    sayDone(piece) {
+      const p = this.info(piece)
+      notice(`${p.name} is finished: it stays as it is, whatever the brief or the kit does.`, {
+        stays: true, label: 'Open it again', link: p.moved ? { href: `/briefs/${this.id}/forward`, label: 'Bring it forward' } : null,
+        action: async () => { await post(`/briefs/${this.id}/finish?back=1&piece=${encodeURIComponent(p.key)}`, {}); location.reload() },
+      })
+    },
+    // --- a picture in its frame ----------------------------------------------
+    holdPicture(piece, slot, e) {
+      const pic = this.info(piece).pictures.find((q) => q.slot === slot)
+      this.dragged = { kind: 'picture', piece, slot, x: e.clientX, y: e.clientY, crop: pic.crop, box: pic.box }
+    },
+    movePicture(e) {
+      const d = this.dragged
+      const k = this.scale(this.info(d.piece))
+      this.cropTo(d.slot, d.crop, -((e.clientX - d.x) / k / d.box[2]) * d.crop[2], -((e.clientY - d.y) / k / d.box[3]) * d.crop[3])
+    },
+    cropTo(slot, [x, y, w, h], dx, dy) {
+      const within = (v, size) => Math.min(1 - size, Math.max(0, v))
+      const crop = [within(x + dx, w), within(y + dy, h), w, h]
+      this.box.put({ move: { reach: this.reachOf(this.active), slot, crop } }, { tag: `move ${slot} ${this.reachOf(this.active)}` })
     },
     choose(piece, slot, e) {
       const p = this.info(piece)
@@ -290,7 +498,7 @@ document.addEventListener('alpine:init', () => {
       this.active = { piece, slot, field: w?.field, reach, text: w?.text }
       this.stops = same ? this.stops : []
       if (!w) { this.field.blur() } else {
-        if (!same) this.field.value = w.text
+        if (!same) { this.unecho(); this.echo = null; this.field.value = w.text; this.drawn = w.text; this.known = this.state.seq }
         this.field.focus({ preventScroll: true })
         const text = w.text
         const put = () => { if (this.field.value !== text || this.active?.slot !== slot) return; const i = e ? this.nearest(piece, e) : this.field.value.length; this.field.setSelectionRange(i, i); this.drawCaret() }
@@ -331,14 +539,41 @@ document.addEventListener('alpine:init', () => {
       else this.field.setSelectionRange(to, to)
       this.drawCaret()
     },
+    // moveAsSeen makes left and right go where they point, in words that run from
+    // right to left.
+    moveAsSeen(e) {
+      if (!['ArrowLeft', 'ArrowRight'].includes(e.key) || e.ctrlKey || e.metaKey || e.altKey || !/[\u0590-\u08FF\uFB1D-\uFEFC]/.test(this.field.value) || !this.stops.length) return
+      const back = this.field.selectionDirection === 'backward'
+      const [at, anchor] = back ? [this.field.selectionStart, this.field.selectionEnd] : [this.field.selectionEnd, this.field.selectionStart]
+      const here = this.stopAt(at)
+      const on = this.stops.filter((s) => s.t === here.t).sort((u, v) => u.x - v.x || u.i - v.i)
+      const next = on[on.indexOf(here) + (e.key === 'ArrowRight' ? 1 : -1)]
+      // off the end of a line: on to the one after, or before
+      const lines = [...new Set(this.stops.map((s) => s.t))].sort((u, v) => u - v)
+      const line = lines[lines.indexOf(here.t) + (e.key === 'ArrowLeft' ? 1 : -1)]
+      const to = next?.i ?? this.stops.filter((s) => s.t === line).sort((u, v) => (e.key === 'ArrowLeft' ? v.x - u.x : u.x - v.x))[0]?.i
+      e.preventDefault()
+      if (to === undefined) return
+      if (e.shiftKey) this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
+      else this.field.setSelectionRange(to, to)
+      this.drawCaret()
+    },
     nextWords(by) {
       const p = this.info(this.active.piece)
       const i = p.words.findIndex((w) => w.slot === this.active.slot)
       const w = p.words[(i + by + p.words.length) % p.words.length]
       this.choose(p.id, w.slot)
     },
+    // stepOut leaves the words and stays on their piece
+    stepOut() {
+      const fig = this.active && this.figure(this.active.piece)
+      this.leave()
+      fig?.focus({ preventScroll: true })
+    },
     leave() {
       if (!this.active) return
+      this.unecho()
+      this.dragged = null
       this.active = null
       this.stops = []
       this.slip.hidden = true
@@ -348,6 +583,14 @@ document.addEventListener('alpine:init', () => {
     key(e) {
       if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
       const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type', p: 'picture' }[e.key.toLowerCase()]
+      const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+      if (by && this.active?.slot.startsWith('picture')) { // the picture moves under its frame
+        e.preventDefault()
+        const pic = this.info(this.active.piece).pictures.find((q) => q.slot === this.active.slot)
+        const step = e.shiftKey ? 0.1 : 0.02
+        if (pic) this.cropTo(pic.slot, pic.crop, -by[0] * step * pic.crop[2], -by[1] * step * pic.crop[3])
+        return
+      }
       if (turn) { e.preventDefault(); this.turn(turn, e.shiftKey ? -1 : 1) }
       if (e.key.toLowerCase() === 'f') this.fit()
       if (e.key === '1') this.setZoom(1)
@@ -355,7 +598,7 @@ document.addEventListener('alpine:init', () => {
       if (e.key.toLowerCase() === 'v') this.showMatters(true)
       if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)
       if (e.key === '-') this.setZoom(this.zoom / 1.2)
-      if (e.key === 'Escape') this.leave()
+      if (e.key === 'Escape') { if (!this.ways.hidden) this.ways.hidden = true; else this.stepOut() }
       const fig = document.activeElement?.closest?.('[data-piece]')
       if (fig && e.key === 'Enter' && document.activeElement === fig) {
         e.preventDefault()
@@ -363,7 +606,24 @@ document.addEventListener('alpine:init', () => {
         if (first) this.choose(fig.dataset.piece, first.slot)
       }
     },
-    turn(what, by) { return this.sync({ turn: { what, by } }) },
+    // turn steps an ingredient: within the slip's reach while a part is chosen, else
+    // for the whole set; at names a place in the order instead of a step.
+    turn(what, by, at) {
+      const a = this.active
+      const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), piece: a.piece } : {}
+      return this.sync({ turn: { what, by, ...(at === undefined ? {} : { at }), ...reach } })
+    },
+    async showWays(stay) {
+      if (!stay && !this.ways.hidden) { this.ways.hidden = true; return }
+      const piece = this.active?.piece ?? this.state.pieces.find((p) => !p.done)?.id ?? this.state.pieces[0].id
+      const at = this.ways.scrollTop
+      fill(this.ways, (await Aspen.get(`/briefs/${this.id}/colourways?piece=${encodeURIComponent(piece)}`)).html)
+      this.ways.hidden = false
+      this.ways.scrollTop = at
+      const on = this.ways.querySelector('[aria-pressed=true]')
+      if (!stay) on?.scrollIntoView({ block: 'nearest' })
+      if (!stay) on?.focus()
+    },
 
     // --- the slip ------------------------------------------------------------
     // boxOf is where a part stands on a piece, in its px
@@ -441,7 +701,12 @@ document.addEventListener('alpine:init', () => {
         this.figure(ids[0])?.scrollIntoView({ block: 'center', inline: 'center' })
       }
     },
-    openSlip() { this.slip.hidden = false; this.slipRefresh() },
+    openSlip() { this.slip.hidden = false; this.foldSlip(false); this.slipRefresh() },
+    // while one types the slip is one line; a touch of the mouse opens it again
+    foldSlip(on) {
+      this.slip.classList.toggle('folded', on)
+      if (on) this.slip.onmousemove = () => { this.foldSlip(false); this.slip.onmousemove = null; this.slipRefresh() }
+    },
     slipRefresh() {
       const a = this.active
       if (!a || this.slip.hidden) return
@@ -473,6 +738,7 @@ document.addEventListener('alpine:init', () => {
         return [row(el('b', {}, 'Picture'),
           el('label.tiny', {}, 'another file', el('input', { type: 'file', hidden: true, accept: '.png,.jpg,.jpeg,.webp,.gif,.svg', 'data-upload': 'here' })),
           back(p.adjusted.picture, { 'data-property': 'file', 'data-of': 'picture' })),
+        row(el('span.soft', {}, 'Drag it in its frame, or use the arrow keys'), back(p.adjusted[a.slot + ' crop'], { 'data-property': 'crop' })),
         el('div.row.pics', {}, this.state.pics.map((c) => el('button', { 'data-pic': c.file, title: c.alt || 'use it' }, el('img', { src: c.src, alt: '', width: 52, height: 40 }))))]
       }
       const said = p.said.find((w) => w.slot === a.slot)
@@ -491,18 +757,30 @@ document.addEventListener('alpine:init', () => {
       const w = this.word()
       if (!w) return null
       const names = { headline: 'Headline', shortHeadline: 'Shorter headline', subheading: 'Subheading', body: 'Body', callToAction: 'Call to action', website: 'Address', businessName: 'Name', tagline: 'Tagline', where: 'Place' }
-      return [row(el('b', {}, names[w.field]), el('span.mono', {}, `${Math.round(w.size)} px`), el('span.sw', {}, swatch(w.fill)), el('span.mono', {}, `${w.contrast.toFixed(1)} : 1`), back(p.adjusted[a.slot]))]
+      const rows = [row(el('b', {}, names[w.field]), el('span.mono', {}, `${Math.round(w.size)} px`), el('span.sw', {}, swatch(w.fill)), el('span.mono', {}, `${w.contrast.toFixed(1)} : 1`), back(p.adjusted[a.slot]))]
+      if (w.otherField) { // of the two headlines both are seen
+        rows.push(row(el('span.soft', {}, names[w.otherField].toLowerCase() + ':'), el('span.other', {}, w.other), w.doubt && el('button.tiny', { 'data-follow': '' }, 'make the short one follow')))
+      }
+      return rows
     },
     placeSlip(fig, box, k) {
+      // clear of the piece: under it, over it, or beside it; on a piece larger than
+      // the window, clear of the part
       const r = fig.querySelector('.art').getBoundingClientRect()
       const [x, y, w, h] = box
-      const width = 318, height = this.slip.offsetHeight
-      let left = r.left + x * k - 8
-      let top = r.top + (y + h) * k + 14
-      if (top + height > innerHeight - 120) top = r.top + y * k - height - 14
-      if (top < 50) { top = Math.max(50, r.top + y * k); left = r.left + (x + w) * k + 20 }
+      const width = this.slip.offsetWidth, height = this.slip.offsetHeight
+      const top = 84, bottom = innerHeight - 122
+      const part = { left: r.left + x * k, top: r.top + y * k, right: r.left + (x + w) * k, bottom: r.top + (y + h) * k }
+      const under = (b, gap) => [r.left + x * k - 8, b + gap]
+      const places = [
+        under(r.bottom, 8), under(r.top, -height - 8),
+        [r.right + 10, Math.max(top, Math.min(part.top, bottom - height))], [r.left - width - 10, Math.max(top, Math.min(part.top, bottom - height))],
+        under(part.bottom, 14), under(part.top, -height - 14),
+      ]
+      const fits = ([l, t]) => t >= top && t + height <= bottom && l >= -20 && l + width <= innerWidth + 40
+      const [left, at] = places.find(fits) ?? [part.left, bottom - height]
       this.slip.style.left = Math.max(8, Math.min(left, innerWidth - width - 12)) + 'px'
-      this.slip.style.top = top + 'px'
+      this.slip.style.top = at + 'px'
     },
     slipClick(e) {
       const b = e.target.closest('button')
@@ -511,11 +789,12 @@ document.addEventListener('alpine:init', () => {
       const d = b.dataset
       if (d.reach && a) { a.reach = d.reach; this.slipRefresh(); if (a.field) this.field.focus({ preventScroll: true }) }
       else if (d.turnHere) this.sync({ turn: { what: d.turnHere, by: Number(d.by), reach: this.reachOf(a), piece: a.piece } })
+      else if ('follow' in d) this.sync({ fix: { code: 'short-stale', slot: 'shortHeadline' } })
       else if (d.pic) this.sync({ picture: { reach: this.reachOf(a), file: d.pic } })
       else if ('out' in d) { this.chosen = new Set([a.piece]); this.leave(); this.withChosen('out') }
       else if ('logo' in d) this.sync({ logo: { Reach: this.reachOf(a), File: d.logo } })
       else if (d.lift) {
-        this.sync({ lift: { Reach: d.lift, Slot: a.slot === 'piece' ? 'look' : a.slot.startsWith('picture') ? 'picture' : a.field || a.slot, Property: d.property || (a.slot === 'logo' ? 'file' : 'text') } }).then(() => { if (a.slot !== 'piece') a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
+        this.sync({ lift: { Reach: d.lift, Slot: a.slot === 'piece' ? 'look' : a.slot.startsWith('picture') ? (d.property === 'crop' ? a.slot : 'picture') : a.field || a.slot, Property: d.property || (a.slot === 'logo' ? 'file' : 'text') } }).then(() => { if (a.slot !== 'piece') a.reach = 'set'; const w = this.word(); if (w) this.field.value = w.text; this.slipRefresh() })
       }
     },
     showFindings(fig) {
