@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/scene"
 )
 
 // placeholder finds copy that was meant to be replaced: filler text, brackets
@@ -82,7 +83,7 @@ func copyChecks(in Input, shown func(slot string) bool, add adder) {
 			add("sample", Warning, field, "this line came with what the brief was made from: “"+clip(*v)+"”", 0, 0, "clear")
 		}
 	}
-	if in.Card.ShortIsStale() && shown("headline") {
+	if in.Card.ShortIsStale() && slices.ContainsFunc(in.Scene.Parts, func(p scene.Part) bool { return p.Field == "shortHeadline" }) {
 		add("short-stale", Warning, "shortHeadline", "the headline has changed, and the shorter one still says “"+clip(*in.Card.ShortHeadline)+"”", 0, 0, "follow")
 	}
 	dates(*in.Card, in.Today, shown, add)

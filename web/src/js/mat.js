@@ -353,10 +353,12 @@ document.addEventListener('alpine:init', () => {
       const was = this.drawn ?? ''
       const now = this.field.value
       if (!a?.field || !e || !this.glyphs || !this.stops.length || this.composing) return
-      let from = 0
-      while (from < was.length && from < now.length && was[from] === now[from]) from++
+      // what follows the caret is as it was; what stands before it, as far as it is
+      const after = now.length - this.field.selectionEnd
       let end = 0
-      while (end < was.length - from && end < now.length - from && was[was.length - 1 - end] === now[now.length - 1 - end]) end++
+      while (end < after && end < was.length && was[was.length - 1 - end] === now[now.length - 1 - end]) end++
+      let from = 0
+      while (from < was.length - end && from < now.length - end && was[from] === now[from]) from++
       const put = now.slice(from, now.length - end)
       const at = new Map(this.stops.map((s) => [s.i, s]))
       const [s, t] = [at.get(from), at.get(was.length - end)]
@@ -618,6 +620,9 @@ document.addEventListener('alpine:init', () => {
       const piece = this.active?.piece ?? this.state.pieces.find((p) => !p.done)?.id ?? this.state.pieces[0].id
       const at = this.ways.scrollTop
       fill(this.ways, (await Aspen.get(`/briefs/${this.id}/colourways?piece=${encodeURIComponent(piece)}`)).html)
+      const a = this.active
+      const within = !a || this.reachOf(a) === 'set' ? 'the whole set' : a.reach === 'piece' ? this.info(piece).name : this.figure(piece).closest('.ch').getAttribute('aria-label')
+      this.ways.querySelector('h2').append(' for ' + within)
       this.ways.hidden = false
       this.ways.scrollTop = at
       const on = this.ways.querySelector('[aria-pressed=true]')
@@ -778,7 +783,11 @@ document.addEventListener('alpine:init', () => {
         under(part.bottom, 14), under(part.top, -height - 14),
       ]
       const fits = ([l, t]) => t >= top && t + height <= bottom && l >= -20 && l + width <= innerWidth + 40
-      const [left, at] = places.find(fits) ?? [part.left, bottom - height]
+      // of those where it fits, the one that covers least of the other pieces
+      const others = [...document.querySelectorAll('.art')].map((a) => a.getBoundingClientRect())
+      const covers = ([l, t]) => others.reduce((sum, o) => sum + Math.max(0, Math.min(o.right, l + width) - Math.max(o.left, l)) * Math.max(0, Math.min(o.bottom, t + height) - Math.max(o.top, t)), 0)
+      const good = places.slice(0, 4).filter(fits)
+      const [left, at] = good.sort((u, v) => covers(u) - covers(v))[0] ?? places.slice(4).find(fits) ?? [part.left, bottom - height]
       this.slip.style.left = Math.max(8, Math.min(left, innerWidth - width - 12)) + 'px'
       this.slip.style.top = at + 'px'
     },
