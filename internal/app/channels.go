@@ -132,21 +132,49 @@ func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel
 	})})
 }
 
-// BringChannels adds the channels of a JSON file; doubles and anything that is
-// not right are refused, and nothing is changed then.
-func (a *App) BringChannels(ctx context.Context, m Member, client string, data []byte) (int, error) {
+// BringChannels adds the channels of a JSON file. One that is there already, by
+// its id, is as in the file afterwards; a place whose id another channel has gets
+// one of its own. Anything that is not right is refused, and nothing is changed
+// then. It returns how many came in anew and how many were there.
+func (a *App) BringChannels(ctx context.Context, m Member, client string, data []byte) (added, replaced int, err error) {
 	found, err := spec.ParseChannels(data)
 	if err != nil {
-		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		return 0, 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
 	if len(found) == 0 {
-		return 0, fmt.Errorf("%w: the file holds no channels; want {\"channels\": [...]}", ErrInvalid)
+		return 0, 0, fmt.Errorf("%w: the file holds no channels; want {\"channels\": [...]}", ErrInvalid)
+	}
+	c, err := a.Channels(ctx, m)
+	if err != nil {
+		return 0, 0, err
+	}
+	coming := func(id string) bool {
+		return slices.ContainsFunc(found, func(o spec.Channel) bool { return o.ID == id })
+	}
+	taken := map[string]bool{} // places of the channels that stay
+	for _, o := range c.Directory {
+		if !coming(o.ID) {
+			for _, p := range o.Placements {
+				taken[p.ID] = true
+			}
+		}
 	}
 	var ops []edit.Op
-	for _, c := range found {
-		ops = append(ops, edit.Op{Path: "/channels/-", Value: raw(c)})
+	for _, in := range found {
+		if slices.ContainsFunc(c.Own, func(o spec.Channel) bool { return o.ID == in.ID }) {
+			ops = append(ops, edit.Op{Path: "/channels/@" + in.ID})
+			replaced++
+		} else {
+			added++
+		}
+		for i := range in.Placements {
+			p := &in.Placements[i]
+			p.ID = freeSlug(p.ID, "place", func(id string) bool { return taken[id] })
+			taken[p.ID] = true
+		}
+		ops = append(ops, edit.Op{Path: "/channels/-", Value: raw(in)})
 	}
-	return len(found), a.ChangeChannels(ctx, m, client, edit.Op{All: ops})
+	return added, replaced, a.ChangeChannels(ctx, m, client, edit.Op{All: ops})
 }
 
 // ExportChannels writes the own channels as they can be brought in again.

@@ -53,12 +53,17 @@ func TestOwnChannels(t *testing.T) {
 	}
 	out, err := a.ExportChannels(ctx, m)
 	must(err)
-	if _, err := a.BringChannels(ctx, m, "", out); !errors.Is(err, app.ErrInvalid) {
-		t.Errorf("the same channels twice: %v", err)
+	// one's own export always comes back in, and is what is there
+	must(a.ChangeChannels(ctx, m, "", edit.Op{Path: "/channels/0/placements/0/width", Value: []byte(`640`)}))
+	if added, replaced, err := a.BringChannels(ctx, m, "", out); err != nil || added != 0 || replaced != 1 {
+		t.Errorf("the same channels again: %d added, %d replaced, %v", added, replaced, err)
+	}
+	if c, err = a.Channels(ctx, m); err != nil || len(c.Own) != 1 || c.Own[0].Placements[0].Width != 800 {
+		t.Errorf("after that there are %+v, %v", c.Own, err)
 	}
 	other, om, _, _ := open(t)
-	if n, err := other.BringChannels(ctx, om, "", out); err != nil || n != 1 {
-		t.Errorf("%d channels brought in, %v", n, err)
+	if added, replaced, err := other.BringChannels(ctx, om, "", out); err != nil || added != 1 || replaced != 0 {
+		t.Errorf("elsewhere %d channels come in, %d are replaced, %v", added, replaced, err)
 	}
 	must(a.KeepCombination(ctx, m, "", "Every week", []string{"story", "notice-card"}))
 	must(a.KeepCombination(ctx, m, "", "Every week", []string{"story"}))

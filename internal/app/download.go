@@ -8,6 +8,7 @@ import (
 	"io"
 	"math"
 	"os"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -47,12 +48,30 @@ type Plan struct {
 // Name is the name of the file in a format.
 func (p Plan) Name(format string) string { return p.stem + "." + raster.Extension(format) }
 
+// NameWords are the words in braces a pattern of file names may have.
+var NameWords = []string{"{brief}", "{place}", "{size}", "{look}", "{channel}"}
+
+var braced = regexp.MustCompile(`\{[^{}]*\}?|\}`)
+
+// checkNames refuses a pattern with words nobody knows.
+func (h HandOver) checkNames() error {
+	for _, w := range braced.FindAllString(h.Names, -1) {
+		if !slices.Contains(NameWords, w) {
+			return fmt.Errorf("%w: file names: %s means nothing here; what is filled in is %s", ErrInvalid, w, strings.Join(NameWords, ", "))
+		}
+	}
+	return nil
+}
+
 // Scales are the sizes files can have.
 var Scales = []string{"1", "2", "4k"}
 
 func (h HandOver) check() error {
 	if h.Format != "" && !slices.Contains(raster.Formats, h.Format) {
 		return fmt.Errorf("%w: format %q: want %s", ErrInvalid, h.Format, strings.Join(raster.Formats, ", "))
+	}
+	if err := h.checkNames(); err != nil {
+		return err
 	}
 	if h.Scale != "" && !slices.Contains(Scales, h.Scale) {
 		return fmt.Errorf("%w: scale %q: want 1, 2 or 4k", ErrInvalid, h.Scale)

@@ -5,6 +5,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -42,6 +43,7 @@ type fileRow struct {
 	Name   string // without its ending where that is decided by weight
 	Format string
 	Look   string // letter, "" when there is only one
+	Bare   bool   // without its ground
 	Done   bool
 	Skip   bool
 	Notes  int
@@ -88,7 +90,11 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 		if h.Look == "all" && len(set.Kept) > 1 {
 			row.Look = set.LookName(pl.Piece.Look.ID)
 		}
-		row.Mini = miniOf(pl.Piece.Scene, p, fmt.Sprintf("f%d-", i), 56, 0)
+		drawn := pl.Piece.Scene
+		if row.Bare = h.Transparent && slices.Contains([]string{"png", "webp", "svg"}, pl.Formats[0]); row.Bare {
+			drawn = drawn.WithoutGround()
+		}
+		row.Mini = miniOf(drawn, p, fmt.Sprintf("f%d-", i), 56, 0)
 		_, row.Done = done[pl.Key]
 		row.Skip = skip[pl.Key]
 		row.Notes = len(flagged(pl.Piece.Findings))

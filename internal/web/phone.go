@@ -63,10 +63,15 @@ type phonePage struct {
 	Title   string
 	Minutes int
 	Caption string
+	Looks   []string // letters, when there are several
 	Files   []phoneFile
 }
 
-type phoneFile struct{ Name, Place, Src, Alt string }
+type phoneFile struct {
+	Name, Place, Src, Alt string
+	Look                  string // its letter
+	First                 bool   // of its look, when there are several
+}
 
 // onPhone is the page itself: pictures to keep and the caption to copy. Nobody
 // signs in there; the token is the right to it.
@@ -83,7 +88,17 @@ func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) {
 	}
 	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Caption: set.Caption()}
 	for _, pl := range plans {
-		p.Files = append(p.Files, phoneFile{pl.Name(pl.Formats[0]), pl.Piece.Placement.Name, "/p/" + chi.URLParam(r, "token") + "/" + url.PathEscape(pl.Key), pl.Piece.Scene.Alt})
+		f := phoneFile{Name: pl.Name(pl.Formats[0]), Place: pl.Piece.Placement.Name, Src: "/p/" + chi.URLParam(r, "token") + "/" + url.PathEscape(pl.Key), Alt: pl.Piece.Scene.Alt, Look: set.LookName(pl.Piece.Look.ID)}
+		if n := len(p.Looks); n == 0 || p.Looks[n-1] != f.Look {
+			p.Looks, f.First = append(p.Looks, f.Look), true
+		}
+		p.Files = append(p.Files, f)
+	}
+	if len(p.Looks) < 2 { // nothing to tell apart
+		p.Looks = nil
+		for i := range p.Files {
+			p.Files[i].First = false
+		}
 	}
 	w.Header().Set("Cache-Control", "no-store")
 	s.show(w, r, "phone", frame{Title: p.Title, Screen: "phone", Page: p})

@@ -203,7 +203,7 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
 			case "edit":
 				err = s.app.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
 			case "bring":
-				_, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
+				_, _, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
 			case "combine":
 				err = s.app.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
 			default:

@@ -117,3 +117,36 @@ func TestEveryScreenAtTwiceTheSize(t *testing.T) {
 		}
 	}
 }
+
+// TestOnAPhone reads the Desk, guidelines by their link and the page for a phone in
+// a window of 390 px, and saves a picture there.
+func TestOnAPhone(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	kit := eval[string](b, `[...document.querySelectorAll('.kit-link')].find((a) => a.textContent.includes('Paddle School')).getAttribute('href')`)
+	brief := strings.TrimSuffix(eval[string](b, `[...document.querySelectorAll('.mat-card')].find((a) => a.textContent.includes('Lantern')).getAttribute('href')`), "/mat")
+	// two looks, so that they are told apart there
+	b.goTo(brief + "/looks")
+	b.until(`document.readyState === 'complete' && document.querySelectorAll('.lookstrip').length >= 6`)
+	b.click(`.lookstrip:nth-child(4) [data-keep]`)
+	b.until(`document.querySelectorAll('.tray li').length === 2`)
+	guidelines := eval[string](b, `(async () => { await Aspen.post('`+kit+`/edit', { action: 'share', text: 'yes' }); const d = await Aspen.get('`+kit+`/slip/share/x'); return new URL(Aspen.parts(d.html).querySelector('[data-link]').value).pathname })()`)
+	phone := eval[string](b, `(async () => new URL((await Aspen.post('`+brief+`/phone?look=all', {})).address).pathname)()`)
+	b.window(390, 844, 1)
+	for _, page := range []struct{ path, ready, what string }{
+		{"/desk", ".on-desk", "the Desk"}, {"/kits/new", ".give-field", "the first page"}, {guidelines, "main", "guidelines by link"}, {phone, ".phone figure", "the page for a phone"},
+	} {
+		b.goTo(page.path)
+		b.see(page.ready)
+		b.until(`document.readyState === 'complete' && document.fonts.status === 'loaded'`)
+		b.sound(page.what)
+	}
+	if got := eval[string](b, `[...document.querySelectorAll('.phone-looks a')].map((a) => a.textContent).join()`); got != "A,B" {
+		t.Errorf("looks on the phone: %q, want A,B", got)
+	}
+	name, data := b.download(func() { b.click(`.phone figcaption a`) })
+	if len(data) < 5000 || !strings.HasSuffix(name, ".png") && !strings.HasSuffix(name, ".jpg") {
+		t.Errorf("%s of %d bytes was saved", name, len(data))
+	}
+}

@@ -2,8 +2,10 @@ package spec
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
+	"reflect"
 	"regexp"
 	"slices"
 	"strconv"
@@ -183,18 +185,18 @@ var ownID = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,59}$`)
 // Lists are the lists of a document of channels whose members have ids.
 var Lists = edit.Lists{"/channels", "/channels/*/placements"}
 
-// ParseChannels reads channels of one's own: {"channels": [...]}. Errors name
-// the channel, the placement and the field, and what is accepted; ids are
-// unique, also among those of the catalogue.
+// ParseChannels reads channels of one's own: {"channels": [...]}. Errors name the
+// channel, the place and the field as people see them, and what is accepted; ids
+// are unique, also among those of the catalogue.
 func ParseChannels(data []byte) ([]Channel, error) {
 	var doc struct {
-		Channels []Channel `json:"channels"`
+		Channels []json.RawMessage `json:"channels"`
 	}
 	if err := json.Unmarshal(data, &doc); err != nil {
-		return nil, fmt.Errorf("channels: %w", err)
+		return nil, fmt.Errorf("channels: %s", inWords(err))
 	}
 	if len(doc.Channels) > 100 {
-		return nil, fmt.Errorf("channels: %d of them, at most 100", len(doc.Channels))
+		return nil, fmt.Errorf("there are %d channels, at most 100 are taken", len(doc.Channels))
 	}
 	channels, places := map[string]bool{Own.ID: true}, map[string]bool{}
 	for _, c := range Catalogue() {
@@ -203,48 +205,129 @@ func ParseChannels(data []byte) ([]Channel, error) {
 			places[p.ID] = true
 		}
 	}
-	for i := range doc.Channels {
-		c := &doc.Channels[i]
-		at := fmt.Sprintf("channels[%d]", i)
-		if !ownID.MatchString(c.ID) {
-			return nil, fmt.Errorf("%s.id %q: want small letters, digits and dashes", at, c.ID)
-		}
-		if channels[c.ID] {
-			return nil, fmt.Errorf("%s.id %q is there twice", at, c.ID)
+	out := make([]Channel, len(doc.Channels))
+	for i, data := range doc.Channels {
+		c, err := parseChannel(data, i)
+		switch {
+		case err != nil:
+			return nil, err
+		case channels[c.ID]:
+			return nil, fmt.Errorf("%s: its id %q is there twice", c.Name, c.ID)
 		}
 		channels[c.ID] = true
-		if strings.TrimSpace(c.Name) == "" || len(c.Name) > 80 {
-			return nil, fmt.Errorf("%s.name: want 1 to 80 characters", at)
-		}
-		if len(c.Placements) > 100 {
-			return nil, fmt.Errorf("%s: %d placements, at most 100", at, len(c.Placements))
-		}
 		for j := range c.Placements {
 			p := &c.Placements[j]
-			at := fmt.Sprintf("%s.placements[%d]", at, j)
-			if !ownID.MatchString(p.ID) {
-				return nil, fmt.Errorf("%s.id %q: want small letters, digits and dashes", at, p.ID)
-			}
 			if places[p.ID] {
-				return nil, fmt.Errorf("%s.id %q is there twice", at, p.ID)
+				return nil, fmt.Errorf("%s: its id %q is there twice", placeInWords(c.Name, j, p.Name), p.ID)
 			}
 			places[p.ID] = true
 			if err := p.complete(); err != nil {
-				return nil, fmt.Errorf("%s (%s): %w", at, p.ID, err)
+				return nil, fmt.Errorf("%s: %w", placeInWords(c.Name, j, p.Name), err)
 			}
 		}
+		out[i] = c
 	}
-	label(doc.Channels)
-	return doc.Channels, nil
+	label(out)
+	return out, nil
+}
+
+// parseChannel reads channel i of a document.
+func parseChannel(data []byte, i int) (Channel, error) {
+	var c struct {
+		Channel
+		Placements []json.RawMessage `json:"placements"`
+	}
+	at := ordinal(i) + " channel"
+	if err := json.Unmarshal(data, &c); err != nil {
+		return Channel{}, fmt.Errorf("%s: %s", at, inWords(err))
+	}
+	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || len(c.Name) > 80 {
+		return Channel{}, fmt.Errorf("%s: its name is missing or too long; 1 to 80 characters are taken", at)
+	}
+	if !ownID.MatchString(c.ID) {
+		return Channel{}, fmt.Errorf("%s: its id %q has other than small letters, digits and dashes", c.Name, c.ID)
+	}
+	if len(c.Placements) > 100 {
+		return Channel{}, fmt.Errorf("%s has %d places, at most 100 are taken", c.Name, len(c.Placements))
+	}
+	out := c.Channel
+	out.Placements = make([]Placement, len(c.Placements))
+	for j, data := range c.Placements {
+		p := &out.Placements[j]
+		if err := json.Unmarshal(data, p); err != nil {
+			return out, fmt.Errorf("%s: %s", placeInWords(c.Name, j, p.Name), inWords(err))
+		}
+		if !ownID.MatchString(p.ID) {
+			return out, fmt.Errorf("%s: its id %q has other than small letters, digits and dashes", placeInWords(c.Name, j, p.Name), p.ID)
+		}
+	}
+	return out, nil
+}
+
+// placeInWords says which place of a channel is meant: "Boathouse, second place
+// (Newsletter head)".
+func placeInWords(channel string, n int, name string) string {
+	s := channel + ", " + ordinal(n) + " place"
+	if name = strings.TrimSpace(name); name != "" {
+		s += " (" + name + ")"
+	}
+	return s
+}
+
+// ordinal says which one of a list is meant, from 0.
+func ordinal(n int) string {
+	if words := []string{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}; n < len(words) {
+		return words[n]
+	}
+	return fmt.Sprintf("%dth", n+1)
+}
+
+// fieldNames are the fields of a place as the screen calls them.
+var fieldNames = map[string]string{
+	"name": "name", "width": "width", "height": "height", "safe": "safe insets", "keepOut": "covered", "keepIn": "middle that is always seen",
+	"seen": "seen", "formats": "formats", "maxBytes": "at most, kB", "needs": "needs", "shape": "shape", "kind": "kind", "placements": "places", "cards": "cards",
+}
+
+// inWords says what JSON has in place of what is wanted, by the field's name.
+func inWords(err error) string {
+	var wrong *json.UnmarshalTypeError
+	if !errors.As(err, &wrong) {
+		return "this is no JSON: " + err.Error()
+	}
+	field := wrong.Field[strings.LastIndexByte(wrong.Field, '.')+1:]
+	if name, ok := fieldNames[field]; ok {
+		field = name
+	}
+	want := "a list"
+	switch wrong.Type.Kind() {
+	case reflect.String:
+		want = "text"
+	case reflect.Int, reflect.Float64:
+		want = "a number"
+	case reflect.Struct, reflect.Map:
+		want = "an object"
+	}
+	if field == "" {
+		return fmt.Sprintf("it is a %s, want %s", wrong.Value, want)
+	}
+	return fmt.Sprintf("%s is a %s, want %s", field, wrong.Value, want)
 }
 
 // complete fills in what a placement may leave out and checks the rest.
 func (p *Placement) complete() error {
+	for _, side := range []struct {
+		name string
+		px   int
+	}{{"width", p.Width}, {"height", p.Height}} {
+		if side.px == 0 {
+			return fmt.Errorf("%s is missing; want %d to %d px", side.name, MinSide, MaxSide)
+		}
+		if side.px < MinSide || side.px > MaxSide {
+			return fmt.Errorf("%s is %d px; want %d to %d px", side.name, side.px, MinSide, MaxSide)
+		}
+	}
 	if p.Name = strings.TrimSpace(p.Name); p.Name == "" {
 		p.Name = fmt.Sprintf("%d × %d", p.Width, p.Height)
-	}
-	if p.Width < MinSide || p.Height < MinSide || p.Width > MaxSide || p.Height > MaxSide {
-		return fmt.Errorf("%d × %d px: each side must be %d to %d px", p.Width, p.Height, MinSide, MaxSide)
 	}
 	p.Kind = or(p.Kind, "image")
 	if p.Kind != "image" && p.Kind != "video" {
@@ -256,11 +339,11 @@ func (p *Placement) complete() error {
 	}
 	for _, v := range p.Safe {
 		if v < 0 {
-			return fmt.Errorf("safe %v: insets are 0 px or more", p.Safe)
+			return fmt.Errorf("safe insets %s: want 0 px or more", list(p.Safe[:]))
 		}
 	}
 	if b := p.SafeBox(); b.W < MinSide/2 || b.H < MinSide/2 {
-		return fmt.Errorf("safe %v leaves %.0f × %.0f px; at least %d are needed", p.Safe, b.W, b.H, MinSide/2)
+		return fmt.Errorf("safe insets %s leave %.0f × %.0f px; at least %d are needed", list(p.Safe[:]), b.W, b.H, MinSide/2)
 	}
 	inside := func(r [4]float64) bool {
 		return r[2] > 0 && r[3] > 0 && p.Canvas().Contains(Rect{r[0], r[1], r[2], r[3]}, 0)
@@ -268,21 +351,21 @@ func (p *Placement) complete() error {
 	free := p.SafeBox()
 	for i, k := range p.KeepOut {
 		if !inside(k) {
-			return fmt.Errorf("keepOut[%d] %v: want x, y, width, height inside the piece", i, k)
+			return fmt.Errorf("covered, %s box, %s: want x, y, width, height inside the piece", ordinal(i), list(k[:]))
 		}
 		if o := free.Intersect(Rect{k[0], k[1], k[2], k[3]}); o.W*o.H > 0.6*free.W*free.H {
-			return fmt.Errorf("keepOut[%d] %v leaves too little to put anything in", i, k)
+			return fmt.Errorf("covered, %s box, %s: it leaves too little to put anything in", ordinal(i), list(k[:]))
 		}
 	}
 	if p.KeepIn != nil && !inside(*p.KeepIn) {
-		return fmt.Errorf("keepIn %v: want x, y, width, height inside the piece", *p.KeepIn)
+		return fmt.Errorf("the middle that is always seen, %s: want x, y, width, height inside the piece", list(p.KeepIn[:]))
 	}
 	if len(p.Seen) == 0 {
 		p.Seen = []float64{math.Min(float64(p.Width), 600)}
 	}
 	for _, v := range p.Seen {
 		if v < 16 || v > MaxSide {
-			return fmt.Errorf("seen %v: widths are 16 to %d px", p.Seen, MaxSide)
+			return fmt.Errorf("seen %s: widths are 16 to %d px", list(p.Seen), MaxSide)
 		}
 	}
 	slices.SortFunc(p.Seen, func(a, b float64) int { return int(b - a) })
@@ -291,21 +374,30 @@ func (p *Placement) complete() error {
 	}
 	for _, f := range p.Formats {
 		if !slices.Contains([]string{"png", "jpeg", "webp", "svg", "pdf", "mp4"}, f) {
-			return fmt.Errorf("formats %v: %q is none of png, jpeg, webp, svg, pdf", p.Formats, f)
+			return fmt.Errorf("formats: %q is none of png, jpeg, webp, svg, pdf", f)
 		}
 	}
 	if p.Kind == "image" && !slices.ContainsFunc(p.Formats, func(f string) bool { return f != "mp4" }) {
-		return fmt.Errorf("formats %v: a place for pictures takes at least one of png, jpeg, webp, svg, pdf", p.Formats)
+		return fmt.Errorf("formats: a place for pictures takes at least one of png, jpeg, webp, svg, pdf")
 	}
 	if p.MaxBytes < 0 || p.MaxBytes > 0 && p.MaxBytes < 1000 {
-		return fmt.Errorf("maxBytes %d: want 1000 or more, or 0 for no limit", p.MaxBytes)
+		return fmt.Errorf("at most, kB: %g is too little; want 1 or more, or nothing for no limit", float64(p.MaxBytes)/1000)
 	}
 	for _, n := range p.Needs {
 		if n != "action" && n != "address-or-action" {
-			return fmt.Errorf("needs %q: want action or address-or-action", n)
+			return fmt.Errorf("needs: %q is neither action nor address-or-action", n)
 		}
 	}
 	return nil
+}
+
+// list writes numbers as people type them.
+func list(v []float64) string {
+	out := make([]string, len(v))
+	for i, n := range v {
+		out[i] = strconv.FormatFloat(n, 'f', -1, 64)
+	}
+	return strings.Join(out, " ")
 }
 
 func or(s, def string) string {

@@ -30,6 +30,18 @@
     }
   })
   document.addEventListener('click', (e) => { const b = e.target.closest('[data-remove]'); if (b) change({ action: 'edit', path: b.dataset.remove, value: null }) })
+  // a name that is there already is asked about as it is typed
+  const same = (a, b) => a.trim().toLowerCase() === b.trim().toLowerCase()
+  const names = (f) => 'newChannel' in f.dataset ? [...document.querySelectorAll('.ch-name')].map((el) => el.value).concat([...document.querySelectorAll('.catalogue summary')].map((el) => el.firstChild.data))
+    : [...f.closest('[data-channel]').querySelectorAll('[data-edit$="/name"]:not(.ch-name)')].map((el) => el.value)
+  document.addEventListener('input', (e) => {
+    const f = e.target.form
+    if (e.target.name !== 'name' || !f || !('newChannel' in f.dataset || 'newPlace' in f.dataset)) return
+    const twice = e.target.value.trim() && names(f).some((n) => same(n, e.target.value))
+    f.querySelector('.twice')?.remove()
+    f.querySelector('button').textContent = twice ? 'Add another of that name' : 'newChannel' in f.dataset ? 'Add a channel' : 'add the place'
+    if (twice) f.append(Object.assign(document.createElement('span'), { className: 'twice heed', role: 'status', textContent: `There is one called “${e.target.value.trim()}” already.` }))
+  })
   document.addEventListener('submit', async (e) => {
     const f = e.target
     if ('newChannel' in f.dataset) { e.preventDefault(); if (await change({ action: 'channel', name: f.elements.name.value })) f.reset() }

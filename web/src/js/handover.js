@@ -28,12 +28,21 @@
   let round = 0
   async function weigh() {
     const mine = ++round
+    let ms = 0, drawn = 0
+    const takes = form.querySelector('[data-takes]')
+    takes.textContent = ''
     for (const r of rows()) {
       if (mine !== round) return
       const cell = r.querySelector('[data-weight]')
       try {
+        const since = performance.now()
         const d = await get(`/briefs/${id}/handover/weigh?${r.dataset.weigh}&names=${encodeURIComponent(form.names.value)}`)
         if (mine !== round) return
+        // how long the chosen files take, by how long those drawn so far took
+        ms += performance.now() - since
+        drawn++
+        const s = ((ms / drawn) * rows().length) / 1000
+        takes.textContent = s < 5 ? '' : `Drawing all of them takes about ${s < 90 ? Math.ceil(s / 5) * 5 + ' s' : Math.ceil(s / 60) + ' minutes'}${form.scale.value === '4k' ? ' at 4k' : ''}.`
         cell.textContent = kB(d.bytes)
         r.querySelector('[data-name]').textContent = d.name
         const small = document.createElement('small')
@@ -49,6 +58,11 @@
     form.querySelector('[data-download]').disabled = n === 0
     document.querySelector('[data-all]').checked = n === rows().length
   }
+  function wrongNames(words) {
+    form.querySelector('[data-names-wrong]').textContent = words
+    form.names.toggleAttribute('aria-invalid', !!words)
+    form.querySelector('[data-download]').disabled = !!words
+  }
   let timer
   async function relist() {
     const left = new Set(rows().filter((r) => !r.querySelector('[data-pick]').checked).map((r) => r.dataset.key))
@@ -59,9 +73,10 @@
       for (const r of rows()) if (left.has(r.dataset.key)) r.querySelector('[data-pick]').checked = false
       q.delete('finish')
       history.replaceState(null, '', q.size ? '?' + q : location.pathname)
+      wrongNames('')
       count()
       weigh()
-    } catch (e) { notice(e.message, { bad: true }) }
+    } catch (e) { if (e.status === 422 && form.names.value) wrongNames(e.message); else notice(e.message, { bad: true }) }
   }
   form.addEventListener('change', (e) => { if (e.target.name !== 'finish' && e.target.name !== 'names') relist() })
   form.names.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(relist, 300) })

@@ -495,7 +495,7 @@ document.addEventListener('alpine:init', () => {
       const p = this.info(piece)
       const same = this.active?.piece === piece && this.active?.slot === slot
       const w = p.words.find((x) => x.slot === slot)
-      const adjusted = p.adjusted[slot.startsWith('picture') ? 'picture' : slot]
+      const adjusted = slot.startsWith('picture') ? p.adjusted[slot + ' crop'] ?? p.adjusted.picture : p.adjusted[slot]
       const reach = same ? this.active.reach : !adjusted || adjusted === 'set' ? 'set' : adjusted.startsWith('piece') ? 'piece' : 'channel'
       this.active = { piece, slot, field: w?.field, reach, text: w?.text }
       this.stops = same ? this.stops : []
