@@ -414,8 +414,18 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 		}
 	}
 	var err error
-	j.KitPictures, err = a.pictures(ctx, workspace, files)
-	return j, err
+	if j.KitPictures, err = a.pictures(ctx, workspace, files); err != nil {
+		return nil, err
+	}
+	for _, p := range k.Pictures { // what matters most in them is the kit's to say, wherever they show
+		for _, pics := range []map[string]photo.Picture{j.KitPictures, j.Pictures} {
+			if ph, ok := pics[p.File]; ok && p.Focus != nil {
+				ph.Focus = *p.Focus
+				pics[p.File] = ph
+			}
+		}
+	}
+	return j, nil
 }
 
 // pictures reads what is known of picture files; one that is not there is left

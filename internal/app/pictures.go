@@ -286,6 +286,18 @@ func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int,
 	return facts.W, facts.H, err
 }
 
+// PictureFocus is the point of a picture that matters most, as it was guessed, 0-1
+// from the top left.
+func (a *App) PictureFocus(ctx context.Context, m Member, hash string) ([2]float64, error) {
+	f, err := a.Store.File(ctx, m.Workspace, "picture", hash)
+	if err != nil {
+		return [2]float64{}, err
+	}
+	var facts pictureFacts
+	err = json.Unmarshal(f.Facts, &facts)
+	return facts.focus(), err
+}
+
 // PictureColours are up to n colours that make up a picture, most used first.
 func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
 	if _, err := a.Store.File(ctx, m.Workspace, "picture", hash); err != nil {

@@ -76,6 +76,8 @@ type pictureSlip struct {
 	Kit     string
 	Name    string
 	Large   string
+	FocusX  float64 // what matters most, 0-1
+	FocusY  float64
 	Colours []colour.Found
 	Kinds   []brand.PictureKind
 	Folders []string
@@ -109,7 +111,14 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 	var err error
 	if out.W > 0 {
 		out.Large = pictureHref(out.Hash, out.W, out.H, float64(out.W)/float64(out.H), min(900, out.W))
-		out.Colours, err = s.app.PictureColours(r.Context(), m, out.Hash, 6)
+		at, ferr := s.app.PictureFocus(r.Context(), m, out.Hash)
+		if out.Focus != nil {
+			at = *out.Focus
+		}
+		out.FocusX, out.FocusY = at[0], at[1]
+		if out.Colours, err = s.app.PictureColours(r.Context(), m, out.Hash, 6); err == nil {
+			err = ferr
+		}
 	}
 	return "picture-slip", out, err
 }

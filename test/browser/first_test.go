@@ -2,13 +2,18 @@ package browser
 
 import (
 	"bytes"
+	"encoding/base64"
+	"fmt"
 	"image"
 	"image/color"
 	"image/jpeg"
+	"image/png"
 	"testing"
 
 	cdp "github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
+	"aspenridge/demo"
 	"aspenridge/test/stage"
 )
 
@@ -106,4 +111,52 @@ func TestTheSampleBrand(t *testing.T) {
 	b.keys("Something else")
 	b.saved()
 	b.until(`document.querySelector('#f-headline').value === 'Something else'`)
+}
+
+// TestFourPicturesKeepTheirOrder, however long each takes; the focus of one moves by
+// the mouse and by the keys; a second card offers the place that shows it.
+func TestFourPicturesKeepTheirOrder(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.run(`document.querySelector('.desk-kits form[action="/briefs"] button').click()`)
+	b.see(`#f-headline`)
+	b.until(`document.readyState === 'complete'`)
+	b.run(`window.four = new DataTransfer()`)
+	for i, name := range []string{"dawn-on-the-bend.svg", "a.png", "lanterns-after-dark.svg", "b.png"} {
+		data := []byte(demo.Pictures()[name])
+		if len(data) == 0 { // small ones between the large
+			var buf bytes.Buffer
+			img := image.NewRGBA(image.Rect(0, 0, 40+i, 40))
+			img.Set(3, 3, color.RGBA{uint8(50 * i), 90, 40, 255})
+			if err := png.Encode(&buf, img); err != nil {
+				t.Fatal(err)
+			}
+			data = buf.Bytes()
+		}
+		b.run(fmt.Sprintf(`four.items.add(new File([Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))], %q))`, base64.StdEncoding.EncodeToString(data), name))
+	}
+	b.run(`document.body.dispatchEvent(new DragEvent('drop', { dataTransfer: four, bubbles: true, cancelable: true }))`)
+	b.until(`document.querySelectorAll('.bp').length === 4`)
+	b.saved()
+	if got := eval[string](b, `[...document.querySelectorAll('.bp')].map((f) => f.dataset.file.split('/')[1]).join(' ')`); got != "dawn-on-the-bend.jpg a.png lanterns-after-dark.jpg b.png" {
+		t.Errorf("they stand as %s", got)
+	}
+	focus := `[...document.querySelectorAll('.bp circle')].map((c) => c.getAttribute('cx')).join()`
+	was := eval[string](b, focus)
+	b.run(`document.querySelector('[data-focus]').focus()`)
+	b.keys(kb.ArrowRight)
+	b.until(focus + ` !== ` + quote(was))
+	b.saved()
+
+	b.fill(`#f-headline`, "One of two")
+	b.saved()
+	b.click(`[data-add-card]`)
+	b.see(`.swipe [data-add-place]`)
+	b.fill(`#f-headline`, "Two of two")
+	b.saved()
+	b.click(`.swipe [data-add-place]`)
+	b.saved()
+	b.click(`.road a[href$="/mat"]`)
+	b.see(`[data-piece="card-tall+2"]`)
 }

@@ -103,6 +103,13 @@ func TestPicturesMotionAndVersions(t *testing.T) {
 	b.run(`document.querySelector('#h-pics').scrollIntoView()`)
 	b.click(`.brand-pic .quiet`)
 	b.see(`.slip .large-pic img`)
+	// what matters most in it moves, for every brief that shows it
+	dot := `document.querySelector('.focus-dot').dataset.x`
+	was := eval[string](b, dot)
+	b.run(`document.querySelector('[data-kit-focus]').focus()`)
+	b.keys(kb.ArrowRight)
+	b.until(dot + ` !== ` + quote(was))
+	b.saved()
 	b.click(`[data-dropper]`)
 	b.see(`.dropper`)
 	for range 5 {

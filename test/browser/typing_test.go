@@ -218,6 +218,50 @@ func TestTwoTabs(t *testing.T) {
 	two.until(`document.querySelector('#f-headline').value === 'Mine'`)
 }
 
+// TestNothingAcknowledgedVanishes: two tabs write one headline, the second while the
+// first has heard of nothing, and again after it has heard. Neither text goes
+// without a word.
+func TestNothingAcknowledgedVanishes(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	one := openTab(t, s.URL)
+	one.allowed = []string{"409"}
+	one.signIn()
+	one.openMat("Spring")
+	start := strings.Replace(eval[string](one, `location.pathname`), "/mat", "/start", 1)
+	two := one.another()
+	two.allowed = []string{"409"}
+	for _, b := range []*tab{one, two} {
+		b.goTo(start)
+		b.see(`#f-headline`)
+		b.until(`document.readyState === 'complete'`)
+	}
+	one.front()
+	one.click(`#f-headline`)
+	one.chord("a")
+	one.keys("First here")
+	one.saved()
+	two.front()
+	two.until(`document.querySelector('#f-headline').value === 'First here'`)
+	two.click(`#f-headline`)
+	two.chord("a")
+	two.keys("Then there")
+	two.saved()
+	one.until(`document.querySelector('[data-title]').textContent !== ''`)
+	one.front()
+	// the page has heard of it, the field keeps what the hand is in
+	one.until(`[...document.querySelectorAll('[data-preview] svg')].length > 0`)
+	one.keys("!")
+	one.until(`document.querySelector('.notice.bad')?.textContent.includes('Then there')`)
+	if got := eval[string](two, `document.querySelector('#f-headline').value`); got != "Then there" {
+		t.Errorf("the other tab says %q now", got)
+	}
+	one.click(`.notice.bad button`)
+	one.saved()
+	mine := eval[string](one, `document.querySelector('#f-headline').value`)
+	two.run(`document.activeElement.blur()`)
+	two.until(`document.querySelector('#f-headline').value === ` + quote(mine))
+}
+
 // TestSessionEndsWhileTyping ends the session under a person who types; they
 // sign in again in place and nothing is lost.
 func TestSessionEndsWhileTyping(t *testing.T) {

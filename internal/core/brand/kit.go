@@ -150,6 +150,7 @@ type Picture struct {
 	Alt    string
 	Folder string // as people call it, empty for none
 	Kind   PictureKind
+	Focus  *[2]float64 // what matters most in it, 0-1 from the top left; nil for a guess
 }
 
 // Voice is how the brand speaks.

@@ -122,6 +122,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 			Alt    string      `json:"alt"`
 			Folder string      `json:"folder"`
 			Kind   PictureKind `json:"kind"`
+			Focus  *[2]float64 `json:"focus"`
 		} `json:"pictures"`
 		Colourways []KeptColourway `json:"colourways"`
 		Motion     json.RawMessage `json:"motion"`
@@ -176,7 +177,10 @@ func parse(doc *edit.Object) (*Kit, error) {
 		if !slices.Contains(PictureKinds, p.Kind) {
 			return nil, fmt.Errorf("%w: pictures[%d].kind %q: want picture, portrait, pattern, icon or clip", ErrKit, i, p.Kind)
 		}
-		k.Pictures = append(k.Pictures, Picture{p.ID, p.File, p.Alt, p.Folder, p.Kind})
+		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
+			return nil, fmt.Errorf("%w: pictures[%d].focus %v: want [x, y], each 0 to 1", ErrKit, i, *f)
+		}
+		k.Pictures = append(k.Pictures, Picture{p.ID, p.File, p.Alt, p.Folder, p.Kind, p.Focus})
 	}
 	for _, c := range root.Colourways {
 		if c.Name != "" && len(c.Seats) > 0 {

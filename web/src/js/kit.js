@@ -222,6 +222,33 @@
     dial('l').focus()
     dial('l').dispatchEvent(new Event('input', { bubbles: true }))
   }
+  // what matters most in a picture of the kit
+  const placeDots = () => { for (const d of slip.querySelectorAll('.focus-dot')) Object.assign(d.style, { left: d.dataset.x * 100 + '%', top: d.dataset.y * 100 + '%' }) }
+  new MutationObserver(placeDots).observe(slip, { childList: true })
+  function setFocus(host, x, y) {
+    const at = [x, y].map((v) => Math.round(Math.min(1, Math.max(0, v)) * 1000) / 1000)
+    Object.assign(host.querySelector('.focus-dot').dataset, { x: at[0], y: at[1] })
+    placeDots()
+    change({ action: 'set', path: host.dataset.kitFocus, value: at, typing: true, token: host.dataset.kitFocus })
+  }
+  const onFocus = (e) => {
+    const host = e.target.closest?.('[data-kit-focus]')
+    if (!host || !(e.buttons & 1)) return
+    e.preventDefault()
+    host.focus()
+    const r = host.querySelector('img').getBoundingClientRect()
+    setFocus(host, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height)
+  }
+  slip.addEventListener('pointerdown', onFocus)
+  slip.addEventListener('pointermove', onFocus)
+  slip.addEventListener('keydown', (e) => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+    const host = by && e.target.closest('[data-kit-focus]')
+    if (!host) return
+    e.preventDefault()
+    const dot = host.querySelector('.focus-dot').dataset
+    setFocus(host, Number(dot.x) + by[0] * 0.03, Number(dot.y) + by[1] * 0.03)
+  })
   slip.addEventListener('pointerdown', onPlane)
   slip.addEventListener('pointermove', onPlane)
   slip.addEventListener('change', (e) => {

@@ -7,6 +7,10 @@
   const cardID = document.body.dataset.cardId
   const onCard = '?on=' + encodeURIComponent(cardID)
   let seq = Number(document.body.dataset.seq)
+  // how far the document had come when a field last said what the server has: what
+  // is typed in it is built on that, however much else was heard of since
+  let filled = seq
+  const acked = new Map()
   const at = (path) => '/' + path.replace(/^card\//, `cards/@${cardID}/`)
   function show(d, fields) {
     if (d.seq < seq) return
@@ -18,6 +22,8 @@
     portrait.hidden = !d.portrait
     if (d.portrait) portrait.src = d.portrait
     if (!fields) return
+    filled = d.seq
+    acked.clear()
     for (const el of document.querySelectorAll('[data-path]')) {
       const value = d.fields[el.dataset.path] ?? ''
       if (el.value !== value) el.value = value
@@ -34,15 +40,18 @@
   }
 
   const box = outbox('start-' + id, () => `/briefs/${id}/edit${onCard}`, {
-    done: (d, item) => { if (!box.waiting(item.tag)) show(d) },
+    done: (d, item) => {
+      if (item.body.path) acked.set(item.body.path, d.seq)
+      if (!box.waiting(item.tag)) show(d)
+    },
     refused: (e, { body }) => {
       if (e.status === 409) {
-        notice('This was changed in another tab; it now says “' + said(e.data.theirs) + '”.', { bad: true, label: 'Keep mine', action: () => { seq = e.data.seq; put(body.path, body.value) } })
+        notice('This was changed in another tab; it now says “' + said(e.data.theirs) + '”.', { bad: true, label: 'Keep mine', stays: true, action: () => { acked.set(body.path, e.data.seq); const f = [...document.querySelectorAll('[data-path]')].find((x) => at(x.dataset.path) === body.path); put(body.path, f && !f.dataset.as ? f.value : body.value) } })
       } else notice(e.message, { bad: true })
     },
   })
   const said = (v) => (v == null ? '' : typeof v === 'string' ? v : JSON.stringify(v))
-  const put = (path, value, typing) => box.put({ path, value, typing }, { tag: path, base: seq })
+  const put = (path, value, typing) => box.put({ path, value, typing }, { tag: path, base: acked.get(path) ?? filled })
 
   // how a field's text becomes a value; what is empty is left to the kit or out
   const as = {
