@@ -14,24 +14,8 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/store"
+	"aspenridge/test/stage"
 )
-
-// photograph is a JPEG of soft light over noise, of no two pixels alike.
-func photograph(t *testing.T) []byte {
-	t.Helper()
-	img := image.NewRGBA(image.Rect(0, 0, 320, 240))
-	noise := uint32(7)
-	for i := range 320 * 240 {
-		noise = noise*1664525 + 1013904223
-		x, y := i%320, i/320
-		img.Set(x, y, color.RGBA{uint8(x/2 + int(noise>>28)), uint8(y/2 + int(noise>>27)), uint8(200 - y/2), 255})
-	}
-	var b bytes.Buffer
-	if err := jpeg.Encode(&b, img, nil); err != nil {
-		t.Fatal(err)
-	}
-	return b.Bytes()
-}
 
 // boxed is a mark on white, as a JPEG.
 func boxed(t *testing.T) []byte {
@@ -72,7 +56,7 @@ func TestEverythingGivenFindsItsPlace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	give(app.Giving{Name: "hut.jpg", Data: photograph(t)})
+	give(app.Giving{Name: "hut.jpg", Data: stage.Photo(320, 240)})
 	if at.Kit == (app.ID{}) || at.Brief == (app.ID{}) {
 		t.Fatal("a photograph made no kit and no brief")
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/color"
-	"image/jpeg"
 	"image/png"
 	"testing"
 
@@ -16,23 +15,6 @@ import (
 	"aspenridge/demo"
 	"aspenridge/test/stage"
 )
-
-// photo is a JPEG of soft light, no two pixels alike.
-func photo(t *testing.T) []byte {
-	t.Helper()
-	img := image.NewRGBA(image.Rect(0, 0, 640, 480))
-	noise := uint32(7)
-	for i := range 640 * 480 {
-		noise = noise*1664525 + 1013904223
-		x, y := i%640, i/640
-		img.Set(x, y, color.RGBA{uint8(x/4 + int(noise>>28)), uint8(y/4 + 40 + int(noise>>27)), uint8(200 - y/4), 255})
-	}
-	var b bytes.Buffer
-	if err := jpeg.Encode(&b, img, nil); err != nil {
-		t.Fatal(err)
-	}
-	return b.Bytes()
-}
 
 // TestAPhotographAndASentence is all somebody has: they sign up, drop the one,
 // type the other, see three pieces, take a thing back, and choose a look.
@@ -44,7 +26,7 @@ func TestAPhotographAndASentence(t *testing.T) {
 	b.see(`.give-field`)
 	rows := `document.querySelectorAll('.given-list li').length`
 
-	b.give("drop", "hut.jpg", "image/jpeg", photo(t))
+	b.give("drop", "hut.jpg", "image/jpeg", stage.Photo(640, 480))
 	b.until(`document.querySelectorAll('.given-pieces svg').length >= 3 && ` + rows + ` === 2`)
 	b.click(`.give-field textarea`)
 	b.keys("Chanterelles are in, from Saturday")
@@ -69,6 +51,10 @@ func TestAPhotographAndASentence(t *testing.T) {
 	b.give("drop", "notes.pages", "application/octet-stream", []byte{0, 1, 2, 255})
 	b.until(`!!document.querySelector('.given-list .left')`)
 
+	// words without end, and a long word, stay within their column
+	b.run(`(() => { const f = document.querySelector('[data-give-form]'); f.elements.text.value = 'Mushrooms grown in the dark and sold in the light, '.repeat(6) + 'Donaudampfschifffahrtsgesellschaftskapitänsmützenabzeichen'; f.requestSubmit() })()`)
+	b.until(`[...document.querySelectorAll('.given-list li')].some((l) => l.textContent.includes('Donaudampf'))`)
+	b.sound("the first page with much on it")
 	b.click(`.given-foot a.act`)
 	b.until(`document.readyState === 'complete' && document.querySelectorAll('.lookstrip').length >= 4`)
 	b.click(`.lookstrip:nth-child(2) [data-open]`)

@@ -179,6 +179,11 @@ func TestAPictureMovesInItsFrame(t *testing.T) {
 		return eval[[]float64](b, fmt.Sprintf(`[...`+mat+`.info(%q).pictures[0].crop]`, piece))
 	}
 	was, other := crop("feed-square"), crop("feed-tall")
+	// a file held over a piece is for that piece: its place is outlined, not the Mat
+	b.run(`(() => { const d = new DataTransfer(); d.items.add(new File(['x'], 'x.png')); document.querySelector('[data-piece=feed-square] .art').dispatchEvent(new DragEvent('dragover', { dataTransfer: d, bubbles: true, cancelable: true })) })()`)
+	b.until(`document.querySelector('[data-piece=feed-square]').classList.contains('taking') && document.body.classList.contains('onto-piece')`)
+	b.run(`document.dispatchEvent(new DragEvent('dragend', { bubbles: true })); document.body.classList.remove('dragging')`)
+	b.until(`!document.querySelector('.taking')`)
 	picture := `[data-piece=feed-square] .pic-hit`
 	b.click(picture)
 	b.click(`.slip [data-reach=piece]`)

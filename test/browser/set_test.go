@@ -157,8 +157,14 @@ func TestChannelsOfOnesOwn(t *testing.T) {
 	b.until(`document.querySelector('.own-channel:last-child .outline .ok').height.baseVal.value < 140`)
 	b.fill(`.own-channel:last-child [data-edit$="/width"]`, "30000")
 	b.do("enter", cdp.KeyEvent(kb.Enter))
-	b.see(`.notice.bad`)
+	b.until(`document.querySelector('.notice.bad')?.textContent.includes('Boat club newsletter, first place (Notice card): width')`) // as the screen calls it
 	b.until(`document.querySelector('.own-channel:last-child [data-edit$="/width"]').value === '400'`)
+
+	// a name that is there already is asked about as it is typed
+	b.fill(`[data-new-channel] input`, "boathouse")
+	b.see(`[data-new-channel] .twice`)
+	b.fill(`[data-new-channel] input`, "boathouse two")
+	b.until(`!document.querySelector('.twice')`)
 }
 
 // js is a text as a literal of the page's script.

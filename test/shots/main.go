@@ -81,12 +81,14 @@ func run(url, out, only string) error {
 		{"kit-logo", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of^="logo/"]`), cdp.WaitVisible(`.slip .clear-space`)}},
 		{"kit-motion", kit, []cdp.Action[cdp.Void]{cdp.ScrollIntoView(`#h-motion`)}},
 		{"kits", "/kits", nil},
+		{"give", "/kits/new", []cdp.Action[cdp.Void]{given(
+			"Pellow & Finch", "Chanterelles are in, from Saturday", "Wine cap #7A2E3A\nMoss #26432F\nCream #F4ECD8\nApricot #E9A15B", "pellowfinch.example",
+		)}},
 		{"begin", "/kits/begin?name=Pellow+%26+Finch&does=A+mushroom+farm+with+a+market+stall&values=patience&go=1", nil},
 		{"compare", kit + "/compare?a=1&b=0", nil},
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
-		{"where", brief + "/start", []cdp.Action[cdp.Void]{cdp.Click(`[data-where]`), cdp.WaitVisible(`.place`)}},
 		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
 		{"channels", "/channels", nil},
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
@@ -123,6 +125,22 @@ func run(url, out, only string) error {
 		}
 	}
 	return nil
+}
+
+// given types one thing after the other into the field of the first page.
+func given(things ...string) cdp.Action[cdp.Void] {
+	return func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		for i, thing := range things {
+			js := fmt.Sprintf(`(() => { const f = document.querySelector('[data-give-form]'); f.elements.text.value = %q; f.requestSubmit() })()`, thing)
+			if _, err := cdp.Evaluate[any](js)(ctx, t); err != nil {
+				return cdp.Void{}, err
+			}
+			if _, err := cdp.Poll[bool](fmt.Sprintf(`document.querySelectorAll('.given-list li:not(.taking)').length > %d`, i))(ctx, t); err != nil {
+				return cdp.Void{}, err
+			}
+		}
+		return cdp.Void{}, nil
+	}
 }
 
 // weighed waits until every file on the list has its weight.

@@ -20,6 +20,8 @@ const shortLetters = 26
 // trailing are words no short headline ends with.
 var trailing = map[string]bool{"a": true, "an": true, "the": true, "and": true, "or": true, "of": true, "in": true, "on": true, "at": true, "to": true, "for": true, "with": true, "from": true, "by": true, "is": true, "are": true, "your": true, "our": true, "und": true, "der": true, "die": true, "das": true, "von": true, "mit": true, "für": true}
 
+var articles = map[string]bool{"a": true, "an": true, "the": true, "der": true, "die": true, "das": true}
+
 // ShortFor proposes a short headline: the first clause of the headline when it is
 // short, else as many of its first words as are. "" when it is short itself.
 func ShortFor(headline string) string {
@@ -39,8 +41,13 @@ func ShortFor(headline string) string {
 			break // the end of a clause
 		}
 	}
-	for len(out) > 1 && trailing[strings.ToLower(strings.Trim(out[len(out)-1], ",;:.–—"))] {
-		out = out[:len(out)-1]
+	// a word that only leads on goes, and with an article what led to it
+	for article := true; article && len(out) > 1; {
+		last := strings.ToLower(strings.Trim(out[len(out)-1], ",;:.–—"))
+		if !trailing[last] {
+			break
+		}
+		out, article = out[:len(out)-1], articles[last]
 	}
 	return strings.TrimRight(strings.Join(out, " "), " ,;:–—")
 }

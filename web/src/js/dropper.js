@@ -9,6 +9,7 @@
     if (source.tagName.toLowerCase() === 'svg') { // a drawing becomes a picture first
       const copy = source.cloneNode(true)
       copy.removeAttribute('class')
+      for (const e of copy.querySelectorAll('[data-beside]')) e.remove() // what is drawn round it, not of it
       const box = source.viewBox.baseVal
       const k = 760 / Math.max(box.width, box.height)
       copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
