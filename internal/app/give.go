@@ -79,6 +79,15 @@ func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 		var out Given
 		return out, json.Unmarshal([]byte(was), &out)
 	}
+	if g.Brief != (ID{}) {
+		set, err := a.Set(ctx, m, g.Brief)
+		if err != nil {
+			return Given{}, err
+		}
+		if g.Kit == (ID{}) {
+			g.Kit = set.Kit.ID
+		}
+	}
 	g.Client = cmp.Or(g.Client, "give")
 	r := &receiver{App: a, m: m, g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
 	// it is made in several steps, and claimed when all of them are done
