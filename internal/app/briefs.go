@@ -451,7 +451,7 @@ func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[s
 		if err := json.Unmarshal(f.Facts, &facts); err != nil {
 			return nil, err
 		}
-		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H, Focus: facts.focus()}
+		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H, Focus: facts.focus(), Subjects: facts.Subjects}
 	}
 	return out, nil
 }

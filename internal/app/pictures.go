@@ -21,6 +21,8 @@ type pictureFacts struct {
 	W, H  int
 	Notes []string
 	Focus *[2]float64 // what matters most in it, guessed; nil in older ones
+	// Subjects are the faces found in it, the largest first.
+	Subjects []photo.Subject `json:",omitempty"`
 }
 
 // focus is the guessed focal point, 0-1 from the top left.
@@ -178,10 +180,10 @@ func (a *App) storeImported(ctx context.Context, m Member, name string, in raste
 		}
 		name += ext
 	}
-	focus := photo.FindFocus(in.Thumb)
+	focus := photo.FocusOf(in.Thumb, in.Subjects)
 	return store.File{
 		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
-		Facts: raw(pictureFacts{in.W, in.H, in.Notes, &focus}),
+		Facts: raw(pictureFacts{in.W, in.H, in.Notes, &focus, in.Subjects}),
 	}, nil
 }
 

@@ -14,6 +14,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
 )
 
 // load decodes into upright sRGB with 8 bits and straight alpha.
@@ -139,6 +140,9 @@ func importPicture(data []byte) (any, []byte, error) {
 	if err != nil {
 		return nil, nil, errDamaged
 	}
+	if out.Subjects, err = subjects(thumb); err != nil {
+		return nil, nil, errDamaged
+	}
 	if k := 256 / float64(max(out.W, out.H)); k < 1 {
 		if err := thumb.ResizeWithVScale(k, k, vips.KernelLinear); err != nil {
 			return nil, nil, errDamaged
@@ -151,6 +155,25 @@ func importPicture(data []byte) (any, []byte, error) {
 		return nil, nil, errors.New("nothing is drawn in it")
 	}
 	return out, payload, nil
+}
+
+// subjects finds the faces of a picture, in a smaller one of it.
+func subjects(img *vips.ImageRef) ([]photo.Subject, error) {
+	small, err := img.Copy()
+	if err != nil {
+		return nil, err
+	}
+	defer small.Close()
+	if k := photo.FaceSide / float64(max(img.Width(), img.Height())); k < 1 {
+		if err := small.Resize(k, vips.KernelLinear); err != nil {
+			return nil, err
+		}
+	}
+	p, err := pixels(small)
+	if err != nil {
+		return nil, err
+	}
+	return photo.FindFaces(photo.Greyed(p)), nil
 }
 
 // asKept reports whether a file is already as we keep pictures: of the media

@@ -16,6 +16,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
 )
 
 // ErrFile is wrapped by every error about an uploaded file.
@@ -60,7 +61,9 @@ type Imported struct {
 	Type  string // image/jpeg or image/png
 	W, H  int
 	Thumb colour.Pixels // at most 256 px
-	Notes []string
+	// Subjects are the faces it shows, the largest first.
+	Subjects []photo.Subject
+	Notes    []string
 }
 
 // Announced is how many px a picture says it has, from its header alone; 0 for a

@@ -2,6 +2,7 @@ package raster_test
 
 import (
 	"context"
+	"math"
 	"os"
 	"testing"
 
@@ -25,6 +26,28 @@ func BenchmarkCrop(b *testing.B) {
 		s := raster.NewStudio(func(string) ([]byte, error) { return in.Data, nil })
 		if _, _, err := s.Crop(b.Context(), scene.PictureRef{Hash: "x", Crop: spec.Rect{X: 100, Y: 100, W: 1600, H: 1200}, W: 1080, H: 810}, 1080, 810); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// A picture that comes in knows the faces it shows; the two in it are drawn.
+func TestImportFindsFaces(t *testing.T) {
+	data, err := os.ReadFile("testdata/faces.png")
+	if err != nil {
+		t.Fatal(err)
+	}
+	in, err := raster.Import(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(in.Subjects) != 2 {
+		t.Fatalf("%d subjects: %+v", len(in.Subjects), in.Subjects)
+	}
+	// their middles, as they were drawn
+	for i, at := range [][2]float64{{100.0 / 400, 125.0 / 300}, {290.0 / 400, 143.0 / 300}} {
+		b := in.Subjects[i].Box
+		if dx, dy := b[0]+b[2]/2-at[0], b[1]+b[3]/2-at[1]; math.Hypot(dx, dy) > 0.04 {
+			t.Errorf("face %d at %v, drawn around %v", i, b, at)
 		}
 	}
 }

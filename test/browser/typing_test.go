@@ -258,6 +258,7 @@ func TestNothingAcknowledgedVanishes(t *testing.T) {
 	one.click(`.notice.bad button`)
 	one.saved()
 	mine := eval[string](one, `document.querySelector('#f-headline').value`)
+	two.front()
 	two.run(`document.activeElement.blur()`)
 	two.until(`document.querySelector('#f-headline').value === ` + quote(mine))
 }

@@ -45,6 +45,24 @@ func TestAbsentIsTheKitsAndEmptyIsNone(t *testing.T) {
 	}
 }
 
+func TestASourceBelongsToItsQuote(t *testing.T) {
+	for doc, belongs := range map[string]bool{
+		`{"formatVersion":1,"headline":"Ask them","quote":{"text":"It's good","source":"Ida, \"guest\""}}`:    true,
+		`{"formatVersion":1,"headline":"Ask them","subheading":"Now","quote":{"text":"Good","source":"Ida"}}`: false,
+		`{"formatVersion":1,"quote":{"text":"Good","source":"Ida"}}`:                                          false, // the quote is the headline, which never goes
+		`{"formatVersion":1,"headline":"Ask them","quote":{"text":"Good"}}`:                                   false,
+	} {
+		b, err := parse(t, doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c := b.Cards[0]
+		if got := c.With(c.Words(kit))["subheading"] == "quote"; got != belongs {
+			t.Errorf("%s: %v", doc, got)
+		}
+	}
+}
+
 func TestOneCardMayStandAtTheTop(t *testing.T) {
 	a := words(t, `{"formatVersion":1,"headline":"Morels","lines":["one","two"]}`)
 	b := words(t, `{"formatVersion":1,"cards":[{"headline":"Morels","lines":["one","two"]}]}`)

@@ -63,8 +63,8 @@ func (c Card) Words(k *brand.Kit) Words {
 	}
 	if c.Quote != nil && c.Quote.Text != "" {
 		set("quote", "“"+strings.Trim(c.Quote.Text, "“”\" ")+"”")
-		if w["subheading"] == "" && c.Quote.Source != "" {
-			set("subheading", "– "+c.Quote.Source)
+		if w["subheading"] == "" {
+			set("subheading", c.Quote.signed())
 		}
 	}
 	if w["headline"] == "" {
@@ -77,6 +77,23 @@ func (c Card) Words(k *brand.Kit) Words {
 		}
 	}
 	return w
+}
+
+// signed is a quote's source as it stands under it.
+func (q *Quote) signed() string {
+	if q.Source == "" {
+		return ""
+	}
+	return "– " + q.Source
+}
+
+// With says which slots of the card's words belong to another and are not shown
+// without it: a source signs its quote and nothing else.
+func (c Card) With(words map[string]string) map[string]string {
+	if c.Quote != nil && words["quote"] != "" && c.Quote.Source != "" && words["subheading"] == typeset.Correct(c.Quote.signed()) {
+		return map[string]string{"subheading": "quote"}
+	}
+	return nil
 }
 
 // Parts splits a date into what is set small above, large, and small below:

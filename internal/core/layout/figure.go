@@ -23,6 +23,10 @@ type Figure struct {
 // where a layout says nothing (set by eye on the contact sheets).
 const figureScale = 1.5
 
+// figureLeast is how much larger than the headline a lead stays where it gives
+// way to it.
+const figureLeast = 1.1
+
 // figureRest is the least size of what stands around a lead, as a share (0-1)
 // of it: smaller, it no longer belongs to it.
 const figureRest = 0.18
@@ -57,6 +61,9 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	scale := n.Scale
 	if scale == 0 {
 		scale = figureScale
+	}
+	if t.st.lean > 0 {
+		scale = math.Max(math.Min(scale, figureLeast), scale/t.st.lean)
 	}
 	rest := figureRest
 	if t.st.tight {

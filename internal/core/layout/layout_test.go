@@ -209,6 +209,33 @@ func TestPurposeKeepsWhatItIsAbout(t *testing.T) {
 	}
 }
 
+// A source signs its quote and nothing else: they are left out together.
+func TestAQuoteGoesWithItsSource(t *testing.T) {
+	words := map[string]string{"headline": "Ask those who came", "quote": "“We came for one glass and stayed until the sun was down behind the hill.”", "subheading": "– Ida, guest in September"}
+	apart, together := 0, 0
+	for _, w := range []int{1080, 300, 200, 160, 130, 110} {
+		in := input(t, byID(t, "poster"), fmt.Sprintf("%dx%d", w, w), words)
+		without := layout.Solve(in)
+		in.With = map[string]string{"subheading": "quote"}
+		r := layout.Solve(in)
+		if part(r, "quote") == nil && part(r, "subheading") != nil {
+			t.Errorf("at %d px %q signs the headline", w, words["subheading"])
+		}
+		if part(without, "quote") == nil && part(without, "subheading") != nil {
+			apart++
+		}
+		if part(r, "quote") == nil {
+			together++
+			if !slices.Contains(r.Dropped, "quote") || !slices.Contains(r.Dropped, "subheading") {
+				t.Errorf("at %d px it says %v was left out", w, r.Dropped)
+			}
+		}
+	}
+	if apart == 0 || together == 0 {
+		t.Errorf("nothing was ever left out: the test is too easy (%d, %d)", apart, together)
+	}
+}
+
 func TestShortHeadlineOnlyWhereItMust(t *testing.T) {
 	big := layout.Solve(input(t, byID(t, "poster"), "feed-square", fullCopy))
 	if got := part(big, "headline").Text; got != fullCopy["headline"] || len(big.Shortened) > 0 {

@@ -107,7 +107,7 @@ func (t *trial) measure(n *Node, w float64) (box, bool) {
 	case "logo":
 		return t.logoSize(n, w)
 	case "frame":
-		return box{w, math.Max(4*t.unit, n.Frame.Min*t.safe.H)}, true
+		return box{w, math.Max(4*t.unit, t.least(n.Frame.Min)*t.safe.H)}, true
 	case "rule":
 		return box{w * n.Rule.Width, math.Max(1, math.Round(n.Rule.Thickness*t.unit))}, true
 	}

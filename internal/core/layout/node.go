@@ -71,6 +71,23 @@ func (l *Layout) Tree(c spec.Class) *Node {
 	return nil
 }
 
+// Covers reports whether it lays a card over a picture anywhere.
+func (l *Layout) Covers() bool {
+	var card, covers func(n *Node) bool
+	card = func(n *Node) bool {
+		return n.Card != nil || slices.ContainsFunc(n.Stack, card) || slices.ContainsFunc(n.Row, card)
+	}
+	covers = func(n *Node) bool {
+		return n.Cell != nil && n.Cell.Picture > 0 && n.Cell.Content != nil && card(n.Cell.Content) || slices.ContainsFunc(n.Cells, covers)
+	}
+	for _, t := range l.Trees {
+		if covers(t) {
+			return true
+		}
+	}
+	return false
+}
+
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card,
 // Words, Text, Figure, Button, Logo, Frame, Rule, Mark says what it is.
 type Node struct {
@@ -200,4 +217,20 @@ func (n *Node) kind() string {
 		return "mark"
 	}
 	return ""
+}
+
+// holds reports whether a slot's words stand anywhere in the node.
+func (n *Node) holds(slot string) bool {
+	if n.Text == slot || n.Figure == slot || slices.Contains(n.Words, slot) {
+		return true
+	}
+	if n.Cell != nil && n.Cell.Content != nil && n.Cell.Content.holds(slot) || n.Card != nil && (n.Card.Content.holds(slot) || n.Card.Stub != nil && n.Card.Stub.holds(slot)) {
+		return true
+	}
+	for _, list := range [][]*Node{n.Cells, n.Stack, n.Row} {
+		if slices.ContainsFunc(list, func(c *Node) bool { return c.holds(slot) }) {
+			return true
+		}
+	}
+	return false
 }

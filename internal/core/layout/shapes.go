@@ -187,6 +187,6 @@ func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scen
 	}
 	return append(layer, scene.Part{
 		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
-		Crop: p.Crop(b.W/b.H, [2]float64{(seen.X + seen.W/2 - b.X) / b.W, (seen.Y + seen.H/2 - b.Y) / b.H}),
+		Crop: p.CropSeen(b.W/b.H, [4]float64{(seen.X - b.X) / b.W, (seen.Y - b.Y) / b.H, seen.W / b.W, seen.H / b.H}),
 	})
 }

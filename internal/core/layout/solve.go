@@ -19,6 +19,7 @@ type Input struct {
 	Layout    *Layout
 	Placement spec.Placement
 	Words     map[string]string // by slot; "shortHeadline" stands in for the headline where it must
+	With      map[string]string // slots that say nothing without another: the source of a quote
 	Purpose   string
 	Types     brand.TypeSet
 	Face      func(brand.Style) *typeset.Face
@@ -48,14 +49,12 @@ type Result struct {
 type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
-	even                    bool // no headline line under half of the widest
+	even                    bool    // no headline line under half of the widest
+	lean                    float64 // times the share of the cells that hold the headline, over the least of others; 0 for 1
 	dropped                 map[string]bool
 	cut                     int // words of the headline kept, 0 for all
 	shrink                  float64
 }
-
-// The size ladder descends in steps of 4%.
-const ladder = 0.96
 
 // seenCap is the least cap height in px at the largest width a piece is seen
 // at; tinyType the least type size on tiny pieces (craft.md).
@@ -73,8 +72,11 @@ var byPurpose = map[string][]string{
 	"testimonial": {"quote", "person"}, "shopfront": {"tagline", "website"}, "product": {"facts", "offer"},
 }
 
+// Carries are the slots a purpose lives on.
+func Carries(purpose string) []string { return byPurpose[purpose] }
+
 func (in *Input) dropList() []string {
-	keep := byPurpose[in.Purpose]
+	keep := Carries(in.Purpose)
 	var first, last []string
 	for _, s := range dropOrder {
 		switch {
@@ -266,20 +268,46 @@ func cutWords(s string, n int) string {
 	return strings.TrimRight(strings.Join(kept, " "), ",;:.–—- ") + "…"
 }
 
-// largest finds the best sizes with which everything fits, with an even
-// headline if there is a way, else with any.
+// largest finds the best sizes with which everything fits: with an even headline
+// and the layout's own shares where that makes no small one, else with lines of
+// any length or with more of the piece for the headline.
 func (in *Input) largest(st state) (*trial, bool) {
 	st.even = true
-	if t, ok := in.search(st); ok {
-		return t, true
+	best, ok := in.search(st)
+	small := func() bool { return !ok || best.headline() < smallHeadline*best.short() }
+	consider := func(st state) {
+		if t, found := in.search(st); found && (!ok || t.headline() > clearGain*best.headline()) {
+			best, ok = t, true
+		}
 	}
-	st.even = false
-	return in.search(st)
+	if small() {
+		uneven := st
+		uneven.even = false
+		consider(uneven)
+	}
+	for _, st.lean = range leans {
+		if !small() {
+			break
+		}
+		consider(st)
+	}
+	return best, ok
 }
 
-// search looks for the biggest body size on the ladder with which everything
-// fits, then tries whether a smaller body lets the headline grow by more than
-// the body loses.
+// A headline under smallHeadline of the short side is compared with other ways to
+// set it, which have to make it clearGain times as large; leans are the shares
+// tried (set by eye on the contact sheets).
+const (
+	smallHeadline = 0.1
+	clearGain     = 1.12
+)
+
+var leans = []float64{1.35, 1.8}
+
+// search solves the headline first: the largest with which everything fits while
+// the body is at its floor. The other levels then grow into what is left: of a few
+// body sizes up from there, each with the largest headline it leaves, the one of
+// most worth.
 func (in *Input) search(st state) (*trial, bool) {
 	base := in.newTrial(st)
 	try := func(body, ratio float64) (*trial, bool) {
@@ -287,9 +315,17 @@ func (in *Input) search(st state) (*trial, bool) {
 		t.body, t.ratio = body, ratio
 		return &t, t.run()
 	}
-	// grow gives the headline what is left at a body size, between two ratios
-	grow := func(t *trial, low, high float64) *trial {
-		for range 7 {
+	top, floor := base.bodyRange()
+	best, ok := try(floor, base.ratioMin)
+	if !ok {
+		return nil, false
+	}
+	grow := func(t *trial) *trial { // to the largest headline at its body
+		low, high := t.ratio, base.ratioMax
+		if all, ok := try(t.body, high); ok {
+			return all
+		}
+		for range 6 {
 			mid := (low + high) / 2
 			if more, ok := try(t.body, mid); ok {
 				t, low = more, mid
@@ -299,48 +335,45 @@ func (in *Input) search(st state) (*trial, bool) {
 		}
 		return t
 	}
-	top, floor := base.bodyRange()
-	ratio := math.Max(base.ratioMin, math.Min(base.ratioMax, in.Types.Ratio(brand.Headline)))
-	small, ok := try(floor, ratio)
-	if !ok {
-		// the smallest body fits no headline of that ratio: give the headline less
-		if small, ok = try(floor, base.ratioMin); !ok {
-			return nil, false
-		}
-		return grow(small, base.ratioMin, ratio), true
-	}
-	steps := int(math.Ceil(math.Log(floor/top) / math.Log(ladder)))
-	size := func(i int) float64 { return math.Max(floor, top*math.Pow(ladder, float64(i))) }
-	best, lo, hi := small, 0, steps // hi fits: it is the floor
-	for lo < hi {
-		mid := (lo + hi) / 2
-		if t, ok := try(size(mid), ratio); ok {
-			best, hi = t, mid
-		} else {
-			lo = mid + 1
-		}
-	}
-	widest := best.body
-	best = grow(best, ratio, base.ratioMax)
-	for _, k := range []float64{0.9, 0.8, 0.7} {
-		b := math.Max(floor, widest*k)
-		t, ok := try(b, ratio)
-		if !ok {
+	best = grow(best)
+	for i := 1; i <= bodySteps; i++ {
+		body := floor * math.Pow(top/floor, float64(i)/bodySteps)
+		// the least headline with which this body is worth more
+		least := math.Max(base.ratioMin, 1.01*math.Exp((best.worth()-bodyWeight*math.Log(body))/2)/body)
+		if least > base.ratioMax {
 			continue
 		}
-		if t = grow(t, ratio, base.ratioMax); t.worth() > best.worth() {
-			best = t
-		}
-		if b == floor {
-			break
+		if t, ok := try(body, least); ok {
+			if t = grow(t); t.worth() > best.worth() {
+				best = t
+			}
 		}
 	}
 	return best, true
 }
 
-// worth weighs headline against body: twice the headline is worth as much as
-// two and a half times the body (set by eye on the contact sheets).
-func (t *trial) worth() float64 { return math.Log(t.body*t.ratio) + 0.75*math.Log(t.body) }
+// bodySteps is how many body sizes are tried between the floor and the top.
+const bodySteps = 6
+
+// headline is the headline's size in px, short the canvas' short side.
+func (t *trial) headline() float64 { return t.body * t.ratio }
+func (t *trial) short() float64    { return math.Min(t.safe.W, t.safe.H) }
+
+// worth weighs headline against body. The headline counts most; a body that is
+// more than bodyMost of it takes away from it (common practice; set by eye on the
+// contact sheets).
+func (t *trial) worth() float64 {
+	w := 2*math.Log(t.headline()) + bodyWeight*math.Log(t.body)
+	if over := t.body / t.headline() / bodyMost; over > 1 {
+		w -= 2 * math.Log(over)
+	}
+	return w
+}
+
+const (
+	bodyMost   = 0.42
+	bodyWeight = 0.75
+)
 
 // newTrial prepares what does not change while sizes are searched.
 func (in *Input) newTrial(st state) *trial {
@@ -364,12 +397,9 @@ func (in *Input) newTrial(st state) *trial {
 		t.margin = math.Max(5, math.Round(short*0.1))
 		t.unit = math.Max(2, math.Round(short/20))
 	}
-	t.ratioMin, t.ratioMax = 1.7, 3.0
+	t.ratioMin, t.ratioMax = 1.1, 4
 	if in.Layout.HeadlineMax > 0 {
 		t.ratioMax = in.Layout.HeadlineMax
-	}
-	if class == spec.Ribbon || class == spec.Tower || p.Tiny() {
-		t.ratioMin = 1.1
 	}
 	return t
 }
@@ -382,11 +412,14 @@ func (t *trial) bodyRange() (top, floor float64) {
 		floor = math.Max(floor, tinyType/t.seen)
 	}
 	floor *= 1.01 // the report measures caps; stay clear of rounding
-	h := 0.065
-	if t.class == spec.Ribbon {
+	w, h := 0.04, 0.065
+	switch t.class {
+	case spec.Ribbon:
 		h = 0.115
+	case spec.Tall, spec.Tower: // set for their height
+		w = 0.053
 	}
-	top = math.Max(math.Min(0.04*t.safe.W, h*t.safe.H), floor*1.15)
+	top = math.Max(math.Min(w*t.safe.W, h*t.safe.H), floor*1.15)
 	if t.st.shrink < 1 {
 		floor *= t.st.shrink
 	}

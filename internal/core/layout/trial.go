@@ -71,8 +71,12 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 		if t.collapses(c) {
 			continue
 		}
-		cells, sizes = append(cells, c), append(sizes, float64(n.At[i]))
-		weights += float64(n.At[i])
+		share := float64(n.At[i])
+		if t.st.lean > 0 && c.holds("headline") {
+			share *= t.st.lean
+		}
+		cells, sizes = append(cells, c), append(sizes, share)
+		weights += share
 	}
 	sub := func(i int, from, size float64) region {
 		first, last := i == 0, i == len(cells)-1
@@ -147,7 +151,7 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 		size := -sizes[i]
 		if sizes[i] > 0 {
 			size = rest * sizes[i] / weights
-			if c.Cell != nil && size < c.Cell.Min*along-0.5 {
+			if c.Cell != nil && size < t.least(c.Cell.Min)*along-0.5 {
 				return false
 			}
 		}
@@ -171,6 +175,10 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 	}
 	return true
 }
+
+// least is the least share of a cell or frame, less where it gives way to the
+// headline.
+func (t *trial) least(share float64) float64 { return share / math.Max(1, t.st.lean) }
 
 // contentRect is where a cell's content may stand: inside the safe box, a
 // margin from the canvas' edge and a padding from inner sides, clear of
@@ -337,7 +345,7 @@ func (t *trial) present(n *Node) bool {
 // words is the copy of a slot as it is shown now.
 func (t *trial) words(slot string) string {
 	switch {
-	case t.st.dropped[slot]:
+	case t.st.dropped[slot], t.st.dropped[t.in.With[slot]]:
 		return ""
 	case slot == "website" && !t.in.shows("website"):
 		return ""

@@ -6,6 +6,25 @@ import (
 	"aspenridge/internal/core/colour"
 )
 
+// FocusOf is what matters most in a picture, as a point 0-1 from the top left: the
+// middle of the faces found in it, the larger ones more, else what stands out
+// ([FindFocus]).
+func FocusOf(p colour.Pixels, subjects []Subject) [2]float64 {
+	var at [2]float64
+	total := 0.0
+	for _, s := range subjects {
+		if area := s.Box[2] * s.Box[3]; s.Kind == Face {
+			at[0] += area * (s.Box[0] + s.Box[2]/2)
+			at[1] += area * (s.Box[1] + s.Box[3]/2)
+			total += area
+		}
+	}
+	if total == 0 {
+		return FindFocus(p)
+	}
+	return [2]float64{at[0] / total, at[1] / total}
+}
+
 // FindFocus guesses what matters most in a picture, as a point 0-1 from the top
 // left: where colour differs most from the picture's average over an area the
 // size of a subject (frequency-tuned salient region detection: Achanta,

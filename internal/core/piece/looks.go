@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/spec"
 )
 
@@ -184,6 +185,7 @@ func (j *Job) ranked() []*layout.Layout {
 		}
 		return words[what] != ""
 	}
+	faces := slices.ContainsFunc(pictures, func(p photo.Picture) bool { return len(p.Subjects) > 0 })
 	fit := func(l *layout.Layout) float64 {
 		v := 1 - l.Pictures
 		if len(pictures) > 0 {
@@ -194,6 +196,9 @@ func (j *Job) ranked() []*layout.Layout {
 			v += 0.6
 		case len(l.Wants) > 0:
 			v -= 0.8
+		}
+		if faces && l.Covers() {
+			v -= 0.5
 		}
 		if _, kept := j.keptIn(l); kept { // first of all with words alone, and where a picture has as much room
 			v += 0.5

@@ -7,7 +7,10 @@ import (
 	"testing"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
 )
 
 func layoutID(l piece.Look) string {
@@ -125,4 +128,62 @@ func TestBlendTakesLayoutFromOneAndColoursFromTheOther(t *testing.T) {
 	if same < 4 {
 		t.Errorf("only %d of the seats have the other's colours", same)
 	}
+}
+
+// Looks that lay a card over the picture come later when it shows a face; the
+// first ones show it whole in every shape, until somebody says what matters.
+func TestAFaceIsWholeInTheFirstLooks(t *testing.T) {
+	job := testJob(t)
+	file := job.Brief.Cards[0].Pictures[0].File
+	pic := job.Pictures[file]
+	pic.W, pic.H = 2400, 1600
+	job.Brief.Cards[0].Pictures[0].Focus = nil
+	pic.Focus = [2]float64{0.87, 0.2}
+	pic.Subjects = []photo.Subject{{Kind: photo.Face, Box: [4]float64{0.82, 0.12, 0.1, 0.16}}}
+	job.Pictures = map[string]photo.Picture{file: pic}
+	face := spec.Rect{X: 0.82 * 2400, Y: 0.12 * 1600, W: 240, H: 256}
+	pictures := func(look piece.Look) (whole, cut int) {
+		for _, id := range []string{"feed-square", "feed-tall", "story", "feed-wide"} {
+			p, ok := spec.Find(id)
+			if !ok {
+				t.Fatal(id)
+			}
+			for _, part := range job.Compose(look, p, 0).Scene.Parts {
+				switch {
+				case part.Slot != "picture":
+				case part.Crop.Contains(face, 0.5):
+					whole++
+				default:
+					cut++
+				}
+			}
+		}
+		return whole, cut
+	}
+	shown := 0
+	for i, look := range job.Looks(6) {
+		whole, cut := pictures(look)
+		shown += whole
+		if l := layoutOf(t, job, look); cut > 0 || l.Covers() {
+			t.Errorf("look %d, %s, cuts the face %d times and covers pictures: %v", i, l.ID, cut, l.Covers())
+		}
+	}
+	if shown < 12 {
+		t.Errorf("the face is shown %d times", shown)
+	}
+	job.Brief.Cards[0].Pictures[0].Focus = &[2]float64{0.05, 0.9}
+	if _, cut := pictures(job.Looks(1)[0]); cut == 0 {
+		t.Error("what somebody said matters does not count")
+	}
+}
+
+func layoutOf(t *testing.T, job *piece.Job, look piece.Look) *layout.Layout {
+	t.Helper()
+	for _, l := range job.Layouts {
+		if l.Ref() == look.Layout {
+			return l
+		}
+	}
+	t.Fatalf("no layout %s", look.Layout)
+	return nil
 }

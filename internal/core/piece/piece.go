@@ -108,7 +108,7 @@ func (j *Job) picture(p brief.Picture, look Look) (photo.Picture, bool) {
 		pic.Focus = [2]float64{0.5, 0.5}
 	}
 	if p.Focus != nil {
-		pic.Focus = *p.Focus
+		pic.Focus, pic.Subjects = *p.Focus, nil
 	}
 	if f, ok := look.Crops[p.File]; ok {
 		pic.Focus = f
@@ -223,7 +223,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	l := j.layoutByRef(look.Layout)
 	cw := j.colours(l, look)
 	in := layout.Input{
-		Layout: l, Placement: p, Words: words, Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
+		Layout: l, Placement: p, Words: words, With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit,
 		Signature: j.Brief.Signature, Logo: logo,
 		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
@@ -249,7 +249,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	}
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
-		Dropped: r.Dropped, Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
+		Dropped: r.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
 		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
 	})
 	for _, family := range j.broken(in.Types) {

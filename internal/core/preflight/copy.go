@@ -172,6 +172,7 @@ var why = map[string]string{
 	"short-stale":    "Where room is tight the shorter headline shows. It was written for another headline than the one there now: let it follow, or change it yourself.",
 	"no-action":      "An advertisement that asks for nothing gets nothing. The kit's first call to action can be put in.",
 	"no-address":     "Every piece should say where to go: an address or a call to action.",
+	"left-out":       "Everything larger comes before it here. Shorter words, another look or a larger place make room for it; if the piece says enough without it, leave it.",
 	"shortened":      "There was no room for all of it. Write a shorter headline yourself, or leave it.",
 	"plain":          "The layout had no room for this copy in this shape, so the plain one stepped in.",
 	"no-alt":         "People who cannot see the picture hear its description instead.",

@@ -47,7 +47,8 @@ type Input struct {
 	Kit       *brand.Kit
 	Words     map[string]string
 	Pictures  []photo.Picture
-	Dropped   []string
+	Dropped   []string // slots with words that are not shown
+	Carries   []string // slots the brief's purpose lives on
 	Shortened []string
 	Plain     bool
 	CapHeight func(family string, weight int) float64 // em
@@ -160,6 +161,13 @@ func Check(in Input) []Finding {
 	}
 	for _, slot := range in.Shortened {
 		add("shortened", Note, slot, "fewer words are shown here than you wrote", 0, 0, "shortHeadline")
+	}
+	for _, slot := range in.Dropped {
+		sev := Note
+		if slices.Contains(in.Carries, slot) {
+			sev = Warning
+		}
+		add("left-out", sev, slot, "there is no room for this here", 0, 0)
 	}
 	if in.Plain {
 		add("plain", Note, "", "the layout could not hold this copy here, so the plain one does", 0, 0)

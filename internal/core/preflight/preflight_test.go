@@ -93,7 +93,7 @@ func TestCopyLeftToBeFilledIn(t *testing.T) {
 }
 
 func TestEveryFindingSaysWhy(t *testing.T) {
-	for _, code := range []string{"contrast", "near-miss", "sample", "weekday", "past", "weight", "sliver", "cards"} {
+	for _, code := range []string{"contrast", "left-out", "near-miss", "sample", "weekday", "past", "weight", "sliver", "cards"} {
 		if preflight.Why(code) == "" {
 			t.Errorf("%s has no reason", code)
 		}
@@ -144,6 +144,8 @@ func TestEachFaultIsFound(t *testing.T) {
 	}{
 		"grey on grey":          {"feed-square", func(_ *preflight.Input, h *scene.Part) { h.Contrast = 4.4 }, "contrast", preflight.Error, "headline"},
 		"too small":             {"feed-square", func(_ *preflight.Input, h *scene.Part) { h.SizePx = 20 }, "too-small", preflight.Error, "headline"},
+		"left out":              {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Dropped = []string{"website"} }, "left-out", preflight.Note, "website"},
+		"the date left out":     {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Dropped, in.Carries = []string{"when"}, []string{"when"} }, "left-out", preflight.Warning, "when"},
 		"small where small":     {"feed-square", func(_ *preflight.Input, h *scene.Part) { h.SizePx = 40 }, "small-seen", preflight.Note, "headline"},
 		"over the edge":         {"feed-square", func(_ *preflight.Input, h *scene.Part) { h.Box.X = -20 }, "clipped", preflight.Error, "headline"},
 		"in the story's bars":   {"story", func(_ *preflight.Input, h *scene.Part) { h.Box.Y = 100 }, "unsafe", preflight.Error, "headline"},

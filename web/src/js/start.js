@@ -222,7 +222,18 @@
       if (d) show(d)
     })
   })
-  onChange(async () => { if (box.idle()) { const d = await get(`/briefs/${id}/preview${onCard}`); show(d, !document.activeElement?.closest('.start-words')) } })
+  // words changed in another tab wait while the hand is in them here, and come when
+  // it leaves
+  let held = false
+  const within = (el) => !!el?.closest?.('.start-words')
+  async function follow() {
+    if (!box.idle()) return
+    const d = await get(`/briefs/${id}/preview${onCard}`)
+    held = within(document.activeElement)
+    show(d, !held)
+  }
+  onChange(follow)
+  document.addEventListener('focusout', (e) => { if (held && within(e.target) && !within(e.relatedTarget)) follow() })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
 
   // a brief made again begins with its headline
