@@ -234,32 +234,39 @@ func TestUnreadDownloadsWaitOnDisk(t *testing.T) {
 		runtime.ReadMemStats(&now)
 		return now.HeapAlloc
 	}
+	// stuckReaders start so many downloads nobody reads, and wait until each has one
+	// file that is being sent and one ahead
+	stuckReaders := func(readers int) (stop func(), total int64) {
+		ctx, leave := context.WithCancel(t.Context())
+		done := make(chan error, readers)
+		for range readers {
+			go func() { done <- a.DownloadAll(ctx, m, s, stuck{ctx.Done()}, app.HandOver{Format: "png", Scale: "2"}) }()
+		}
+		for files := 0; files < 2*readers && t.Context().Err() == nil; {
+			files, total = onDisk(t)
+		}
+		return func() {
+			leave()
+			for range readers {
+				if err := <-done; err == nil {
+					t.Error("a download nobody reads ends well")
+				}
+			}
+		}, total
+	}
+	stop, _ := stuckReaders(1) // what is read once and kept stays out of the count
+	stop()
 	before := heap()
 	const readers = 5
-	ctx, leave := context.WithCancel(t.Context())
-	done := make(chan error, readers)
-	for range readers {
-		go func() { done <- a.DownloadAll(ctx, m, s, stuck{ctx.Done()}, app.HandOver{Format: "png", Scale: "2"}) }()
-	}
-	// one that is being sent and one ahead for each
-	var files int
-	var total int64
-	for files < 2*readers && t.Context().Err() == nil {
-		files, total = onDisk(t)
-	}
+	stop, total := stuckReaders(readers)
 	if grown := int64(heap()) - int64(before); grown > total/2 {
 		t.Errorf("%d kB wait on disk and %d kB in memory", total>>10, grown>>10)
 	}
-	if files, _ = onDisk(t); files != 2*readers {
+	if files, _ := onDisk(t); files != 2*readers {
 		t.Errorf("%d files wait for %d readers", files, readers)
 	}
-	leave()
-	for range readers {
-		if err := <-done; err == nil {
-			t.Error("a download nobody reads ends well")
-		}
-	}
-	if files, _ = onDisk(t); files != 0 {
+	stop()
+	if files, _ := onDisk(t); files != 0 {
 		t.Errorf("%d files are left behind", files)
 	}
 }
