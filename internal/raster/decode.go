@@ -94,7 +94,8 @@ func pixels(img *vips.ImageRef) (colour.Pixels, error) {
 
 // importPicture runs in the child.
 func importPicture(data []byte) (any, []byte, error) {
-	if Kind(data) == "svg" {
+	drawn := Kind(data) == "svg"
+	if drawn {
 		clean, err := CleanSVG(data, "")
 		if err != nil {
 			return nil, nil, err
@@ -140,8 +141,10 @@ func importPicture(data []byte) (any, []byte, error) {
 	if err != nil {
 		return nil, nil, errDamaged
 	}
-	if out.Subjects, err = subjects(thumb); err != nil {
-		return nil, nil, errDamaged
+	if !drawn { // the faces of drawings are no faces to the cascade
+		if out.Subjects, err = subjects(thumb); err != nil {
+			return nil, nil, errDamaged
+		}
 	}
 	if k := 256 / float64(max(out.W, out.H)); k < 1 {
 		if err := thumb.ResizeWithVScale(k, k, vips.KernelLinear); err != nil {

@@ -114,3 +114,15 @@ func TestFacesStayWhole(t *testing.T) {
 		}
 	}
 }
+
+func BenchmarkFindFaces(b *testing.B) {
+	g := ground(720, 480, 140)
+	r := rand.New(rand.NewPCG(1, 2))
+	for i := range g.Pix {
+		g.Pix[i] += byte(r.Uint32() % 60)
+	}
+	drawnFace(g, 40, 60, 120)
+	for b.Loop() {
+		photo.FindFaces(g)
+	}
+}
