@@ -199,85 +199,6 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	return s, nil
 }
 
-// Broken is a document that cannot be read, as a list shows it.
-type Broken struct {
-	ID   ID
-	Kind string
-	Name string
-	Why  string
-}
-
-func broken(d store.Document, err error) Broken {
-	return Broken{d.ID, d.Kind, d.Name, strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ")}
-}
-
-// maxFound is how many briefs are listed at once.
-const maxFound = 60
-
-// maxSearch is how many words of a search count.
-const maxSearch = 8
-
-// FindBriefs lists a page of the briefs in which every word of a search occurs:
-// in what they say, what their kit is called, where they go. Latest first; those
-// that cannot be read, or whose kit cannot, apart. total is how many there are in
-// all.
-func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
-	if err := may(m, view); err != nil {
-		return nil, nil, 0, err
-	}
-	where, err := a.channels(ctx, m.Workspace)
-	if err != nil {
-		return nil, nil, 0, err
-	}
-	words := strings.Fields(strings.ToLower(find))
-	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound}
-	for _, w := range q.Find {
-		ids := []string{}
-		for _, c := range where.Search(w) {
-			for _, p := range c.Placements {
-				ids = append(ids, p.ID)
-			}
-		}
-		q.Places = append(q.Places, ids)
-	}
-	docs, total, err := a.Store.FindBriefs(ctx, m.Workspace, q)
-	if err != nil {
-		return nil, nil, 0, err
-	}
-	sets, unread, err = a.setsOf(ctx, m, docs, where)
-	return sets, unread, total, err
-}
-
-// setsOf reads the sets of briefs.
-func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document, where *Channels) (sets []*Set, unread []Broken, err error) {
-	kept := make([]*Set, len(docs)) // as they were
-	var ask []ID
-	for i, d := range docs {
-		if s, ok := a.sets.get(d.ID); ok {
-			kept[i], ask = s, append(ask, append(s.Kit.line(), d.ID)...)
-		}
-	}
-	seqs, err := a.Store.Seqs(ctx, m.Workspace, ask...)
-	if err != nil {
-		return nil, nil, err
-	}
-	for i, d := range docs {
-		s, err := kept[i], error(nil)
-		if s == nil || !a.stands(s, where, seqs) {
-			s, err = a.setOf(ctx, m, d, where)
-		}
-		switch {
-		case err == nil:
-			sets = append(sets, s)
-		case isAboutDocument(err) || errors.Is(err, ErrInvalid):
-			unread = append(unread, broken(d, err))
-		default:
-			return nil, nil, err
-		}
-	}
-	return sets, unread, nil
-}
-
 // InUse is the latest brief of a kit that is as it is wanted, nil for none of the
 // kit's last ones.
 func (a *App) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
@@ -420,8 +341,7 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 	for _, p := range k.Pictures { // what matters most in them is the kit's to say, wherever they show
 		for _, pics := range []map[string]photo.Picture{j.KitPictures, j.Pictures} {
 			if ph, ok := pics[p.File]; ok && p.Focus != nil {
-				ph.Focus = *p.Focus
-				pics[p.File] = ph
+				pics[p.File] = ph.FocusedOn(*p.Focus)
 			}
 		}
 	}

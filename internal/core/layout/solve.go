@@ -49,7 +49,7 @@ type Result struct {
 type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
-	even                    bool    // no headline line under half of the widest
+	even                    bool    // no headline line much shorter than the widest
 	lean                    float64 // times the share of the cells that hold the headline, over the least of others; 0 for 1
 	dropped                 map[string]bool
 	cut                     int // words of the headline kept, 0 for all

@@ -126,3 +126,14 @@ func BenchmarkFindFaces(b *testing.B) {
 		photo.FindFaces(g)
 	}
 }
+
+// What somebody says matters most counts more than what was found.
+func TestAFocusByHandOutranksFaces(t *testing.T) {
+	p := photo.Picture{W: 3000, H: 1000, Subjects: []photo.Subject{{Kind: photo.Face, Box: [4]float64{0.9, 0.2, 0.06, 0.3}}}}
+	if c := p.Crop(1, [2]float64{0.5, 0.5}); c.Right() < 0.96*3000 {
+		t.Fatalf("the face is cut: %+v", c)
+	}
+	if c := p.FocusedOn([2]float64{0.1, 0.5}).Crop(1, [2]float64{0.5, 0.5}); c.X != 0 {
+		t.Errorf("the face still counts: %+v", c)
+	}
+}

@@ -26,6 +26,13 @@ type Picture struct {
 	Thumb    colour.Pixels // the whole picture, at most 256 px on the long side
 }
 
+// FocusedOn is the picture with what somebody said matters most in it; what was
+// found in it no longer counts.
+func (p Picture) FocusedOn(focus [2]float64) Picture {
+	p.Focus, p.Subjects = focus, nil
+	return p
+}
+
 // whole is all of a frame.
 var whole = [4]float64{0, 0, 1, 1}
 

@@ -108,7 +108,7 @@ func (j *Job) picture(p brief.Picture, look Look) (photo.Picture, bool) {
 		pic.Focus = [2]float64{0.5, 0.5}
 	}
 	if p.Focus != nil {
-		pic.Focus, pic.Subjects = *p.Focus, nil
+		pic = pic.FocusedOn(*p.Focus)
 	}
 	if f, ok := look.Crops[p.File]; ok {
 		pic.Focus = f
