@@ -189,7 +189,7 @@ func (c *cascade) passes(sums []int32, corners [][16]int) bool {
 }
 
 // pattern compares the eight blocks around the middle one with it, written out
-// because a loop takes twice the time: a bit each,
+// because a loop is slower: a bit each,
 // clockwise from the upper left, the first the highest.
 func pattern(s []int32, c *[16]int) uint {
 	block := func(a, b, d, e int) int32 { return s[c[a]] - s[c[b]] - s[c[d]] + s[c[e]] }
