@@ -46,7 +46,7 @@ var demoPictures = sync.OnceValues(func() (map[string]photo.Picture, map[string]
 		if err != nil {
 			panic(err)
 		}
-		byFile[name] = photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Thumb: in.Thumb}
+		byFile[name] = in.Picture()
 		byHash[in.Hash] = in.Data
 	}
 	return byFile, byHash

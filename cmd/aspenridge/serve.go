@@ -148,6 +148,13 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 		BaseContext: func(net.Listener) context.Context { return ctx },
 	}
 	go tidy(ctx, a)
+	go func() {
+		if n, err := a.RefreshPictures(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("looking at pictures anew", "error", err)
+		} else if n > 0 {
+			slog.Info("looked at pictures anew", "pictures", n)
+		}
+	}()
 	fmt.Fprintf(stdout, "Aspenridge is at http://%s\n", ln.Addr())
 	if withDemo {
 		fmt.Fprintf(stdout, "Sign in as %s with the password %s, or sign up.\n", demo.Email, demo.Password)

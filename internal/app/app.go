@@ -54,6 +54,7 @@ type App struct {
 	kits      *recent[*Kit]
 	sets      *recent[*Set]
 	cards     map[ID]cachedCard
+	lights    memo // light maps, by hash
 }
 
 // New puts the application together. From then on the store asks it before

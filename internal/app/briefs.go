@@ -182,7 +182,7 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 			files = append(files, adj.Value)
 		}
 	}
-	pics, err := a.pictures(ctx, d.Workspace, files)
+	pics, err := a.pictures(ctx, d.Workspace, files, true)
 	if err != nil {
 		return nil, err
 	}
@@ -335,7 +335,7 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 		}
 	}
 	var err error
-	if j.KitPictures, err = a.pictures(ctx, workspace, files); err != nil {
+	if j.KitPictures, err = a.pictures(ctx, workspace, files, false); err != nil {
 		return nil, err
 	}
 	for _, p := range k.Pictures { // what matters most in them is the kit's to say, wherever they show
@@ -348,9 +348,9 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 	return j, nil
 }
 
-// pictures reads what is known of picture files; one that is not there is left
-// out.
-func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[string]photo.Picture, error) {
+// pictures reads what is known of picture files, with or without how light they are;
+// one that is not there is left out.
+func (a *App) pictures(ctx context.Context, workspace ID, files []string, lit bool) (map[string]photo.Picture, error) {
 	var hashes []string
 	for _, file := range files {
 		if file != "" {
@@ -371,7 +371,11 @@ func (a *App) pictures(ctx context.Context, workspace ID, files []string) (map[s
 		if err := json.Unmarshal(f.Facts, &facts); err != nil {
 			return nil, err
 		}
-		out[file] = photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H, Focus: facts.focus(), Subjects: facts.Subjects}
+		p := photo.Picture{Hash: f.Hash, W: facts.W, H: facts.H, Focus: facts.focus(), Subjects: facts.Subjects}
+		if lit {
+			p.Light = a.light(ctx, facts.Light)
+		}
+		out[file] = p
 	}
 	return out, nil
 }

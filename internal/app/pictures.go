@@ -12,26 +12,9 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/photo"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
-
-type pictureFacts struct {
-	W, H  int
-	Notes []string
-	Focus *[2]float64 // what matters most in it, guessed; nil in older ones
-	// Subjects are the faces found in it, the largest first.
-	Subjects []photo.Subject `json:",omitempty"`
-}
-
-// focus is the guessed focal point, 0-1 from the top left.
-func (f pictureFacts) focus() [2]float64 {
-	if f.Focus == nil {
-		return [2]float64{0.5, 0.5}
-	}
-	return *f.Focus
-}
 
 // AddPicture takes a picture into a card of the brief, by its id ("" for the
 // first), after those it has.
@@ -180,10 +163,13 @@ func (a *App) storeImported(ctx context.Context, m Member, name string, in raste
 		}
 		name += ext
 	}
-	focus := photo.FocusOf(in.Thumb, in.Subjects)
+	facts, err := a.factsOf(ctx, in)
+	if err != nil {
+		return store.File{}, err
+	}
 	return store.File{
 		Workspace: m.Workspace, Hash: in.Hash, Kind: "picture", Name: cleanName(name), Type: in.Type, Bytes: int64(len(in.Data)),
-		Facts: raw(pictureFacts{in.W, in.H, in.Notes, &focus, in.Subjects}),
+		Facts: raw(facts),
 	}, nil
 }
 

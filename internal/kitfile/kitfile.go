@@ -226,7 +226,7 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 		if err != nil {
 			return fmt.Errorf("picture %s: %w", file, err)
 		}
-		into[file] = photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Thumb: in.Thumb, Subjects: in.Subjects, Focus: photo.FocusOf(in.Thumb, in.Subjects)}
+		into[file] = in.Picture()
 		out.bytes[in.Hash] = in.Data
 		return nil
 	}

@@ -146,6 +146,11 @@ func importPicture(data []byte) (any, []byte, error) {
 			return nil, nil, errDamaged
 		}
 	}
+	every, err := pixels(thumb)
+	if err != nil {
+		return nil, nil, errDamaged
+	}
+	out.Light = photo.LightOf(every)
 	if k := 256 / float64(max(out.W, out.H)); k < 1 {
 		if err := thumb.ResizeWithVScale(k, k, vips.KernelLinear); err != nil {
 			return nil, nil, errDamaged

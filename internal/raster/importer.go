@@ -63,7 +63,13 @@ type Imported struct {
 	Thumb colour.Pixels // at most 256 px
 	// Subjects are the faces it shows, the largest first.
 	Subjects []photo.Subject
+	Light    photo.Light
 	Notes    []string
+}
+
+// Picture is what the core knows of it.
+func (in Imported) Picture() photo.Picture {
+	return photo.Picture{Hash: in.Hash, W: in.W, H: in.H, Subjects: in.Subjects, Light: in.Light, Focus: photo.FocusOf(in.Thumb, in.Subjects)}
 }
 
 // Announced is how many px a picture says it has, from its header alone; 0 for a

@@ -62,6 +62,16 @@ func scanFile(row pgx.Row) (f File, err error) {
 	return f, notFound(err)
 }
 
+// OlderPictures are up to limit pictures of all workspaces that were last looked at
+// by a version before the given one.
+func (s *Store) OlderPictures(ctx context.Context, version, limit int) ([]File, error) {
+	rows, err := s.Pool.Query(ctx, `select `+fileColumns+` from files where kind = 'picture' and coalesce((facts->>'Version')::int, 0) < $1 order by created_at limit $2`, version, limit)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (File, error) { return scanFile(r) })
+}
+
 // File finds a file of a workspace by kind and content.
 func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (File, error) {
 	return scanFile(s.Pool.QueryRow(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash))

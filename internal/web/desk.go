@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 
@@ -204,6 +205,10 @@ func screenHref(scale float64) func(scene.PictureRef) string {
 	return func(ref scene.PictureRef) string {
 		k := min(scale, 1)
 		w, h := max(1, int(ref.W*k+0.5)), max(1, int(ref.H*k+0.5))
-		return fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", ref.Hash, ref.Crop.X, ref.Crop.Y, ref.Crop.W, ref.Crop.H, w, h)
+		at := fmt.Sprintf("/pictures/%s/%.0f,%.0f,%.0f,%.0f/%dx%d", ref.Hash, ref.Crop.X, ref.Crop.Y, ref.Crop.W, ref.Crop.H, w, h)
+		if t := ref.Tone; t.On() {
+			at += "?tone=" + url.QueryEscape(t.String())
+		}
+		return at
 	}
 }

@@ -30,11 +30,16 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, app.ErrNotFound)
 		return
 	}
+	tone, err := scene.ParseTone(r.URL.Query().Get("tone"))
+	if err != nil {
+		s.problem(w, r, app.ErrNotFound)
+		return
+	}
 	if _, err := s.app.Store.File(r.Context(), m.Workspace, "picture", hash); err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	data, kind, err := s.app.Studio.Crop(r.Context(), scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph)}, pw, ph)
+	data, kind, err := s.app.Studio.Crop(r.Context(), scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
 	if err != nil {
 		s.problem(w, r, err)
 		return

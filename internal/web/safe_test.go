@@ -384,6 +384,12 @@ func TestALinkShowsItsOwnFiles(t *testing.T) {
 	if r, _ := p.get("/g/" + token + strings.ReplaceAll(shown[1], "&amp;", "&")); r.StatusCode != http.StatusOK {
 		t.Errorf("a picture of the guidelines is answered %s", r.Status)
 	}
+	plain, _, _ := strings.Cut(shown[1], "?")
+	for tone, status := range map[string]int{"0F3D4C-F6EBD6-0.1000-0.9000": http.StatusOK, "0F3D4C-F6EBD6-0.9000-0.1000": http.StatusNotFound, "red": http.StatusNotFound} {
+		if r, _ := p.get("/g/" + token + plain + "?tone=" + tone); r.StatusCode != status {
+			t.Errorf("in the tone %s it is answered %s", tone, r.Status)
+		}
+	}
 	if r, _ := p.get("/g/" + token + "/pictures/" + app.HashOf(secret) + "/0,0,100,100/50x50"); r.StatusCode != http.StatusNotFound {
 		t.Errorf("a picture that is not in them is answered %s", r.Status)
 	}

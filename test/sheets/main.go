@@ -2,6 +2,11 @@
 // that suits it over a row of placements, to look at them side by side:
 //
 //	go run ./test/sheets -out sheet.png [-layouts a,b] [-places p,q] [-pictures 1] [-copy long] [-height 300]
+//
+// or the first looks of kits of very different character with photographs of one's
+// own:
+//
+//	go run ./test/sheets -out folder -kits all -photos folder [-looks 10] [-pictures 2]
 package main
 
 import (
@@ -9,8 +14,10 @@ import (
 	"flag"
 	"fmt"
 	"html"
+	"io/fs"
 	"log"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing/fstest"
@@ -27,20 +34,92 @@ import (
 
 func main() {
 	raster.ChildMain()
-	out := flag.String("out", "sheet.png", "PNG to write")
+	out := flag.String("out", "sheet.png", "PNG to write; with -kits the folder sheets go to")
 	ids := flag.String("layouts", "", "layouts to draw, comma separated (default: all)")
 	places := flag.String("places", "feed-square,feed-tall,video-thumbnail,ad-300x250,ad-160x600,ad-728x90,shop-banner-slim,ad-320x50", "placements, comma separated")
 	pictures := flag.Int("pictures", -1, "how many pictures, -1 for as many as suit the layout")
 	kind := flag.String("copy", "", "long or short copy (default: what suits the layout)")
 	height := flag.Float64("height", 250, "px of a row")
 	columns := flag.Int("columns", 1, "layouts side by side")
+	kits := flag.String("kits", "", "kits of test/kits to draw the first looks of instead, comma separated, or all")
+	photos := flag.String("photos", "", "folder of the pictures these kits take in turns")
+	looks := flag.Int("looks", 10, "how many looks of each kit")
 	flag.Parse()
-	if err := run(context.Background(), *out, *ids, strings.Split(*places, ","), *pictures, *kind, *height, *columns); err != nil {
+	list := func(s string) []string { return strings.FieldsFunc(s, func(r rune) bool { return r == ',' }) }
+	var where []spec.Placement
+	for _, id := range list(*places) {
+		p, err := spec.Parse(id)
+		if err != nil {
+			log.Fatal(err)
+		}
+		where = append(where, p)
+	}
+	var err error
+	switch *kits {
+	case "":
+		err = layoutSheet(context.Background(), *out, list(*ids), where, *pictures, *kind, *height, *columns)
+	default:
+		only := list(*kits)
+		if *kits == "all" {
+			only = nil
+		}
+		err = kitSheets(context.Background(), *out, "test/kits", only, list(*ids), *photos, max(1, *pictures), *looks, where, *height)
+	}
+	if err != nil {
 		log.Fatal(err)
 	}
 }
 
-func run(ctx context.Context, out, ids string, places []string, pictures int, kind string, row float64, columns int) error {
+// sheet is a drawing that grows downwards, a row of pieces after the other.
+type sheet struct {
+	svg      strings.Builder
+	row      float64 // px
+	x, y, to float64
+	pieces   int
+}
+
+const gap, label = 14.0, 120.0
+
+func (s *sheet) text(x, y, size float64, colour, text string) {
+	fmt.Fprintf(&s.svg, `<text x="%g" y="%g" font-family="sans-serif" font-size="%g" fill="%s">%s</text>`, x, y, size, colour, html.EscapeString(text))
+}
+
+// piece draws a piece with what it left out below it, at the right of the last.
+func (s *sheet) piece(ctx context.Context, studio *raster.Studio, pc *piece.Piece, wanted string) error {
+	p := pc.Placement
+	h := min(s.row, float64(p.Height))
+	w := h * float64(p.Width) / float64(p.Height)
+	if w > s.row*1.6 {
+		w = min(s.row*1.6, float64(p.Width))
+		h = w * float64(p.Height) / float64(p.Width)
+	}
+	s.pieces++
+	svg, err := studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg", Scale: max(w/float64(p.Width), 0.02), IDs: fmt.Sprintf("p%d-", s.pieces)})
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(&s.svg, `<g transform="translate(%g %g)">%s</g>`, s.x, s.y, svg)
+	note := strings.Join(pc.Dropped, " ")
+	if pc.Layout.ID != wanted {
+		note = "PLAIN " + note
+	}
+	s.text(s.x, s.y+h+9, 8, "#a33", note)
+	s.x += w + gap
+	s.to = max(s.to, s.x)
+	return nil
+}
+
+func (s *sheet) write(ctx context.Context, out string) error {
+	svg := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%.0f" height="%.0f"><rect width="100%%" height="100%%" fill="#e9e7e1"/>%s</svg>`, s.to, s.y, s.svg.String())
+	data, err := raster.NewStudio(nil).Draw(ctx, svg, raster.Output{Format: "png"})
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(out, data, 0o644)
+}
+
+// layoutSheet draws one look of every layout.
+func layoutSheet(ctx context.Context, out string, ids []string, places []spec.Placement, pictures int, kind string, row float64, columns int) error {
 	files := fstest.MapFS{"kit.json": {Data: demo.KitDocument()}}
 	for name, svg := range demo.Logos() {
 		files[name] = &fstest.MapFile{Data: []byte(svg)}
@@ -52,76 +131,114 @@ func run(ctx context.Context, out, ids string, places []string, pictures int, ki
 	if err != nil {
 		return err
 	}
-	var chosen []*layout.Layout
+	s := sheet{row: row, y: gap}
+	x0, n := 0.0, 0
 	for _, l := range layouts.All() {
-		if ids == "" || slices.Contains(strings.Split(ids, ","), l.ID) {
-			chosen = append(chosen, l)
+		if len(ids) > 0 && !slices.Contains(ids, l.ID) {
+			continue
 		}
-	}
-	const gap, label = 14.0, 120.0
-	var b strings.Builder
-	width, x0, y := 0.0, 0.0, gap
-	for i, l := range chosen {
 		br := suits(l, pictures, kind)
 		pics, err := kitfile.LoadPictures(ctx, br, files, kit.Kit, files)
 		if err != nil {
 			return err
 		}
 		job := kitfile.Job(kit, br, pics)
-		studio := raster.NewStudio(pics.Source)
 		look := piece.Look{Layout: l.Ref()}
-		for _, o := range job.Looks(90) {
-			if o.Layout == l.Ref() {
-				look = o
-				break
-			}
+		if looks := job.LooksFor(piece.Wish{Layout: l.ID}, 1); len(looks) > 0 {
+			look = looks[0]
 		}
-		if i%columns == 0 {
-			x0 = 0
-		}
-		fmt.Fprintf(&b, `<text x="%g" y="%g" font-family="sans-serif" font-size="13" fill="#333">%s</text><text x="%g" y="%g" font-family="sans-serif" font-size="9" fill="#777">%s</text>`,
-			x0+gap, y+16, l.ID, x0+gap, y+32, html.EscapeString(l.Idea))
-		x := x0 + label
-		for k, id := range places {
-			p, err := spec.Parse(id)
-			if err != nil {
-				return err
-			}
+		s.text(x0+gap, s.y+16, 13, "#333", l.ID)
+		s.text(x0+gap, s.y+32, 9, "#777", l.Idea)
+		s.x = x0 + label
+		studio := raster.NewStudio(pics.Source)
+		for _, p := range places {
 			pc := job.Compose(look, p, 0)
-			h := min(row, float64(p.Height))
-			w := h * float64(p.Width) / float64(p.Height)
-			if w > row*1.6 {
-				w = min(row*1.6, float64(p.Width))
-				h = w * float64(p.Height) / float64(p.Width)
-			}
-			scale := w / float64(p.Width)
-			svg, err := studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg", Scale: max(scale, 0.02), IDs: fmt.Sprintf("l%dp%d-", i, k)})
-			if err != nil {
+			if err := s.piece(ctx, studio, &pc, l.ID); err != nil {
 				return err
 			}
-			fmt.Fprintf(&b, `<g transform="translate(%g %g)">%s</g>`, x, y, svg)
-			note := strings.Join(pc.Dropped, " ")
-			if pc.Layout.ID != l.ID {
-				note = "PLAIN " + note
+		}
+		x0 = s.x + gap
+		if n++; n%columns == 0 {
+			x0, s.y = 0, s.y+row+gap+10
+		}
+	}
+	if n%columns != 0 {
+		s.y += row + gap + 10
+	}
+	return s.write(ctx, out)
+}
+
+// kitSheets draws the first looks of every kit of a folder, a sheet a kit, with
+// the pictures of another folder taking turns.
+func kitSheets(ctx context.Context, out, from string, kits, ids []string, photos string, pictures, looks int, places []spec.Placement, row float64) error {
+	var shots []string
+	if photos != "" {
+		err := filepath.WalkDir(photos, func(p string, d fs.DirEntry, err error) error {
+			if err == nil && !d.IsDir() && slices.Contains([]string{".jpg", ".jpeg", ".png", ".webp"}, strings.ToLower(filepath.Ext(p))) {
+				rel, _ := filepath.Rel(photos, p)
+				shots = append(shots, filepath.ToSlash(rel))
 			}
-			fmt.Fprintf(&b, `<text x="%g" y="%g" font-family="sans-serif" font-size="8" fill="#a33">%s</text>`, x, y+h+9, html.EscapeString(note))
-			x += w + gap
-		}
-		width = max(width, x)
-		x0 = x + gap
-		if i%columns == columns-1 {
-			y += row + gap + 10
+			return err
+		})
+		if err != nil {
+			return err
 		}
 	}
-	if len(chosen)%columns != 0 {
-		y += row + gap + 10
-	}
-	svg := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%.0f" height="%.0f"><rect width="100%%" height="100%%" fill="#e9e7e1"/>%s</svg>`, width, y, b.String())
-	data, err := raster.NewStudio(nil).Draw(ctx, svg, raster.Output{Format: "png"})
+	names, err := os.ReadDir(from)
 	if err != nil {
 		return err
 	}
-	return os.WriteFile(out, data, 0o644)
+	for i, name := range names {
+		if len(kits) > 0 && !slices.Contains(kits, name.Name()) {
+			continue
+		}
+		folder := os.DirFS(filepath.Join(from, name.Name()))
+		kit, err := kitfile.LoadKit(ctx, folder, false)
+		if err != nil {
+			return err
+		}
+		data, err := fs.ReadFile(folder, "brief.json")
+		if err != nil {
+			return err
+		}
+		br, err := kitfile.LoadBrief(data)
+		if err != nil {
+			return err
+		}
+		for n := range max(0, min(pictures, len(shots))) {
+			br.Cards[0].Pictures = append(br.Cards[0].Pictures, brief.Picture{File: shots[(i+5*n)%len(shots)]})
+		}
+		pics, err := kitfile.LoadPictures(ctx, br, os.DirFS(max(photos, ".")), kit.Kit, folder)
+		if err != nil {
+			return err
+		}
+		job := kitfile.Job(kit, br, pics)
+		var list []piece.Look
+		for _, id := range ids {
+			list = append(list, job.LooksFor(piece.Wish{Layout: id}, 1)...)
+		}
+		if len(ids) == 0 {
+			list = job.Looks(looks)
+		}
+		s := sheet{row: row, y: gap}
+		for _, look := range list {
+			id, _, _ := strings.Cut(look.Layout, "@")
+			s.text(gap, s.y+16, 13, "#333", id)
+			s.x = label
+			studio := raster.NewStudio(pics.Source)
+			for _, p := range places {
+				pc := job.Compose(look, p, 0)
+				if err := s.piece(ctx, studio, &pc, id); err != nil {
+					return err
+				}
+			}
+			s.y += row + gap + 10
+		}
+		if err := s.write(ctx, filepath.Join(out, name.Name()+".png")); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // suits is a job whose copy fills what the layout lives on.

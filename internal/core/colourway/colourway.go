@@ -58,6 +58,7 @@ func InkOn(s Seat) Seat {
 type Needs struct {
 	GroundArea, PanelArea float64
 	ButtonOn              Seat
+	Dark                  bool // light words on a dark ground are wanted, as on photographs
 }
 
 // Colourway is an assignment of colours to seats.
@@ -366,8 +367,16 @@ func (t *table) score(c choice, n Needs) float64 {
 		}
 	}
 	s += 0.4 * math.Min(t.distance[g][p], 0.5)
+	if n.Dark {
+		s += darkGain * (0.5 - t.light[g])
+	}
 	return s
 }
+
+// darkGain is what a ground of OKLab lightness 0 is worth where a dark one is wanted,
+// over one of 0.5, twice: enough that a dark ink is preferred to a light lead colour
+// (set by eye on sheets of photographs).
+const darkGain = 4
 
 // seatWeight is how much a seat counts when two colourways are compared.
 var seatWeight = [8]float64{0.4, 0.3, 0.05, 0.15, 0.02, 0.05, 0.02, 0.01}

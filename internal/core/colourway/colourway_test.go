@@ -42,7 +42,7 @@ func TestNoPaletteEverGivesAnUnreadableColourway(t *testing.T) {
 	for range 300 {
 		colours := random(rng, rng.IntN(13))
 		for _, on := range []Seat{Ground, Panel} {
-			needs := Needs{0.6, 0.3, on}
+			needs := Needs{GroundArea: 0.6, PanelArea: 0.3, ButtonOn: on}
 			ranked := Rank(colours, needs, 24)
 			if len(ranked) == 0 {
 				t.Fatalf("%v: nothing", colours)
@@ -60,23 +60,23 @@ func TestNoPaletteEverGivesAnUnreadableColourway(t *testing.T) {
 }
 
 func TestNeutralsJoinOnlyWhenNeeded(t *testing.T) {
-	for _, c := range Rank(larkmoor, Needs{0.6, 0.3, Panel}, MaxRanked) {
+	for _, c := range Rank(larkmoor, Needs{GroundArea: 0.6, PanelArea: 0.3, ButtonOn: Panel}, MaxRanked) {
 		for _, col := range c.Colours {
 			if col.Token == White.Token || col.Token == Black.Token {
 				t.Fatalf("a full kit was given %s", col.Token)
 			}
 		}
 	}
-	if got := Rank(kit("#888888"), Needs{0.6, 0.3, Panel}, 5); len(got) == 0 {
+	if got := Rank(kit("#888888"), Needs{GroundArea: 0.6, PanelArea: 0.3, ButtonOn: Panel}, 5); len(got) == 0 {
 		t.Error("a kit of one grey has no colourway")
 	}
-	if got := Rank(nil, Needs{0.6, 0.3, Panel}, 5); len(got) == 0 {
+	if got := Rank(nil, Needs{GroundArea: 0.6, PanelArea: 0.3, ButtonOn: Panel}, 5); len(got) == 0 {
 		t.Error("an empty kit has no colourway")
 	}
 }
 
 func TestRankingIsDiverseAndStable(t *testing.T) {
-	needs := Needs{0.5, 0.4, Panel}
+	needs := Needs{GroundArea: 0.5, PanelArea: 0.4, ButtonOn: Panel}
 	a, b := Rank(larkmoor, needs, 40), Rank(larkmoor, needs, 40)
 	if !reflect.DeepEqual(a, b) {
 		t.Error("the same kit ranked differently twice")
@@ -94,7 +94,7 @@ func TestRankingIsDiverseAndStable(t *testing.T) {
 }
 
 func TestResolveRefusesWhatNoLongerReads(t *testing.T) {
-	needs := Needs{0.5, 0.4, Panel}
+	needs := Needs{GroundArea: 0.5, PanelArea: 0.4, ButtonOn: Panel}
 	k := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: larkmoor}}}
 	tokens := Rank(larkmoor, needs, 1)[0].Tokens()
 	if _, ok := Resolve(k, tokens, needs); !ok {
@@ -111,7 +111,7 @@ func BenchmarkRankTwelveColours(b *testing.B) {
 	// fills the pool, which is what the bar of 50 ms is about
 	colours := random(rand.New(rand.NewPCG(2, 4)), 12)
 	for b.Loop() {
-		if n := len(Rank(colours, Needs{0.6, 0.3, Panel}, MaxRanked)); n != MaxRanked {
+		if n := len(Rank(colours, Needs{GroundArea: 0.6, PanelArea: 0.3, ButtonOn: Panel}, MaxRanked)); n != MaxRanked {
 			b.Fatalf("%d colourways: this measures the easy case", n)
 		}
 	}

@@ -109,15 +109,41 @@ func (c *checker) region(n *Node, at string) error {
 		if n.Cell.Content == nil {
 			return nil
 		}
-		return c.content(n.Cell.Content, at+".content", n.Cell.Seat, n.Cell.Picture > 0)
+		if o := n.Cell.On; o != nil {
+			if err := o.lint(n.Cell); err != nil {
+				return fmt.Errorf("%s.on: %w", at, err)
+			}
+		}
+		return c.content(n.Cell.Content, at+".content", n.Cell.Seat, n.Cell.Picture > 0 && n.Cell.On == nil)
 	}
 	return fmt.Errorf("%s: want a split or a cell here, got %q", at, n.kind())
+}
+
+func (o *On) lint(c *Cell) error {
+	if !slices.Contains([]string{"fade", "quiet", "toned"}, o.Way) {
+		return fmt.Errorf("way %q: want fade, quiet or toned", o.Way)
+	}
+	if c.Picture == 0 {
+		return errors.New("there is no picture to stand on")
+	}
+	if len(o.Sides) == 0 && o.Way != "toned" {
+		return errors.New("want the sides the content may hang on")
+	}
+	for _, side := range o.Sides {
+		if !slices.Contains([]string{"top", "right", "bottom", "left"}, side) {
+			return fmt.Errorf("side %q: want top, right, bottom or left", side)
+		}
+	}
+	if o.Width < 0 || o.Width > 1 || o.Most < 0 || o.Most > 1 {
+		return fmt.Errorf("width %g, most %g: want shares up to 1", o.Width, o.Most)
+	}
+	return nil
 }
 
 func (c *checker) content(n *Node, at string, seat colourway.Seat, bare bool) error {
 	kind := n.kind()
 	if bare && (kind == "text" || kind == "words" || kind == "figure" || kind == "button" || kind == "logo") {
-		return fmt.Errorf("%s: %s on a bare picture; put it in a card", at, kind)
+		return fmt.Errorf("%s: %s on a bare picture; put it in a card, or say how it stands on it", at, kind)
 	}
 	if seat == colourway.Band && kind != "frame" && kind != "rule" && kind != "stack" && kind != "row" && kind != "card" {
 		return fmt.Errorf("%s: a band carries no words", at)

@@ -36,6 +36,7 @@ type Layout struct {
 	Wants    []string             `json:"wants,omitempty"`
 	Areas    map[string]float64   `json:"areas"` // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat       `json:"buttonOn"`
+	Dark     bool                 `json:"dark,omitempty"` // a dark ground is wanted: words on photographs
 	Trees    map[spec.Class]*Node `json:"trees"`
 }
 
@@ -44,7 +45,7 @@ func (l *Layout) Ref() string { return fmt.Sprintf("%s@%d", l.ID, l.Revision) }
 
 // Needs is what the layout asks of a colourway.
 func (l *Layout) Needs() colourway.Needs {
-	return colourway.Needs{GroundArea: l.Areas["ground"], PanelArea: l.Areas["panel"], ButtonOn: l.ButtonOn}
+	return colourway.Needs{GroundArea: l.Areas["ground"], PanelArea: l.Areas["panel"], ButtonOn: l.ButtonOn, Dark: l.Dark}
 }
 
 // Dominant is the seat that covers most of a piece.
@@ -150,6 +151,7 @@ type Cell struct {
 	Picture int            `json:"picture"`           // 1 for the first picture, 0 for none
 	Pattern string         `json:"pattern,omitempty"` // drawn on the seat: swell, dots, basket, awning
 	Content *Node          `json:"content,omitempty"`
+	On      *On            `json:"on,omitempty"` // the content stands on the picture itself
 	Edge    *Edge          `json:"edge,omitempty"`
 	Min     float64        `json:"min,omitempty"` // least share (0-1) of the split
 	Pad     float64        `json:"pad,omitempty"` // inner padding in margins; 0 means 1

@@ -1,6 +1,7 @@
 package layout_test
 
 import (
+	"math"
 	"testing"
 
 	"aspenridge/internal/core/brand"
@@ -22,6 +23,9 @@ func seatMap(r layout.Result) (out [grid * grid]string) {
 		y := (float64(i/grid) + 0.5) * float64(r.Scene.H) / grid
 		for _, p := range r.Scene.Parts {
 			at := spec.Rect{X: x, Y: y, W: 0.01, H: 0.01}
+			if p.Fade != nil && faded(p, x, y) {
+				continue // the picture shows
+			}
 			if p.Box.Contains(at, 0) && p.Stroke == 0 {
 				out[i] = p.Slot
 				if p.Kind == scene.KindText { // which words is not what makes a layout
@@ -31,6 +35,16 @@ func seatMap(r layout.Result) (out [grid * grid]string) {
 		}
 	}
 	return out
+}
+
+// faded reports whether a fade is on its way to clear at a point.
+func faded(p scene.Part, x, y float64) bool {
+	f := p.Fade
+	if f.Radius > 0 {
+		return math.Hypot(x-f.X0, y-f.Y0) > f.Hold*f.Radius
+	}
+	dx, dy := f.X1-f.X0, f.Y1-f.Y0
+	return ((x-f.X0)*dx+(y-f.Y0)*dy)/(dx*dx+dy*dy) > f.Hold
 }
 
 // TestLayoutsDifferInWhatStandsWhere compares every two layouts on the same

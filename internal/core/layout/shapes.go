@@ -19,7 +19,7 @@ var num = typeset.Num
 // colour and contour lines, so the layout's idea survives.
 func (t *trial) paintCell(c *Cell, r region) {
 	b := r.bleed
-	if c.Picture > 0 {
+	if c.Picture > 0 && (c.On == nil || c.Picture <= len(t.in.Pictures)) {
 		if c.Picture <= len(t.in.Pictures) {
 			seen := spec.Rect{X: b.X + r.cover[3], Y: b.Y + r.cover[0], W: b.W - r.cover[1] - r.cover[3], H: b.H - r.cover[0] - r.cover[2]}
 			t.under = t.drawPicture(t.under, c.Picture, b, seen)

@@ -26,6 +26,8 @@ type trial struct {
 
 	centred bool // inside a shape whose content stands in its middle
 
+	covered float64 // share (0-1) of the face that words cover most
+
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
@@ -42,7 +44,7 @@ type region struct {
 
 // run lays everything out; false when something does not fit.
 func (t *trial) run() bool {
-	t.under, t.shapes, t.cards, t.content, t.buttons = nil, nil, nil, nil, nil
+	t.under, t.shapes, t.cards, t.content, t.buttons, t.covered = nil, nil, nil, nil, nil, 0
 	return t.placeRegion(t.tree, region{bleed: t.in.Placement.Canvas(), safe: t.safe})
 }
 
@@ -237,6 +239,9 @@ func cutAround(r, k spec.Rect) spec.Rect {
 }
 
 func (t *trial) placeCell(c *Cell, r region) bool {
+	if c.On != nil && c.Picture <= len(t.in.Pictures) && c.Content != nil && t.present(c.Content) {
+		return t.placeOn(c, r)
+	}
 	if c.Picture > 0 {
 		t.coverCard(c, &r)
 	}

@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/spec"
 )
 
 // Grey is a small picture in grey, a byte a px.
@@ -41,6 +42,22 @@ type Subject struct {
 	Box    [4]float64 `json:"box"` // x, y, w, h as fractions (0-1) of the picture
 	Kind   string     `json:"kind"`
 	Weight float64    `json:"weight"` // how sure it is: windows that agree
+}
+
+// FacesIn are the faces of a picture as they lie in a frame that shows a crop of it,
+// in the frame's px; those beside it lie beside it.
+func (p Picture) FacesIn(crop, frame spec.Rect) []spec.Rect {
+	var out []spec.Rect
+	kx, ky := frame.W/crop.W, frame.H/crop.H
+	for _, s := range p.Subjects {
+		if s.Kind == Face {
+			out = append(out, spec.Rect{
+				X: frame.X + (s.Box[0]*float64(p.W)-crop.X)*kx, Y: frame.Y + (s.Box[1]*float64(p.H)-crop.Y)*ky,
+				W: s.Box[2] * float64(p.W) * kx, H: s.Box[3] * float64(p.H) * ky,
+			})
+		}
+	}
+	return out
 }
 
 // FindFaces looks for faces seen from the front and upright, the largest first: a

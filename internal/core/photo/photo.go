@@ -1,14 +1,12 @@
 // Package photo decides how a picture sits in a frame: which part of it shows,
-// how bright it is where something stands on it, and how strong a veil has to
-// be for words to read. Pictures are small thumbnails here; pixels for output
-// belong to package raster.
+// how light it is where something stands on it, and how strong a veil has to be
+// for words to read. What is known of a picture is found once, when it arrives;
+// pixels for output belong to package raster.
 package photo
 
 import (
 	"math"
-	"sort"
 
-	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/spec"
 )
 
@@ -22,8 +20,8 @@ type Picture struct {
 	Window [4]float64
 	// Subjects are what it shows, as found; nil once somebody said what matters.
 	Subjects []Subject
+	Light    Light
 	Alt      string
-	Thumb    colour.Pixels // the whole picture, at most 256 px on the long side
 }
 
 // FocusedOn is the picture with what somebody said matters most in it; what was
@@ -117,80 +115,4 @@ func (p Picture) windowed(aspect, mostW, mostH float64) spec.Rect {
 	ch := math.Min(mostH, cw/aspect)
 	x, y := (v[0]+v[2]/2)*w-cw/2, (v[1]+v[3]/2)*h-ch/2
 	return spec.Rect{X: math.Max(0, math.Min(w-cw, x)), Y: math.Max(0, math.Min(h-ch, y)), W: cw, H: ch}
-}
-
-// Under lists the relative luminances of the thumbnail's pixels inside a part
-// of the picture given in its own px, ascending.
-func (p Picture) Under(part spec.Rect) []float64 {
-	return p.luminances(part, colour.RGB{}, 0)
-}
-
-func (p Picture) luminances(part spec.Rect, veil colour.RGB, alpha float64) []float64 {
-	if p.Thumb.W == 0 || p.W == 0 {
-		return nil
-	}
-	k := float64(p.Thumb.W) / float64(p.W)
-	x0, x1 := int(math.Floor(part.X*k)), int(math.Ceil(part.Right()*k))
-	y0, y1 := int(math.Floor(part.Y*k)), int(math.Ceil(part.Bottom()*k))
-	var out []float64
-	for y := max(0, y0); y < min(p.Thumb.H, y1); y++ {
-		for x := max(0, x0); x < min(p.Thumb.W, x1); x++ {
-			i := 4 * (y*p.Thumb.W + x)
-			c := colour.RGB{R: p.Thumb.Pix[i], G: p.Thumb.Pix[i+1], B: p.Thumb.Pix[i+2]}
-			out = append(out, veil.Over(c, alpha).Luminance())
-		}
-	}
-	sort.Float64s(out)
-	return out
-}
-
-// worstShare is the part of the pixels (0-1) that may be worse than the one
-// contrast is measured against.
-const worstShare = 0.02
-
-// WorstContrast is the contrast of ink against the worst 2% of the pixels of a
-// part of the picture under a veil of a colour with opacity alpha (0-1), and
-// the luminance it was measured against.
-func (p Picture) WorstContrast(part spec.Rect, ink, veil colour.RGB, alpha float64) (contrast, luminance float64) {
-	lum := p.luminances(part, veil, alpha)
-	if len(lum) == 0 {
-		lum = []float64{veil.Luminance()}
-	}
-	own := ink.Luminance()
-	n := len(lum)
-	dark := lum[int(float64(n-1)*worstShare)]
-	light := lum[int(math.Ceil(float64(n-1)*(1-worstShare)))]
-	a, b := colour.ContrastLuminance(own, dark), colour.ContrastLuminance(own, light)
-	// an ink between the two extremes meets its own luminance somewhere
-	if own > dark && own < light {
-		return 1, own
-	}
-	if a < b {
-		return a, dark
-	}
-	return b, light
-}
-
-// VeilStrength is the weakest opacity, to 1/256, at which ink reaches the
-// contrast everywhere on a part of the picture. Luminance along a blend is
-// monotone for each pixel towards the veil, so the crossing is bisected; ok is
-// false when even the plain veil colour is not enough.
-func (p Picture) VeilStrength(part spec.Rect, ink, veil colour.RGB, want float64) (alpha float64, ok bool) {
-	if colour.Contrast(ink, veil) < want {
-		return 1, false
-	}
-	reach := func(a float64) bool { c, _ := p.WorstContrast(part, ink, veil, a); return c >= want }
-	if reach(0) {
-		return 0, true
-	}
-	lo, hi := 0, 256
-	for hi-lo > 1 {
-		mid := (lo + hi) / 2
-		if reach(float64(mid) / 256) {
-			hi = mid
-		} else {
-			lo = mid
-		}
-	}
-	return float64(hi) / 256, true
 }

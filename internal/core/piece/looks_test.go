@@ -43,7 +43,7 @@ func TestLooksAreManyAndDifferent(t *testing.T) {
 	// later rounds put the subject on a third
 	crops := map[float64]bool{}
 	file := job.Brief.Cards[0].Pictures[0].File
-	for _, l := range looks {
+	for _, l := range job.Looks(3 * len(job.Layouts)) {
 		if f, ok := l.Crops[file]; ok {
 			crops[f[0]] = true
 		}
@@ -62,7 +62,7 @@ func TestLooksAreManyAndDifferent(t *testing.T) {
 func TestWhatALayoutLivesOnDecidesItsRank(t *testing.T) {
 	job := testJob(t)
 	at := func(id string) int {
-		return slices.IndexFunc(job.Looks(29), func(l piece.Look) bool { return layoutID(l) == id })
+		return slices.IndexFunc(job.Looks(len(job.Layouts)), func(l piece.Look) bool { return layoutID(l) == id })
 	}
 	without := at("leaf")
 	job.Brief.Cards[0].When = &brief.When{Date: "2027-05-28"}

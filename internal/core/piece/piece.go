@@ -57,6 +57,14 @@ type Piece struct {
 	Dropped   []string
 	Shortened []string
 	Findings  []preflight.Finding
+
+	pictures map[string]shown // by hash
+}
+
+// shown is a picture with the name documents give its file.
+type shown struct {
+	photo.Picture
+	file string
 }
 
 // layoutByRef finds a layout by "id@revision" or "id".
@@ -233,9 +241,18 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 			in.Pictures[i].Window = w
 		}
 	}
+	pictures := map[string]shown{}
+	for _, p := range c.Pictures {
+		if pic, ok := j.picture(p, look); ok {
+			pictures[pic.Hash] = shown{pic, p.File}
+		}
+	}
 	if c.Person != nil {
 		if pic, ok := j.Pictures[c.Person.Picture]; ok {
 			in.Portrait = &pic
+			if _, ok := pictures[pic.Hash]; !ok {
+				pictures[pic.Hash] = shown{pic, c.Person.Picture}
+			}
 		}
 	}
 	r := layout.Solve(in)
@@ -245,7 +262,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	r.Scene.Alt = alt(words, in.Pictures)
 	out := Piece{
 		Placement: p, Card: card, Look: look, Layout: l, Colours: cw, Scene: r.Scene,
-		Dropped: r.Dropped, Shortened: r.Shortened,
+		Dropped: r.Dropped, Shortened: r.Shortened, pictures: pictures,
 	}
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,

@@ -51,7 +51,16 @@ type Element struct {
 	Fill       string     `json:"fill,omitempty"`
 	Ground     string     `json:"ground,omitempty"`
 	Contrast   float64    `json:"contrast,omitempty"`
+
+	// Of pictures: the file as the brief or the kit names it, the part of it that
+	// shows (x, y, w, h) and what it shows, both as fractions of the file.
+	File     string      `json:"file,omitempty"`
+	Crop     *[4]float64 `json:"crop,omitempty"`
+	Subjects []Subject   `json:"subjects,omitempty"`
 }
+
+// Subject is [x, y, w, h, kind], the box as fractions of the picture.
+type Subject [5]any
 
 // Report describes the piece; files are added by whoever writes them.
 func (p *Piece) Report() PieceReport {
@@ -74,11 +83,28 @@ func (p *Piece) Report() PieceReport {
 			e.Fill = part.Fill.Hex()
 		case scene.KindLogo:
 			e.Ground = part.Ground.Hex()
+		case scene.KindPicture:
+			e.shows(part, p.pictures[part.Picture])
 		}
 		r.Elements = append(r.Elements, e)
 	}
 	return r
 }
+
+// shows says which file a picture is of and what of it.
+func (e *Element) shows(part scene.Part, p shown) {
+	e.File = p.file
+	if p.W == 0 || p.H == 0 {
+		return
+	}
+	w, h := float64(p.W), float64(p.H)
+	e.Crop = &[4]float64{round4(part.Crop.X / w), round4(part.Crop.Y / h), round4(part.Crop.W / w), round4(part.Crop.H / h)}
+	for _, s := range p.Subjects {
+		e.Subjects = append(e.Subjects, Subject{round4(s.Box[0]), round4(s.Box[1]), round4(s.Box[2]), round4(s.Box[3]), s.Kind})
+	}
+}
+
+func round4(v float64) float64 { return math.Round(v*10000) / 10000 }
 
 func round(v float64) float64 { return math.Round(v*100) / 100 }
 

@@ -7,6 +7,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
 )
 
 // Near misses are colours that are almost, but not, one of the kit's
@@ -83,7 +84,8 @@ func sliver(s *scene.Scene, part scene.Part, add adder) {
 }
 
 // pictures checks a picture's pixels, proportions and subject.
-func pictures(in Input, part scene.Part, add adder) {
+func pictures(in Input, at int, add adder) {
+	part := in.Scene.Parts[at]
 	if part.Crop.W <= 0 || part.Crop.H <= 0 {
 		return
 	}
@@ -97,6 +99,11 @@ func pictures(in Input, part scene.Part, add adder) {
 		if p.Hash != part.Picture || p.W == 0 {
 			continue
 		}
+		if faces := p.FacesIn(part.Crop, part.Box); len(faces) > 0 {
+			cutFaces(part, faces, add)
+			coveredFaces(in.Scene, at, faces, add)
+			return
+		}
 		x, y := p.Focus[0]*float64(p.W), p.Focus[1]*float64(p.H)
 		// a subject is more than a point: a tenth of what is shown around it
 		mx, my := 0.1*part.Crop.W, 0.1*part.Crop.H
@@ -105,6 +112,38 @@ func pictures(in Input, part scene.Part, add adder) {
 			add("subject-cut", Warning, part.Slot, "the subject of the picture is cut by the edge", 0, 0, "focus")
 		}
 		return
+	}
+}
+
+// faceSlack is the share (0-1) of a face that may lie beyond an edge or under
+// something: the boxes found are a little larger than what they are drawn around.
+const faceSlack = 0.05
+
+// cutFaces finds a face the edge of a picture goes through.
+func cutFaces(part scene.Part, faces []spec.Rect, add adder) {
+	for _, f := range faces {
+		if v := f.Share(part.Box); v > faceSlack && v < 1-faceSlack {
+			add("subject-cut", Warning, part.Slot, "a face in the picture is cut by the edge", 1-v, faceSlack, "focus")
+			return
+		}
+	}
+}
+
+// coveredFaces finds a face of the picture at an index under something solid.
+func coveredFaces(s *scene.Scene, at int, faces []spec.Rect, add adder) {
+	picture := s.Parts[at]
+	for _, over := range s.Parts[at+1:] {
+		solid := over.Words() || over.Kind == scene.KindLogo || over.Slot == "plate" || over.Slot == "button" || over.Slot == "card" && over.Stroke == 0
+		for _, f := range faces {
+			if v := f.Intersect(picture.Box).Share(over.Box); solid && v > faceSlack {
+				what := over.Slot
+				if what == "card" || what == "plate" {
+					what = "a shape"
+				}
+				add("subject-covered", Warning, picture.Slot, "a face in the picture is covered by "+what, v, faceSlack, "focus")
+				return
+			}
+		}
 	}
 }
 

@@ -77,7 +77,7 @@ func Check(in Input) []Finding {
 	const eps = 0.6 // px: rounding of boxes
 	var solid []scene.Part
 	words, fontFamilies := 0.0, map[string]bool{}
-	for _, part := range in.Scene.Parts {
+	for i, part := range in.Scene.Parts {
 		switch part.Kind {
 		case scene.KindText, scene.KindButton:
 			if part.Contrast < colourway.InkContrast {
@@ -114,7 +114,7 @@ func Check(in Input) []Finding {
 				add("logo-small", Warning, part.Slot, fmt.Sprintf("the logo is under %.0f px wide as seen", least), w, least)
 			}
 		case scene.KindPicture:
-			pictures(in, part, add)
+			pictures(in, i, add)
 		}
 		sliver(in.Scene, part, add)
 		offKit(in.Kit, part, add)

@@ -69,14 +69,27 @@ type Part struct {
 	Align    string // "start", "middle" or "end" of the lines
 	Contrast float64
 
+	Fade *Fade // how it grades to clear; nil for an even one
+
 	// pictures
-	Picture string    // hash
-	Crop    spec.Rect // px of the picture
-	Clip    string    // path data a picture or shape is cut to; empty for none
+	Picture  string    // hash
+	Crop     spec.Rect // px of the picture
+	Tone     Tone      // the zero value draws it in its own colours
+	Clip     string // path data a picture or shape is cut to; empty for none
 
 	// logos and icons: Art.View is drawn into Box; an icon without Art is a picture
 	Art  *brand.Art
 	File string
+}
+
+// Fade is how a shape grades to clear: along the line from its first point to its
+// second, or with a radius on circles around the first. It begins at an opacity of
+// Edge, is down to the part's Alpha at Hold of the way and from there goes to 0.
+type Fade struct {
+	X0, Y0, X1, Y1 float64 // px
+	Radius         float64 // px
+	Hold           float64 // 0-1
+	Edge           float64 // 0-1
 }
 
 // TextLine is a set line, or a run of one in another ink, with its baseline

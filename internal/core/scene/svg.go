@@ -19,6 +19,7 @@ type PictureRef struct {
 	Hash string
 	Crop spec.Rect
 	W, H float64
+	Tone Tone
 }
 
 // Options says how a scene is written.
@@ -37,8 +38,8 @@ type Options struct {
 }
 
 // SVG writes the whole drawing. The features used are a short list that librsvg
-// and browsers draw alike: nested svg, path, rect, image, clipPath, transform
-// and presentation attributes; no style, no filters, no masks.
+// and browsers draw alike: nested svg, path, rect, image, clipPath, gradients,
+// transform and presentation attributes; no style, no filters, no masks.
 func (s *Scene) SVG(o Options) string {
 	var b strings.Builder
 	b.WriteString(s.Open(o))
@@ -140,6 +141,10 @@ func (p *Part) clip(b *strings.Builder, o Options, i int) string {
 }
 
 func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
+	if p.Fade != nil {
+		p.writeFade(b, o, i)
+		return
+	}
 	if p.Path != "" {
 		clip := p.clip(b, o, i)
 		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + clip + `/>`)
@@ -152,8 +157,36 @@ func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 	b.WriteString(paint(p.Fill, p.Stroke, p.Alpha) + `/>`)
 }
 
+// fadeStops are in how many steps a fade goes to clear; between them renderers blend
+// evenly.
+const fadeStops = 8
+
+// writeFade writes a shape that grades to clear, eased so that no edge is seen where
+// it ends (the smoothstep 3t^2 - 2t^3).
+func (p *Part) writeFade(b *strings.Builder, o Options, i int) {
+	id, f := o.IDs+"f"+strconv.Itoa(i), p.Fade
+	kind := "linearGradient"
+	at := ` x1="` + num(f.X0) + `" y1="` + num(f.Y0) + `" x2="` + num(f.X1) + `" y2="` + num(f.Y1) + `"`
+	if f.Radius > 0 {
+		kind = "radialGradient"
+		at = ` cx="` + num(f.X0) + `" cy="` + num(f.Y0) + `" r="` + num(f.Radius) + `"`
+	}
+	b.WriteString(`<` + kind + ` id="` + id + `" gradientUnits="userSpaceOnUse"` + at + `>`)
+	stop := func(offset, alpha float64) {
+		b.WriteString(`<stop offset="` + num4(offset) + `" stop-color="` + p.Fill.Hex() + `" stop-opacity="` + num4(alpha) + `"/>`)
+	}
+	stop(0, f.Edge)
+	for s := range fadeStops + 1 {
+		t := float64(s) / fadeStops
+		stop(f.Hold+t*(1-f.Hold), p.Alpha*(1-t*t*(3-2*t)))
+	}
+	b.WriteString(`</` + kind + `><rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `" fill="url(#` + id + `)"/>`)
+}
+
+func num4(v float64) string { return strconv.FormatFloat(v, 'f', 4, 64) }
+
 func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
-	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H})
+	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H, p.Tone})
 	clip := p.clip(b, o, i)
 	b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
 		`" preserveAspectRatio="none" href="` + html.EscapeString(href) + `"` + clip + `/>`)

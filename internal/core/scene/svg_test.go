@@ -27,13 +27,15 @@ func drawing(t testing.TB, words string) *scene.Scene {
 		{Slot: "ground", Kind: scene.KindShape, Box: spec.Rect{W: 400, H: 300}, Fill: colour.White},
 		{Slot: "picture", Kind: scene.KindPicture, Picture: "abc", Box: spec.Rect{W: 400, H: 100}, Crop: spec.Rect{X: 5, Y: 6, W: 40, H: 10}, Clip: "M0 0h400v90H0z"},
 		{Slot: "veil", Kind: scene.KindShape, Box: spec.Rect{W: 400, H: 100}, Fill: colour.Black, Alpha: 0.4},
+		{Slot: "fade", Kind: scene.KindShape, Box: spec.Rect{W: 400, H: 100}, Fill: colour.Black, Alpha: 0.4, Fade: &scene.Fade{Y1: 100, Hold: 0.5, Edge: 0.9}},
+		{Slot: "fade", Kind: scene.KindShape, Box: spec.Rect{W: 400, H: 100}, Fill: colour.Black, Alpha: 0.4, Fade: &scene.Fade{Radius: 100, Hold: 0.5, Edge: 0.9}},
 		{Slot: "headline", Kind: scene.KindText, Text: words, Lines: []scene.TextLine{{Line: line, X: 10, Y: 200}}, SizePx: 40, Fill: colour.Black},
 		{Slot: "logo", Kind: scene.KindLogo, Box: spec.Rect{X: 10, Y: 250, W: 60, H: 30}, Art: &brand.Art{SVG: `<circle r="9"/>`, View: [4]float64{-9, -9, 18, 9}}},
 	}}
 }
 
 // allowed is the short list of what is drawn alike everywhere.
-var allowed = map[string]bool{"svg": true, "g": true, "path": true, "rect": true, "circle": true, "image": true, "clipPath": true, "defs": true, "text": true}
+var allowed = map[string]bool{"svg": true, "g": true, "path": true, "rect": true, "circle": true, "image": true, "clipPath": true, "defs": true, "text": true, "linearGradient": true, "radialGradient": true, "stop": true}
 
 func TestOnlyTheShortListOfFeatures(t *testing.T) {
 	for _, o := range []scene.Options{{}, {Bare: true}, {Selectable: true}, {Scale: 2, IDs: "x-"}} {

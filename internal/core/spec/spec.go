@@ -39,6 +39,15 @@ func (r Rect) Overlaps(o Rect, eps float64) bool {
 	return i.W > eps && i.H > eps
 }
 
+// Share is the part (0-1) of r that o covers; 0 of an empty one.
+func (r Rect) Share(o Rect) float64 {
+	if r.Empty() {
+		return 0
+	}
+	i := r.Intersect(o)
+	return math.Max(0, i.W) * math.Max(0, i.H) / (r.W * r.H)
+}
+
 // Contains reports whether o lies inside r, give or take eps px.
 func (r Rect) Contains(o Rect, eps float64) bool {
 	return o.X >= r.X-eps && o.Y >= r.Y-eps && o.Right() <= r.Right()+eps && o.Bottom() <= r.Bottom()+eps

@@ -1,0 +1,103 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+)
+
+// factsVersion rises when more is found in pictures, or better: those that came in
+// before are then looked at anew ([App.RefreshPictures]).
+const factsVersion = 2
+
+// pictureFacts are what is known of a picture from the day it came in.
+type pictureFacts struct {
+	Version int
+	W, H    int
+	Notes   []string
+	Focus   *[2]float64 // what matters most in it, guessed; nil in older ones
+	// Subjects are the faces found in it, the largest first.
+	Subjects []photo.Subject `json:",omitempty"`
+	Light    string          `json:",omitempty"` // hash of its light map
+}
+
+// focus is the guessed focal point, 0-1 from the top left.
+func (f pictureFacts) focus() [2]float64 {
+	if f.Focus == nil {
+		return [2]float64{0.5, 0.5}
+	}
+	return *f.Focus
+}
+
+// factsOf are what was found in a picture; its light map is stored beside it.
+func (a *App) factsOf(ctx context.Context, in raster.Imported) (pictureFacts, error) {
+	p := in.Picture()
+	light, err := a.Blobs.Put(ctx, raw(p.Light))
+	return pictureFacts{factsVersion, in.W, in.H, in.Notes, &p.Focus, in.Subjects, light}, err
+}
+
+// light is a light map by its hash; of one that is not there nothing is known.
+func (a *App) light(ctx context.Context, hash string) photo.Light {
+	if hash == "" {
+		return photo.Light{}
+	}
+	return once(&a.lights, hash, func() (l photo.Light) {
+		data, err := a.Blobs.Get(ctx, hash)
+		if err == nil {
+			err = json.Unmarshal(data, &l)
+		}
+		if err != nil {
+			slog.Warn("a picture's light map cannot be read", "hash", hash, "error", err)
+		}
+		return l
+	})
+}
+
+// RefreshPictures looks anew at the pictures that were last looked at by an older
+// version, one after the other, and says at how many. One that cannot be read any
+// more keeps what was known of it.
+func (a *App) RefreshPictures(ctx context.Context) (n int, err error) {
+	for {
+		old, err := a.Store.OlderPictures(ctx, factsVersion, 20)
+		if err != nil || len(old) == 0 {
+			return n, err
+		}
+		for _, f := range old {
+			if err := a.refresh(ctx, f); err != nil {
+				return n, err
+			}
+			n++
+		}
+	}
+}
+
+func (a *App) refresh(ctx context.Context, f store.File) error {
+	var facts pictureFacts
+	if err := json.Unmarshal(f.Facts, &facts); err != nil {
+		return err
+	}
+	data, err := a.Blobs.Get(ctx, f.Hash)
+	var in raster.Imported
+	if err == nil {
+		in, err = raster.Import(ctx, data)
+	}
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if err != nil {
+		slog.Warn("a stored picture cannot be looked at", "hash", f.Hash, "error", err)
+		facts.Version = factsVersion
+	} else {
+		notes := facts.Notes
+		if facts, err = a.factsOf(ctx, in); err != nil {
+			return err
+		}
+		facts.Notes = notes
+	}
+	f.Facts = raw(facts)
+	return a.Store.PutFile(ctx, f)
+}

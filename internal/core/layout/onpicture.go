@@ -1,0 +1,326 @@
+package layout
+
+import (
+	"math"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// On lets a cell's content stand on its own picture, in the ink of the cell's seat.
+type On struct {
+	// Way is how the words come to read: "fade" grades the seat's colour to clear
+	// from the side they hang on, "quiet" goes where the picture is emptiest and
+	// fades no more than it must, often not at all, "toned" draws the whole picture
+	// in two kit colours.
+	Way string `json:"way"`
+	// Sides are where the content may hang, the preferred first: bottom, top, left,
+	// right. Another is taken where a face is in the way or, if quiet, where the
+	// picture is emptier. None leaves the content where its V says.
+	Sides []string `json:"sides,omitempty"`
+	// Width is the share (0-1) of the width content at the left or right takes.
+	Width float64 `json:"width,omitempty"`
+	// Most is the share (0-1) of the height content at the top or bottom takes at
+	// most; 0 for any. The picture is to show something.
+	Most  float64 `json:"most,omitempty"`
+	Round bool    `json:"round,omitempty"` // a fade on circles around the corner it starts from
+}
+
+// What is set by eye on sheets of photographs.
+const (
+	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
+	fadeLeast    = 0.55 // and where the words end
+	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
+	sideCost     = 0.12 // opacity a quiet place must save to be preferred to one named before it
+)
+
+// onContrast is what words on a picture are given: a little more than they need, for
+// what rounding takes away.
+const onContrast = colourway.InkContrast + 0.1
+
+// stand is one way to put a cell's content on its picture.
+type stand struct {
+	side    string
+	at      spec.Rect // the content, px
+	under   spec.Rect // what has to carry it, px
+	picture scene.Part
+	alpha   float64
+	covered float64 // share (0-1) of the most covered face
+}
+
+// placeOn puts a cell's content on the cell's picture; false when it does not fit.
+func (t *trial) placeOn(c *Cell, r region) bool {
+	sides := c.On.Sides
+	if len(sides) == 0 {
+		sides = []string{""}
+	}
+	var best stand
+	found := false
+	for i, side := range sides {
+		s, ok := t.standAt(c, r, side)
+		if !ok {
+			continue
+		}
+		cost := func(s stand, i int) float64 {
+			v := 10 * s.covered
+			if c.On.Way == "quiet" {
+				v += s.alpha + sideCost*float64(i)
+			}
+			return v
+		}
+		if !found || cost(s, i) < cost(best, 0)-1e-9 {
+			best, found = s, true
+		}
+	}
+	if !found {
+		return false
+	}
+	veil := t.colour(c.Seat)
+	bounds := t.boundsUnder(best)
+	from := len(t.content)
+	t.covered = math.Max(t.covered, best.covered)
+	if !t.place(c.Content, best.at, c.Seat) {
+		return false
+	}
+	if c.On.Way == "toned" {
+		t.under = append(t.under, best.picture)
+		t.ground(from, veil, func(ink colour.RGB) (float64, colour.RGB) { return worstTone(best.picture.Tone, ink) })
+		return true
+	}
+	alpha := best.alpha
+	for _, p := range t.content[from:] {
+		for _, ink := range inksOn(p, veil) {
+			if a, ok := bounds.Veil(ink, veil, math.Min(onContrast, colour.Contrast(ink, veil))); ok {
+				alpha = math.Max(alpha, a)
+			}
+		}
+	}
+	edge := alpha
+	if c.On.Way == "fade" {
+		edge = math.Max(alpha, fadeEdge)
+	}
+	t.under = append(t.under, best.picture)
+	if alpha > 0 {
+		t.under = append(t.under, t.fade(c, r, best, alpha, edge))
+	}
+	t.ground(from, veil, func(ink colour.RGB) (float64, colour.RGB) {
+		v, under := bounds.Worst(ink, veil, alpha)
+		if e, at := bounds.Worst(ink, veil, edge); e < v { // the veil is nearer to the ink than the picture
+			return e, at
+		}
+		return v, under
+	})
+	return true
+}
+
+// inksOn are the inks a part sets words in on a ground.
+func inksOn(p scene.Part, ground colour.RGB) []colour.RGB {
+	if p.Kind != scene.KindText || p.Ground != ground {
+		return nil
+	}
+	out := []colour.RGB{p.Fill}
+	for _, l := range p.Lines {
+		if l.Fill != nil {
+			out = append(out, *l.Fill)
+		}
+	}
+	return out
+}
+
+// ground tells the words placed since from on a ground what they really stand on.
+func (t *trial) ground(from int, on colour.RGB, worst func(ink colour.RGB) (float64, colour.RGB)) {
+	for i := from; i < len(t.content); i++ {
+		p := &t.content[i]
+		least, under := math.Inf(1), on
+		for _, ink := range inksOn(*p, on) {
+			if v, c := worst(ink); v < least {
+				least, under = v, c
+			}
+		}
+		if !math.IsInf(least, 1) {
+			p.Contrast, p.Ground = least, under
+		}
+	}
+}
+
+// standAt is the cell's content hung on a side, with the picture cropped for what
+// stays free.
+func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
+	rect := t.contentRect(c, r)
+	if (side == "left" || side == "right") && c.On.Width > 0 {
+		w := math.Round(c.On.Width * rect.W)
+		if side == "right" {
+			rect.X = rect.Right() - w
+		}
+		rect.W = w
+	}
+	if (side == "top" || side == "bottom") && c.On.Most > 0 {
+		h := math.Min(rect.H, c.On.Most*r.bleed.H)
+		if side == "bottom" {
+			rect.Y = rect.Bottom() - h
+		}
+		rect.H = h
+	}
+	size, ok := t.measure(c.Content, rect.W)
+	if !ok || size.h > rect.H+0.01 {
+		return s, false
+	}
+	s = stand{side: side, at: spec.Rect{X: rect.X, Y: rect.Y, W: rect.W, H: size.h}}
+	v := c.Content.V
+	switch side {
+	case "bottom":
+		v = "end"
+	case "top":
+		v = "start"
+	}
+	switch {
+	case c.Content.Fill || v == "spread":
+		s.at.H = rect.H
+	case v == "end":
+		s.at.Y += rect.H - size.h
+	case v == "center":
+		s.at.Y += (rect.H - size.h) / 2
+	}
+	b := r.bleed
+	s.under = s.at.Inset(-t.unit)
+	seen := b
+	const most = 0.7 // of the frame given away at most: a crop is to show something
+	switch side {
+	case "bottom":
+		seen.H = math.Max((1-most)*b.H, s.at.Y-t.unit-b.Y)
+	case "top":
+		seen.H = math.Max((1-most)*b.H, b.Bottom()-s.at.Bottom()-t.unit)
+		seen.Y = b.Bottom() - seen.H
+	case "left":
+		seen.W = math.Max((1-most)*b.W, b.Right()-s.at.Right()-t.unit)
+		seen.X = b.Right() - seen.W
+	case "right":
+		seen.W = math.Max((1-most)*b.W, s.at.X-t.unit-b.X)
+	}
+	s.picture = t.drawPicture(nil, c.Picture, b, seen)[0]
+	for _, f := range t.in.Pictures[c.Picture-1].FacesIn(s.picture.Crop, b) {
+		s.covered = math.Max(s.covered, f.Share(s.at))
+	}
+	switch c.On.Way {
+	case "toned":
+		s.picture.Tone = t.tone(c)
+	default:
+		ink := t.colour(colourway.InkOn(c.Seat))
+		s.alpha, _ = t.boundsUnder(s).Veil(ink, t.colour(c.Seat), math.Min(onContrast, colour.Contrast(ink, t.colour(c.Seat))))
+		if c.On.Way == "fade" {
+			s.alpha = math.Max(s.alpha, fadeLeast)
+		}
+	}
+	return s, true
+}
+
+// boundsUnder are what the part of the picture under a stand lies between. Scaling
+// mixes in what lies three px of the piece beside it, on small screens more.
+func (t *trial) boundsUnder(s stand) photo.Bounds {
+	p := t.pictureBy(s.picture.Picture)
+	k := s.picture.Crop.W / s.picture.Box.W
+	part := spec.Rect{
+		X: s.picture.Crop.X + (s.under.X-s.picture.Box.X)*k, Y: s.picture.Crop.Y + (s.under.Y-s.picture.Box.Y)*k,
+		W: s.under.W * k, H: s.under.H * k,
+	}
+	return p.Light.Under(part, p.W, p.H, 6*math.Max(1, k))
+}
+
+func (t *trial) pictureBy(hash string) photo.Picture {
+	for _, p := range t.in.Pictures {
+		if p.Hash == hash {
+			return p
+		}
+	}
+	return photo.Picture{}
+}
+
+// fade grades the seat's colour to clear from the side a stand hangs on: at least
+// alpha under the words, up to edge towards the side, less and less beyond them.
+func (t *trial) fade(c *Cell, r region, s stand, alpha, edge float64) scene.Part {
+	b := r.bleed
+	part := scene.Part{Slot: "fade", Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat), Alpha: alpha}
+	long := math.Max(3*t.margin, 0.36*math.Min(b.W, b.H))
+	pad := 1.5 * t.unit
+	if c.On.Round && (s.side == "left" || s.side == "right") {
+		x, y := b.X, b.Y
+		if s.side == "right" {
+			x = b.Right()
+		}
+		if s.at.Y+s.at.H/2 > b.Y+b.H/2 {
+			y = b.Bottom()
+		}
+		far := 0.0
+		for _, px := range []float64{s.under.X, s.under.Right()} {
+			for _, py := range []float64{s.under.Y, s.under.Bottom()} {
+				far = math.Max(far, math.Hypot(px-x, py-y))
+			}
+		}
+		part.Fade = &scene.Fade{X0: x, Y0: y, Radius: far + long, Hold: far / (far + long), Edge: edge}
+		return part
+	}
+	f := &scene.Fade{X0: b.X, Y0: b.Y, X1: b.X, Y1: b.Y, Edge: edge}
+	var words float64 // from the edge to where the words end
+	switch s.side {
+	case "top":
+		words = s.at.Bottom() + pad - b.Y
+		f.Y1 = b.Y + words + long
+	case "left":
+		words = s.at.Right() + pad - b.X
+		f.X1 = b.X + words + long
+	case "right":
+		words = b.Right() - s.at.X + pad
+		f.X0, f.X1 = b.Right(), b.Right()-words-long
+	case "bottom":
+		words = b.Bottom() - s.at.Y + pad
+		f.Y0, f.Y1 = b.Bottom(), b.Bottom()-words-long
+	default: // words all over: all of it
+		return part
+	}
+	f.Hold = words / (words + long)
+	part.Fade = f
+	return part
+}
+
+// tone is the pair of kit colours a cell's picture is drawn in: of the pairs on all
+// of which the words read, the one of the greatest contrast. One of the two is the
+// seat's colour; the other is moved towards it as far as the words ask for.
+func (t *trial) tone(c *Cell) scene.Tone {
+	seat, ink := t.colour(c.Seat), t.colour(colourway.InkOn(c.Seat))
+	black, white := t.in.Pictures[c.Picture-1].Light.Points()
+	want := math.Min(onContrast, colour.Contrast(ink, seat))
+	best, spread := scene.Tone{Dark: seat, Light: seat, Black: black, White: white}, 0.0
+	for _, k := range t.in.Kit.Colours() {
+		for _, part := range []float64{1, 0.75, 0.5, 0.35, 0.2} {
+			other := k.Value.Over(seat, part)
+			tone := scene.Tone{Dark: seat, Light: other, Black: black, White: white}
+			if other.Luminance() < seat.Luminance() {
+				tone.Dark, tone.Light = other, seat
+			}
+			if reads, _ := worstTone(tone, ink); reads < want || colour.Contrast(other, t.colour(colourway.Button)) < buttonOnTone {
+				continue
+			}
+			if d := colour.Contrast(other, seat); d > spread {
+				best, spread = tone, d
+			}
+			break
+		}
+	}
+	return best
+}
+
+// worstTone is the least contrast of ink with anything a tone draws, and a colour
+// that has it.
+func worstTone(tone scene.Tone, ink colour.RGB) (float64, colour.RGB) {
+	worst, at := math.Inf(1), tone.Dark
+	for i := range 65 {
+		c := tone.At(tone.Black + (tone.White-tone.Black)*float64(i)/64)
+		if v := colour.Contrast(ink, c); v < worst {
+			worst, at = v, c
+		}
+	}
+	return worst, at
+}
