@@ -135,14 +135,60 @@ func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) 
 // ToneLogo adds a version of a vector logo in another tone, right after it.
 func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone string) error {
 	return a.besideLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]byte, string, string, error) {
-		light, dark := k.Extremes()
-		ink, paper := dark, light
-		if tone == "for-dark" {
-			ink, paper = light, dark
-		}
-		out, err := raster.Retone(l.Art, tone, ink, paper)
+		out, err := k.toned(&l, tone)
 		return out, tone + ".svg", tone, err
 	})
+}
+
+// toned is a logo drawn in another tone, in the kit's colours.
+func (k *Kit) toned(l *brand.Logo, tone string) ([]byte, error) {
+	light, dark := k.Extremes()
+	ink, paper := dark, light
+	if tone == "for-dark" {
+		ink, paper = light, dark
+	}
+	return raster.Retone(l.Art, tone, ink, paper)
+}
+
+// MissingTone is a version of the leading logo in a tone the kit lacks.
+type MissingTone struct {
+	Logo   string // id of the logo it is made of
+	Tone   string // for-dark or for-light
+	Ground colour.RGB
+	SVG    []byte
+}
+
+// MissingTone finds a ground of the kit on which none of its logos reads, the lead
+// colour first, then its darkest and its lightest, and makes the version for it
+// of the leading logo; false where every ground has one, and where the logo is a
+// bitmap, of which none can be made.
+func (k *Kit) MissingTone() (MissingTone, bool) {
+	lead := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.Lead })
+	if lead < 0 {
+		lead = 0
+	}
+	if len(k.Logos) == 0 || lead >= k.OwnFiles("logos") || k.Logos[lead].Art == nil || k.Logos[lead].Art.Box != nil {
+		return MissingTone{}, false
+	}
+	light, dark := k.Extremes()
+	grounds := []colour.RGB{dark, light}
+	if i := slices.IndexFunc(k.Colours(), func(c brand.Colour) bool { return c.Role == brand.Lead && !c.NeverGround }); i >= 0 {
+		grounds = []colour.RGB{k.Colours()[i].Value, dark, light}
+	}
+	for _, g := range grounds {
+		if slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.Art != nil && l.Fits(g) }) {
+			continue
+		}
+		tone := "for-light"
+		if g.Luminance() <= 0.18 {
+			tone = "for-dark"
+		}
+		if svg, err := k.toned(&k.Logos[lead], tone); err == nil {
+			return MissingTone{k.Logos[lead].ID, tone, g, svg}, true
+		}
+		return MissingTone{}, false
+	}
+	return MissingTone{}, false
 }
 
 // Extremes are the lightest and the darkest colour of the kit, white and black

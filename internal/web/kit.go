@@ -30,6 +30,7 @@ type kitPage struct {
 	Dense     bool // the matrix shows no numbers
 	More      int  // colours it does not compare
 	Logos     []logoTile
+	Tone      *proposedTone // a version the logos lack
 	Levels    []levelRow
 	TypeSets  []brand.TypeSet
 	TypeSet   brand.TypeSet // the one shown
@@ -173,7 +174,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Matrix = matrix(p.Palette[:min(len(p.Palette), matrixColours)])
 	p.Dense, p.More = len(p.Palette) > matrixNumbers, max(0, len(p.Palette)-matrixColours)
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
-	p.Logos = tiles(k)
+	p.Logos, p.Tone = tiles(k), proposeTone(k)
 	p.Folders, p.Kept = folders(k), keptRows(k)
 	set := k.Kit.TypeSet(r.FormValue("set"))
 	p.TypeSets, p.TypeSet = k.TypeSets, set

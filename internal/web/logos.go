@@ -3,7 +3,9 @@ package web
 import (
 	"cmp"
 	"context"
+	"encoding/base64"
 	"fmt"
+	"html/template"
 	"maps"
 	"net/http"
 	"path"
@@ -61,6 +63,24 @@ func tiles(k *app.Kit) []logoTile {
 		out = append(out, t)
 	}
 	return out
+}
+
+// proposedTone is a version of the logo the kit lacks, on the ground it is for.
+type proposedTone struct {
+	Logo, Tone  string
+	Ground, Ink string
+	Src         template.URL // the drawing, as a data address
+}
+
+func proposeTone(k *app.Kit) *proposedTone {
+	m, ok := k.MissingTone()
+	if !ok {
+		return nil
+	}
+	return &proposedTone{
+		Logo: m.Logo, Tone: m.Tone, Ground: m.Ground.Hex(), Ink: inkOn(m.Ground),
+		Src: template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(m.SVG)), // of a cleaned drawing, and shown as an image
+	}
 }
 
 // logoChip is a logo as a small picture on a ground it reads on, with a name that

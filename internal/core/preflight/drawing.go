@@ -38,12 +38,11 @@ func offKit(k *brand.Kit, part scene.Part, add adder) {
 		return
 	}
 	for _, p := range k.Palettes {
-		if p.ID != "brief" {
-			continue
-		}
 		for _, c := range p.Colours {
-			if c.Value == part.Fill {
+			if c.Value == part.Fill && p.ID == "brief" {
 				add("brief-colour", Note, "", c.Name+" "+c.Value.Hex()+" is a colour of this brief only", 0, 0, "addColour")
+			}
+			if c.Value == part.Fill {
 				return
 			}
 		}
