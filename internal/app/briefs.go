@@ -316,6 +316,11 @@ func (a *App) SampleJob(k *Kit, card brief.Card) *piece.Job {
 	return a.bareJob(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{card}})
 }
 
+// Manner is how a kit's pieces are built, every step of it.
+func (a *App) Manner(k *Kit) brand.Manner {
+	return a.bareJob(k, &brief.Brief{}).Manner()
+}
+
 // bareJob puts a kit and a brief together without any pictures.
 func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 	return &piece.Job{

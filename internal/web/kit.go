@@ -31,6 +31,7 @@ type kitPage struct {
 	More      int  // colours it does not compare
 	Logos     []logoTile
 	Tone      *proposedTone // a version the logos lack
+	Steps     []mannerRow
 	Levels    []levelRow
 	TypeSets  []brand.TypeSet
 	TypeSet   brand.TypeSet // the one shown
@@ -59,7 +60,7 @@ type kitPage struct {
 
 // sections are the parts of the sheet, in the order they are read.
 var sections = []struct{ Name, At string }{
-	{"Logos", "h-logos"}, {"Colours", "h-colours"}, {"Pictures", "h-pics"}, {"Motion", "h-motion"}, {"Type", "h-type"}, {"Words", "h-words"},
+	{"Logos", "h-logos"}, {"Colours", "h-colours"}, {"Pictures", "h-pics"}, {"Motion", "h-motion"}, {"Type", "h-type"}, {"Manner", "h-manner"}, {"Words", "h-words"},
 }
 
 // Sections are for getting about on the sheet.
@@ -175,6 +176,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Dense, p.More = len(p.Palette) > matrixNumbers, max(0, len(p.Palette)-matrixColours)
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos, p.Tone = tiles(k), proposeTone(k)
+	p.Steps = mannerRows(k, s.app.Manner(k))
 	p.Folders, p.Kept = folders(k), keptRows(k)
 	set := k.Kit.TypeSet(r.FormValue("set"))
 	p.TypeSets, p.TypeSet = k.TypeSets, set

@@ -275,3 +275,35 @@ func TestTheTypeSet(t *testing.T) {
 	b.click(`[data-show-set=main]`)
 	b.until(row("headline") + `.includes('Pacifico')`)
 }
+
+// TestTheManner: a step is chosen with the mouse and with the keys, the shelf follows,
+// and the rule can have it back.
+func TestTheManner(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openKit()
+	pieces := eval[string](b, shelf)
+	const corners = `document.querySelector('[data-step="corners"]')`
+	const chosen = corners + `.querySelector(':checked').value`
+	if !eval[bool](b, corners+`.querySelector('button') === null`) {
+		t.Fatal("the demo's kit says its corners")
+	}
+	rule := eval[string](b, chosen)
+	other := "sharp"
+	if rule == other {
+		other = "round"
+	}
+	b.click(`[data-step="corners"] [value="` + other + `"]`)
+	b.saved()
+	b.until(shelf + ` !== ` + quote(pieces))
+	b.see(`[data-step="corners"] button`)
+	b.run(corners + `.querySelector(':checked').focus()`)
+	b.keys(kb.ArrowRight)
+	b.saved()
+	b.until(chosen + ` !== ` + quote(other))
+	b.click(`[data-step="corners"] button`)
+	b.saved()
+	b.until(chosen + ` === ` + quote(rule) + ` && ` + corners + `.querySelector('button') === null`)
+	b.until(shelf + ` === ` + quote(pieces))
+}

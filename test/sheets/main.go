@@ -63,7 +63,7 @@ func main() {
 		if *kits == "all" {
 			only = nil
 		}
-		err = kitSheets(context.Background(), *out, "test/kits", only, list(*ids), *photos, max(1, *pictures), *looks, where, *height)
+		err = kitSheets(context.Background(), *out, "test/kits", only, list(*ids), *photos, *pictures, *looks, where, *height)
 	}
 	if err != nil {
 		log.Fatal(err)
@@ -205,7 +205,10 @@ func kitSheets(ctx context.Context, out, from string, kits, ids []string, photos
 		if err != nil {
 			return err
 		}
-		for n := range max(0, min(pictures, len(shots))) {
+		if pictures < 0 {
+			pictures = 1
+		}
+		for n := range min(pictures, len(shots)) {
 			br.Cards[0].Pictures = append(br.Cards[0].Pictures, brief.Picture{File: shots[(i+5*n)%len(shots)]})
 		}
 		pics, err := kitfile.LoadPictures(ctx, br, os.DirFS(max(photos, ".")), kit.Kit, folder)

@@ -41,6 +41,9 @@ func Differences(a, b *Kit) []Difference {
 	add("reader", a.Voice.Reader, b.Voice.Reader)
 	add("sentences", a.Voice.Sentences, b.Voice.Sentences)
 	add("voice", a.Voice.Text, b.Voice.Text)
+	for _, s := range MannerSteps {
+		add(s.Name, s.Of(a.Manner), s.Of(b.Manner))
+	}
 	out = append(out, colourDifferences(a, b)...)
 	for _, t := range b.TypeSets {
 		was := typeSetOf(a, t.ID)

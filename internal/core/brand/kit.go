@@ -182,6 +182,7 @@ type Kit struct {
 	Kept          []KeptColourway
 	Motion        Motion
 	Voice         Voice
+	Manner        Manner // as it is said; [Kit.MannerWith] fills it
 	Warnings      []string
 }
 

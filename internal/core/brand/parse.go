@@ -127,6 +127,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 		Colourways []KeptColourway `json:"colourways"`
 		Motion     json.RawMessage `json:"motion"`
 		Voice      Voice           `json:"voice"`
+		Manner     Manner          `json:"manner"`
 	}
 	if err := edit.Decode(ext, &root); err != nil {
 		return nil, fmt.Errorf("%w: $extensions.aspenridge: %v", ErrKit, err)
@@ -141,7 +142,10 @@ func parse(doc *edit.Object) (*Kit, error) {
 	k := &Kit{
 		Name: *root.Name, Tagline: root.Tagline, Website: root.Website, Handles: root.Handles,
 		Phone: root.Phone, Place: root.Place, CallsToAction: root.CallsToAction,
-		Hashtags: root.Hashtags, Values: root.Values, Voice: root.Voice,
+		Hashtags: root.Hashtags, Values: root.Values, Voice: root.Voice, Manner: root.Manner,
+	}
+	if err := k.Manner.check(); err != nil {
+		return nil, err
 	}
 	for i, l := range root.Logos {
 		if l.File == "" {

@@ -44,13 +44,3 @@ func (t *trial) placeButton(r spec.Rect, seat colourway.Seat) bool {
 	t.drawText("callToAction", scene.KindButton, s, shape, "center", colourway.Button)
 	return true
 }
-
-func (t *trial) radius(h float64) float64 {
-	switch t.in.Layout.Radius {
-	case "full":
-		return h / 2
-	case "small":
-		return math.Min(h/4, math.Max(2, 0.6*t.unit))
-	}
-	return 0
-}

@@ -184,16 +184,6 @@ func (t *trial) placeBadge(c *Card, f cardForm, card spec.Rect) bool {
 	return t.inTheMiddle(c.Content, spec.Rect{X: mx - f.inner/2, Y: my - f.content.h/2, W: f.inner, H: f.content.h}, c.Seat)
 }
 
-func (t *trial) cardRadius() float64 {
-	switch t.in.Layout.Radius {
-	case "full":
-		return 2 * t.unit
-	case "small":
-		return math.Round(0.7 * t.unit)
-	}
-	return 0
-}
-
 func roundedPath(r spec.Rect, rad float64) string {
 	if rad <= 0 {
 		return "M" + num(r.X) + " " + num(r.Y) + "H" + num(r.Right()) + "V" + num(r.Bottom()) + "H" + num(r.X) + "Z"

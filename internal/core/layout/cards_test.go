@@ -13,7 +13,7 @@ import (
 // cardLayout is a layout of one card of a shape in the middle of the band.
 func cardLayout(t *testing.T, shape string, width float64) *layout.Layout {
 	t.Helper()
-	l, err := layout.Parse(fmt.Appendf(nil, `{"id":"x","name":"X","revision":1,"idea":"one card","align":"left","radius":"small","pictures":0,"buttonOn":"panel","areas":{"ground":0.4,"panel":0.5},
+	l, err := layout.Parse(fmt.Appendf(nil, `{"id":"x","name":"X","revision":1,"idea":"one card","align":"left","pictures":0,"buttonOn":"panel","areas":{"ground":0.4,"panel":0.5},
 		"trees":{"square":{"cell":{"seat":"band","content":{"card":{"seat":"panel","shape":%q,"width":%g,"side":"center","content":{"stack":[{"text":"headline"},{"words":["subheading"],"before":2}]}},"v":"center"}}}}}`, shape, width))
 	if err != nil {
 		t.Fatal(err)

@@ -54,7 +54,7 @@ func (t *trial) listItems(s *setting, n *Node, slot string) {
 			s.items[i] = true
 		}
 	}
-	s.itemGap, s.ruled = 0.28*s.size, n.Ruled
+	s.itemGap, s.ruled = 0.28*s.size, n.Ruled && t.in.Manner.Lines != "none"
 	if n.Ruled {
 		s.itemGap = 1.1 * s.size
 	}
@@ -82,7 +82,7 @@ func (t *trial) drawItems(s setting, r spec.Rect, align string, seat colourway.S
 	for i := range s.set.Lines {
 		if i > 0 && s.items[i] {
 			if s.ruled {
-				line := math.Max(1, math.Round(0.05*s.size))
+				line := t.lineWidth(0.05 * s.size)
 				// in the middle of what is free between the two items
 				at := (y - s.leading + math.Max(0, s.set.Lines[i-1].Ink.Y1)*s.size + y + s.itemGap - caps) / 2
 				t.content = append(t.content, scene.Part{Slot: "rule", Kind: scene.KindShape, Fill: t.ruleColour(seat),

@@ -81,7 +81,7 @@ var fullCopy = map[string]string{
 }
 
 func TestTheLinterNamesWhatIsWrong(t *testing.T) {
-	const head = `{"id":"x","name":"X","revision":1,"idea":"one idea","align":"left","radius":"none","buttonOn":"ground","areas":{},"trees":{"square":`
+	const head = `{"id":"x","name":"X","revision":1,"idea":"one idea","align":"left","buttonOn":"ground","areas":{},"trees":{"square":`
 	for tree, says := range map[string]string{
 		`{"cell":{"seat":"ground","content":{"stack":[{"text":"headline"},{"button":true}]}}}`:                                                   "",
 		`{"cell":{"seat":"ground","content":{"stack":[{"button":true}]}}}`:                                                                       "headline stands 0 times",
@@ -104,7 +104,7 @@ func TestTheLinterNamesWhatIsWrong(t *testing.T) {
 		}
 	}
 	for doc, says := range map[string]string{
-		`{"id":"x","name":"X","revision":1,"idea":"this idea has far too many words","align":"left","radius":"none","buttonOn":"ground","trees":{}}`: "one to five words",
+		`{"id":"x","name":"X","revision":1,"idea":"this idea has far too many words","align":"left","buttonOn":"ground","trees":{}}`: "one to five words",
 		`{"id":"x","name":"X","revision":0,"idea":"a"}`: "revision",
 		"{\n\"id\": \"x\",\n\"name\": 7}":               "line 3",
 	} {
@@ -117,7 +117,7 @@ func TestTheLinterNamesWhatIsWrong(t *testing.T) {
 // A rule broken somewhere is said with its line.
 func TestTheLinterNamesTheLine(t *testing.T) {
 	doc := `{
- "id": "x", "name": "X", "revision": 1, "idea": "one idea", "align": "left", "radius": "none", "pictures": 0, "buttonOn": "ground", "areas": {},
+ "id": "x", "name": "X", "revision": 1, "idea": "one idea", "align": "left", "pictures": 0, "buttonOn": "ground", "areas": {},
  "trees": {
   "square": {"cell": {"seat": "ground", "content": {"text": "headline"}}},
   "tall": {

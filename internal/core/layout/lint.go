@@ -42,9 +42,6 @@ func (l *Layout) lint() error {
 	if l.Align != "left" && l.Align != "center" {
 		return fmt.Errorf("align %q: want left or center", l.Align)
 	}
-	if !slices.Contains([]string{"none", "small", "full"}, l.Radius) {
-		return fmt.Errorf("radius %q: want none, small or full", l.Radius)
-	}
 	if l.ButtonOn != colourway.Ground && l.ButtonOn != colourway.Panel {
 		return fmt.Errorf("buttonOn %q: want ground or panel", l.ButtonOn)
 	}

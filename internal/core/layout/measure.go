@@ -51,6 +51,7 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	if b := children[i].Before; b > 0 {
 		g = b
 	}
+	g *= t.airy()
 	clear := math.Max(t.logoClear(children[i-1]), t.logoClear(children[i]))
 	if t.class == spec.Ribbon || t.in.Placement.Tiny() {
 		return math.Max(g*t.unit, clear)
@@ -109,7 +110,7 @@ func (t *trial) measure(n *Node, w float64) (box, bool) {
 	case "frame":
 		return box{w, math.Max(4*t.unit, t.least(n.Frame.Min)*t.safe.H)}, true
 	case "rule":
-		return box{w * n.Rule.Width, math.Max(1, math.Round(n.Rule.Thickness*t.unit))}, true
+		return box{w * n.Rule.Width, t.lineWidth(n.Rule.Thickness * t.unit)}, true
 	}
 	return box{}, false
 }

@@ -23,9 +23,8 @@ type Layout struct {
 	ID       string `json:"id"`
 	Name     string `json:"name"`
 	Revision int    `json:"revision"`
-	Idea     string `json:"idea"`   // at most five words
-	Align    string `json:"align"`  // left or center, for every word of it
-	Radius   string `json:"radius"` // of buttons and cards: none, small, full
+	Idea     string `json:"idea"`  // at most five words
+	Align    string `json:"align"` // left or center, for every word of it
 	// HeadlineMax is the most a headline may be times the body; 0 means 3.
 	HeadlineMax float64 `json:"headlineMax"`
 	// Pictures is how well it goes with pictures: 0 shows none, 1 needs one to

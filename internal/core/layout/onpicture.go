@@ -220,6 +220,13 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 // boundsUnder are what the part of the picture under a stand lies between. Scaling
 // mixes in what lies three px of the piece beside it, on small screens more.
 func (t *trial) boundsUnder(s stand) photo.Bounds {
+	if tone := s.picture.Tone; tone.On() { // anything between its two colours
+		a, b := tone.Dark, tone.Light
+		return photo.Bounds{
+			Lo: colour.RGB{R: min(a.R, b.R), G: min(a.G, b.G), B: min(a.B, b.B)},
+			Hi: colour.RGB{R: max(a.R, b.R), G: max(a.G, b.G), B: max(a.B, b.B)},
+		}
+	}
 	p := t.pictureBy(s.picture.Picture)
 	k := s.picture.Crop.W / s.picture.Box.W
 	part := spec.Rect{

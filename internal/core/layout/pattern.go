@@ -165,7 +165,10 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
 	}
 	n := len(t.cards)
-	if clip != "" && f.Picture > len(t.in.Pictures) && (!f.Portrait || t.in.Portrait == nil) {
+	if clip == "" && t.cardRadius() > 0 {
+		clip = roundedPath(at, t.cardRadius())
+	}
+	if f.Shape != "" && clip != "" && f.Picture > len(t.in.Pictures) && (!f.Portrait || t.in.Portrait == nil) {
 		// nothing to look at through it: the archway itself stands
 		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.colour(colourway.Band)})
 		return

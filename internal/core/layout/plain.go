@@ -6,7 +6,7 @@ import "sync"
 // ground, the picture, if any, in a part of its own.
 const plainSource = `{
  "id": "plain", "name": "Plain", "revision": 1, "idea": "words beside the picture",
- "align": "left", "radius": "small", "pictures": 0.5, "buttonOn": "ground",
+ "align": "left", "pictures": 0.5, "buttonOn": "ground",
  "areas": {"ground": 0.9, "panel": 0.1},
  "trees": {
   "ribbon": {"cell": {"seat": "ground", "content": {"row": [

@@ -22,7 +22,14 @@ func (t *trial) paintCell(c *Cell, r region) {
 	if c.Picture > 0 && (c.On == nil || c.Picture <= len(t.in.Pictures)) {
 		if c.Picture <= len(t.in.Pictures) {
 			seen := spec.Rect{X: b.X + r.cover[3], Y: b.Y + r.cover[0], W: b.W - r.cover[1] - r.cover[3], H: b.H - r.cover[0] - r.cover[2]}
-			t.under = t.drawPicture(t.under, c.Picture, b, seen)
+			at, radius := t.framed(b)
+			if at != b {
+				t.under = append(t.under, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)})
+			}
+			t.under = t.drawPicture(t.under, c.Picture, at, seen.Intersect(at))
+			if radius > 0 {
+				t.under[len(t.under)-1].Clip = roundedPath(at, radius)
+			}
 			return
 		}
 		t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: t.colour(colourway.Band)})
@@ -185,8 +192,8 @@ func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scen
 	if n > 1 {
 		slot = fmt.Sprintf("picture%d", n)
 	}
-	return append(layer, scene.Part{
+	return append(layer, t.inManner(scene.Part{
 		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
 		Crop: p.CropSeen(b.W/b.H, [4]float64{(seen.X - b.X) / b.W, (seen.Y - b.Y) / b.H, seen.W / b.W, seen.H / b.H}),
-	})
+	}, n))
 }

@@ -32,8 +32,9 @@ type Input struct {
 	Icons     []Icon            // one per fact, or none at all
 	Emphasis  []string          // words or phrases of the copy set in another ink
 	Kit       *brand.Kit
-	Signature string // address, logo, both, none
-	Logo      string // file of the logo to use, empty for the rule
+	Manner    brand.Manner // an empty step is the middle one
+	Signature string       // address, logo, both, none
+	Logo      string       // file of the logo to use, empty for the rule
 }
 
 // Result is a solved piece.
@@ -397,9 +398,16 @@ func (in *Input) newTrial(st state) *trial {
 		t.margin = math.Max(5, math.Round(short*0.1))
 		t.unit = math.Max(2, math.Round(short/20))
 	}
+	t.margin = math.Round(t.margin * t.airy())
 	t.ratioMin, t.ratioMax = 1.1, 4
 	if in.Layout.HeadlineMax > 0 {
 		t.ratioMax = in.Layout.HeadlineMax
+	}
+	switch in.Manner.Contrast {
+	case "quiet":
+		t.ratioMax = math.Min(t.ratioMax, quietMost)
+	case "loud":
+		t.ratioMax *= loudMore
 	}
 	return t
 }

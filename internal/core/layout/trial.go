@@ -341,7 +341,9 @@ func (t *trial) present(n *Node) bool {
 		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil || n.Frame.Shape == "arch"
 	case "figure":
 		return t.words(n.Figure) != ""
-	case "rule", "mark":
+	case "rule":
+		return t.in.Manner.Lines != "none"
+	case "mark":
 		return true
 	}
 	return false
@@ -395,6 +397,7 @@ func (t *trial) result(dropped []string) Result {
 	p := t.in.Placement
 	s := &scene.Scene{W: p.Width, H: p.Height}
 	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
+	t.ornament([][]scene.Part{t.under, t.shapes, t.cards, t.content})
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}

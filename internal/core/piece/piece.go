@@ -104,6 +104,11 @@ func (j *Job) face(s brand.Style) *typeset.Face {
 	return f
 }
 
+// Manner is how the kit's pieces are built, every step of it.
+func (j *Job) Manner() brand.Manner {
+	return j.Kit.MannerWith(j.face(j.Kit.TypeSet("").Levels[brand.Headline]).Character())
+}
+
 // picture is what is known of a picture of a card, with the focal point of the
 // look, else the one somebody set, else the guessed one; false when its file
 // could not be read.
@@ -232,7 +237,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	cw := j.colours(l, look)
 	in := layout.Input{
 		Layout: l, Placement: p, Words: words, With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
-		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit,
+		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(),
 		Signature: j.Brief.Signature, Logo: logo,
 		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}

@@ -1,0 +1,138 @@
+package layout
+
+import (
+	"math"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// The steps of a manner in numbers, set by eye on sheets of twelve kits.
+const (
+	airyMore  = 1.2  // times the margins and gaps of an even piece
+	packLess  = 0.84 // of them
+	quietMost = 2.7  // times the body a quiet headline is at most
+	loudMore  = 1.3  // times what a layout lets a headline be
+	fineLine  = 0.12 // units a fine line is thick at most
+	boldMore  = 1.7  // times what a layout makes a line
+)
+
+// airy is what the brand's density makes of margins and gaps.
+func (t *trial) airy() float64 {
+	switch t.in.Manner.Density {
+	case "airy":
+		return airyMore
+	case "packed":
+		return packLess
+	}
+	return 1
+}
+
+// radius is that of a button h px high.
+func (t *trial) radius(h float64) float64 {
+	switch t.in.Manner.Corners {
+	case "sharp":
+		return 0
+	case "round":
+		return h / 2
+	}
+	return math.Min(h/4, math.Max(2, 0.6*t.unit))
+}
+
+// cardRadius is that of cards, plates and inset pictures.
+func (t *trial) cardRadius() float64 {
+	switch t.in.Manner.Corners {
+	case "sharp":
+		return 0
+	case "round":
+		return 2 * t.unit
+	}
+	return math.Round(0.7 * t.unit)
+}
+
+// lineWidth is the thickness in px of a line a layout makes px thick.
+func (t *trial) lineWidth(px float64) float64 {
+	switch t.in.Manner.Lines {
+	case "fine":
+		px = math.Min(px, fineLine*t.unit)
+	case "bold":
+		px *= boldMore
+	}
+	return math.Max(1, math.Round(px))
+}
+
+// extremes are the darkest and the lightest colour of the colourway and the kit.
+func (t *trial) extremes() (dark, light colour.RGB) {
+	dark, light = t.colour(colourway.Ground), t.colour(colourway.Ground)
+	for _, c := range t.in.Kit.Colours() {
+		if c.Value.Luminance() < dark.Luminance() {
+			dark = c.Value
+		}
+		if c.Value.Luminance() > light.Luminance() {
+			light = c.Value
+		}
+	}
+	return dark, light
+}
+
+// inManner draws a picture as the brand draws its pictures: in two colours where
+// they are toned. They have to be apart, or nothing would be seen.
+func (t *trial) inManner(p scene.Part, n int) scene.Part {
+	if t.in.Manner.Pictures != "toned" {
+		return p
+	}
+	if dark, light := t.extremes(); colour.Contrast(dark, light) >= 3 {
+		black, white := t.in.Pictures[n-1].Light.Points()
+		p.Tone = scene.Tone{Dark: dark, Light: light, Black: black, White: white}
+	}
+	return p
+}
+
+// framed is where a picture that fills b stands: inset, where the brand frames its
+// pictures and there is room.
+func (t *trial) framed(b spec.Rect) (at spec.Rect, radius float64) {
+	if t.in.Manner.Pictures != "framed" || t.in.Placement.Tiny() {
+		return b, 0
+	}
+	by := math.Round(0.55 * t.margin)
+	if at = b.Inset(by); math.Min(at.W, at.H) < 4*by {
+		return b, 0
+	}
+	return at, t.cardRadius()
+}
+
+// ornament gives the largest flat of a piece without pictures a cut shape in a free
+// corner, or a pattern behind the words: words alone still look designed.
+func (t *trial) ornament(layers [][]scene.Part) {
+	kind := t.in.Manner.Ornament
+	if kind == "none" || kind == "" || t.in.Placement.Tiny() || t.class == spec.Ribbon {
+		return
+	}
+	at, area := -1, 0.0
+	for i, p := range t.shapes {
+		if p.Path == "" && p.Stroke == 0 && p.Box.W*p.Box.H > area {
+			at, area = i, p.Box.W*p.Box.H
+		}
+	}
+	if at < 0 || area < 0.25*float64(t.in.Placement.Width*t.in.Placement.Height) {
+		return
+	}
+	for _, layer := range layers {
+		for _, p := range layer {
+			if p.Kind == scene.KindPicture || p.Slot == "band" || p.Slot == "pattern" {
+				return // something is there to look at
+			}
+		}
+	}
+	flat := t.shapes[at]
+	var shapes []scene.Part
+	if kind == "cut" {
+		shapes = t.cut(flat)
+	}
+	if shapes == nil { // no corner is free
+		shapes = t.strewn(flat)
+	}
+	t.shapes = append(t.shapes[:at+1:at+1], append(shapes, t.shapes[at+1:]...)...)
+}

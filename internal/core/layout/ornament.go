@@ -1,0 +1,165 @@
+package layout
+
+import (
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// What is set by eye on sheets of words alone.
+const (
+	cutLeast = 0.26 // of a flat's short side: a smaller cut shape says nothing
+	cutMost  = 0.66
+	strewnBy = 0.16 // most opacity of a pattern under words
+)
+
+// cut are shapes in the corner of a flat that is farthest from what stands on it.
+func (t *trial) cut(flat scene.Part) []scene.Part {
+	b := flat.Box
+	short := math.Min(b.W, b.H)
+	best, size := 0, 0.0
+	for corner := range 4 {
+		free := cutMost * short
+		for _, layer := range [][]scene.Part{t.cards, t.content} {
+			for _, p := range layer {
+				free = math.Min(free, t.cutRoom(b, corner, p.Box)-1.2*t.unit)
+			}
+		}
+		if free > size+0.5 {
+			best, size = corner, free
+		}
+	}
+	if size < cutLeast*short {
+		return nil
+	}
+	size = math.Floor(size)
+	outer, inner := t.cutColours(flat.Fill)
+	x, y, sx, sy := b.X, b.Y, 1.0, 1.0
+	if best%2 == 1 {
+		x, sx = b.Right(), -1
+	}
+	if best/2 == 1 {
+		y, sy = b.Bottom(), -1
+	}
+	part := func(r float64, fill colour.RGB) scene.Part {
+		return scene.Part{
+			Slot: "ornament", Kind: scene.KindShape, Path: t.cutPath(x, y, sx*r, sy*r), Fill: fill,
+			Box: spec.Rect{X: math.Min(x, x+sx*r), Y: math.Min(y, y+sy*r), W: r, H: r},
+		}
+	}
+	return []scene.Part{part(size, outer), part(math.Floor(0.56*size), inner)}
+}
+
+// cutRoom is how large a shape in a corner may be before it touches a box.
+func (t *trial) cutRoom(b spec.Rect, corner int, o spec.Rect) float64 {
+	dx, dy := o.X-b.X, o.Y-b.Y
+	if corner%2 == 1 {
+		dx = b.Right() - o.Right()
+	}
+	if corner/2 == 1 {
+		dy = b.Bottom() - o.Bottom()
+	}
+	dx, dy = math.Max(0, dx), math.Max(0, dy)
+	if t.in.Manner.Corners == "sharp" {
+		return dx + dy // a straight cut
+	}
+	return math.Hypot(dx, dy)
+}
+
+// cutPath is a shape in a corner at x, y, reaching rx and ry px into the flat: a
+// straight cut for sharp brands, a quarter of a circle for others.
+func (t *trial) cutPath(x, y, rx, ry float64) string {
+	p := "M" + num(x) + " " + num(y) + "L" + num(x+rx) + " " + num(y)
+	if t.in.Manner.Corners == "sharp" {
+		return p + "L" + num(x) + " " + num(y+ry) + "Z"
+	}
+	sweep := "1"
+	if (rx < 0) != (ry < 0) {
+		sweep = "0"
+	}
+	r := num(math.Abs(rx))
+	return p + "A" + r + " " + r + " 0 0 " + sweep + " " + num(x) + " " + num(y+ry) + "Z"
+}
+
+// cutColours are two colours told apart from a flat and from each other, the
+// colourway's before the kit's; the button's comes last, for it means "do this".
+func (t *trial) cutColours(flat colour.RGB) (outer, inner colour.RGB) {
+	var list []colour.RGB
+	for _, s := range []colourway.Seat{colourway.Band, colourway.Panel, colourway.Ground, colourway.Rule} {
+		list = append(list, t.colour(s))
+	}
+	for _, c := range t.in.Kit.Colours() {
+		if c.Value != t.colour(colourway.Button) {
+			list = append(list, c.Value)
+		}
+	}
+	list = append(list, t.colour(colourway.Button), t.colour(colourway.InkOn(colourway.Ground)))
+	outer, inner = t.motif(flat, false), flat
+	for i, c := range list {
+		if colour.DeltaE(c, flat) >= 9 {
+			outer = c
+			for _, d := range list[i+1:] {
+				if colour.DeltaE(d, flat) >= 9 && colour.DeltaE(d, outer) >= 9 {
+					return outer, d
+				}
+			}
+			return outer, flat
+		}
+	}
+	return outer, inner
+}
+
+// strewn covers a flat with the brand's pattern, as faint as the words on it need.
+func (t *trial) strewn(flat scene.Part) []scene.Part {
+	fill := t.motif(flat.Fill, false)
+	alpha := strewnBy
+	for ; alpha > 0.02; alpha *= 0.8 {
+		ground := fill.Over(flat.Fill, alpha)
+		reads := true
+		for _, p := range t.content {
+			for _, ink := range inksOn(p, flat.Fill) {
+				reads = reads && colour.Contrast(ink, ground) >= colourway.InkContrast
+			}
+		}
+		if reads {
+			break
+		}
+	}
+	if alpha <= 0.02 {
+		return nil
+	}
+	ground := fill.Over(flat.Fill, alpha)
+	t.ground(0, flat.Fill, func(ink colour.RGB) (float64, colour.RGB) {
+		if v := colour.Contrast(ink, ground); v < colour.Contrast(ink, flat.Fill) {
+			return v, ground
+		}
+		return colour.Contrast(ink, flat.Fill), flat.Fill
+	})
+	b := flat.Box
+	part := scene.Part{Slot: "ornament", Kind: scene.KindShape, Box: b, Fill: fill, Alpha: alpha, Clip: roundedPath(b, 0)}
+	u := math.Max(3, math.Min(b.W, b.H)/30)
+	var p strings.Builder
+	switch t.in.Manner.Corners {
+	case "sharp": // slanting bars
+		step := 3.2 * u
+		for x := b.X - b.H; x < b.Right(); x += step {
+			p.WriteString("M" + num(x) + " " + num(b.Bottom()) + "L" + num(x+b.H) + " " + num(b.Y) + "L" + num(x+b.H+u) + " " + num(b.Y) + "L" + num(x+u) + " " + num(b.Bottom()) + "Z")
+		}
+	default: // dots in rows that alternate
+		r, step := 0.8*u, 4*u
+		if t.in.Manner.Corners == "round" {
+			r = 1.1 * u
+		}
+		for row, y := 0, b.Y+step/2; y < b.Bottom()+r; row, y = row+1, y+0.87*step {
+			for x := b.X + step/2*float64(row%2); x < b.Right()+r; x += step {
+				p.WriteString(circlePath(x, y, r))
+			}
+		}
+	}
+	part.Path = p.String()
+	return []scene.Part{part}
+}
