@@ -58,7 +58,7 @@ func guidelines(ctx context.Context, args []string, stderr io.Writer) error {
 			pieces = append(pieces, job.Compose(looks[i%len(looks)], p, 0))
 		}
 	}
-	pages := guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: job.Shaper, Pieces: pieces})
+	pages := guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: job.Shaper, Pieces: pieces, Manner: job.Manner()})
 	data, err := raster.NewStudio(nil).Book(ctx, pages)
 	if err != nil {
 		return err

@@ -45,5 +45,5 @@ func (a *App) Reader(ctx context.Context, token string) (Member, ID, error) {
 
 // GuidelinesPDF sets a kit's guidelines with the given pieces as a PDF.
 func (a *App) GuidelinesPDF(ctx context.Context, k *Kit, pieces []piece.Piece) ([]byte, error) {
-	return a.Studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces}))
+	return a.Studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces, Manner: a.Manner(k)}))
 }

@@ -31,6 +31,7 @@ type guidelinesPage struct {
 	Levels []levelRow
 	Shelf  []mini
 	Fonts  string // address of the kit's own faces
+	Built  string // the manner, in words
 	Public bool   // read by a link
 }
 
@@ -235,7 +236,7 @@ func (s *Server) guidelinesOf(r *http.Request, m app.Member, k *app.Kit) (guidel
 	if err != nil {
 		return guidelinesPage{}, err
 	}
-	g := guidelinesPage{Kit: k, Levels: levels(k, k.TypeSets[0]), Shelf: shelf, Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
+	g := guidelinesPage{Kit: k, Levels: levels(k, k.TypeSets[0]), Shelf: shelf, Built: s.app.Manner(k).String(), Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
 	all := k.Colours()
 	for _, c := range all {
 		if c.Role == brand.Lead {

@@ -182,6 +182,7 @@ type Kit struct {
 	Kept          []KeptColourway
 	Motion        Motion
 	Voice         Voice
+	Language      string // of the copy, as BCP 47 has it; "" is guessed
 	Manner        Manner // as it is said; [Kit.MannerWith] fills it
 	Warnings      []string
 }

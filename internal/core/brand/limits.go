@@ -15,6 +15,7 @@ const (
 // Limits are how much a kit may say. docs/formats.md lists them.
 var Limits = edit.Limits{
 	{Path: "/$extensions/aspenridge/name", Most: 200},
+	{Path: "/$extensions/aspenridge/language", Most: 40},
 	{Path: "/$extensions/aspenridge/tagline", Most: 300},
 	{Path: "/$extensions/aspenridge/website", Most: 300},
 	{Path: "/$extensions/aspenridge/phone", Most: 60},

@@ -39,6 +39,18 @@ var MannerSteps = []MannerStep{
 // Of is what a manner says of the step, "" for nothing.
 func (s MannerStep) Of(m Manner) string { return *s.at(&m) }
 
+// String says the manner as people do: "sharp corners, even density, cut ornament";
+// what is none is left out.
+func (m Manner) String() string {
+	var out []string
+	for _, s := range MannerSteps {
+		if v := s.Of(m); v != "" && v != "none" {
+			out = append(out, v+" "+s.Name)
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
 func (m Manner) check() error {
 	for _, s := range MannerSteps {
 		if v := s.Of(m); v != "" && !slices.Contains(s.Choices, v) {

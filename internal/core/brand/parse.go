@@ -128,6 +128,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 		Motion     json.RawMessage `json:"motion"`
 		Voice      Voice           `json:"voice"`
 		Manner     Manner          `json:"manner"`
+		Language   string          `json:"language"`
 	}
 	if err := edit.Decode(ext, &root); err != nil {
 		return nil, fmt.Errorf("%w: $extensions.aspenridge: %v", ErrKit, err)
@@ -142,7 +143,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 	k := &Kit{
 		Name: *root.Name, Tagline: root.Tagline, Website: root.Website, Handles: root.Handles,
 		Phone: root.Phone, Place: root.Place, CallsToAction: root.CallsToAction,
-		Hashtags: root.Hashtags, Values: root.Values, Voice: root.Voice, Manner: root.Manner,
+		Hashtags: root.Hashtags, Values: root.Values, Voice: root.Voice, Manner: root.Manner, Language: root.Language,
 	}
 	if err := k.Manner.check(); err != nil {
 		return nil, err

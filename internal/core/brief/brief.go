@@ -35,6 +35,7 @@ type Brief struct {
 	FormatVersion int      `json:"formatVersion"`
 	Name          string   `json:"name"`
 	Purpose       string   `json:"purpose"`
+	Language      string   `json:"language"` // of the copy, as BCP 47 has it; "" is the kit's, else guessed
 	Cards         []Card   `json:"cards"`
 	Signature     string   `json:"signature"`
 	Logo          string   `json:"logo"` // file of the logo to use, empty for the rule

@@ -15,6 +15,7 @@ const (
 // a card may stand at the top of a brief of one card, with the same limits.
 var Limits = append(edit.Limits{
 	{Path: "/name", Most: 200},
+	{Path: "/language", Most: 40},
 	{Path: "/purpose", Most: 40},
 	{Path: "/cards", Most: MaxCards},
 	{Path: "/logo", Most: 300},

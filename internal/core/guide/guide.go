@@ -43,6 +43,7 @@ type Input struct {
 	Library *typeset.Library
 	Shaper  *typeset.Shaper
 	Pieces  []piece.Piece // shown in use
+	Manner  brand.Manner
 }
 
 const (
@@ -328,6 +329,9 @@ func nonEmpty(list ...string) []string {
 func (b *book) use() {
 	x, y, row := column, margin, 0.0
 	b.begin("In use")
+	if words := b.Manner.String(); words != "" {
+		y += b.text("Built with "+words+".", brand.Body, 13, column, y+13, PageW-margin-column, 2, b.ink) + 22
+	}
 	for i := range b.Pieces {
 		sc := b.Pieces[i].Scene
 		k := math.Min(205/float64(sc.H), (PageW-margin-column)/float64(sc.W))

@@ -31,10 +31,7 @@ func (t *trial) placeButton(r spec.Rect, seat colourway.Seat) bool {
 	}
 	capH := s.face.CapHeight * s.size
 	w, h := math.Round(s.w+2*padX), math.Round(capH+2*padY)
-	x := r.X
-	if t.align() == "center" {
-		x += (r.W - w) / 2
-	}
+	x := t.startX(r, w)
 	shape := spec.Rect{X: math.Round(x), Y: math.Round(r.Y), W: math.Min(w, math.Floor(r.W+1)), H: h}
 	t.content = append(t.content, scene.Part{
 		Slot: "button", Kind: scene.KindShape, Box: shape, Fill: t.colour(colourway.Button), Radius: t.radius(h),

@@ -157,11 +157,7 @@ func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for _, l := range f.lines {
 		ink := l.Line.Ink.Scale(l.SizePx)
-		l.X = r.X - ink.X0
-		if t.align() == "center" {
-			l.X += (r.W - (ink.X1 - ink.X0)) / 2
-		}
-		l.X = math.Round(l.X*100) / 100
+		l.X = math.Round((t.startX(r, ink.X1-ink.X0)-ink.X0)*100) / 100
 		l.Y = math.Round((r.Y+l.Y)*100) / 100
 		part.Lines = append(part.Lines, l)
 		if !l.Line.Ink.Empty() {

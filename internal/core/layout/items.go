@@ -91,12 +91,19 @@ func (t *trial) drawItems(s setting, r spec.Rect, align string, seat colourway.S
 			y += s.itemGap
 		}
 		if s.items[i] && s.indent > 0 {
-			t.drawItemMark(item, s, spec.Rect{X: r.X, Y: y - caps, W: s.indent, H: caps}, ink, seat)
+			at := spec.Rect{X: r.X, Y: y - caps, W: s.indent, H: caps}
+			if t.rtl {
+				at.X = r.Right() - s.indent
+			}
+			t.drawItemMark(item, s, at, ink, seat)
 		}
 		if s.items[i] {
 			item++
 		}
 		y += s.leading
+	}
+	if t.rtl {
+		return spec.Rect{X: r.X, Y: r.Y, W: r.W - s.indent, H: r.H}, "left"
 	}
 	return spec.Rect{X: r.X + s.indent, Y: r.Y, W: r.W - s.indent, H: r.H}, "left"
 }
@@ -104,16 +111,16 @@ func (t *trial) drawItems(s setting, r spec.Rect, align string, seat colourway.S
 // drawItemMark puts an icon, or a short stroke, beside an item's capitals.
 func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, seat colourway.Seat) {
 	if len(t.in.Icons) == 0 {
-		h := math.Max(2, math.Round(0.12*s.size))
+		h, w := math.Max(2, math.Round(0.12*s.size)), math.Round(0.62*s.size)
 		t.content = append(t.content, scene.Part{Slot: "rule", Kind: scene.KindShape, Fill: t.ruleColour(seat),
-			Box: spec.Rect{X: math.Round(caps.X), Y: math.Round(caps.Y + (caps.H-h)/2), W: math.Round(0.62 * s.size), H: h}})
+			Box: spec.Rect{X: math.Round(t.besideItem(caps, w)), Y: math.Round(caps.Y + (caps.H-h)/2), W: w, H: h}})
 		return
 	}
 	if i >= len(t.in.Icons) {
 		return
 	}
 	d := math.Round(1.28 * s.size)
-	at := spec.Rect{X: math.Round(caps.X), Y: math.Round(caps.Y + (caps.H-d)/2), W: d, H: d}
+	at := spec.Rect{X: math.Round(t.besideItem(caps, d)), Y: math.Round(caps.Y + (caps.H-d)/2), W: d, H: d}
 	part := scene.Part{Slot: "icon", Kind: scene.KindIcon, Box: at, Ground: t.colour(seat)}
 	switch ic := t.in.Icons[i]; {
 	case ic.Picture != nil:
@@ -124,6 +131,15 @@ func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, s
 		return
 	}
 	t.content = append(t.content, part)
+}
+
+// besideItem is where a mark w px wide stands in the room before an item: at its outer
+// side.
+func (t *trial) besideItem(room spec.Rect, w float64) float64 {
+	if t.rtl {
+		return room.Right() - w
+	}
+	return room.X
 }
 
 // emphasised cuts a line into runs, those that are to stand out in another ink

@@ -126,6 +126,8 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	x := inner.X
 	if align == "center" {
 		x += (inner.W - w) / 2
+	} else if t.rtl {
+		x = inner.Right() - w
 	}
 	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
 	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}

@@ -200,10 +200,7 @@ func (t *trial) place(n *Node, r spec.Rect, seat colourway.Seat) bool {
 		return true
 	case "rule":
 		w := r.W * n.Rule.Width
-		x := r.X
-		if t.align() == "center" {
-			x += (r.W - w) / 2
-		}
+		x := t.startX(r, w)
 		t.content = append(t.content, scene.Part{
 			Slot: "rule", Kind: scene.KindShape, Fill: t.ruleColour(seat),
 			Box: spec.Rect{X: math.Round(x), Y: math.Round(r.Y), W: math.Round(w), H: math.Max(1, math.Round(r.H))},
@@ -284,8 +281,12 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 		if spread && i == len(children)-1 && i > 0 {
 			x = r.Right() - widths[i]
 		}
+		from := x
+		if t.rtl { // the same row, read from the other side
+			from = r.X + r.Right() - x - widths[i]
+		}
 		if c.Frame != nil {
-			t.place(c, spec.Rect{X: x, Y: r.Y, W: widths[i], H: r.H}, seat)
+			t.place(c, spec.Rect{X: from, Y: r.Y, W: widths[i], H: r.H}, seat)
 			x += widths[i]
 			continue
 		}
@@ -293,7 +294,7 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 		if !ok || s.h > r.H+0.5 {
 			return false
 		}
-		at := spec.Rect{X: x, Y: r.Y + (r.H-s.h)/2, W: widths[i] + 0.01, H: s.h}
+		at := spec.Rect{X: from, Y: r.Y + (r.H-s.h)/2, W: widths[i] + 0.01, H: s.h}
 		if n.V == "end" {
 			at.Y = r.Bottom() - s.h
 		}
@@ -314,7 +315,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 	switch {
 	case align == "center":
 		part.Align = "middle"
-	case typeset.RTL(s.text):
+	case t.rtl || typeset.RTL(s.text):
 		part.Align = "end"
 	}
 	part.Contrast = colour.Contrast(part.Fill, part.Ground)
@@ -332,7 +333,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		switch {
 		case align == "center":
 			x = r.X + (r.W-(ink.X1-ink.X0))/2 - ink.X0
-		case typeset.RTL(s.text):
+		case t.rtl || typeset.RTL(s.text):
 			x = r.Right() - ink.X1
 		default:
 			x = r.X - ink.X0

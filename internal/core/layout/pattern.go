@@ -130,10 +130,7 @@ func (t *trial) markHeight(n *Node) float64 {
 func (t *trial) placeMark(n *Node, r spec.Rect, seat colourway.Seat) {
 	h := t.markHeight(n)
 	w := h * markAspect
-	x := r.X
-	if t.align() == "center" {
-		x += (r.W - w) / 2
-	}
+	x := t.startX(r, w)
 	one := func(x float64) string { // a drop with its tail swung up to the right
 		d := 0.46 * w
 		return "M" + num(x+d) + " " + num(r.Y) +

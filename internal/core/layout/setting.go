@@ -26,6 +26,10 @@ type setting struct {
 	ruled    bool         // hairlines between items
 }
 
+// divisible are the slots whose words may be divided: never names, addresses, dates or
+// codes.
+var divisible = map[string]bool{"headline": true, "subheading": true, "body": true, "quote": true, "lines": true, "facts": true}
+
 // set breaks a slot's words for a width; false when they do not fit.
 func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	text := t.words(slot)
@@ -59,7 +63,11 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	}
 	indent := t.indent(slot, text, size)
 	width -= indent
-	p := t.in.Shaper.Paragraph(text, typeset.Style{Face: face, Tracking: tracking})
+	look := typeset.Style{Face: face, Tracking: tracking}
+	if t.st.hyphens && divisible[slot] {
+		look.Language = t.in.Language
+	}
+	p := t.in.Shaper.Paragraph(text, look)
 	lines := t.maxLines(n, level)
 	set := p.Narrowest(width/size, lines)
 	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {

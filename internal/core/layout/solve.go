@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -33,6 +34,7 @@ type Input struct {
 	Emphasis  []string          // words or phrases of the copy set in another ink
 	Kit       *brand.Kit
 	Manner    brand.Manner // an empty step is the middle one
+	Language  string       // whose words may be divided (package hyphen); "" for none
 	Signature string       // address, logo, both, none
 	Logo      string       // file of the logo to use, empty for the rule
 }
@@ -50,6 +52,7 @@ type Result struct {
 type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
+	hyphens                 bool    // long words may be divided
 	even                    bool    // no headline line much shorter than the widest
 	lean                    float64 // times the share of the cells that hold the headline, over the least of others; 0 for 1
 	dropped                 map[string]bool
@@ -159,6 +162,8 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 			st.short = true
 		case !st.tight:
 			st.tight = true
+		case !st.hyphens && in.Language != "":
+			st.hyphens = true
 		case len(drops) > 0:
 			for len(drops) > 0 && !in.shows(drops[0]) {
 				drops = drops[1:]
@@ -276,23 +281,33 @@ func (in *Input) largest(st state) (*trial, bool) {
 	st.even = true
 	best, ok := in.search(st)
 	small := func() bool { return !ok || best.headline() < smallHeadline*best.short() }
-	consider := func(st state) {
-		if t, found := in.search(st); found && (!ok || t.headline() > clearGain*best.headline()) {
+	consider := func(st state, gain float64) {
+		if t, found := in.search(st); found && (!ok || t.headline() > gain*best.headline()) {
 			best, ok = t, true
 		}
 	}
 	if small() {
 		uneven := st
 		uneven.even = false
-		consider(uneven)
+		consider(uneven, clearGain)
+	}
+	if small() && !st.hyphens && in.Language != "" && longWord(in.headline(st)) {
+		divided := st
+		divided.hyphens, divided.even = true, false
+		consider(divided, hyphenGain)
 	}
 	for _, st.lean = range leans {
 		if !small() {
 			break
 		}
-		consider(st)
+		consider(st, clearGain)
 	}
 	return best, ok
+}
+
+// longWord reports whether a text has a word that keeps it small in a narrow place.
+func longWord(s string) bool {
+	return slices.ContainsFunc(strings.Fields(s), func(w string) bool { return utf8.RuneCountInString(w) >= 12 })
 }
 
 // A headline under smallHeadline of the short side is compared with other ways to
@@ -301,6 +316,7 @@ func (in *Input) largest(st state) (*trial, bool) {
 const (
 	smallHeadline = 0.1
 	clearGain     = 1.12
+	hyphenGain    = 1.35 // a divided word in a headline has to be worth it
 )
 
 var leans = []float64{1.35, 1.8}
@@ -398,6 +414,7 @@ func (in *Input) newTrial(st state) *trial {
 		t.margin = math.Max(5, math.Round(short*0.1))
 		t.unit = math.Max(2, math.Round(short/20))
 	}
+	t.rtl = typeset.RTL(in.Words["headline"])
 	t.margin = math.Round(t.margin * t.airy())
 	t.ratioMin, t.ratioMax = 1.1, 4
 	if in.Layout.HeadlineMax > 0 {

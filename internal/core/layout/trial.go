@@ -24,6 +24,8 @@ type trial struct {
 	body, ratio        float64 // px, times
 	ratioMin, ratioMax float64
 
+	rtl bool // the piece reads from right to left, as its headline does
+
 	centred bool // inside a shape whose content stands in its middle
 
 	covered float64 // share (0-1) of the face that words cover most
@@ -291,6 +293,17 @@ func (t *trial) align() string {
 		return "center"
 	}
 	return t.in.Layout.Align
+}
+
+// startX is where something w px wide begins to read in a rectangle.
+func (t *trial) startX(r spec.Rect, w float64) float64 {
+	switch {
+	case t.align() == "center":
+		return r.X + (r.W-w)/2
+	case t.rtl:
+		return r.Right() - w
+	}
+	return r.X
 }
 
 // inTheMiddle places content in the middle of its shape, whatever the layout's

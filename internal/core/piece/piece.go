@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/hyphen"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/preflight"
@@ -102,6 +103,23 @@ func (j *Job) face(s brand.Style) *typeset.Face {
 		panic(fmt.Errorf("the shipped library is broken: %w", err))
 	}
 	return f
+}
+
+// language is the one the words are in: as the brief or the kit says, else a guess.
+func (j *Job) language(words brief.Words) string {
+	said := j.Brief.Language
+	if said == "" {
+		said = j.Kit.Language
+	}
+	if said != "" {
+		id, _, _ := strings.Cut(strings.ToLower(said), "-")
+		return id
+	}
+	var all []string
+	for _, slot := range []string{"headline", "subheading", "body", "quote", "lines", "facts", "callToAction"} {
+		all = append(all, words[slot])
+	}
+	return hyphen.Guess(strings.Join(all, " "))
 }
 
 // Manner is how the kit's pieces are built, every step of it.
@@ -237,7 +255,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	cw := j.colours(l, look)
 	in := layout.Input{
 		Layout: l, Placement: p, Words: words, With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
-		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(),
+		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
 		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}

@@ -2,9 +2,12 @@ package typeset
 
 import (
 	"math"
+	"slices"
 	"unicode"
 
 	"github.com/go-text/typesetting/segmenter"
+
+	"aspenridge/internal/core/hyphen"
 )
 
 // MaxLines is the most lines a paragraph is considered in.
@@ -27,6 +30,7 @@ type segment struct {
 	advance   float64 // em, from..to
 	full      float64 // em, from..next
 	mandatory bool    // a line must end here
+	divided   bool    // inside a word: a line that ends here gets a hyphen
 }
 
 // Setting is a paragraph in a given number of lines.
@@ -74,15 +78,57 @@ func (p *Paragraph) measure() {
 		for to > from && breakingSpace(p.runes[to-1]) {
 			to--
 		}
-		s := segment{from: from, to: to, next: o.At, mandatory: o.Mandatory && o.At < len(p.runes)}
-		for i := from; i < o.At; i++ {
-			if i < to {
-				s.advance += at[i]
-			}
-			s.full += at[i]
+		last := segment{from: from, to: to, next: o.At, mandatory: o.Mandatory && o.At < len(p.runes)}
+		for _, n := range p.points(from, to) {
+			s := segment{from: last.from, to: from + n, next: from + n, divided: true}
+			s.measure(at)
+			s.advance += hyphenEm
+			p.segs = append(p.segs, s)
+			last.from = from + n
 		}
-		p.segs = append(p.segs, s)
+		last.measure(at)
+		p.segs = append(p.segs, last)
 	}
+}
+
+// hyphenEm is about how wide a hyphen is while lines are chosen; the lines chosen are
+// measured with theirs.
+const hyphenEm = 0.33
+
+func (s *segment) measure(at []float64) {
+	for i := s.from; i < s.next; i++ {
+		if i < s.to {
+			s.advance += at[i]
+		}
+		s.full += at[i]
+	}
+}
+
+// points are where the word between two runes may be divided. Words beside marks are;
+// those with a mark or a figure in them, and names, are not: in English and the like,
+// what has a capital in the middle of a sentence.
+func (p *Paragraph) points(from, to int) []int {
+	if p.style.Language == "" || p.style.Language == "en" && from > 0 && unicode.IsUpper(p.runes[from]) && !p.capitals() {
+		return nil
+	}
+	word := p.runes[from:to]
+	start, end := 0, len(word)
+	for start < end && !unicode.IsLetter(word[start]) {
+		start++
+	}
+	for end > start && !unicode.IsLetter(word[end-1]) {
+		end--
+	}
+	points := hyphen.Points(string(word[start:end]), p.style.Language)
+	for i := range points {
+		points[i] += start
+	}
+	return points
+}
+
+// capitals reports whether the paragraph is set in capitals.
+func (p *Paragraph) capitals() bool {
+	return !slices.ContainsFunc(p.runes, unicode.IsLower)
 }
 
 func breakingSpace(r rune) bool { return unicode.IsSpace(r) && r != '\u00a0' && r != '\u202f' }
@@ -183,6 +229,9 @@ func (p *Paragraph) solve(k int) *Setting {
 				if line == k-1 && k > 1 {
 					cost += p.lastLinePenalty(i, j, w, ideal)
 				}
+				if p.segs[j-1].divided {
+					cost += dividedCost * ideal
+				}
 				c := cell{math.Max(prev[i].longest, cost), prev[i].uneven + (w-ideal)*(w-ideal), i}
 				if better(c, next[j]) {
 					next[j] = c
@@ -204,13 +253,21 @@ func (p *Paragraph) solve(k int) *Setting {
 	from := 0
 	for _, j := range ends {
 		set.Starts = append(set.Starts, p.segs[from].from)
-		l := p.shaper.Line(string(p.runes[p.segs[from].from:p.segs[j-1].to]), p.style)
+		text := string(p.runes[p.segs[from].from:p.segs[j-1].to])
+		if p.segs[j-1].divided {
+			text += "-"
+		}
+		l := p.shaper.Line(text, p.style)
 		set.Lines = append(set.Lines, l)
 		set.Widest = math.Max(set.Widest, math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0)))
 		from = j
 	}
 	return set
 }
+
+// dividedCost is how much longer, as a share of the ideal line, the longest line has to
+// be for a word to be divided instead: a third.
+const dividedCost = 1.0 / 3
 
 // lastLinePenalty is added to the last line's width, in em.
 func (p *Paragraph) lastLinePenalty(i, j int, w, ideal float64) float64 {
@@ -259,7 +316,7 @@ func (p *Paragraph) Emergency(width float64, maxLines int) *Setting {
 			}
 			fit = to
 			for _, s := range p.segs {
-				if s.next == to || s.to == to {
+				if !s.divided && (s.next == to || s.to == to) {
 					soft = to
 				}
 			}

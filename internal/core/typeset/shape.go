@@ -21,6 +21,9 @@ import (
 type Style struct {
 	Face     *Face
 	Tracking float64 // em added after every cluster
+	// Language is whose words may be divided where a paragraph is broken, as package
+	// hyphen has them; "" divides none.
+	Language string
 }
 
 // Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
@@ -120,6 +123,7 @@ func (l *Line) Paths() int { return len(l.parts) }
 
 // Line shapes text as one line.
 func (s *Shaper) Line(text string, style Style) *Line {
+	style.Language = "" // a line is not broken any more
 	key := lineKey{text, style}
 	s.mu.RLock()
 	l := s.lines[key]
