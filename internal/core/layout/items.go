@@ -133,6 +133,25 @@ func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, s
 	t.content = append(t.content, part)
 }
 
+// underlines are the strokes under the marked runes of a line, in px.
+func underlines(l scene.TextLine, mark []bool, size float64) (out []spec.Rect) {
+	h := math.Max(1, math.Round(0.07*size))
+	y := math.Round(l.Y + 0.1*size)
+	ink := l.Line.Ink.Scale(size).Shift(l.X, l.Y)
+	for _, c := range l.Line.Clusters {
+		if c.Rune >= len(mark) || !mark[c.Rune] {
+			continue
+		}
+		x0, x1 := math.Max(ink.X0, l.X+c.X*size), math.Min(ink.X1, l.X+(c.X+c.Advance)*size)
+		if n := len(out); n > 0 && x0-out[n-1].Right() < 0.5*size { // a space between marked words goes with them
+			out[n-1].W = x1 - out[n-1].X
+		} else {
+			out = append(out, spec.Rect{X: x0, Y: y, W: x1 - x0, H: h})
+		}
+	}
+	return out
+}
+
 // besideItem is where a mark w px wide stands in the room before an item: at its outer
 // side.
 func (t *trial) besideItem(room spec.Rect, w float64) float64 {
@@ -166,8 +185,12 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 			}
 		}
 	}
+	if !some {
+		return []scene.TextLine{l}
+	}
 	ink, ok := t.secondInk(part.Fill, part.Ground)
-	if !some || !ok {
+	if !ok { // never silently plain
+		l.Under = underlines(l, mark, s.size)
 		return []scene.TextLine{l}
 	}
 	part.Contrast = math.Min(part.Contrast, colour.Contrast(ink, part.Ground))

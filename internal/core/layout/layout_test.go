@@ -274,7 +274,7 @@ func TestInkStandsOnTheMargin(t *testing.T) {
 		for _, slot := range []string{"headline", "subheading", "body"} {
 			if p := part(r, slot); p != nil {
 				for _, line := range p.Lines {
-					left = append(left, line.X+line.Line.Ink.X0*p.SizePx)
+					left = append(left, line.X+line.Line.Ink.X0*p.Size(line))
 				}
 			}
 		}

@@ -13,7 +13,7 @@ import (
 const (
 	airyMore  = 1.2  // times the margins and gaps of an even piece
 	packLess  = 0.84 // of them
-	quietMost = 2.7  // times the body a quiet headline is at most
+	quietMost = 3.1  // times the body a quiet headline is at most
 	loudMore  = 1.3  // times what a layout lets a headline be
 	fineLine  = 0.12 // units a fine line is thick at most
 	boldMore  = 1.7  // times what a layout makes a line

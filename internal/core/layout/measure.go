@@ -328,7 +328,11 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		if i > 0 && s.items[i] {
 			y += s.itemGap
 		}
-		ink := l.Ink.Scale(s.size)
+		size, ly := s.size, y+float64(i)*s.leading
+		if s.fitted != nil {
+			size, ly = s.fitted[i].size, r.Y+s.fitted[i].y
+		}
+		ink := l.Ink.Scale(size)
 		var x float64
 		switch {
 		case align == "center":
@@ -339,8 +343,18 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 			x = r.X - ink.X0
 		}
 		x = math.Round(x*100) / 100
-		ly := math.Round((y+float64(i)*s.leading)*100) / 100
-		part.Lines = append(part.Lines, t.emphasised(&part, s, scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}, seat)...)
+		ly = math.Round(ly*100) / 100
+		line := scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}
+		if s.fitted != nil {
+			line.SizePx = size
+			part.Lines = append(part.Lines, line)
+		} else {
+			runs := t.emphasised(&part, s, line, seat)
+			part.Lines = append(part.Lines, runs...)
+			for _, u := range runs[0].Under {
+				x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
+			}
+		}
 		if !l.Ink.Empty() {
 			x0, y0 = math.Min(x0, x+ink.X0), math.Min(y0, ly+ink.Y0)
 			x1, y1 = math.Max(x1, x+ink.X1), math.Max(y1, ly+ink.Y1)

@@ -124,6 +124,7 @@ type Node struct {
 	Flex   bool    `json:"flex,omitempty"`   // takes what a row has left
 	Fill   bool    `json:"fill,omitempty"`   // a stack takes all the height it can get
 	Ruled  bool    `json:"ruled,omitempty"`  // lines and facts have hairlines between them
+	Fit    bool    `json:"fit,omitempty"`    // each line of the headline is set to the full measure
 	Scale  float64 `json:"scale,omitempty"`  // times the usual size, for logos, figures, marks and lists
 }
 

@@ -122,7 +122,7 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 		reads := true
 		for _, p := range t.content {
 			for _, ink := range inksOn(p, flat.Fill) {
-				reads = reads && colour.Contrast(ink, ground) >= colourway.InkContrast
+				reads = reads && colour.Contrast(ink, ground) >= math.Min(onContrast, colour.Contrast(ink, flat.Fill))
 			}
 		}
 		if reads {
@@ -132,7 +132,7 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 	if alpha <= 0.02 {
 		return nil
 	}
-	ground := fill.Over(flat.Fill, alpha)
+	ground := fill.Over(flat.Fill, alpha+0.02) // renderers round
 	t.ground(0, flat.Fill, func(ink colour.RGB) (float64, colour.RGB) {
 		if v := colour.Contrast(ink, ground); v < colour.Contrast(ink, flat.Fill) {
 			return v, ground

@@ -19,6 +19,7 @@ type setting struct {
 	top     float64 // px from the box' top to the first baseline
 	text    string
 
+	fitted   []fittedLine // where each line has a size of its own, nil for one size
 	tracking float64      // em
 	items    map[int]bool // lines that start an item of a list, nil for running text
 	indent   float64      // px kept free before items
@@ -38,6 +39,9 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	size := t.body * t.in.Types.Ratio(level)
 	if level == brand.Headline {
 		size = t.body * t.ratio
+	}
+	if level == brand.Subheading { // never a second headline
+		size = math.Max(t.body, math.Min(size, subheadingMost*t.headline()))
 	}
 	if n.Scale > 0 && level == brand.Body {
 		size *= n.Scale
@@ -68,6 +72,12 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 		look.Language = t.in.Language
 	}
 	p := t.in.Shaper.Paragraph(text, look)
+	if n.Fit && level == brand.Headline {
+		if s, ok := t.fit(p, size, width); ok {
+			s.style, s.face, s.text, s.tracking = style, face, text, tracking
+			return s, true
+		}
+	}
 	lines := t.maxLines(n, level)
 	set := p.Narrowest(width/size, lines)
 	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {

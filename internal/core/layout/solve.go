@@ -388,8 +388,10 @@ func (t *trial) worth() float64 {
 }
 
 const (
-	bodyMost   = 0.42
-	bodyWeight = 0.75
+	bodyMost       = 0.42
+	bodyWeight     = 0.75
+	subheadingMost = 0.6 // of the headline (craft.md)
+	headlineLeast  = 1.4 // times the body: under that nothing is seen first
 )
 
 // newTrial prepares what does not change while sizes are searched.
@@ -416,7 +418,7 @@ func (in *Input) newTrial(st state) *trial {
 	}
 	t.rtl = typeset.RTL(in.Words["headline"])
 	t.margin = math.Round(t.margin * t.airy())
-	t.ratioMin, t.ratioMax = 1.1, 4
+	t.ratioMin, t.ratioMax = headlineLeast, 4
 	if in.Layout.HeadlineMax > 0 {
 		t.ratioMax = in.Layout.HeadlineMax
 	}

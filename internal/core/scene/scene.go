@@ -100,6 +100,7 @@ type TextLine struct {
 	From   int         // rune index in Part.Text where the line starts
 	SizePx float64     // where it is not the part's, as in a large figure; else 0
 	Fill   *colour.RGB // ink of emphasised words; nil for the part's
+	Under  []spec.Rect // strokes under emphasised words, in the ink
 }
 
 // Size is the type size of one of the part's lines in px.

@@ -6,6 +6,7 @@ import (
 	"hash/fnv"
 	"html"
 	"io"
+	"math"
 	"strconv"
 	"strings"
 
@@ -125,7 +126,7 @@ func paint(fill colour.RGB, stroke, alpha float64) string {
 		s = ` fill="none" stroke="` + fill.Hex() + `" stroke-width="` + num(stroke) + `"`
 	}
 	if alpha > 0 && alpha < 1 {
-		s += ` fill-opacity="` + num(alpha) + `"`
+		s += ` fill-opacity="` + num4(alpha) + `"`
 	}
 	return s
 }
@@ -183,7 +184,8 @@ func (p *Part) writeFade(b *strings.Builder, o Options, i int) {
 	b.WriteString(`</` + kind + `><rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `" fill="url(#` + id + `)"/>`)
 }
 
-func num4(v float64) string { return strconv.FormatFloat(v, 'f', 4, 64) }
+// num4 writes opacities and offsets: two decimals would be seen in them.
+func num4(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
 
 func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
 	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H, p.Tone})
@@ -217,6 +219,9 @@ func (p *Part) writeText(b *strings.Builder) {
 			data, upem, x := l.Line.Path(i)
 			b.WriteString(`<path transform="translate(` + num(l.X+x*size) + " " + num(l.Y) + `) scale(` +
 				strconv.FormatFloat(size/upem, 'g', 6, 64) + `)"` + ink + ` d="M0 0` + data + `"/>`)
+		}
+		for _, u := range l.Under {
+			b.WriteString(`<rect x="` + num(u.X) + `" y="` + num(u.Y) + `" width="` + num(u.W) + `" height="` + num(u.H) + `"` + ink + `/>`)
 		}
 	}
 	b.WriteString(`</g>`)
