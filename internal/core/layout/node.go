@@ -71,23 +71,6 @@ func (l *Layout) Tree(c spec.Class) *Node {
 	return nil
 }
 
-// Covers reports whether it lays a card over a picture anywhere.
-func (l *Layout) Covers() bool {
-	var card, covers func(n *Node) bool
-	card = func(n *Node) bool {
-		return n.Card != nil || slices.ContainsFunc(n.Stack, card) || slices.ContainsFunc(n.Row, card)
-	}
-	covers = func(n *Node) bool {
-		return n.Cell != nil && n.Cell.Picture > 0 && n.Cell.Content != nil && card(n.Cell.Content) || slices.ContainsFunc(n.Cells, covers)
-	}
-	for _, t := range l.Trees {
-		if covers(t) {
-			return true
-		}
-	}
-	return false
-}
-
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card,
 // Words, Text, Figure, Button, Logo, Frame, Rule, Mark says what it is.
 type Node struct {

@@ -7,11 +7,11 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/layout"
-	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/spec"
 )
 
@@ -185,7 +185,6 @@ func (j *Job) ranked() []*layout.Layout {
 		}
 		return words[what] != ""
 	}
-	faces := slices.ContainsFunc(pictures, func(p photo.Picture) bool { return len(p.Subjects) > 0 })
 	fit := func(l *layout.Layout) float64 {
 		v := 1 - l.Pictures
 		if len(pictures) > 0 {
@@ -197,9 +196,6 @@ func (j *Job) ranked() []*layout.Layout {
 		case len(l.Wants) > 0:
 			v -= 0.8
 		}
-		if faces && l.Covers() {
-			v -= 0.5
-		}
 		if _, kept := j.keptIn(l); kept { // first of all with words alone, and where a picture has as much room
 			v += 0.5
 			if len(pictures) == 0 {
@@ -208,8 +204,65 @@ func (j *Job) ranked() []*layout.Layout {
 		}
 		return v
 	}
+	worth := map[*layout.Layout]float64{}
+	if len(pictures) > 0 && len(j.Layouts) > 1 {
+		worth = j.worths()
+	}
+	value := map[*layout.Layout]float64{}
+	for _, l := range j.Layouts {
+		value[l] = fit(l) + worthGain*worth[l]
+	}
 	out := slices.Clone(j.Layouts)
-	slices.SortStableFunc(out, func(a, b *layout.Layout) int { return cmp.Compare(fit(b), fit(a)) })
+	slices.SortStableFunc(out, func(a, b *layout.Layout) int { return cmp.Compare(value[b], value[a]) })
+	return out
+}
+
+// worthGain is how much what the pieces are worth counts against how well a layout
+// suits what there is, at 0 to 1.
+const worthGain = 3
+
+// worths are what each layout makes of the brief's own picture and words: of the
+// pieces in a few shapes the mean and the least.
+func (j *Job) worths() map[*layout.Layout]float64 {
+	places := j.shapes()
+	out := make([]float64, len(j.Layouts))
+	var wg sync.WaitGroup
+	for i, l := range j.Layouts {
+		wg.Go(func() {
+			look := Look{Layout: l.Ref(), Seats: colourway.Rank(j.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: j.Kit.TypeSets[0].ID}
+			sum, least := 0.0, 1.0
+			for _, p := range places {
+				pc, _, _, plain := j.solve(look, p, 0)
+				v := pc.Worth.Total
+				if plain {
+					v /= 2
+				}
+				sum, least = sum+v, min(least, v)
+			}
+			out[i] = 0.5*sum/float64(len(places)) + 0.5*least
+		})
+	}
+	wg.Wait()
+	worth := map[*layout.Layout]float64{}
+	for i, l := range j.Layouts {
+		worth[l] = out[i]
+	}
+	return worth
+}
+
+// shapes are up to three placements of the brief that differ in class, the three
+// [Shapes] where it names none.
+func (j *Job) shapes() []spec.Placement {
+	var out []spec.Placement
+	for _, id := range slices.Concat(j.Brief.Placements, Shapes) {
+		p, err := spec.Parse(id)
+		if err != nil || p.Icon || p.Tiny() || p.Class() == spec.Ribbon || slices.ContainsFunc(out, func(o spec.Placement) bool { return o.Class() == p.Class() }) {
+			continue
+		}
+		if out = append(out, p); len(out) == 3 {
+			break
+		}
+	}
 	return out
 }
 

@@ -58,6 +58,7 @@ type Piece struct {
 	Dropped   []string
 	Shortened []string
 	Findings  []preflight.Finding
+	Worth     Worth
 
 	pictures map[string]shown // by hash
 }
@@ -231,8 +232,26 @@ func (j *Job) windows(p spec.Placement) [][4]float64 {
 	return out
 }
 
-// Compose computes a piece.
+// Compose computes a piece and checks it.
 func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
+	out, in, words, plain := j.solve(look, p, card)
+	c := j.Brief.Cards[card]
+	out.Findings = preflight.Check(preflight.Input{
+		Placement: p, Scene: out.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
+		Dropped: out.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: out.Shortened, Plain: plain, CapHeight: j.capHeight,
+		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
+	})
+	for _, family := range j.broken(in.Types) {
+		out.Findings = append(out.Findings, preflight.Finding{
+			Code: "font-broken", Severity: preflight.Warning, Slot: "headline", Fixes: []string{},
+			Message: family + " fails while it is set; " + brand.DefaultFamily + " stands in for it",
+		})
+	}
+	return out
+}
+
+// solve computes a piece and what it is worth, without checking it.
+func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout.Input, words brief.Words, plain bool) {
 	c := j.Brief.Cards[card]
 	if v, _, ok := Adjusted(j.Brief, p, "picture", "file"); ok {
 		c.Pictures = slices.Clone(c.Pictures)
@@ -243,7 +262,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	}
 	look = j.LookAt(look, p)
 	windows := j.windows(p)
-	words := j.words(c, p)
+	words = j.words(c, p)
 	logo := j.Brief.Logo
 	if v, _, ok := Adjusted(j.Brief, p, "logo", "file"); ok {
 		logo = v
@@ -253,7 +272,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	}
 	l := j.layoutByRef(look.Layout)
 	cw := j.colours(l, look)
-	in := layout.Input{
+	in = layout.Input{
 		Layout: l, Placement: p, Words: words, With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
@@ -283,22 +302,15 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 		l = layout.Plain()
 	}
 	r.Scene.Alt = alt(words, in.Pictures)
-	out := Piece{
+	out = Piece{
 		Placement: p, Card: card, Look: look, Layout: l, Colours: cw, Scene: r.Scene,
 		Dropped: r.Dropped, Shortened: r.Shortened, pictures: pictures,
 	}
-	out.Findings = preflight.Check(preflight.Input{
-		Placement: p, Scene: r.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
-		Dropped: r.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: r.Shortened, Plain: r.Plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
-	})
-	for _, family := range j.broken(in.Types) {
-		out.Findings = append(out.Findings, preflight.Finding{
-			Code: "font-broken", Severity: preflight.Warning, Slot: "headline", Fixes: []string{},
-			Message: family + " fails while it is set; " + brand.DefaultFamily + " stands in for it",
-		})
-	}
-	return out
+	out.Worth = judged{
+		placement: p, scene: r.Scene, kit: j.Kit, pictures: pictures, words: words, purpose: j.Brief.Purpose,
+		signature: j.Brief.Signature, dropped: r.Dropped, shortened: r.Shortened, has: len(in.Pictures),
+	}.worth()
+	return out, in, words, r.Plain
 }
 
 // broken are the families of a type set whose faces failed, in order.

@@ -26,6 +26,7 @@ type PieceReport struct {
 	Files     []File              `json:"files"`
 	Layout    string              `json:"layout"`
 	Colourway map[string]string   `json:"colourway"` // seat -> #RRGGBB
+	Worth     Worth               `json:"worth"`
 	Elements  []Element           `json:"elements"`
 	Dropped   []string            `json:"dropped"`
 	Shortened []string            `json:"shortened"`
@@ -66,7 +67,7 @@ type Subject [5]any
 func (p *Piece) Report() PieceReport {
 	r := PieceReport{
 		Placement: p.Placement.ID, Card: p.Card, Look: p.Look, Width: p.Scene.W, Height: p.Scene.H,
-		Layout: p.Layout.ID, Colourway: map[string]string{}, Files: []File{}, Elements: []Element{},
+		Layout: p.Layout.ID, Worth: p.Worth, Colourway: map[string]string{}, Files: []File{}, Elements: []Element{},
 		Dropped: append([]string{}, p.Dropped...), Shortened: append([]string{}, p.Shortened...),
 		Findings: append([]preflight.Finding{}, p.Findings...),
 	}

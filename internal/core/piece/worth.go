@@ -1,0 +1,270 @@
+package piece
+
+import (
+	"math"
+	"slices"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// Worth is how good a solved piece is, part by part, each 0 to 1:
+//
+//   - Subject: 1 less the part of the most harmed face that is cut or covered, times
+//     three; 1 without faces.
+//   - Presence: the headline's size over what its class asks for (craft.md: a tenth of
+//     the short side in square and tall, 0.12 in stories, 0.14 in wide, a third of the
+//     height in ribbons), at most 1.
+//   - Hierarchy: the headline over the next size, 1 from 2.2 times, 0 at 1.
+//   - Fill: 1 where the ink of all words covers 12 to 34% of the canvas, less beyond.
+//   - Balance: 1 less twice how far the middle of what has weight lies from that of the
+//     canvas, over the canvas, beyond an eighth.
+//   - Order: 1 less the share over 15% that the accent covers; a piece is not one accent.
+//   - Kept: what is shown of what there is to say; what the purpose lives on counts
+//     thrice.
+//   - Logo: 1, 0.6 on a plate, 0 where it was left out.
+//   - Picture: the share of the canvas pictures cover over 0.3, at most 1; 1 where the
+//     brief has none.
+//   - Lines: 1 less a third for each broken word and for a short last line.
+type Worth struct {
+	Total     float64 `json:"total"`
+	Subject   float64 `json:"subject"`
+	Presence  float64 `json:"presence"`
+	Hierarchy float64 `json:"hierarchy"`
+	Fill      float64 `json:"fill"`
+	Balance   float64 `json:"balance"`
+	Order     float64 `json:"order"`
+	Kept      float64 `json:"kept"`
+	Logo      float64 `json:"logo"`
+	Picture   float64 `json:"picture"`
+	Lines     float64 `json:"lines"`
+}
+
+// weights say how much each part counts; they were tuned on pairs of pieces judged by
+// eye (testdata/pairs.json).
+var weights = Worth{Subject: 3, Presence: 2, Hierarchy: 1, Fill: 1, Balance: 0.5, Order: 0.5, Kept: 2, Logo: 1, Picture: 2, Lines: 1}
+
+func (w *Worth) fields() []*float64 {
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Kept, &w.Logo, &w.Picture, &w.Lines}
+}
+
+// weigh is the weighted mean of the parts.
+func (w Worth) weigh(by Worth) float64 {
+	sum, all := 0.0, 0.0
+	for i, k := range by.fields() {
+		sum, all = sum+*k**w.fields()[i], all+*k
+	}
+	return sum / all
+}
+
+// judged is what the worth of a piece is told from.
+type judged struct {
+	placement spec.Placement
+	scene     *scene.Scene
+	kit       *brand.Kit
+	pictures  map[string]shown
+	words     brief.Words
+	purpose   string
+	signature string
+	dropped   []string
+	shortened []string
+	has       int // pictures of the brief
+}
+
+func (j judged) worth() Worth {
+	w := Worth{Subject: 1 - j.harm(), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
+	canvas := float64(j.scene.W * j.scene.H)
+	head, next, ink := 0.0, 0.0, 0.0
+	var mx, my, mass, accent, pictures float64
+	logo, plate := false, false
+	for _, p := range j.scene.Parts {
+		area := p.Box.W * p.Box.H
+		switch {
+		case p.Words():
+			ink += area
+			if p.Slot == "headline" {
+				head = largest(p)
+				w.Lines = lines(p)
+			} else {
+				next = math.Max(next, p.SizePx)
+			}
+		case p.Kind == scene.KindLogo:
+			logo = true
+		case p.Kind == scene.KindPicture && p.Slot != "pattern":
+			pictures += area
+		case p.Slot == "plate":
+			plate = true
+		case p.Kind == scene.KindShape && p.Stroke == 0 && p.Fade == nil && p.Alpha == 0:
+			for _, c := range j.kit.Colours() {
+				if c.Value == p.Fill && c.Role == brand.Accent {
+					accent += area
+				}
+			}
+		}
+		if heavy := weightOf(p); heavy > 0 {
+			mass += heavy * area
+			mx += heavy * area * (p.Box.X + p.Box.W/2)
+			my += heavy * area * (p.Box.Y + p.Box.H/2)
+		}
+	}
+	if head > 0 {
+		w.Presence = math.Min(1, head/shortSide(j.placement)/presenceOf(j.placement))
+		if next > 0 {
+			w.Hierarchy = math.Max(0, math.Min(1, (head/next-1)/1.2))
+		}
+	}
+	if share := ink / canvas; share < 0.12 {
+		w.Fill = share / 0.12
+	} else if share > 0.34 {
+		w.Fill = math.Max(0, 1-(share-0.34)*3)
+	}
+	if mass > 0 {
+		off := math.Max(math.Abs(mx/mass/float64(j.scene.W)-0.5), math.Abs(my/mass/float64(j.scene.H)-0.5))
+		w.Balance = math.Max(0, 1-2*math.Max(0, off-0.125))
+	}
+	w.Order = math.Max(0, 1-math.Max(0, accent/canvas-0.15)*1.5)
+	if j.signature == "logo" || j.signature == "both" {
+		switch {
+		case !logo && len(j.kit.Logos) > 0:
+			w.Logo = 0
+		case plate:
+			w.Logo = 0.6
+		}
+	}
+	if j.has > 0 && j.placement.Class() != spec.Ribbon && !j.placement.Tiny() {
+		w.Picture = math.Min(1, pictures/canvas/0.3)
+	}
+	w.Total = w.weigh(weights)
+	for _, f := range append(w.fields(), &w.Total) {
+		*f = math.Round(*f*1000) / 1000
+	}
+	return w
+}
+
+// largest is the largest size of a part's lines.
+func largest(p scene.Part) float64 {
+	size := p.SizePx
+	for _, l := range p.Lines {
+		size = math.Max(size, p.Size(l))
+	}
+	return size
+}
+
+// lines judges how a headline is broken.
+func lines(p scene.Part) float64 {
+	runes, v, longest := []rune(p.Text), 1.0, 0.0
+	for i, l := range p.Lines {
+		longest = math.Max(longest, l.Line.Advance)
+		if i > 0 && l.From > 0 && l.From < len(runes) && runes[l.From-1] != ' ' && runes[l.From-1] != '-' && l.Y > p.Lines[i-1].Y {
+			v -= 1.0 / 3
+		}
+	}
+	if n := len(p.Lines); n > 1 && p.Lines[n-1].SizePx == 0 && p.Lines[n-1].Line.Advance < 0.4*longest && p.Lines[n-1].Y > p.Lines[n-2].Y {
+		v -= 1.0 / 3
+	}
+	return math.Max(0, v)
+}
+
+// presenceOf is what a class asks of a headline, over the short side.
+func presenceOf(p spec.Placement) float64 {
+	switch p.Class() {
+	case spec.Ribbon:
+		return 0.32
+	case spec.Wide:
+		return 0.14
+	case spec.Tower:
+		if shortSide(p) < 400 {
+			return 0.1
+		}
+		return 0.12
+	}
+	return 0.1
+}
+
+// weightOf is how heavy a part is to the eye, per px: words and marks more than
+// pictures, flat grounds not at all.
+func weightOf(p scene.Part) float64 {
+	switch {
+	case p.Words():
+		return 1
+	case p.Kind == scene.KindLogo, p.Slot == "button":
+		return 1.2
+	case p.Kind == scene.KindPicture:
+		return 0.35
+	case p.Slot == "card", p.Slot == "ornament":
+		return 0.3
+	}
+	return 0
+}
+
+// harm is how much of the worst treated face is cut off or covered, thrice.
+func (j judged) harm() float64 {
+	worst := 0.0
+	for i, p := range j.scene.Parts {
+		if p.Kind != scene.KindPicture {
+			continue
+		}
+		pic := j.pictures[p.Picture]
+		if pic.W == 0 {
+			continue
+		}
+		faces := pic.FacesIn(p.Crop, p.Box)
+		largest := 0.0
+		for _, f := range faces {
+			largest = math.Max(largest, f.W*f.H)
+		}
+		for _, f := range faces {
+			if f.W*f.H < 0.3*largest { // somebody in the background
+				continue
+			}
+			lost := 1 - f.Share(p.Box)
+			for _, over := range j.scene.Parts[i+1:] {
+				if over.Words() || over.Kind == scene.KindLogo || over.Slot == "card" && over.Stroke == 0 || over.Slot == "plate" || over.Slot == "button" {
+					lost = math.Max(lost, f.Share(over.Box))
+				}
+			}
+			worst = math.Max(worst, lost)
+		}
+	}
+	return math.Min(1, 3*math.Max(0, worst-0.03))
+}
+
+// kept is the share of what there is to say that is shown.
+func (j judged) kept() float64 {
+	carries := layout.Carries(j.purpose)
+	weight := func(slot string) float64 {
+		switch {
+		case slot == "headline" || slices.Contains(carries, slot):
+			return 3
+		case slot == "callToAction":
+			return 2
+		case slot == "website" || slot == "tagline":
+			return 0.5
+		}
+		return 1
+	}
+	shown, all := 0.0, 0.0
+	for slot, text := range j.words {
+		if text == "" || slot == "shortHeadline" || slot == "businessName" {
+			continue
+		}
+		all += weight(slot)
+		switch {
+		case slices.Contains(j.dropped, slot):
+		case slices.Contains(j.shortened, slot):
+			shown += 0.7 * weight(slot)
+		default:
+			shown += weight(slot)
+		}
+	}
+	if all == 0 {
+		return 1
+	}
+	return shown / all
+}
+
+// shortSide of a placement in px.
+func shortSide(p spec.Placement) float64 { return float64(min(p.Width, p.Height)) }
