@@ -141,7 +141,7 @@ func importPicture(data []byte) (any, []byte, error) {
 	if err != nil {
 		return nil, nil, errDamaged
 	}
-	if !drawn { // the faces of drawings are no faces to the cascade
+	if !drawn { // the faces of drawings are not what it was trained on
 		if out.Subjects, err = subjects(thumb); err != nil {
 			return nil, nil, errDamaged
 		}
@@ -181,7 +181,7 @@ func subjects(img *vips.ImageRef) ([]photo.Subject, error) {
 	if err != nil {
 		return nil, err
 	}
-	return photo.FindFaces(photo.Greyed(p)), nil
+	return photo.FindFaces(p), nil
 }
 
 // asKept reports whether a file is already as we keep pictures: of the media

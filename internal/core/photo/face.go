@@ -3,36 +3,23 @@ package photo
 import (
 	"cmp"
 	_ "embed"
-	"encoding/xml"
+	"encoding/json"
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
-	"strings"
 	"sync"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/spec"
 )
 
-// Grey is a small picture in grey, a byte a px.
-type Grey struct {
-	W, H int
-	Pix  []byte
-}
+// FaceSide is the long side in px of the picture faces are looked for in: a face of a
+// fourteenth of it is found.
+const FaceSide = 448
 
-// Greyed is a picture in grey by the luma of Rec. 601.
-func Greyed(p colour.Pixels) Grey {
-	g := Grey{W: p.W, H: p.H, Pix: make([]byte, p.W*p.H)}
-	for i := range g.Pix {
-		g.Pix[i] = byte((299*int(p.Pix[4*i]) + 587*int(p.Pix[4*i+1]) + 114*int(p.Pix[4*i+2]) + 500) / 1000)
-	}
-	return g
-}
-
-// FaceSide is the long side in px of the grey picture faces are looked for in: a
-// face of a sixteenth of it is found.
-const FaceSide = 720
+// faceSides are the sizes a picture is looked at in; what one misses, the other may
+// find.
+var faceSides = [...]int{FaceSide, 352}
 
 // Face is the kind of a subject that is somebody's face.
 const Face = "face"
@@ -41,7 +28,7 @@ const Face = "face"
 type Subject struct {
 	Box    [4]float64 `json:"box"` // x, y, w, h as fractions (0-1) of the picture
 	Kind   string     `json:"kind"`
-	Weight float64    `json:"weight"` // how sure it is: windows that agree
+	Weight float64    `json:"weight"` // how sure it is, 0-1
 }
 
 // FacesIn are the faces of a picture as they lie in a frame that shows a crop of it,
@@ -60,326 +47,289 @@ func (p Picture) FacesIn(crop, frame spec.Rect) []spec.Rect {
 	return out
 }
 
-// FindFaces looks for faces seen from the front and upright, the largest first: a
-// boosted cascade of local binary patterns (Viola, Jones, CVPR 2001; Liao, Zhu, Lei,
-// Zhang, Li, ICB 2007) over a pyramid of scales, with the trained data in cascades/.
-// A place counts where several windows agree.
-func FindFaces(g Grey) []Subject {
-	if g.W <= 0 || g.H <= 0 || len(g.Pix) < g.W*g.H {
+// FindFaces looks for faces, the largest first, in a picture of at most [FaceSide] px:
+// a small convolutional network that proposes boxes on a grid (after Redmon and
+// Farhadi, YOLO9000, CVPR 2017, with separable convolutions), with the trained weights
+// in faces/. Faces may be tilted and turned by about a third.
+func FindFaces(p colour.Pixels) []Subject {
+	if p.Empty() || max(p.W, p.H) < 48 {
 		return nil
 	}
-	faces := group(frontal().hits(g), agreeing)
-	slices.SortStableFunc(faces, func(a, b hit) int { return cmp.Compare(b.w*b.h, a.w*a.h) })
-	var out []Subject
-	for _, r := range faces {
-		out = append(out, Subject{Kind: Face, Weight: float64(r.n), Box: [4]float64{
-			float64(r.x) / float64(g.W), float64(r.y) / float64(g.H), float64(r.w) / float64(g.W), float64(r.h) / float64(g.H),
-		}})
+	var found [len(faceSides)][]Subject
+	var wg sync.WaitGroup
+	for i, side := range faceSides {
+		if i > 0 && max(p.W, p.H) < side { // as small as it is, once is enough
+			continue
+		}
+		wg.Go(func() { found[i] = detector().boxes(scaledTo(p, side)) })
 	}
-	return out
+	wg.Wait()
+	faces := distinct(slices.Concat(found[:]...))
+	slices.SortStableFunc(faces, func(a, b Subject) int { return cmp.Compare(b.Box[2]*b.Box[3], a.Box[2]*a.Box[3]) })
+	return faces
 }
 
-// More than agreeing windows have to hit a face (set on photographs with and
-// without faces); from scale to scale the pyramid goes by pyramidStep.
+// surely is the least certainty of a face (0-1; set on photographs with and without),
+// alike the overlap (intersection over union) from which two boxes are one face.
 const (
-	agreeing    = 5
-	pyramidStep = 1.1
+	surely = 0.52
+	alike  = 0.3
 )
 
-// scaled is the picture at another size, between its px (bilinear).
-func (g Grey) scaled(w, h int) Grey {
-	if w == g.W && h == g.H {
-		return g
-	}
-	out := Grey{W: w, H: h, Pix: make([]byte, w*h)}
-	kx, ky := float64(g.W)/float64(w), float64(g.H)/float64(h)
-	type step struct {
-		at, next int
-		part     float64
-	}
-	across := make([]step, w)
-	along := func(i int, k float64, n int) step {
-		v := math.Max(0, (float64(i)+0.5)*k-0.5)
-		at := min(int(v), n-1)
-		return step{at, min(at+1, n-1), v - float64(at)}
-	}
-	for x := range across {
-		across[x] = along(x, kx, g.W)
-	}
-	for y := range h {
-		s := along(y, ky, g.H)
-		upper, lower := g.Pix[s.at*g.W:], g.Pix[s.next*g.W:]
-		for x, c := range across {
-			u := float64(upper[c.at]) + c.part*(float64(upper[c.next])-float64(upper[c.at]))
-			l := float64(lower[c.at]) + c.part*(float64(lower[c.next])-float64(lower[c.at]))
-			out.Pix[y*w+x] = byte(u + s.part*(l-u) + 0.5)
+// distinct keeps the surest of boxes that overlap.
+func distinct(list []Subject) []Subject {
+	slices.SortStableFunc(list, func(a, b Subject) int { return cmp.Compare(b.Weight, a.Weight) })
+	var out []Subject
+	for _, s := range list {
+		if !slices.ContainsFunc(out, func(o Subject) bool { return overlap(s.Box, o.Box) > alike }) {
+			out = append(out, s)
 		}
 	}
 	return out
 }
 
-// cascade is a trained detector: a window passes a stage when the sum of what its
-// weak classifiers say reaches the threshold, and is a hit when it passes all.
-type cascade struct {
-	w, h     int      // px of the window
-	features [][4]int // the first of three by three equal blocks: x, y, w, h
-	stages   []stage
+func overlap(a, b [4]float64) float64 {
+	w := math.Min(a[0]+a[2], b[0]+b[2]) - math.Max(a[0], b[0])
+	h := math.Min(a[1]+a[3], b[1]+b[3]) - math.Max(a[1], b[1])
+	if w <= 0 || h <= 0 {
+		return 0
+	}
+	return w * h / (a[2]*a[3] + b[2]*b[3] - w*h)
 }
 
-type stage struct {
-	threshold float64
-	weak      []weak
-}
-
-// weak says one of two things, by whether a feature's pattern is in a set of the
-// 256 there are.
-type weak struct {
-	feature int
-	set     [8]uint32
-	in, out float64
-}
-
-// hit is a window, in px of the picture, with how many agreed on it.
-type hit struct{ x, y, w, h, n int }
-
-// hits lists the windows that pass, at all scales and places.
-func (c *cascade) hits(g Grey) []hit {
-	var out []hit
-	corners := make([][16]int, len(c.features))
-	for factor := 1.0; ; factor *= pyramidStep {
-		w, h := int(math.Round(float64(g.W)/factor)), int(math.Round(float64(g.H)/factor))
-		if w <= c.w || h <= c.h {
-			return out
-		}
-		sums := g.scaled(w, h).sums()
-		for i, f := range c.features {
-			for k := range corners[i] {
-				corners[i][k] = (f[1]+k/4*f[3])*(w+1) + f[0] + k%4*f[2]
+// scaledTo is a picture with at most side px on its long side (bilinear; a picture
+// that is small stays as it is).
+func scaledTo(p colour.Pixels, side int) colour.Pixels {
+	k := float64(side) / float64(max(p.W, p.H))
+	if k >= 1 {
+		return p
+	}
+	out := colour.Pixels{W: max(1, int(k*float64(p.W)+0.5)), H: max(1, int(k*float64(p.H)+0.5))}
+	out.Pix = make([]byte, 4*out.W*out.H)
+	kx, ky := float64(p.W)/float64(out.W), float64(p.H)/float64(out.H)
+	for y := range out.H {
+		v := math.Max(0, (float64(y)+0.5)*ky-0.5)
+		y0 := min(int(v), p.H-1)
+		y1, fy := min(y0+1, p.H-1), v-float64(y0)
+		for x := range out.W {
+			u := math.Max(0, (float64(x)+0.5)*kx-0.5)
+			x0 := min(int(u), p.W-1)
+			x1, fx := min(x0+1, p.W-1), u-float64(x0)
+			for c := range 3 {
+				at := func(x, y int) float64 { return float64(p.Pix[4*(y*p.W+x)+c]) }
+				top, bottom := at(x0, y0)*(1-fx)+at(x1, y0)*fx, at(x0, y1)*(1-fx)+at(x1, y1)*fx
+				out.Pix[4*(y*out.W+x)+c] = byte(top*(1-fy) + bottom*fy + 0.5)
 			}
 		}
-		step := 2
-		if factor > 2 {
-			step = 1
+	}
+	return out
+}
+
+// network is the trained network: a convolution, five that are separable, each with a
+// pooling after it, and one that reads boxes off.
+type network struct{ weights map[string][]float32 }
+
+// planes are the values of a layer, by row, column and channel.
+type planes struct {
+	h, w, c int
+	v       []float32
+}
+
+// What the network was trained with: the mean red, green and blue it counts from, the
+// step in px of the grid it proposes on, and the sizes of boxes in steps.
+var (
+	meanRGB = [3]float32{117.001, 114.697, 97.404}
+	anchors = [...][2]float64{{1.603231, 2.094468}, {6.041143, 7.080126}, {2.882459, 3.518061}, {4.266906, 5.178857}, {9.041765, 10.66308}}
+)
+
+const gridStep = 32
+
+//go:embed faces/weights.bin
+var weightBytes []byte
+
+//go:embed faces/weights.json
+var weightList []byte
+
+// detector reads the weights: bytes, with the scale and the least of each list.
+var detector = sync.OnceValue(func() *network {
+	var groups []struct {
+		Weights []struct {
+			Name         string
+			Shape        []int
+			Quantization struct{ Scale, Min float64 }
 		}
-		for y := 0; y+c.h <= h; y += step {
-			for x := 0; x+c.w <= w; x += step {
-				if c.passes(sums[y*(w+1)+x:], corners) {
-					at := func(v int) int { return int(math.Round(float64(v) * factor)) }
-					out = append(out, hit{at(x), at(y), at(c.w), at(c.h), 1})
+	}
+	if err := json.Unmarshal(weightList, &groups); err != nil {
+		panic(fmt.Errorf("faces/weights.json: %w", err)) // embedded at build time
+	}
+	n, rest := &network{weights: map[string][]float32{}}, weightBytes
+	for _, g := range groups {
+		for _, w := range g.Weights {
+			size := 1
+			for _, s := range w.Shape {
+				size *= s
+			}
+			list := make([]float32, size)
+			for i, b := range rest[:size] {
+				list[i] = float32(float64(b)*w.Quantization.Scale + w.Quantization.Min)
+			}
+			n.weights[w.Name], rest = list, rest[size:]
+		}
+	}
+	return n
+})
+
+// boxes are the faces the network proposes in a picture.
+func (n *network) boxes(p colour.Pixels) []Subject {
+	in := input(p)
+	l := pooled(n.first(in), 2)
+	for _, name := range []string{"conv1", "conv2", "conv3", "conv4"} {
+		l = pooled(n.separable(l, name), 2)
+	}
+	l = n.last(pooled(n.separable(l, "conv5"), 1))
+	var out []Subject
+	w, h := float64(p.W)/gridStep, float64(p.H)/gridStep // of the picture, in steps
+	for row := range l.h {
+		for col := range l.w {
+			for i, a := range anchors {
+				v := l.v[(row*l.w+col)*l.c+5*i:][:5]
+				sure := sigmoid(v[4])
+				if sure < surely {
+					continue
+				}
+				bw, bh := math.Exp(float64(v[2]))*a[0], math.Exp(float64(v[3]))*a[1]
+				x, y := float64(col)+sigmoid(v[0])-bw/2, float64(row)+sigmoid(v[1])-bh/2
+				x0, y0, x1, y1 := math.Max(0, x), math.Max(0, y), math.Min(w, x+bw), math.Min(h, y+bh)
+				if x1 > x0 && y1 > y0 {
+					out = append(out, Subject{Kind: Face, Weight: math.Round(sure*1000) / 1000, Box: [4]float64{x0 / w, y0 / h, (x1 - x0) / w, (y1 - y0) / h}})
 				}
 			}
 		}
 	}
+	return out
 }
 
-// sums is the integral image: at x, y the sum of all px above and to the left.
-func (g Grey) sums() []int32 {
-	w := g.W + 1
-	out := make([]int32, w*(g.H+1))
-	for y := range g.H {
-		row := int32(0)
-		for x := range g.W {
-			row += int32(g.Pix[y*g.W+x])
-			out[(y+1)*w+x+1] = out[y*w+x+1] + row
+func sigmoid(v float32) float64 { return 1 / (1 + math.Exp(-float64(v))) }
+
+// input is a picture counted from the mean, on a canvas of whole steps; what is beside
+// it is black.
+func input(p colour.Pixels) planes {
+	l := planes{(p.H + gridStep - 1) / gridStep * gridStep, (p.W + gridStep - 1) / gridStep * gridStep, 3, nil}
+	l.v = make([]float32, l.h*l.w*3)
+	for y := range l.h {
+		for x := range l.w {
+			for c := range 3 {
+				v := float32(0)
+				if y < p.H && x < p.W {
+					v = float32(p.Pix[4*(y*p.W+x)+c])
+				}
+				l.v[3*(y*l.w+x)+c] = (v - meanRGB[c]) / 255
+			}
+		}
+	}
+	return l
+}
+
+// leak is what is left of a value below 0.
+const leak = 0.1
+
+func leaky(v []float32) {
+	for i, x := range v {
+		if x < 0 {
+			v[i] = leak * x
+		}
+	}
+}
+
+// first is a full convolution of 3 x 3 px, without a margin.
+func (n *network) first(in planes) planes {
+	f, bias := n.weights["conv0/filters"], n.weights["conv0/bias"]
+	k := len(bias)
+	out := planes{in.h - 2, in.w - 2, k, make([]float32, (in.h-2)*(in.w-2)*k)}
+	for y := range out.h {
+		for x := range out.w {
+			o := out.v[(y*out.w+x)*k:][:k]
+			copy(o, bias)
+			for dy := range 3 {
+				row := in.v[((y+dy)*in.w+x)*3:][:9]
+				for i, v := range row {
+					add(o, f[(9*dy+i)*k:][:k], v)
+				}
+			}
+			leaky(o)
 		}
 	}
 	return out
 }
 
-func (c *cascade) passes(sums []int32, corners [][16]int) bool {
-	for i := range c.stages {
-		s := &c.stages[i]
-		total := 0.0
-		for j := range s.weak {
-			k := &s.weak[j]
-			if p := pattern(sums, &corners[k.feature]); k.set[p>>5]&(1<<(p&31)) != 0 {
-				total += k.in
-			} else {
-				total += k.out
+// separable is a convolution of 3 x 3 px within each channel and one across them.
+func (n *network) separable(in planes, name string) planes {
+	depth, across, bias := n.weights[name+"/depthwise_filter"], n.weights[name+"/pointwise_filter"], n.weights[name+"/bias"]
+	k := len(bias)
+	out := planes{in.h, in.w, k, make([]float32, in.h*in.w*k)}
+	own := make([]float32, in.c)
+	for y := range in.h {
+		for x := range in.w {
+			clear(own)
+			for dy := max(0, 1-y); dy < min(3, in.h+1-y); dy++ {
+				for dx := max(0, 1-x); dx < min(3, in.w+1-x); dx++ {
+					v, f := in.v[((y+dy-1)*in.w+x+dx-1)*in.c:][:in.c], depth[(3*dy+dx)*in.c:][:in.c]
+					for c := range own {
+						own[c] += v[c] * f[c]
+					}
+				}
 			}
-		}
-		if total < s.threshold {
-			return false
-		}
-	}
-	return true
-}
-
-// pattern compares the eight blocks around the middle one with it, written out
-// because a loop is slower: a bit each,
-// clockwise from the upper left, the first the highest.
-func pattern(s []int32, c *[16]int) uint {
-	block := func(a, b, d, e int) int32 { return s[c[a]] - s[c[b]] - s[c[d]] + s[c[e]] }
-	mid := block(5, 6, 9, 10)
-	var p uint
-	if block(0, 1, 4, 5) >= mid {
-		p |= 128
-	}
-	if block(1, 2, 5, 6) >= mid {
-		p |= 64
-	}
-	if block(2, 3, 6, 7) >= mid {
-		p |= 32
-	}
-	if block(6, 7, 10, 11) >= mid {
-		p |= 16
-	}
-	if block(10, 11, 14, 15) >= mid {
-		p |= 8
-	}
-	if block(9, 10, 13, 14) >= mid {
-		p |= 4
-	}
-	if block(8, 9, 12, 13) >= mid {
-		p |= 2
-	}
-	if block(4, 5, 8, 9) >= mid {
-		p |= 1
-	}
-	return p
-}
-
-// group joins hits that are about the same window, keeps those at least so many
-// agreed on, and leaves out what lies inside a surer one.
-func group(hits []hit, least int) []hit {
-	class := make([]int, len(hits)) // index of the first of its class
-	root := func(i int) int {
-		for class[i] != i {
-			i = class[i]
-		}
-		return i
-	}
-	for i := range hits {
-		class[i] = i
-		for j := range i {
-			if hits[i].like(hits[j]) {
-				a, b := root(i), root(j)
-				class[max(a, b)] = min(a, b)
+			o := out.v[(y*in.w+x)*k:][:k]
+			copy(o, bias)
+			for c, v := range own {
+				add(o, across[c*k:][:k], v)
 			}
-		}
-	}
-	sums := map[int]*hit{}
-	var order []int
-	for i, h := range hits {
-		r := root(i)
-		if sums[r] == nil {
-			sums[r] = &hit{}
-			order = append(order, r)
-		}
-		s := sums[r]
-		s.x, s.y, s.w, s.h, s.n = s.x+h.x, s.y+h.y, s.w+h.w, s.h+h.h, s.n+1
-	}
-	var means []hit
-	for _, r := range order {
-		if s := sums[r]; s.n > least {
-			mean := func(v int) int { return int(math.Round(float64(v) / float64(s.n))) }
-			means = append(means, hit{mean(s.x), mean(s.y), mean(s.w), mean(s.h), s.n})
-		}
-	}
-	var out []hit
-	for i, a := range means {
-		inside := false
-		for j, b := range means {
-			dx, dy := int(math.Round(float64(b.w)*likeness)), int(math.Round(float64(b.h)*likeness))
-			if i != j && a.x >= b.x-dx && a.y >= b.y-dy && a.x+a.w <= b.x+b.w+dx && a.y+a.h <= b.y+b.h+dy && (b.n > max(3, a.n) || a.n < 3) {
-				inside = true
-			}
-		}
-		if !inside {
-			out = append(out, a)
+			leaky(o)
 		}
 	}
 	return out
 }
 
-// likeness is how far apart (share of a side, 0-1) two windows of one face are.
-const likeness = 0.2
-
-func (a hit) like(b hit) bool {
-	d := likeness * float64(min(a.w, b.w)+min(a.h, b.h)) / 2
-	near := func(p, q int) bool { return math.Abs(float64(p-q)) <= d }
-	return near(a.x, b.x) && near(a.y, b.y) && near(a.x+a.w, b.x+b.w) && near(a.y+a.h, b.y+b.h)
+// last reads five boxes of five values off each place.
+func (n *network) last(in planes) planes {
+	f, bias := n.weights["conv8/filters"], n.weights["conv8/bias"]
+	k := len(bias)
+	out := planes{in.h, in.w, k, make([]float32, in.h*in.w*k)}
+	for i := range in.h * in.w {
+		o := out.v[i*k:][:k]
+		copy(o, bias)
+		for c, v := range in.v[i*in.c:][:in.c] {
+			add(o, f[c*k:][:k], v)
+		}
+	}
+	return out
 }
 
-//go:embed cascades/frontal.xml
-var frontalData []byte
+// add adds a times v to o.
+func add(o, a []float32, v float32) {
+	for i := range o {
+		o[i] += a[i] * v
+	}
+}
 
-// frontal is the shipped detector, read once.
-var frontal = sync.OnceValue(func() *cascade {
-	c, err := parseCascade(frontalData)
-	if err != nil {
-		panic(fmt.Sprintf("the shipped cascade: %v", err))
-	}
-	return c
-})
-
-// parseCascade reads the XML a training program writes.
-func parseCascade(data []byte) (*cascade, error) {
-	var doc struct {
-		Cascade struct {
-			W      int `xml:"width"`
-			H      int `xml:"height"`
-			Stages []struct {
-				Threshold float64 `xml:"stageThreshold"`
-				Weak      []struct {
-					Nodes  string `xml:"internalNodes"`
-					Leaves string `xml:"leafValues"`
-				} `xml:"weakClassifiers>_"`
-			} `xml:"stages>_"`
-			Features []struct {
-				Rect string `xml:"rect"`
-			} `xml:"features>_"`
-		} `xml:"cascade"`
-	}
-	if err := xml.Unmarshal(data, &doc); err != nil {
-		return nil, err
-	}
-	numbers := func(s string, want int) ([]float64, error) {
-		var out []float64
-		for _, f := range strings.Fields(s) {
-			v, err := strconv.ParseFloat(f, 64)
-			if err != nil {
-				return nil, err
+// pooled takes the greatest of every 2 x 2 values, in steps of one or two.
+func pooled(in planes, step int) planes {
+	out := planes{(in.h + step - 1) / step, (in.w + step - 1) / step, in.c, nil}
+	out.v = make([]float32, out.h*out.w*out.c)
+	for y := range out.h {
+		for x := range out.w {
+			o := out.v[(y*out.w+x)*out.c:][:out.c]
+			copy(o, in.v[(y*step*in.w+x*step)*in.c:][:in.c])
+			for _, d := range [3][2]int{{0, 1}, {1, 0}, {1, 1}} {
+				yy, xx := y*step+d[0], x*step+d[1]
+				if yy >= in.h || xx >= in.w {
+					continue
+				}
+				for c, v := range in.v[(yy*in.w+xx)*in.c:][:in.c] {
+					o[c] = max(o[c], v)
+				}
 			}
-			out = append(out, v)
 		}
-		if len(out) != want {
-			return nil, fmt.Errorf("%d numbers where %d are wanted", len(out), want)
-		}
-		return out, nil
 	}
-	c := &cascade{w: doc.Cascade.W, h: doc.Cascade.H}
-	for _, f := range doc.Cascade.Features {
-		v, err := numbers(f.Rect, 4)
-		if err != nil {
-			return nil, err
-		}
-		c.features = append(c.features, [4]int{int(v[0]), int(v[1]), int(v[2]), int(v[3])})
-	}
-	for _, s := range doc.Cascade.Stages {
-		st := stage{threshold: s.Threshold - 1e-5}
-		for _, w := range s.Weak {
-			n, err := numbers(w.Nodes, 11) // two children that are leaves, the feature, the set
-			if err != nil {
-				return nil, err
-			}
-			l, err := numbers(w.Leaves, 2)
-			if err != nil {
-				return nil, err
-			}
-			k := weak{feature: int(n[2]), in: l[0], out: l[1]}
-			if k.feature < 0 || k.feature >= len(c.features) {
-				return nil, fmt.Errorf("feature %d of %d", k.feature, len(c.features))
-			}
-			for i := range k.set {
-				k.set[i] = uint32(int32(n[3+i]))
-			}
-			st.weak = append(st.weak, k)
-		}
-		c.stages = append(c.stages, st)
-	}
-	if c.w <= 0 || c.h <= 0 || len(c.stages) == 0 {
-		return nil, fmt.Errorf("no stages")
-	}
-	return c, nil
+	return out
 }
