@@ -44,6 +44,7 @@ func main() {
 	kits := flag.String("kits", "", "kits of test/kits to draw the first looks of instead, comma separated, or all")
 	photos := flag.String("photos", "", "folder of the pictures these kits take in turns")
 	looks := flag.Int("looks", 10, "how many looks of each kit")
+	pairs := flag.Int("pairs", 0, "with -photos: so many pairs of pieces to judge, on sheets of twenty in the folder -out")
 	flag.Parse()
 	list := func(s string) []string { return strings.FieldsFunc(s, func(r rune) bool { return r == ',' }) }
 	var where []spec.Placement
@@ -55,8 +56,10 @@ func main() {
 		where = append(where, p)
 	}
 	var err error
-	switch *kits {
-	case "":
+	switch {
+	case *pairs > 0:
+		err = pairSheets(context.Background(), *out, "test/kits", *photos, *pairs, *height)
+	case *kits == "":
 		err = layoutSheet(context.Background(), *out, list(*ids), where, *pictures, *kind, *height, *columns)
 	default:
 		only := list(*kits)
@@ -168,21 +171,41 @@ func layoutSheet(ctx context.Context, out string, ids []string, places []spec.Pl
 	return s.write(ctx, out)
 }
 
+// photosIn lists the pictures of a folder, none of "".
+func photosIn(folder string) (out []string, err error) {
+	if folder == "" {
+		return nil, nil
+	}
+	err = filepath.WalkDir(folder, func(p string, d fs.DirEntry, err error) error {
+		if err == nil && !d.IsDir() && slices.Contains([]string{".jpg", ".jpeg", ".png", ".webp"}, strings.ToLower(filepath.Ext(p))) {
+			rel, _ := filepath.Rel(folder, p)
+			out = append(out, filepath.ToSlash(rel))
+		}
+		return err
+	})
+	return out, err
+}
+
+// loadKit is a kit of a folder with its own brief.
+func loadKit(ctx context.Context, folder fs.FS) (kitfile.Kit, *brief.Brief, error) {
+	kit, err := kitfile.LoadKit(ctx, folder, false)
+	if err != nil {
+		return kit, nil, err
+	}
+	data, err := fs.ReadFile(folder, "brief.json")
+	if err != nil {
+		return kit, nil, err
+	}
+	br, err := kitfile.LoadBrief(data)
+	return kit, br, err
+}
+
 // kitSheets draws the first looks of every kit of a folder, a sheet a kit, with
 // the pictures of another folder taking turns.
 func kitSheets(ctx context.Context, out, from string, kits, ids []string, photos string, pictures, looks int, places []spec.Placement, row float64) error {
-	var shots []string
-	if photos != "" {
-		err := filepath.WalkDir(photos, func(p string, d fs.DirEntry, err error) error {
-			if err == nil && !d.IsDir() && slices.Contains([]string{".jpg", ".jpeg", ".png", ".webp"}, strings.ToLower(filepath.Ext(p))) {
-				rel, _ := filepath.Rel(photos, p)
-				shots = append(shots, filepath.ToSlash(rel))
-			}
-			return err
-		})
-		if err != nil {
-			return err
-		}
+	shots, err := photosIn(photos)
+	if err != nil {
+		return err
 	}
 	names, err := os.ReadDir(from)
 	if err != nil {
@@ -193,15 +216,7 @@ func kitSheets(ctx context.Context, out, from string, kits, ids []string, photos
 			continue
 		}
 		folder := os.DirFS(filepath.Join(from, name.Name()))
-		kit, err := kitfile.LoadKit(ctx, folder, false)
-		if err != nil {
-			return err
-		}
-		data, err := fs.ReadFile(folder, "brief.json")
-		if err != nil {
-			return err
-		}
-		br, err := kitfile.LoadBrief(data)
+		kit, br, err := loadKit(ctx, folder)
 		if err != nil {
 			return err
 		}
