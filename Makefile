@@ -14,7 +14,7 @@ test:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	go vet ./...
-	go test -timeout 14m ./...
+	go test -timeout 14m ./test/browser ./test/hostile ./internal/app ./internal/web ./... # the longest first: two packages run at a time
 
 bench:
 	@scripts/setup --tests
@@ -34,9 +34,15 @@ shots:
 	@scripts/postgres start >/dev/null
 	go run ./test/shots -out docs/screenshots
 
-# the contact sheet of all layouts
+# the contact sheet of all layouts; with PHOTOS=folder (scripts/setup --photos makes
+# one) sheets of very different kits in var/sheets instead
 sheets:
+ifdef PHOTOS
+	mkdir -p var/sheets
+	go run ./test/sheets -out var/sheets -kits all -photos $(PHOTOS) -places feed-square,feed-tall,story,feed-wide,video-thumbnail,email-header,ad-160x600
+else
 	go run ./test/sheets -out docs/screenshots/sheet.png -height 150 -columns 2 -places feed-square,feed-tall,video-thumbnail,ad-160x600,ad-728x90
+endif
 
 # thousands of pieces measured on their pixels, a hundred thousand damaged files of
 # each kind

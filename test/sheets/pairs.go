@@ -15,8 +15,9 @@ import (
 	"aspenridge/internal/raster"
 )
 
-// pairSeed makes the pairs of internal/core/piece/testdata/pairs.json.
-const pairSeed = 27
+// pairSeed made the pairs kept out of the tuning, the last forty in
+// internal/core/piece/testdata/pairs.json.
+const pairSeed = 28
 
 // pair is two pieces of one brief on one placement, with what is known of their worth.
 type pair struct {
@@ -57,19 +58,19 @@ func pairSheets(ctx context.Context, out, from, photos string, n int, row float6
 			return err
 		}
 		job := kitfile.Job(kit, br, pics)
-		looks := job.Looks(len(job.Layouts))
 		place, err := spec.Parse(p.Place)
 		if err != nil {
 			return err
 		}
-		a := rng.IntN(len(looks))
-		b := (a + 1 + rng.IntN(len(looks)-1)) % len(looks)
+		a := rng.IntN(len(job.Layouts))
+		b := (a + 1 + rng.IntN(len(job.Layouts)-1)) % len(job.Layouts)
 		s.x = gap + float64(i%4)*(3.4*row)
 		s.text(s.x, s.y+12, 12, "#333", fmt.Sprintf("%d", p.N))
 		s.x += 24
 		studio := raster.NewStudio(pics.Source)
-		for k, look := range []piece.Look{looks[a], looks[b]} {
-			pc := job.Compose(look, place, 0)
+		for k, n := range []int{a, b} {
+			looks := job.LooksFor(piece.Wish{Layout: job.Layouts[n].ID}, 3)
+			pc := job.Compose(looks[rng.IntN(len(looks))], place, 0)
 			p.Layouts[k], p.Worth[k] = pc.Layout.ID, pc.Worth
 			if err := s.piece(ctx, studio, &pc, pc.Layout.ID); err != nil {
 				return err

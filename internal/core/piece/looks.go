@@ -36,7 +36,7 @@ func (j *Job) Looks(limit int) []Look { return j.LooksFor(Wish{}, limit) }
 // the next crop.
 func (j *Job) LooksFor(w Wish, limit int) []Look {
 	var layouts []*layout.Layout
-	for _, l := range j.ranked() {
+	for _, l := range j.ranked(w.Layout == "") {
 		if (w.Layout == "" || l.ID == w.Layout) && !slices.Contains(w.NotLayouts, l.ID) {
 			layouts = append(layouts, l)
 		}
@@ -171,8 +171,9 @@ func (l Look) key() string {
 // Same reports whether two looks show the same, whatever they are called.
 func (l Look) Same(o Look) bool { return l.key() == o.key() }
 
-// ranked lists the layouts, those that suit the copy and the pictures first.
-func (j *Job) ranked() []*layout.Layout {
+// ranked lists the layouts, those that suit the copy and the pictures first; judged
+// looks at what their pieces are worth as well.
+func (j *Job) ranked(judged bool) []*layout.Layout {
 	card := j.Brief.Cards[0]
 	words := card.Words(j.Kit)
 	pictures := j.pictures(card, Look{})
@@ -205,7 +206,7 @@ func (j *Job) ranked() []*layout.Layout {
 		return v
 	}
 	worth := map[*layout.Layout]float64{}
-	if len(pictures) > 0 && len(j.Layouts) > 1 {
+	if judged && len(pictures) > 0 && len(j.Layouts) > 1 {
 		worth = j.worths()
 	}
 	value := map[*layout.Layout]float64{}

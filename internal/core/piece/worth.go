@@ -1,6 +1,7 @@
 package piece
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -13,8 +14,8 @@ import (
 
 // Worth is how good a solved piece is, part by part, each 0 to 1:
 //
-//   - Subject: 1 less the part of the most harmed face that is cut or covered, times
-//     three; 1 without faces.
+//   - Subject: 1 less what is cut off or covered of the faces, times 1.5, the largest
+//     one counting as much as all; 1 without faces, 0.5 where the picture is not shown.
 //   - Presence: the headline's size over what its class asks for (craft.md: a tenth of
 //     the short side in square and tall, 0.12 in stories, 0.14 in wide, a third of the
 //     height in ribbons), at most 1.
@@ -26,8 +27,9 @@ import (
 //   - Kept: what is shown of what there is to say; what the purpose lives on counts
 //     thrice.
 //   - Logo: 1, 0.6 on a plate, 0 where it was left out.
-//   - Picture: the share of the canvas pictures cover over 0.3, at most 1; 1 where the
-//     brief has none.
+//   - Picture: the share of the canvas on which pictures are clearly seen over 0.45, at
+//     most 1: a toned one counts a third, one under a fade less the stronger that is; 1
+//     where the brief has none.
 //   - Lines: 1 less a third for each broken word and for a short last line.
 type Worth struct {
 	Total     float64 `json:"total"`
@@ -44,8 +46,8 @@ type Worth struct {
 }
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
-// eye (testdata/pairs.json).
-var weights = Worth{Subject: 3, Presence: 2, Hierarchy: 1, Fill: 1, Balance: 0.5, Order: 0.5, Kept: 2, Logo: 1, Picture: 2, Lines: 1}
+// eye (testdata/pairs.json, by logistic regression, then rounded).
+var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Kept: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3}
 
 func (w *Worth) fields() []*float64 {
 	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Kept, &w.Logo, &w.Picture, &w.Lines}
@@ -94,7 +96,12 @@ func (j judged) worth() Worth {
 		case p.Kind == scene.KindLogo:
 			logo = true
 		case p.Kind == scene.KindPicture && p.Slot != "pattern":
+			if p.Tone.On() {
+				area *= tonedClear
+			}
 			pictures += area
+		case p.Fade != nil, p.Slot == "fade":
+			pictures -= faded(p) * area
 		case p.Slot == "plate":
 			plate = true
 		case p.Kind == scene.KindShape && p.Stroke == 0 && p.Fade == nil && p.Alpha == 0:
@@ -135,13 +142,38 @@ func (j judged) worth() Worth {
 		}
 	}
 	if j.has > 0 && j.placement.Class() != spec.Ribbon && !j.placement.Tiny() {
-		w.Picture = math.Min(1, pictures/canvas/0.3)
+		w.Picture = math.Max(0, math.Min(1, pictures/canvas/pictureShare))
+	}
+	if j.has > 0 && !slices.ContainsFunc(j.scene.Parts, func(p scene.Part) bool { return p.Kind == scene.KindPicture && p.Slot != "pattern" }) {
+		w.Subject = 0.5
 	}
 	w.Total = w.weigh(weights)
 	for _, f := range append(w.fields(), &w.Total) {
 		*f = math.Round(*f*1000) / 1000
 	}
 	return w
+}
+
+// What was set by eye on pairs of pieces.
+const (
+	pictureShare = 0.45 // of the canvas a picture needs to be seen
+	tonedClear   = 1.0 / 3
+)
+
+// faded is how much of what a fade lies over it takes away, 0 to 1.
+func faded(p scene.Part) float64 {
+	f := p.Fade
+	if f == nil {
+		return p.Alpha
+	}
+	long, box := math.Hypot(f.X1-f.X0, f.Y1-f.Y0), p.Box.W
+	if f.Radius > 0 {
+		long, box = f.Radius, math.Hypot(p.Box.W, p.Box.H)
+	} else if f.X0 == f.X1 {
+		box = p.Box.H
+	}
+	hold := math.Min(box, f.Hold*long)
+	return (hold*(f.Edge+p.Alpha)/2 + math.Min(box, long)*p.Alpha*0.5 - hold*p.Alpha*0.5) / box
 }
 
 // largest is the largest size of a part's lines.
@@ -200,36 +232,51 @@ func weightOf(p scene.Part) float64 {
 	return 0
 }
 
-// harm is how much of the worst treated face is cut off or covered, thrice.
+// Somebody wholly outside the frame is missed a little; a face the edge goes through,
+// or that is covered, is harmed.
+const (
+	outside    = 0.85 // share (0-1) of a face beyond the edge from which it is not shown at all
+	missed     = 0.25
+	harmed     = 1.5
+	background = 0.3 // of the largest face's area: who is smaller is no subject
+)
+
+// harm is how much is lost of the faces a piece's pictures show, the largest one as
+// much as all of them together.
 func (j judged) harm() float64 {
 	worst := 0.0
 	for i, p := range j.scene.Parts {
-		if p.Kind != scene.KindPicture {
-			continue
-		}
 		pic := j.pictures[p.Picture]
-		if pic.W == 0 {
+		if p.Kind != scene.KindPicture || pic.W == 0 {
 			continue
 		}
 		faces := pic.FacesIn(p.Crop, p.Box)
-		largest := 0.0
-		for _, f := range faces {
-			largest = math.Max(largest, f.W*f.H)
-		}
-		for _, f := range faces {
-			if f.W*f.H < 0.3*largest { // somebody in the background
-				continue
+		slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
+		sum, all, first := 0.0, 0.0, 0.0
+		for n, f := range faces {
+			area := f.W * f.H
+			if area < background*faces[0].W*faces[0].H {
+				break
 			}
 			lost := 1 - f.Share(p.Box)
+			if lost > outside {
+				lost = missed
+			}
 			for _, over := range j.scene.Parts[i+1:] {
 				if over.Words() || over.Kind == scene.KindLogo || over.Slot == "card" && over.Stroke == 0 || over.Slot == "plate" || over.Slot == "button" {
-					lost = math.Max(lost, f.Share(over.Box))
+					lost = math.Max(lost, f.Intersect(p.Box).Share(over.Box))
 				}
 			}
-			worst = math.Max(worst, lost)
+			if n == 0 {
+				first = lost
+			}
+			sum, all = sum+lost*area, all+area
+		}
+		if all > 0 {
+			worst = math.Max(worst, (first+sum/all)/2)
 		}
 	}
-	return math.Min(1, 3*math.Max(0, worst-0.03))
+	return math.Min(1, harmed*math.Max(0, worst-0.03))
 }
 
 // kept is the share of what there is to say that is shown.

@@ -78,6 +78,12 @@ func (p *Paragraph) measure() {
 		for to > from && breakingSpace(p.runes[to-1]) {
 			to--
 		}
+		if o.At < len(p.runes) && to > from+1 && separates(p.runes, to-1) {
+			to--
+			for to > from && unicode.IsSpace(p.runes[to-1]) {
+				to--
+			}
+		}
 		last := segment{from: from, to: to, next: o.At, mandatory: o.Mandatory && o.At < len(p.runes)}
 		for _, n := range p.points(from, to) {
 			s := segment{from: last.from, to: from + n, next: from + n, divided: true}
@@ -129,6 +135,12 @@ func (p *Paragraph) points(from, to int) []int {
 // capitals reports whether the paragraph is set in capitals.
 func (p *Paragraph) capitals() bool {
 	return !slices.ContainsFunc(p.runes, unicode.IsLower)
+}
+
+// separates reports whether the rune is a dot between two phrases, which a line that
+// ends there does without.
+func separates(runes []rune, i int) bool {
+	return runes[i] == '·' && i > 0 && unicode.IsSpace(runes[i-1])
 }
 
 func breakingSpace(r rune) bool { return unicode.IsSpace(r) && r != '\u00a0' && r != '\u202f' }

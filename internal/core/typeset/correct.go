@@ -70,7 +70,7 @@ var glued = []*regexp.Regexp{
 	regexp.MustCompile(`(\d) ((?:am|pm|a\.m\.|p\.m\.|km|kg|cm|mm|ml|px|min|hrs?|h|%)(?:\W|$))`),
 	regexp.MustCompile(`\b((?:No|Nr|Dr|Mr|Mrs|Ms|St|Prof)\.) (\S)`),
 	regexp.MustCompile(`\b(\p{Lu}\.) (\p{Lu})`),
-	regexp.MustCompile(`(\S) ([–&] )`),
+	regexp.MustCompile(`(\S) ([–&·] )`),
 	regexp.MustCompile(`([€£$]) (\d)`),
 }
 

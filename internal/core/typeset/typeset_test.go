@@ -250,3 +250,20 @@ func TestWeightsFollowTheCSSRule(t *testing.T) {
 		}
 	}
 }
+
+// A dot between two phrases neither begins a line nor ends one.
+func TestDotsBetweenPhrasesVanishAtTheBreak(t *testing.T) {
+	p := typeset.NewShaper().Paragraph("€ 84 instead of € 102 · until 28 February", typeset.Style{Face: face(t, "Karla", 500)})
+	set := p.Break(2)
+	if set == nil {
+		t.Fatal("no setting in two lines")
+	}
+	for _, l := range set.Lines {
+		if strings.HasPrefix(l.Text, "·") || strings.HasSuffix(strings.TrimRight(l.Text, "\u00a0 "), "·") {
+			t.Errorf("a line %q", l.Text)
+		}
+	}
+	if one := p.Break(1); one == nil || !strings.Contains(one.Lines[0].Text, "·") {
+		t.Error("on one line the dot is gone")
+	}
+}
