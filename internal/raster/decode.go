@@ -94,8 +94,7 @@ func pixels(img *vips.ImageRef) (colour.Pixels, error) {
 
 // importPicture runs in the child.
 func importPicture(data []byte) (any, []byte, error) {
-	drawn := Kind(data) == "svg"
-	if drawn {
+	if Kind(data) == "svg" {
 		clean, err := CleanSVG(data, "")
 		if err != nil {
 			return nil, nil, err
@@ -122,11 +121,6 @@ func importPicture(data []byte) (any, []byte, error) {
 		return nil, nil, errDamaged
 	}
 	out.W, out.H = img.Width(), img.Height()
-	thumb, err := img.Copy()
-	if err != nil {
-		return nil, nil, err
-	}
-	defer thumb.Close()
 	var payload []byte
 	if img.HasAlpha() {
 		out.Type = "image/png"
@@ -141,10 +135,15 @@ func importPicture(data []byte) (any, []byte, error) {
 	if err != nil {
 		return nil, nil, errDamaged
 	}
-	if !drawn { // the faces of drawings are not what it was trained on
-		if out.Subjects, err = subjects(thumb); err != nil {
-			return nil, nil, errDamaged
-		}
+	// what is known of a picture is known of what is kept, so that it is the same
+	// when the file comes in again
+	thumb, err := load(payload)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer thumb.Close()
+	if out.Subjects, err = subjects(thumb); err != nil {
+		return nil, nil, errDamaged
 	}
 	every, err := pixels(thumb)
 	if err != nil {

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"math"
+	"slices"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
@@ -105,9 +106,9 @@ func (t *trial) framed(b spec.Rect) (at spec.Rect, radius float64) {
 
 // ornament gives the largest flat of a piece without pictures a cut shape in a free
 // corner, or a pattern behind the words: words alone still look designed.
-func (t *trial) ornament(layers [][]scene.Part) {
+func (t *trial) ornament() {
 	kind := t.in.Manner.Ornament
-	if kind == "none" || kind == "" || t.in.Placement.Tiny() || t.class == spec.Ribbon {
+	if kind == "none" || kind == "" || t.in.Placement.Tiny() || t.in.Placement.Icon || t.class == spec.Ribbon {
 		return
 	}
 	at, area := -1, 0.0
@@ -119,11 +120,12 @@ func (t *trial) ornament(layers [][]scene.Part) {
 	if at < 0 || area < 0.25*float64(t.in.Placement.Width*t.in.Placement.Height) {
 		return
 	}
-	for _, layer := range layers {
-		for _, p := range layer {
-			if p.Kind == scene.KindPicture || p.Slot == "band" || p.Slot == "pattern" {
-				return // something is there to look at
-			}
+	busy := func(p scene.Part) bool { // something is there to look at
+		return p.Kind == scene.KindPicture || p.Slot == "band" || p.Slot == "pattern"
+	}
+	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
+		if slices.ContainsFunc(layer, busy) {
+			return
 		}
 	}
 	flat := t.shapes[at]
@@ -134,5 +136,5 @@ func (t *trial) ornament(layers [][]scene.Part) {
 	if shapes == nil { // no corner is free
 		shapes = t.strewn(flat)
 	}
-	t.shapes = append(t.shapes[:at+1:at+1], append(shapes, t.shapes[at+1:]...)...)
+	t.shapes = slices.Insert(t.shapes, at+1, shapes...)
 }

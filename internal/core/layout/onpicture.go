@@ -58,30 +58,26 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 		sides = []string{""}
 	}
 	var best stand
-	found := false
+	least := math.Inf(1)
 	for i, side := range sides {
 		s, ok := t.standAt(c, r, side)
 		if !ok {
 			continue
 		}
-		cost := func(s stand, i int) float64 {
-			v := 10 * s.covered
-			if c.On.Way == "quiet" {
-				v += s.alpha + sideCost*float64(i)
-			}
-			return v
+		cost := 10 * s.covered
+		if c.On.Way == "quiet" {
+			cost += s.alpha + sideCost*float64(i)
 		}
-		if !found || cost(s, i) < cost(best, 0)-1e-9 {
-			best, found = s, true
+		if cost < least-1e-9 {
+			best, least = s, cost
 		}
 	}
-	if !found {
+	if math.IsInf(least, 1) {
 		return false
 	}
 	veil := t.colour(c.Seat)
 	bounds := t.boundsUnder(best)
 	from := len(t.content)
-	t.covered = math.Max(t.covered, best.covered)
 	if !t.place(c.Content, best.at, c.Seat) {
 		return false
 	}

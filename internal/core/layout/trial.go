@@ -28,8 +28,6 @@ type trial struct {
 
 	centred bool // inside a shape whose content stands in its middle
 
-	covered float64 // share (0-1) of the face that words cover most
-
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
@@ -46,7 +44,7 @@ type region struct {
 
 // run lays everything out; false when something does not fit.
 func (t *trial) run() bool {
-	t.under, t.shapes, t.cards, t.content, t.buttons, t.covered = nil, nil, nil, nil, nil, 0
+	t.under, t.shapes, t.cards, t.content, t.buttons = nil, nil, nil, nil, nil
 	return t.placeRegion(t.tree, region{bleed: t.in.Placement.Canvas(), safe: t.safe})
 }
 
@@ -410,7 +408,7 @@ func (t *trial) result(dropped []string) Result {
 	p := t.in.Placement
 	s := &scene.Scene{W: p.Width, H: p.Height}
 	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
-	t.ornament([][]scene.Part{t.under, t.shapes, t.cards, t.content})
+	t.ornament()
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}
