@@ -77,8 +77,8 @@ func (a *App) RefreshPictures(ctx context.Context) (n int, err error) {
 
 func (a *App) refresh(ctx context.Context, f store.File) error {
 	var facts pictureFacts
-	if err := json.Unmarshal(f.Facts, &facts); err != nil {
-		return err
+	if err := json.Unmarshal(f.Facts, &facts); err != nil { // it is found anew
+		slog.Warn("what was known of a picture cannot be read", "hash", f.Hash, "error", err)
 	}
 	data, err := a.Blobs.Get(ctx, f.Hash)
 	var in raster.Imported

@@ -84,13 +84,18 @@ const (
 	noise   = 4
 )
 
+// known reports whether there is a map, and a whole one.
+func (l Light) known() bool {
+	return l.Cols > 0 && l.Rows > 0 && len(l.Tiles) == tileBytes*l.Cols*l.Rows
+}
+
 // everything is what is known of a picture nothing is known of.
 var everything = Bounds{Hi: colour.White, Busy: 1}
 
 // Under are the bounds of a part of a picture of w x h px, given in px. Px that
 // scaling mixes in from around the part count: reach px more on each side.
 func (l Light) Under(part spec.Rect, w, h int, reach float64) Bounds {
-	if len(l.Tiles) == 0 || w <= 0 || h <= 0 {
+	if !l.known() || w <= 0 || h <= 0 {
 		return everything
 	}
 	span := func(from, to float64, size, n int) (int, int) {
@@ -126,7 +131,7 @@ func (l Light) Under(part spec.Rect, w, h int, reach float64) Bounds {
 // as white where it is toned.
 func (l Light) Points() (black, white float64) {
 	n := l.Cols * l.Rows
-	if len(l.Tiles) == 0 || n == 0 {
+	if !l.known() {
 		return 0, 1
 	}
 	var lows, highs [256]int

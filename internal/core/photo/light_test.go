@@ -109,6 +109,13 @@ func TestNothingIsKnownOfNothing(t *testing.T) {
 	if b.Lo != colour.Black || b.Hi != colour.White {
 		t.Errorf("%+v", b)
 	}
+	broken := Light{Cols: 64, Rows: 48, Tiles: make([]byte, 100)}
+	if b = broken.Under(spec.Rect{W: 10, H: 10}, 100, 100, 0); b.Hi != colour.White {
+		t.Errorf("a broken map knows %+v", b)
+	}
+	if lo, hi := broken.Points(); lo != 0 || hi != 1 {
+		t.Error(lo, hi)
+	}
 	clear := colour.Pixels{W: 4, H: 4, Pix: make([]byte, 64)}
 	for i := range clear.Pix {
 		clear.Pix[i] = 128

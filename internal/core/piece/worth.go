@@ -263,7 +263,7 @@ func (j judged) harm() float64 {
 				lost = missed
 			}
 			for _, over := range j.scene.Parts[i+1:] {
-				if over.Words() || over.Kind == scene.KindLogo || over.Slot == "card" && over.Stroke == 0 || over.Slot == "plate" || over.Slot == "button" {
+				if over.Solid() {
 					lost = math.Max(lost, f.Intersect(p.Box).Share(over.Box))
 				}
 			}

@@ -132,9 +132,11 @@ func cutFaces(part scene.Part, faces []spec.Rect, add adder) {
 func coveredFaces(s *scene.Scene, at int, faces []spec.Rect, add adder) {
 	picture := s.Parts[at]
 	for _, over := range s.Parts[at+1:] {
-		solid := over.Words() || over.Kind == scene.KindLogo || over.Slot == "plate" || over.Slot == "button" || over.Slot == "card" && over.Stroke == 0
+		if !over.Solid() {
+			continue
+		}
 		for _, f := range faces {
-			if v := f.Intersect(picture.Box).Share(over.Box); solid && v > faceSlack {
+			if v := f.Intersect(picture.Box).Share(over.Box); v > faceSlack {
 				what := over.Slot
 				if what == "card" || what == "plate" {
 					what = "a shape"

@@ -111,5 +111,11 @@ func (p *Part) Size(l TextLine) float64 {
 	return p.SizePx
 }
 
+// Solid reports whether nothing is seen through the part: words, marks and the shapes
+// they stand on, not grounds and fades.
+func (p *Part) Solid() bool {
+	return p.Words() || p.Kind == KindLogo || p.Slot == "plate" || p.Slot == "button" || p.Slot == "card" && p.Stroke == 0
+}
+
 // Words reports whether the part is set type.
 func (p *Part) Words() bool { return p.Kind == KindText || p.Kind == KindButton }
