@@ -2,6 +2,7 @@ package layout
 
 import (
 	"math"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/spec"
@@ -129,12 +130,17 @@ func leading(l brand.Level) float64 {
 	return 1.38
 }
 
+// longHeadline is from how many letters on a headline may take as many lines as a text.
+const longHeadline = 110
+
 func (t *trial) maxLines(n *Node, l brand.Level) int {
 	if n.Lines > 0 {
 		return n.Lines
 	}
 	ribbon := t.class == spec.Ribbon
 	switch {
+	case l == brand.Headline && !ribbon && utf8.RuneCountInString(t.words("headline")) > longHeadline:
+		return 9 // no headline any more, but a text: nothing is cut while there is room
 	case l == brand.Headline && t.class == spec.Tower:
 		return 5
 	case l == brand.Headline && ribbon:
