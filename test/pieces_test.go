@@ -31,11 +31,14 @@ import (
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/layouts"
+	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
-	os.Exit(m.Run())
+	code := m.Run()
+	stage.Done()
+	os.Exit(code)
 }
 
 // demoPictures imports the demo's pictures once.

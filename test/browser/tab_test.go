@@ -31,8 +31,18 @@ import (
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
-	os.Exit(m.Run())
+	code := m.Run()
+	stopBrowser()
+	stage.Done()
+	os.Exit(code)
 }
+
+// theBrowser is the one browser of all tests; each has a profile of its own in it, with
+// its own cookies, cache and storage.
+var (
+	theBrowser  context.Context
+	stopBrowser = func() {}
+)
 
 // patience is how long a condition may take before the test gives up.
 const patience = time.Minute
@@ -59,21 +69,28 @@ func openStage(t *testing.T, o stage.Options) *stage.Stage {
 	return s
 }
 
-// openTab starts a browser of its own with one tab.
+// openTab opens a tab with a profile of its own.
 func openTab(t *testing.T, base string) *tab {
 	t.Helper()
-	opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
-	alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
-	t.Cleanup(stop)
-	return newTab(t, alloc, base)
+	if theBrowser == nil {
+		opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
+		alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
+		ctx, _ := cdp.NewContext(alloc)
+		if err := cdp.Do(ctx); err != nil {
+			stop()
+			t.Fatalf("starting the browser: %v", err)
+		}
+		theBrowser, stopBrowser = ctx, stop
+	}
+	return newTab(t, theBrowser, base, cdp.WithNewBrowserContext())
 }
 
-// another opens a second tab of the same browser, with the same session.
+// another opens a second tab with the same session.
 func (b *tab) another() *tab { b.t.Helper(); return newTab(b.t, b.ctx, b.base) }
 
-func newTab(t *testing.T, parent context.Context, base string) *tab {
+func newTab(t *testing.T, parent context.Context, base string, opts ...cdp.ContextOption) *tab {
 	t.Helper()
-	ctx, cancel := cdp.NewContext(parent)
+	ctx, cancel := cdp.NewContext(parent, opts...)
 	b := &tab{t: t, ctx: ctx, base: base}
 	focused := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) { // also while another tab is in front
 		_, err := cdptype.Call(ctx, t, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
@@ -242,7 +259,7 @@ func (b *tab) front() {
 // saved waits until everything is saved, and pictures that moved have come.
 func (b *tab) saved() {
 	b.t.Helper()
-	b.until(`document.querySelector('.saved').textContent === 'saved' && !document.querySelector('[data-coming]')`)
+	b.until(`document.querySelector('.saved')?.textContent === 'saved' && !document.querySelector('[data-coming]')`)
 }
 
 func (b *tab) run(js string) { b.t.Helper(); eval[json.RawMessage](b, js+";null") }
@@ -277,7 +294,7 @@ func (b *tab) download(start func()) (name string, data []byte) {
 	b.t.Helper()
 	dir := b.t.TempDir()
 	allow := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
-		_, err := cdptype.Call(ctx, t, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: "allow", DownloadPath: dir})
+		_, err := cdptype.Call(ctx, t, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: "allow", DownloadPath: dir, BrowserContextID: cdp.FromContext(b.ctx).BrowserContextID})
 		return cdp.Void{}, err
 	}
 	b.do("allowing downloads", allow)
@@ -311,7 +328,8 @@ func (b *tab) download(start func()) (name string, data []byte) {
 func (b *tab) signIn() {
 	b.t.Helper()
 	b.goTo("/sign-in")
-	b.do("signing in", cdp.SendKeys(`input[name=email]`, demo.Email), cdp.SendKeys(`input[name=password]`, demo.Password+"\r"), cdp.WaitVisible(`.desk`))
+	b.run(fmt.Sprintf(`document.querySelector('input[name=email]').value = %q; document.querySelector('input[name=password]').value = %q; document.querySelector('form:has([name=password])').requestSubmit()`, demo.Email, demo.Password))
+	b.see(`.desk`)
 	b.until(`document.readyState === 'complete'`)
 }
 

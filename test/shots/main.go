@@ -30,6 +30,7 @@ func main() {
 	}
 	err = run(demo.URL, *out, *only)
 	demo.Close()
+	stage.Done()
 	if err != nil {
 		log.Fatal(err)
 	}

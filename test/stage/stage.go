@@ -18,6 +18,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -66,8 +67,18 @@ func Open(ctx context.Context, o Options) (*Stage, error) {
 	return s, nil
 }
 
-func (s *Stage) open(ctx context.Context, o Options) error {
-	st, u, drop, err := NewStore(ctx)
+func (s *Stage) open(ctx context.Context, o Options) (err error) {
+	if s.Files, err = os.MkdirTemp("", "aspenridge-files-"); err != nil {
+		return err
+	}
+	s.closers = append(s.closers, func() { _ = os.RemoveAll(s.Files) })
+	like := ""
+	if o.Demo && !o.Strong {
+		if like, err = demoTemplate(ctx, s.Files); err != nil {
+			return err
+		}
+	}
+	st, u, drop, err := newStore(ctx, like)
 	if err != nil {
 		return err
 	}
@@ -82,10 +93,6 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 		}
 		s.closers = append(s.closers, st.Close)
 	}
-	if s.Files, err = os.MkdirTemp("", "aspenridge-files-"); err != nil {
-		return err
-	}
-	s.closers = append(s.closers, func() { _ = os.RemoveAll(s.Files) })
 	b, err := blob.Open(s.Files)
 	if err != nil {
 		return err
@@ -95,7 +102,7 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 	if !o.Strong {
 		s.App.Hashing = Quick
 	}
-	if o.Demo {
+	if o.Demo && like == "" {
 		if err := demo.Load(ctx, s.App); err != nil {
 			return err
 		}
@@ -125,6 +132,79 @@ func (s *Stage) open(ctx context.Context, o Options) error {
 	return nil
 }
 
+// theDemo is the demo as it was loaded once, for every stage of this process to begin
+// with a copy of.
+var theDemo struct {
+	sync.Mutex
+	database, files string
+	drop            func()
+}
+
+// demoTemplate puts the demo's files into a folder and returns the database to copy.
+func demoTemplate(ctx context.Context, files string) (database string, err error) {
+	theDemo.Lock()
+	defer theDemo.Unlock()
+	if theDemo.database == "" {
+		if err := loadDemo(ctx); err != nil {
+			return "", err
+		}
+	}
+	return theDemo.database, os.CopyFS(files, os.DirFS(theDemo.files))
+}
+
+// loadDemo fills theDemo.
+func loadDemo(ctx context.Context) (err error) {
+	u, remove, err := NewDatabase(ctx)
+	if err != nil {
+		return err
+	}
+	files, err := os.MkdirTemp("", "aspenridge-files-")
+	drop := func() { remove(); _ = os.RemoveAll(files) }
+	defer func() {
+		if err != nil {
+			drop()
+		}
+	}()
+	if err != nil {
+		return err
+	}
+	st, err := store.Open(ctx, u, 10*time.Second)
+	if err != nil {
+		return err
+	}
+	defer st.Close() // a database in use is not copied
+	if err := st.Migrate(ctx); err != nil {
+		return err
+	}
+	b, err := blob.Open(files)
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	a := app.New(st, b)
+	a.Hashing = Quick
+	if err := demo.Load(ctx, a); err != nil {
+		return err
+	}
+	at, err := url.Parse(u)
+	if err != nil {
+		return err
+	}
+	theDemo.database, theDemo.files, theDemo.drop = strings.TrimPrefix(at.Path, "/"), files, drop
+	return nil
+}
+
+// Done takes down what stages share; a program that opens one with the demo calls it
+// last.
+func Done() {
+	theDemo.Lock()
+	defer theDemo.Unlock()
+	if theDemo.drop != nil {
+		theDemo.drop()
+	}
+	theDemo.database, theDemo.drop = "", nil
+}
+
 // Close takes everything down again, the database too.
 func (s *Stage) Close() {
 	for i := len(s.closers) - 1; i >= 0; i-- {
@@ -136,7 +216,12 @@ func (s *Stage) Close() {
 // NewStore makes a database of its own, brought up to date; drop closes and
 // removes it.
 func NewStore(ctx context.Context) (st *store.Store, databaseURL string, drop func(), err error) {
-	databaseURL, remove, err := NewDatabase(ctx)
+	return newStore(ctx, "")
+}
+
+// newStore is NewStore with what another database holds, if like names one.
+func newStore(ctx context.Context, like string) (st *store.Store, databaseURL string, drop func(), err error) {
+	databaseURL, remove, err := newDatabase(ctx, like)
 	if err != nil {
 		return nil, "", nil, err
 	}
@@ -155,6 +240,10 @@ func NewStore(ctx context.Context) (st *store.Store, databaseURL string, drop fu
 
 // NewDatabase makes an empty database; drop removes it.
 func NewDatabase(ctx context.Context) (databaseURL string, drop func(), err error) {
+	return newDatabase(ctx, "")
+}
+
+func newDatabase(ctx context.Context, like string) (databaseURL string, drop func(), err error) {
 	base, err := cluster()
 	if err != nil {
 		return "", nil, err
@@ -169,7 +258,11 @@ func NewDatabase(ctx context.Context) (databaseURL string, drop func(), err erro
 		_, err = c.Exec(ctx, sql)
 		return err
 	}
-	if err := run(ctx, `create database "`+name+`"`); err != nil {
+	create := `create database "` + name + `"`
+	if like != "" {
+		create += ` template "` + like + `"`
+	}
+	if err := run(ctx, create); err != nil {
 		return "", nil, err
 	}
 	u, err := url.Parse(base)

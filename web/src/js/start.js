@@ -30,8 +30,12 @@
     }
     for (const el of document.querySelectorAll('[name=signature]')) el.checked = el.value === d.fields.signature
     for (const el of document.querySelectorAll('[name=logo]')) el.checked = el.value === d.fields.logo
-    facts = JSON.parse(d.fields['card/facts'] || '[]') || []
-    drawFacts()
+    const told = JSON.parse(d.fields['card/facts'] || '[]') || []
+    const plain = (list) => JSON.stringify(list.map((f) => [f.icon || '', f.text]))
+    if (plain(told) !== plain(facts)) { // an open choice of icons stays where nothing changed
+      facts = told
+      drawFacts()
+    }
     openSaid()
   }
   // sections that say something stand open
@@ -229,6 +233,7 @@
   async function follow() {
     if (!box.idle()) return
     const d = await get(`/briefs/${id}/preview${onCard}`)
+    if (!box.idle()) return // something was changed here meanwhile, and is heard of in turn
     held = within(document.activeElement)
     show(d, !held)
   }
