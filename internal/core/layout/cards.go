@@ -95,6 +95,8 @@ func (t *trial) placeCard(c *Card, r spec.Rect) bool {
 	if !ok || f.h > r.H+0.5 {
 		return false
 	}
+	t.inCard = true
+	defer func() { t.inCard = false }()
 	x := r.X
 	switch c.Side {
 	case "center":

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -132,12 +133,55 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
 	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}
 	if fit.Plate {
-		plate, fill := at.Inset(-platePad*h), t.in.Kit.PlateFor(fit.Logo)
-		part.Ground = fill
-		t.content = append(t.content, scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Radius: t.cardRadius(), Box: plate})
+		part.Ground = t.in.Kit.PlateFor(fit.Logo)
+		t.content = append(t.content, t.plate(at.Inset(-platePad*h), part.Ground))
 	}
 	t.content = append(t.content, part)
 }
+
+// plate is the ground of a logo whose tones do not read where it stands. Free-floating
+// it would look like a button: near the canvas' edge it reaches over it and becomes
+// part of the build.
+func (t *trial) plate(b spec.Rect, fill colour.RGB) scene.Part {
+	part := scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Box: b, Radius: t.cardRadius()}
+	if t.inCard || t.here.bleed.Empty() {
+		return part
+	}
+	canvas, near := t.here.bleed, plateReach*t.margin
+	x0, y0, x1, y1 := b.X, b.Y, b.Right(), b.Bottom()
+	up, down := !t.here.top && y0-canvas.Y < near, !t.here.bottom && canvas.Bottom()-y1 < near
+	left, right := !t.here.left && x0-canvas.X < near, !t.here.right && canvas.Right()-x1 < near
+	if up {
+		y0 = canvas.Y
+	}
+	if down {
+		y1 = canvas.Bottom()
+	}
+	if left {
+		x0 = canvas.X
+	}
+	if right {
+		x1 = canvas.Right()
+	}
+	part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
+	if part.Box == b || part.Radius == 0 {
+		return part
+	}
+	r := part.Radius
+	corner := func(sharp bool, x, y, toX, toY float64) string { // round unless on an edge of the canvas
+		if sharp {
+			return "L" + num(x) + " " + num(y)
+		}
+		return "L" + num(x-toX*r) + " " + num(y-toY*r) + "Q" + num(x) + " " + num(y) + " " + num(x-toY*r) + " " + num(y+toX*r)
+	}
+	part.Radius = 0
+	part.Path = "M" + num((x0+x1)/2) + " " + num(y0) +
+		corner(up || right, x1, y0, 1, 0) + corner(down || right, x1, y1, 0, 1) + corner(down || left, x0, y1, -1, 0) + corner(up || left, x0, y0, 0, -1) + "Z"
+	return part
+}
+
+// plateReach is how near to the canvas' edge a plate reaches over it, in margins.
+const plateReach = 1.5
 
 // solveIcon builds a picture of who we are: the mark alone, as large as the
 // safe box allows, or the first letters of the name.

@@ -39,6 +39,10 @@ func (t *trial) expand(list []*Node) []*Node {
 	return out
 }
 
+// belowHeadline is the least gap below a headline, over its size (set by eye on the
+// contact sheets).
+const belowHeadline = 0.26
+
 // gap is the space before child i of a stack or row, in px.
 func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	if i == 0 {
@@ -58,7 +62,11 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	}
 	// where the unit is small against the type, as on towers, a gap of units
 	// would be no larger than the space between lines: parts would run together
-	return math.Max(g*math.Max(t.unit, 0.55*t.body), clear)
+	px := g * math.Max(t.unit, 0.55*t.body)
+	if children[i-1].Text == "headline" {
+		px = math.Max(px, belowHeadline*t.headline())
+	}
+	return math.Max(px, clear)
 }
 
 // measure is the natural size of content in a width; false when it cannot be

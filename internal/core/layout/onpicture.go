@@ -33,6 +33,8 @@ type On struct {
 const (
 	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
 	fadeLeast    = 0.55 // and where the words end
+	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
+	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
 	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
 	sideCost     = 0.12 // opacity a quiet place must save to be preferred to one named before it
 )
@@ -48,7 +50,8 @@ type stand struct {
 	under   spec.Rect // what has to carry it, px
 	picture scene.Part
 	alpha   float64
-	covered float64 // share (0-1) of the most covered face
+	covered float64   // share (0-1) of the most covered face
+	panel   spec.Rect // flat colour the words stand on instead, beside the picture; empty for none
 }
 
 // placeOn puts a cell's content on the cell's picture; false when it does not fit.
@@ -80,6 +83,11 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 	from := len(t.content)
 	if !t.place(c.Content, best.at, c.Seat) {
 		return false
+	}
+	if !best.panel.Empty() {
+		t.under = append(t.under, best.picture)
+		t.shapes = append(t.shapes, scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: best.panel, Fill: veil})
+		return true
 	}
 	if c.On.Way == "toned" {
 		t.under = append(t.under, best.picture)
@@ -208,9 +216,37 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 		s.alpha, _ = t.boundsUnder(s).Veil(ink, t.colour(c.Seat), math.Min(onContrast, colour.Contrast(ink, t.colour(c.Seat))))
 		if c.On.Way == "fade" {
 			s.alpha = math.Max(s.alpha, fadeLeast)
+		} else if s.alpha > veilMost && side != "" {
+			t.besides(&s, c, b)
 		}
 	}
 	return s, true
+}
+
+// besides puts a stand's words on a flat panel and the picture beside it.
+func (t *trial) besides(s *stand, c *Cell, b spec.Rect) {
+	free, panel, pad := b, b, math.Round(t.margin*0.8)
+	switch s.side {
+	case "top":
+		panel.H = math.Round(s.at.Bottom()+pad) - b.Y
+		free.Y, free.H = panel.Bottom(), b.H-panel.H
+	case "bottom":
+		panel.Y = math.Round(s.at.Y - pad)
+		panel.H = b.Bottom() - panel.Y
+		free.H -= panel.H
+	case "left":
+		panel.W = math.Round(s.at.Right()+pad) - b.X
+		free.X, free.W = panel.Right(), b.W-panel.W
+	case "right":
+		panel.X = math.Round(s.at.X - pad)
+		panel.W = b.Right() - panel.X
+		free.W -= panel.W
+	}
+	if free.W < panelLeast*b.W || free.H < panelLeast*b.H {
+		return
+	}
+	s.panel, s.alpha, s.covered = panel, 1, 0
+	s.picture = t.drawPicture(nil, c.Picture, free, free)[0]
 }
 
 // boundsUnder are what the part of the picture under a stand lies between. Scaling

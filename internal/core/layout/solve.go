@@ -280,7 +280,7 @@ func cutWords(s string, n int) string {
 func (in *Input) largest(st state) (*trial, bool) {
 	st.even = true
 	best, ok := in.search(st)
-	small := func() bool { return !ok || best.headline() < smallHeadline*best.short() }
+	small := func() bool { return !ok || best.headline() < largeEnough*Presence(in.Placement)*best.short() }
 	consider := func(st state, gain float64) {
 		if t, found := in.search(st); found && (!ok || t.headline() > gain*best.headline()) {
 			best, ok = t, true
@@ -310,13 +310,37 @@ func longWord(s string) bool {
 	return slices.ContainsFunc(strings.Fields(s), func(w string) bool { return utf8.RuneCountInString(w) >= 12 })
 }
 
-// A headline under smallHeadline of the short side is compared with other ways to
-// set it, which have to make it clearGain times as large; leans are the shares
-// tried (set by eye on the contact sheets).
+// Presence is what a headline's size is at least to be, over the short side of the
+// placement, for a piece to be seen in a feed (craft.md).
+func Presence(p spec.Placement) float64 {
+	switch w, h := float64(p.Width), float64(p.Height); p.Class() {
+	case spec.Ribbon:
+		return 0.32
+	case spec.Wide:
+		return 0.14
+	case spec.Tower:
+		if w < 400 {
+			return 0.1
+		}
+		return 0.12
+	case spec.Tall:
+		if h > storyFrom*w {
+			return 0.12
+		}
+	}
+	return 0.1
+}
+
+// storyFrom is the height over the width from which a tall piece is set for its height.
+const storyFrom = 1.6
+
+// A headline under largeEnough times what its placement asks for is compared with
+// other ways to set it, which have to make it clearGain times as large; leans are the
+// shares tried (set by eye on the contact sheets).
 const (
-	smallHeadline = 0.1
-	clearGain     = 1.12
-	hyphenGain    = 1.35 // a divided word in a headline has to be worth it
+	largeEnough = 1.2
+	clearGain   = 1.12
+	hyphenGain  = 1.35 // a divided word in a headline has to be worth it
 )
 
 var leans = []float64{1.35, 1.8}
@@ -376,11 +400,14 @@ const bodySteps = 6
 func (t *trial) headline() float64 { return t.body * t.ratio }
 func (t *trial) short() float64    { return math.Min(t.safe.W, t.safe.H) }
 
-// worth weighs headline against body. The headline counts most; a body that is
-// more than bodyMost of it takes away from it (common practice; set by eye on the
-// contact sheets).
+// worth weighs headline against body. The headline counts most, until it is plenty;
+// a body that is more than bodyMost of it takes away from it (common practice; set by
+// eye on the contact sheets).
 func (t *trial) worth() float64 {
 	w := 2*math.Log(t.headline()) + bodyWeight*math.Log(t.body)
+	if over := t.headline() / (plenty * Presence(t.in.Placement) * t.short()); over > 1 {
+		w -= 1.4 * math.Log(over)
+	}
 	if over := t.body / t.headline() / bodyMost; over > 1 {
 		w -= 2 * math.Log(over)
 	}
@@ -388,6 +415,7 @@ func (t *trial) worth() float64 {
 }
 
 const (
+	plenty         = 1.3 // times what the placement asks for
 	bodyMost       = 0.42
 	bodyWeight     = 0.75
 	subheadingMost = 0.6 // of the headline (craft.md)

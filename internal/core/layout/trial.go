@@ -26,7 +26,9 @@ type trial struct {
 
 	rtl bool // the piece reads from right to left, as its headline does
 
-	centred bool // inside a shape whose content stands in its middle
+	centred bool   // inside a shape whose content stands in its middle
+	here    region // the cell whose content is being placed
+	inCard  bool   // inside a card of it
 
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
@@ -239,6 +241,7 @@ func cutAround(r, k spec.Rect) spec.Rect {
 }
 
 func (t *trial) placeCell(c *Cell, r region) bool {
+	t.here = r
 	if c.On != nil && c.Picture <= len(t.in.Pictures) && c.Content != nil && t.present(c.Content) {
 		return t.placeOn(c, r)
 	}

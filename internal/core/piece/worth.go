@@ -118,7 +118,7 @@ func (j judged) worth() Worth {
 		}
 	}
 	if head > 0 {
-		w.Presence = math.Min(1, head/shortSide(j.placement)/presenceOf(j.placement))
+		w.Presence = math.Min(1, head/shortSide(j.placement)/layout.Presence(j.placement))
 		if next > 0 {
 			w.Hierarchy = math.Max(0, math.Min(1, (head/next-1)/1.2))
 		}
@@ -198,22 +198,6 @@ func lines(p scene.Part) float64 {
 		v -= 1.0 / 3
 	}
 	return math.Max(0, v)
-}
-
-// presenceOf is what a class asks of a headline, over the short side.
-func presenceOf(p spec.Placement) float64 {
-	switch p.Class() {
-	case spec.Ribbon:
-		return 0.32
-	case spec.Wide:
-		return 0.14
-	case spec.Tower:
-		if shortSide(p) < 400 {
-			return 0.1
-		}
-		return 0.12
-	}
-	return 0.1
 }
 
 // weightOf is how heavy a part is to the eye, per px: words and marks more than
