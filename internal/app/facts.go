@@ -12,7 +12,7 @@ import (
 
 // factsVersion rises when more is found in pictures, or better: those that came in
 // before are then looked at anew ([App.RefreshPictures]).
-const factsVersion = 2
+const factsVersion = 3
 
 // pictureFacts are what is known of a picture from the day it came in.
 type pictureFacts struct {
@@ -20,7 +20,7 @@ type pictureFacts struct {
 	W, H    int
 	Notes   []string
 	Focus   *[2]float64 // what matters most in it, guessed; nil in older ones
-	// Subjects are the faces found in it, the largest first.
+	// Subjects are what it shows, the main one first.
 	Subjects []photo.Subject `json:",omitempty"`
 	Light    string          `json:",omitempty"` // hash of its light map
 }

@@ -164,7 +164,7 @@ func importPicture(data []byte) (any, []byte, error) {
 	return out, payload, nil
 }
 
-// subjects finds the faces of a picture, in a smaller one of it.
+// subjects finds what a picture shows, in a smaller one of it.
 func subjects(img *vips.ImageRef) ([]photo.Subject, error) {
 	small, err := img.Copy()
 	if err != nil {
@@ -180,7 +180,7 @@ func subjects(img *vips.ImageRef) ([]photo.Subject, error) {
 	if err != nil {
 		return nil, err
 	}
-	return photo.FindFaces(p), nil
+	return photo.FindSubjects(p), nil
 }
 
 // asKept reports whether a file is already as we keep pictures: of the media

@@ -62,7 +62,7 @@ type Imported struct {
 	Type  string // image/jpeg or image/png
 	W, H  int
 	Thumb colour.Pixels // at most 256 px
-	// Subjects are the faces it shows, the largest first.
+	// Subjects are what it shows, the main one first.
 	Subjects []photo.Subject
 	Light    photo.Light
 	Notes    []string

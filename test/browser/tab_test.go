@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -305,14 +306,16 @@ func (b *tab) download(start func()) (name string, data []byte) {
 	for {
 		select {
 		case <-give:
-			b.t.Fatalf("no download came: %s", b.describe())
+			list, _ := os.ReadDir(dir)
+			b.t.Fatalf("no download came, but %v: %s", list, b.describe())
 		case <-tick.C:
 		}
 		list, err := os.ReadDir(dir)
 		if err != nil {
 			b.t.Fatal(err)
 		}
-		if len(list) == 1 && !strings.HasSuffix(list[0].Name(), ".crdownload") && !strings.HasPrefix(list[0].Name(), ".") {
+		coming := func(e os.DirEntry) bool { return strings.HasSuffix(e.Name(), ".crdownload") || strings.HasPrefix(e.Name(), ".") }
+		if len(list) > 0 && !slices.ContainsFunc(list, coming) {
 			data, err := os.ReadFile(filepath.Join(dir, list[0].Name()))
 			if err != nil {
 				b.t.Fatal(err)

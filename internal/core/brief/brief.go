@@ -111,12 +111,14 @@ type Offer struct {
 	Until    string  `json:"until"`
 }
 
-// Picture is a picture file with its focal point, 0-1 from the top left.
+// Picture is a picture file with what matters in it, 0-1 from the top left: a point,
+// or a part that is kept whole.
 type Picture struct {
-	ID    string      `json:"id,omitempty"`
-	File  string      `json:"file"`
-	Focus *[2]float64 `json:"focus,omitempty"`
-	Alt   string      `json:"alt,omitempty"`
+	ID       string      `json:"id,omitempty"`
+	File     string      `json:"file"`
+	Focus    *[2]float64 `json:"focus,omitempty"`
+	FocusBox *[4]float64 `json:"focusBox,omitempty"` // x, y, w, h; before Focus
+	Alt      string      `json:"alt,omitempty"`
 }
 
 // Swatch is a colour of a brief.
@@ -273,10 +275,16 @@ func (c Card) Field(name string) *string {
 	return nil
 }
 
+// leastBox is the least width and height of a focus box, 0-1 of the picture.
+const leastBox = 0.02
+
 func (c Card) check() error {
 	for i, p := range c.Pictures {
 		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
 			return fmt.Errorf("pictures[%d].focus %v: want two numbers from 0 to 1", i, *f)
+		}
+		if b := p.FocusBox; b != nil && (b[0] < 0 || b[1] < 0 || b[2] < leastBox || b[3] < leastBox || b[0]+b[2] > 1+1e-6 || b[1]+b[3] > 1+1e-6) {
+			return fmt.Errorf("pictures[%d].focusBox %v: want x, y, width and height from 0 to 1 inside the picture, at least %v wide and high", i, *b, leastBox)
 		}
 	}
 	if c.When != nil && c.When.Date != "" {

@@ -378,8 +378,8 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 
 // field is the copy field a slot's words come from.
 func (t *trial) field(slot string) string {
-	if slot == "headline" && t.st.short {
-		return "shortHeadline"
+	if slot == "headline" {
+		return t.in.headlineField(t.st)
 	}
 	return slot
 }

@@ -33,6 +33,7 @@ type On struct {
 const (
 	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
 	fadeLeast    = 0.55 // and where the words end
+	thingCover   = 0.5  // how much a thing under words counts, against a face
 	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
 	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
 	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
@@ -50,7 +51,7 @@ type stand struct {
 	under   spec.Rect // what has to carry it, px
 	picture scene.Part
 	alpha   float64
-	covered float64   // share (0-1) of the most covered face
+	covered float64   // share (0-1) of the most covered face, or a part of that of a thing
 	panel   spec.Rect // flat colour the words stand on instead, beside the picture; empty for none
 }
 
@@ -205,8 +206,12 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 		seen.W = math.Max((1-most)*b.W, s.at.X-t.unit-b.X)
 	}
 	s.picture = t.drawPicture(nil, c.Picture, b, seen)[0]
-	for _, f := range t.in.Pictures[c.Picture-1].FacesIn(s.picture.Crop, b) {
+	shown := t.in.Pictures[c.Picture-1]
+	for _, f := range shown.FacesIn(s.picture.Crop, b) {
 		s.covered = math.Max(s.covered, f.Share(s.at))
+	}
+	if thing, ok := shown.ThingIn(s.picture.Crop, b); ok {
+		s.covered = math.Max(s.covered, thingCover*thing.Share(s.at))
 	}
 	switch c.On.Way {
 	case "toned":

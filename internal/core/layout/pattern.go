@@ -6,6 +6,7 @@ import (
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -172,7 +173,7 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 	}
 	if f.Portrait && t.in.Portrait != nil {
 		p := t.in.Portrait
-		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.Crop(at.W/at.H, [2]float64{0.5, 0.5})})
+		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.CropFor(photo.Frame{W: at.W, H: at.H, Shoulders: true})})
 	} else {
 		t.cards = t.drawPicture(t.cards, f.Picture, at, at)
 	}

@@ -7,6 +7,7 @@ import (
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
@@ -194,6 +195,6 @@ func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scen
 	}
 	return append(layer, t.inManner(scene.Part{
 		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
-		Crop: p.CropSeen(b.W/b.H, [4]float64{(seen.X - b.X) / b.W, (seen.Y - b.Y) / b.H, seen.W / b.W, seen.H / b.H}),
+		Crop: p.CropFor(photo.Frame{W: b.W, H: b.H, Seen: [4]float64{(seen.X - b.X) / b.W, (seen.Y - b.Y) / b.H, seen.W / b.W, seen.H / b.H}}),
 	}, n))
 }

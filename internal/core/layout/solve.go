@@ -20,6 +20,7 @@ type Input struct {
 	Layout    *Layout
 	Placement spec.Placement
 	Words     map[string]string // by slot; "shortHeadline" stands in for the headline where it must
+	Short     bool              // the shorter headline was written for this place and stands
 	With      map[string]string // slots that say nothing without another: the source of a quote
 	Purpose   string
 	Types     brand.TypeSet
@@ -158,7 +159,7 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 			return in.restore(t).result(dropped), true
 		}
 		switch {
-		case short != "" && !st.short && short != in.Words["headline"]:
+		case short != "" && !st.short && !in.Short && short != in.Words["headline"]:
 			st.short = true
 		case !st.tight:
 			st.tight = true
@@ -194,14 +195,14 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 }
 
 // restore takes the whole headline back where what was given up since leaves
-// room for it at no less than 0.7 of the short one's size.
+// room for it at no less than 0.8 of the short one's size.
 func (in *Input) restore(t *trial) *trial {
 	if !t.st.short {
 		return t
 	}
 	st := t.st
 	st.short = false
-	if whole, ok := in.largest(st); ok && whole.body*whole.ratio >= 0.7*t.body*t.ratio {
+	if whole, ok := in.largest(st); ok && whole.body*whole.ratio >= 0.8*t.body*t.ratio {
 		return whole
 	}
 	return t
@@ -247,11 +248,14 @@ func (in *Input) shorten(st state) (*trial, bool) {
 	return best, best != nil
 }
 
-func (in *Input) headline(st state) string {
-	if st.short && in.Words["shortHeadline"] != "" {
-		return in.Words["shortHeadline"]
+func (in *Input) headline(st state) string { return in.Words[in.headlineField(st)] }
+
+// headlineField is the copy field the headline comes from.
+func (in *Input) headlineField(st state) string {
+	if (st.short || in.Short) && in.Words["shortHeadline"] != "" {
+		return "shortHeadline"
 	}
-	return in.Words["headline"]
+	return "headline"
 }
 
 // cutWords keeps n words; negative n keeps 25+n letters of the first.

@@ -21,8 +21,13 @@ const FaceSide = 448
 // find.
 var faceSides = [...]int{FaceSide, 352}
 
-// Face is the kind of a subject that is somebody's face.
-const Face = "face"
+// The kinds of subjects: somebody's face, the one thing a picture shows, what somebody
+// said matters.
+const (
+	Face  = "face"
+	Thing = "thing"
+	Said  = "said"
+)
 
 // Subject is something a picture shows.
 type Subject struct {
@@ -33,11 +38,24 @@ type Subject struct {
 
 // FacesIn are the faces of a picture as they lie in a frame that shows a crop of it,
 // in the frame's px; those beside it lie beside it.
-func (p Picture) FacesIn(crop, frame spec.Rect) []spec.Rect {
+func (p Picture) FacesIn(crop, frame spec.Rect) []spec.Rect { return p.in(Face, crop, frame) }
+
+// ThingIn is the thing a picture shows, or what somebody said matters in it, as it lies
+// in a frame; false where it has none.
+func (p Picture) ThingIn(crop, frame spec.Rect) (spec.Rect, bool) {
+	for _, kind := range []string{Said, Thing} {
+		if list := p.in(kind, crop, frame); len(list) > 0 {
+			return list[0], true
+		}
+	}
+	return spec.Rect{}, false
+}
+
+func (p Picture) in(kind string, crop, frame spec.Rect) []spec.Rect {
 	var out []spec.Rect
 	kx, ky := frame.W/crop.W, frame.H/crop.H
 	for _, s := range p.Subjects {
-		if s.Kind == Face {
+		if s.Kind == kind {
 			out = append(out, spec.Rect{
 				X: frame.X + (s.Box[0]*float64(p.W)-crop.X)*kx, Y: frame.Y + (s.Box[1]*float64(p.H)-crop.Y)*ky,
 				W: s.Box[2] * float64(p.W) * kx, H: s.Box[3] * float64(p.H) * ky,
@@ -115,7 +133,7 @@ func scaledTo(p colour.Pixels, side int) colour.Pixels {
 			u := math.Max(0, (float64(x)+0.5)*kx-0.5)
 			x0 := min(int(u), p.W-1)
 			x1, fx := min(x0+1, p.W-1), u-float64(x0)
-			for c := range 3 {
+			for c := range 4 {
 				at := func(x, y int) float64 { return float64(p.Pix[4*(y*p.W+x)+c]) }
 				top, bottom := at(x0, y0)*(1-fx)+at(x1, y0)*fx, at(x0, y1)*(1-fx)+at(x1, y1)*fx
 				out.Pix[4*(y*out.W+x)+c] = byte(top*(1-fy) + bottom*fy + 0.5)

@@ -108,7 +108,7 @@ func TestFacesStayWhole(t *testing.T) {
 		p.Focus = photo.FocusOf(colour.Pixels{}, subjects)
 		for _, aspect := range []float64{0.3, 0.5, 0.8, 1, 1.5, 2, 3, 5} {
 			for _, seen := range [][4]float64{{0, 0, 1, 1}, {0, 0, 1, 0.55}, {0.5, 0, 0.5, 1}, {0, 0.4, 1, 0.6}} {
-				c := p.CropSeen(aspect, seen)
+				c := p.CropFor(photo.Frame{W: 100 * aspect, H: 100, Seen: seen})
 				if math.Abs(c.W/c.H-aspect) > 1e-9 || !(spec.Rect{W: 3000, H: 2000}).Contains(c, 1e-6) {
 					t.Fatalf("%s at %v gave %+v", what, aspect, c)
 				}

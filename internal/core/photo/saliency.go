@@ -6,18 +6,28 @@ import (
 	"aspenridge/internal/core/colour"
 )
 
+// FindSubjects is what a picture shows: the faces in it, the largest first, else the
+// one thing.
+func FindSubjects(p colour.Pixels) []Subject {
+	if faces := FindFaces(p); len(faces) > 0 {
+		return faces
+	}
+	if thing, ok := FindThing(p); ok {
+		return []Subject{thing}
+	}
+	return nil
+}
+
 // FocusOf is what matters most in a picture, as a point 0-1 from the top left: the
-// middle of the faces found in it, the larger ones more, else what stands out
-// ([FindFocus]).
+// middle of its subjects, the larger ones more, else what stands out ([FindFocus]).
 func FocusOf(p colour.Pixels, subjects []Subject) [2]float64 {
 	var at [2]float64
 	total := 0.0
 	for _, s := range subjects {
-		if area := s.Box[2] * s.Box[3]; s.Kind == Face {
-			at[0] += area * (s.Box[0] + s.Box[2]/2)
-			at[1] += area * (s.Box[1] + s.Box[3]/2)
-			total += area
-		}
+		area := s.Box[2] * s.Box[3]
+		at[0] += area * (s.Box[0] + s.Box[2]/2)
+		at[1] += area * (s.Box[1] + s.Box[3]/2)
+		total += area
 	}
 	if total == 0 {
 		return FindFocus(p)
@@ -26,15 +36,41 @@ func FocusOf(p colour.Pixels, subjects []Subject) [2]float64 {
 }
 
 // FindFocus guesses what matters most in a picture, as a point 0-1 from the top
-// left: where colour differs most from the picture's average over an area the
-// size of a subject (frequency-tuned salient region detection: Achanta,
-// Hemami, Estrada, Süsstrunk, CVPR 2009), a little in favour of the middle,
-// where people put their subjects. Transparent pixels do not count. An empty
-// picture gives the middle.
+// left: where it stands out most, away from its edges. An empty picture gives the
+// middle.
 func FindFocus(p colour.Pixels) [2]float64 {
-	mid := [2]float64{0.5, 0.5}
+	v := standsOut(p)
+	if v == nil {
+		return [2]float64{0.5, 0.5}
+	}
+	at := peak(v)
+	inner := func(v float64) float64 { return math.Max(edge, math.Min(1-edge, v)) }
+	return [2]float64{inner((float64(at%p.W) + 0.5) / float64(p.W)), inner((float64(at/p.W) + 0.5) / float64(p.H))}
+}
+
+// edge is how near to the edge a guess may lie, 0-1: what stands out there is rarely
+// what a picture was taken for.
+const edge = 0.2
+
+// peak is the index of the largest value.
+func peak(v []float64) int {
+	at := 0
+	for i, k := range v {
+		if k > v[at] {
+			at = i
+		}
+	}
+	return at
+}
+
+// standsOut is how much each px of a picture stands out from the picture and from its
+// own surroundings, over an area the size of a subject (frequency-tuned salient region
+// detection: Achanta, Hemami, Estrada, Süsstrunk, CVPR 2009), a little in favour of the
+// middle, where people put their subjects. Transparent pixels do not count; nil for an
+// empty picture.
+func standsOut(p colour.Pixels) []float64 {
 	if p.Empty() {
-		return mid
+		return nil
 	}
 	w, h := p.W, p.H
 	lab := make([][3]float64, w*h)
@@ -52,7 +88,7 @@ func FindFocus(p colour.Pixels) [2]float64 {
 		}
 	}
 	if total == 0 {
-		return mid
+		return nil
 	}
 	for k := range 3 {
 		mean[k] /= total
@@ -89,13 +125,10 @@ func FindFocus(p colour.Pixels) [2]float64 {
 	near, far := append([]float64(nil), sal...), append([]float64(nil), sal...)
 	blur(near, w, h, max(1, max(w, h)/14))
 	blur(far, w, h, max(2, max(w, h)/4))
-	best, at := math.Inf(-1), 0
 	for i := range near {
-		if v := near[i] - 0.75*far[i]; v > best {
-			best, at = v, i
-		}
+		near[i] -= 0.75 * far[i]
 	}
-	return [2]float64{(float64(at%w) + 0.5) / float64(w), (float64(at/w) + 0.5) / float64(h)}
+	return near
 }
 
 // centreSpread is how far from the middle (0-1) a subject is as likely as not

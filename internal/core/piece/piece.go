@@ -139,7 +139,10 @@ func (j *Job) picture(p brief.Picture, look Look) (photo.Picture, bool) {
 	if pic.Focus == [2]float64{} { // nobody has guessed
 		pic.Focus = [2]float64{0.5, 0.5}
 	}
-	if p.Focus != nil {
+	switch {
+	case p.FocusBox != nil:
+		pic = pic.FocusedOnBox(*p.FocusBox)
+	case p.Focus != nil:
 		pic = pic.FocusedOn(*p.Focus)
 	}
 	if f, ok := look.Crops[p.File]; ok {
@@ -273,7 +276,7 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 	l := j.layoutByRef(look.Layout)
 	cw := j.colours(l, look)
 	in = layout.Input{
-		Layout: l, Placement: p, Words: words, With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
+		Layout: l, Placement: p, Words: words, Short: narrow(j.Brief, p, "shortHeadline") > narrow(j.Brief, p, "headline"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
 		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),

@@ -15,7 +15,8 @@ import (
 // Worth is how good a solved piece is, part by part, each 0 to 1:
 //
 //   - Subject: 1 less what is cut off or covered of the faces, times 1.5, the largest
-//     one counting as much as all; 1 without faces, 0.5 where the picture is not shown.
+//     one counting as much as all, or 0.9 times what is beyond 0.15 of a thing; 1 without
+//     either, 0.5 where the picture is not shown.
 //   - Presence: the headline's size over what its class asks for (craft.md: a tenth of
 //     the short side in square and tall, 0.12 in stories, 0.14 in wide, a third of the
 //     height in ribbons), at most 1.
@@ -222,11 +223,13 @@ const (
 	outside    = 0.85 // share (0-1) of a face beyond the edge from which it is not shown at all
 	missed     = 0.25
 	harmed     = 1.5
-	background = 0.3 // of the largest face's area: who is smaller is no subject
+	thingSlack = 0.15 // of a thing may be lost
+	thingHarm  = 0.6  // of a thing counts, against a face
+	background = 0.3  // of the largest face's area: who is smaller is no subject
 )
 
 // harm is how much is lost of the faces a piece's pictures show, the largest one as
-// much as all of them together.
+// much as all of them together, or of the thing.
 func (j judged) harm() float64 {
 	worst := 0.0
 	for i, p := range j.scene.Parts {
@@ -255,6 +258,15 @@ func (j judged) harm() float64 {
 				first = lost
 			}
 			sum, all = sum+lost*area, all+area
+		}
+		if thing, ok := pic.ThingIn(p.Crop, p.Box); ok {
+			lost := 1 - thing.Share(p.Box)
+			for _, over := range j.scene.Parts[i+1:] {
+				if over.Solid() {
+					lost = math.Max(lost, thing.Intersect(p.Box).Share(over.Box))
+				}
+			}
+			worst = math.Max(worst, thingHarm*(lost-thingSlack))
 		}
 		if all > 0 {
 			worst = math.Max(worst, (first+sum/all)/2)

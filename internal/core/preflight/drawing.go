@@ -6,6 +6,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -103,6 +104,10 @@ func pictures(in Input, at int, add adder) {
 			coveredFaces(in.Scene, at, faces, add)
 			return
 		}
+		if thing, ok := p.ThingIn(part.Crop, part.Box); ok {
+			lostThing(in.Scene, at, thing, p.Subjects[0].Kind == photo.Said, add)
+			return
+		}
 		x, y := p.Focus[0]*float64(p.W), p.Focus[1]*float64(p.H)
 		// a subject is more than a point: a tenth of what is shown around it
 		mx, my := 0.1*part.Crop.W, 0.1*part.Crop.H
@@ -137,15 +142,41 @@ func coveredFaces(s *scene.Scene, at int, faces []spec.Rect, add adder) {
 		}
 		for _, f := range faces {
 			if v := f.Intersect(picture.Box).Share(over.Box); v > faceSlack {
-				what := over.Slot
-				if what == "card" || what == "plate" {
-					what = "a shape"
-				}
-				add("subject-covered", Warning, picture.Slot, "a face in the picture is covered by "+what, v, faceSlack, "focus")
+				add("subject-covered", Warning, picture.Slot, "a face in the picture is covered by "+shapeName(over.Slot), v, faceSlack, "focus")
 				return
 			}
 		}
 	}
+}
+
+// thingSlack is the share (0-1) of a thing that may be lost: cut by less it looks meant.
+const thingSlack = 0.15
+
+// lostThing finds what matters of the picture at an index cut or under something solid:
+// a warning where somebody said what matters, a note where it was guessed.
+func lostThing(s *scene.Scene, at int, thing spec.Rect, said bool, add adder) {
+	picture, severity, what := s.Parts[at], Note, "what the picture shows"
+	if said {
+		severity, what = Warning, "what matters in the picture"
+	}
+	if v := thing.Share(picture.Box); v < 1-thingSlack {
+		add("subject-cut", severity, picture.Slot, what+" is cut by the edge", 1-v, thingSlack, "focus")
+		return
+	}
+	for _, over := range s.Parts[at+1:] {
+		if v := thing.Intersect(picture.Box).Share(over.Box); over.Solid() && v > thingSlack {
+			add("subject-covered", severity, picture.Slot, what+" is covered by "+shapeName(over.Slot), v, thingSlack, "focus")
+			return
+		}
+	}
+}
+
+// shapeName is what people call a part that covers something.
+func shapeName(slot string) string {
+	if slot == "card" || slot == "plate" {
+		return "a shape"
+	}
+	return slot
 }
 
 func uses(t brand.TypeSet, family string) bool {
