@@ -66,7 +66,9 @@ type briefPicture struct {
 	File  string
 	Src   string
 	W, H  int
-	X, Y  float64 // focus, px of what is shown
+	X, Y  float64     // focus, px of what is shown
+	Said  *spec.Rect  // the part somebody said matters, px of what is shown
+	Found []spec.Rect // what was found in it, where nobody said anything
 	Alt   string
 	First bool
 }
@@ -180,12 +182,23 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 		if !ok {
 			continue
 		}
-		const h = 84
+		const h = 112
 		w := max(1, h*ph.W/ph.H)
 		bp := briefPicture{ID: pic.ID, File: pic.File, W: w, H: h, X: ph.Focus[0] * float64(w), Y: ph.Focus[1] * h, Alt: pic.Alt, First: p.PictureRef == ""}
 		bp.Src = fmt.Sprintf("/pictures/%s/0,0,%d,%d/%dx%d", ph.Hash, ph.W, ph.H, 2*w, 2*h)
-		if pic.Focus != nil {
+		shown := func(b [4]float64) spec.Rect {
+			return spec.Rect{X: b[0] * float64(w), Y: b[1] * h, W: b[2] * float64(w), H: b[3] * h}
+		}
+		switch {
+		case pic.FocusBox != nil:
+			said := shown(*pic.FocusBox)
+			bp.Said, bp.X, bp.Y = &said, said.X+said.W/2, said.Y+said.H/2
+		case pic.Focus != nil:
 			bp.X, bp.Y = pic.Focus[0]*float64(w), pic.Focus[1]*h
+		default:
+			for _, s := range ph.Subjects {
+				bp.Found = append(bp.Found, shown(s.Box))
+			}
 		}
 		if p.PictureRef == "" {
 			p.PictureRef = pic.File

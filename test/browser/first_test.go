@@ -7,6 +7,7 @@ import (
 	"image"
 	"image/color"
 	"image/png"
+	"math"
 	"testing"
 
 	cdp "github.com/chromedp/chromedp"
@@ -133,6 +134,26 @@ func TestFourPicturesKeepTheirOrder(t *testing.T) {
 	b.run(`document.querySelector('[data-focus]').focus()`)
 	b.keys(kb.ArrowRight)
 	b.until(focus + ` !== ` + quote(was))
+	b.saved()
+
+	// a part drawn around is kept whole, sized by keys, and forgotten
+	b.run(`document.querySelector('.bp').scrollIntoView({ block: 'center' })`)
+	at := eval[[4]float64](b, `(() => { const r = document.querySelector('.bp:first-child img').getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
+	b.dragged([2]float64{at[0] + 0.2*at[2], at[1] + 0.2*at[3]}, [2]float64{at[0] + 0.7*at[2], at[1] + 0.6*at[3]})
+	b.until(`!!document.querySelector('.bp:first-child .said') && !document.querySelector('.bp:first-child .found')`)
+	b.saved()
+	part := `['x', 'y', 'width', 'height'].map((n) => document.querySelector('.bp:first-child .said').getAttribute(n) / document.querySelector('.bp:first-child img')[n === 'x' || n === 'width' ? 'width' : 'height'])`
+	for i, v := range eval[[]float64](b, part) {
+		if want := [4]float64{0.2, 0.2, 0.5, 0.4}[i]; math.Abs(v-want) > 0.03 {
+			t.Errorf("the part is %v", eval[[]float64](b, part))
+		}
+	}
+	b.run(`document.querySelector('.bp:first-child [data-focus]').focus()`)
+	b.do("wider", cdp.KeyEvent(kb.ArrowRight, cdp.KeyModifiers(cdp.ModifierShift)))
+	b.until(part + `[2] > 0.51`)
+	b.saved()
+	b.do("forgotten", cdp.KeyEvent(kb.Delete))
+	b.until(`!document.querySelector('.bp:first-child .said')`)
 	b.saved()
 
 	b.fill(`#f-headline`, "One of two")

@@ -314,7 +314,9 @@ func (b *tab) download(start func()) (name string, data []byte) {
 		if err != nil {
 			b.t.Fatal(err)
 		}
-		coming := func(e os.DirEntry) bool { return strings.HasSuffix(e.Name(), ".crdownload") || strings.HasPrefix(e.Name(), ".") }
+		coming := func(e os.DirEntry) bool {
+			return strings.HasSuffix(e.Name(), ".crdownload") || strings.HasPrefix(e.Name(), ".")
+		}
 		if len(list) > 0 && !slices.ContainsFunc(list, coming) {
 			data, err := os.ReadFile(filepath.Join(dir, list[0].Name()))
 			if err != nil {

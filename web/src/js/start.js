@@ -142,32 +142,85 @@
     if (e.target.closest('[data-drop]')) put(path, null)
     else if (e.target.closest('[data-lead]')) box.put({ path, move: true, before: '@' + host.querySelector('.bp').dataset.id }, { base: seq })
   })
-  // what matters most is a point that is clicked, dragged, or moved by the arrow keys
-  const setFocus = (fig, x, y) => {
-    const [u, v] = [x, y].map((n) => Math.round(Math.min(1, Math.max(0, n)) * 1000) / 1000)
-    const img = fig.querySelector('img')
-    const dot = fig.querySelector('circle')
-    dot.setAttribute('cx', u * img.width)
-    dot.setAttribute('cy', v * img.height)
-    put(`${at('card/pictures')}/@${fig.dataset.id}/focus`, [u, v], true)
-  }
-  const onFocus = (e) => {
-    const pic = e.target.closest?.('[data-focus]')
-    if (!pic || !(e.buttons & 1)) return
-    e.preventDefault()
-    const r = pic.querySelector('img').getBoundingClientRect()
-    setFocus(pic.closest('.bp'), (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height)
-  }
-  host.addEventListener('pointerdown', onFocus)
-  host.addEventListener('pointermove', onFocus)
-  host.addEventListener('keydown', (e) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
-    const pic = by && e.target.closest('[data-focus]')
-    if (!pic) return
-    e.preventDefault()
+  // what matters most is a point that is clicked or dragged, or a part that is drawn and
+  // kept whole; the arrow keys move either, with Shift they size the part
+  const three = (n) => Math.round(n * 1000) / 1000
+  const held01 = (n, most = 1) => three(Math.min(most, Math.max(0, n)))
+  const focusOf = (pic) => {
     const img = pic.querySelector('img')
+    const part = (name, el) => Number(el.getAttribute(name))
     const dot = pic.querySelector('circle')
-    setFocus(pic.closest('.bp'), dot.getAttribute('cx') / img.width + by[0] * 0.03, dot.getAttribute('cy') / img.height + by[1] * 0.03)
+    const rect = pic.querySelector('.said')
+    return {
+      path: `${at('card/pictures')}/@${pic.closest('.bp').dataset.id}`, w: img.width, h: img.height, dot, rect,
+      point: [part('cx', dot) / img.width, part('cy', dot) / img.height],
+      part: rect && [part('x', rect) / img.width, part('y', rect) / img.height, part('width', rect) / img.width, part('height', rect) / img.height],
+    }
+  }
+  const drawPoint = (f, x, y) => {
+    f.dot.setAttribute('cx', x * f.w)
+    f.dot.setAttribute('cy', y * f.h)
+    for (const r of f.dot.parentElement.querySelectorAll('.found')) r.remove()
+  }
+  function setPoint(pic, x, y) {
+    const f = focusOf(pic)
+    const to = [held01(x), held01(y)]
+    drawPoint(f, ...to)
+    if (f.rect) { f.rect.remove(); put(f.path + '/focusBox', null) }
+    put(f.path + '/focus', to, true)
+  }
+  function setPart(pic, x, y, w, h) {
+    const f = focusOf(pic)
+    ;[w, h] = [Math.min(1, Math.max(leastPart, w)), Math.min(1, Math.max(leastPart, h))].map(three)
+    const to = [held01(x, 1 - w), held01(y, 1 - h), w, h]
+    if (!f.rect) { f.rect = el('rect.said'); f.dot.before(f.rect) }
+    Object.entries({ x: to[0] * f.w, y: to[1] * f.h, width: w * f.w, height: h * f.h }).forEach(([k, v]) => f.rect.setAttribute(k, v))
+    drawPoint(f, to[0] + w / 2, to[1] + h / 2)
+    put(f.path + '/focusBox', to, true)
+  }
+  const leastPart = 0.05
+  let drawing = null
+  host.addEventListener('pointerdown', (e) => {
+    const pic = e.target.closest?.('[data-focus]')
+    if (!pic || e.button) return
+    e.preventDefault()
+    pic.focus()
+    const r = pic.querySelector('img').getBoundingClientRect()
+    const f = focusOf(pic)
+    const from = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height]
+    drawing = { id: pic.id, r, from, far: false, dot: !f.rect && Math.hypot((from[0] - f.point[0]) * r.width, (from[1] - f.point[1]) * r.height) < 9 }
+  })
+  addEventListener('pointermove', (e) => {
+    if (!drawing) return
+    const { id, r, from, dot } = drawing
+    const pic = document.getElementById(id) // drawn anew when what was drawn is saved
+    if (!pic) return
+    const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height].map((n) => Math.min(1, Math.max(0, n)))
+    drawing.far ||= Math.hypot((x - from[0]) * r.width, (y - from[1]) * r.height) > 6
+    if (!drawing.far) return
+    if (dot) setPoint(pic, x, y)
+    else setPart(pic, Math.min(x, from[0]), Math.min(y, from[1]), Math.abs(x - from[0]), Math.abs(y - from[1]))
+  })
+  addEventListener('pointerup', () => {
+    const pic = drawing && document.getElementById(drawing.id)
+    if (pic && !drawing.far) setPoint(pic, ...drawing.from)
+    drawing = null
+  })
+  addEventListener('pointercancel', () => { drawing = null })
+  host.addEventListener('keydown', (e) => {
+    const pic = e.target.closest('[data-focus]')
+    const by = { ArrowLeft: [-0.03, 0], ArrowRight: [0.03, 0], ArrowUp: [0, -0.03], ArrowDown: [0, 0.03] }[e.key]
+    if (!pic || !by && e.key !== 'Delete') return
+    e.preventDefault()
+    const { path, point: [px, py], part } = focusOf(pic)
+    if (!by) {
+      if (part) put(path + '/focusBox', null)
+      put(path + '/focus', null)
+    } else if (e.shiftKey) {
+      const [x, y, w, h] = part || [px - 0.15, py - 0.15, 0.3, 0.3]
+      setPart(pic, x, y, w + by[0], h + by[1])
+    } else if (part) setPart(pic, part[0] + by[0], part[1] + by[1], part[2], part[3])
+    else setPoint(pic, px + by[0], py + by[1])
   })
 
   // --- where it goes ---------------------------------------------------------
