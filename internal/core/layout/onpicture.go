@@ -19,7 +19,8 @@ type On struct {
 	Way string `json:"way"`
 	// Sides are where the content may hang, the preferred first: bottom, top, left,
 	// right. Another is taken where a face is in the way or, if quiet, where the
-	// picture is emptier. None leaves the content where its V says.
+	// picture is emptier. None leaves the content where its V says, if no face is
+	// there.
 	Sides []string `json:"sides,omitempty"`
 	// Width is the share (0-1) of the width content at the left or right takes.
 	Width float64 `json:"width,omitempty"`
@@ -59,7 +60,7 @@ type stand struct {
 func (t *trial) placeOn(c *Cell, r region) bool {
 	sides := c.On.Sides
 	if len(sides) == 0 {
-		sides = []string{""}
+		sides = []string{"", "bottom", "top"}
 	}
 	var best stand
 	least := math.Inf(1)
@@ -74,6 +75,9 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 		}
 		if cost < least-1e-9 {
 			best, least = s, cost
+		}
+		if cost == 0 { // nothing is in the way
+			break
 		}
 	}
 	if math.IsInf(least, 1) {
@@ -182,7 +186,7 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 		v = "start"
 	}
 	switch {
-	case c.Content.Fill || v == "spread":
+	case (c.Content.Fill || v == "spread") && (c.On.Way != "toned" || side == ""):
 		s.at.H = rect.H
 	case v == "end":
 		s.at.Y += rect.H - size.h

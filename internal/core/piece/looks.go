@@ -222,6 +222,13 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 // suits what there is, at 0 to 1.
 const worthGain = 3
 
+// A piece that cuts or covers what its picture shows comes after all others: under
+// subjectFloor it is worth underFloor less.
+const (
+	subjectFloor = 0.93
+	underFloor   = 0.3
+)
+
 // worths are what each layout makes of the brief's own picture and words: of the
 // pieces in a few shapes the mean and the least.
 func (j *Job) worths() map[*layout.Layout]float64 {
@@ -238,6 +245,9 @@ func (j *Job) worths() map[*layout.Layout]float64 {
 				if plain {
 					v /= 2
 				}
+				if pc.Worth.Subject < subjectFloor {
+					v -= underFloor
+				}
 				sum, least = sum+v, min(least, v)
 			}
 			out[i] = 0.5*sum/float64(len(places)) + 0.5*least
@@ -251,16 +261,19 @@ func (j *Job) worths() map[*layout.Layout]float64 {
 	return worth
 }
 
-// shapes are up to three placements of the brief that differ in class, the three
-// [Shapes] where it names none.
+// shapes are up to four placements of the brief that differ in class, stories apart
+// from what is merely tall; the three [Shapes] where it names none.
 func (j *Job) shapes() []spec.Placement {
 	var out []spec.Placement
 	for _, id := range slices.Concat(j.Brief.Placements, Shapes) {
 		p, err := spec.Parse(id)
-		if err != nil || p.Icon || p.Tiny() || p.Class() == spec.Ribbon || slices.ContainsFunc(out, func(o spec.Placement) bool { return o.Class() == p.Class() }) {
+		alike := func(o spec.Placement) bool {
+			return o.Class() == p.Class() && layout.Story(o) == layout.Story(p)
+		}
+		if err != nil || p.Icon || p.Tiny() || p.Class() == spec.Ribbon || slices.ContainsFunc(out, alike) {
 			continue
 		}
-		if out = append(out, p); len(out) == 3 {
+		if out = append(out, p); len(out) == 4 {
 			break
 		}
 	}

@@ -1,13 +1,13 @@
 package piece
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -78,7 +78,7 @@ type judged struct {
 }
 
 func (j judged) worth() Worth {
-	w := Worth{Subject: 1 - j.harm(), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
+	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
 	head, next, ink := 0.0, 0.0, 0.0
 	var mx, my, mass, accent, pictures float64
@@ -215,64 +215,6 @@ func weightOf(p scene.Part) float64 {
 		return 0.3
 	}
 	return 0
-}
-
-// Somebody wholly outside the frame is missed a little; a face the edge goes through,
-// or that is covered, is harmed.
-const (
-	outside    = 0.85 // share (0-1) of a face beyond the edge from which it is not shown at all
-	missed     = 0.25
-	harmed     = 1.5
-	thingSlack = 0.15 // of a thing may be lost
-	thingHarm  = 0.6  // of a thing counts, against a face
-	background = 0.3  // of the largest face's area: who is smaller is no subject
-)
-
-// harm is how much is lost of the faces a piece's pictures show, the largest one as
-// much as all of them together, or of the thing.
-func (j judged) harm() float64 {
-	worst := 0.0
-	for i, p := range j.scene.Parts {
-		pic := j.pictures[p.Picture]
-		if p.Kind != scene.KindPicture || pic.W == 0 {
-			continue
-		}
-		faces := pic.FacesIn(p.Crop, p.Box)
-		slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
-		sum, all, first := 0.0, 0.0, 0.0
-		for n, f := range faces {
-			area := f.W * f.H
-			if area < background*faces[0].W*faces[0].H {
-				break
-			}
-			lost := 1 - f.Share(p.Box)
-			if lost > outside {
-				lost = missed
-			}
-			for _, over := range j.scene.Parts[i+1:] {
-				if over.Solid() {
-					lost = math.Max(lost, f.Intersect(p.Box).Share(over.Box))
-				}
-			}
-			if n == 0 {
-				first = lost
-			}
-			sum, all = sum+lost*area, all+area
-		}
-		if thing, ok := pic.ThingIn(p.Crop, p.Box); ok {
-			lost := 1 - thing.Share(p.Box)
-			for _, over := range j.scene.Parts[i+1:] {
-				if over.Solid() {
-					lost = math.Max(lost, thing.Intersect(p.Box).Share(over.Box))
-				}
-			}
-			worst = math.Max(worst, thingHarm*(lost-thingSlack))
-		}
-		if all > 0 {
-			worst = math.Max(worst, (first+sum/all)/2)
-		}
-	}
-	return math.Min(1, harmed*math.Max(0, worst-0.03))
 }
 
 // kept is the share of what there is to say that is shown.

@@ -8,6 +8,7 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
+	"math"
 )
 
 // Scene is a drawing of W x H px. Parts are painted in order.
@@ -90,6 +91,30 @@ type Fade struct {
 	Radius         float64 // px
 	Hold           float64 // 0-1
 	Edge           float64 // 0-1
+}
+
+// Opacity is how much of what lies under a point the part hides, 0-1.
+func (p *Part) Opacity(x, y float64) float64 {
+	f := p.Fade
+	if f == nil {
+		return p.Alpha
+	}
+	var at float64 // of the way, 0-1 and beyond
+	if f.Radius > 0 {
+		at = math.Hypot(x-f.X0, y-f.Y0) / f.Radius
+	} else if dx, dy := f.X1-f.X0, f.Y1-f.Y0; dx != 0 || dy != 0 {
+		at = ((x-f.X0)*dx + (y-f.Y0)*dy) / (dx*dx + dy*dy)
+	}
+	switch {
+	case at >= 1:
+		return 0
+	case at > f.Hold:
+		t := (at - f.Hold) / (1 - f.Hold)
+		return p.Alpha * (1 - t*t*(3-2*t))
+	case f.Hold > 0:
+		return f.Edge + (p.Alpha-f.Edge)*math.Max(0, at)/f.Hold
+	}
+	return f.Edge
 }
 
 // TextLine is a set line, or a run of one in another ink, with its baseline

@@ -1,0 +1,85 @@
+package layout
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// Somebody wholly outside the frame is missed a little; a face the edge goes through,
+// or that is covered, is harmed.
+const (
+	outside    = 0.85 // share (0-1) of a face beyond the edge from which it is not shown at all
+	missed     = 0.25
+	harmed     = 1.5
+	harmSlack  = 0.03 // boxes are a little larger than faces
+	thingSlack = 0.15 // of a thing may be lost
+	thingHarm  = 0.6  // of a thing counts, against a face
+	veiled     = 0.3  // opacity of a fade from which what is under it is lost little by little
+	background = 0.3  // of the largest face's area: who is smaller is no subject
+)
+
+// Harm is how much is lost, 0 to 1, of what the pictures among the parts of a piece show,
+// by the edges of their frames and by what lies over them: of the faces, the largest one
+// as much as all of them together, or of the thing.
+func Harm(parts []scene.Part, picture func(hash string) photo.Picture) float64 {
+	worst := 0.0
+	for i, p := range parts {
+		if p.Kind != scene.KindPicture || p.Slot == "pattern" {
+			continue
+		}
+		pic := picture(p.Picture)
+		if pic.W == 0 {
+			continue
+		}
+		worst = math.Max(worst, facesLost(pic.FacesIn(p.Crop, p.Box), p, parts[i+1:]))
+		if thing, ok := pic.ThingIn(p.Crop, p.Box); ok {
+			worst = math.Max(worst, thingHarm*(math.Max(1-thing.Share(p.Box), covered(thing, p, parts[i+1:]))-thingSlack))
+		}
+	}
+	return math.Min(1, harmed*math.Max(0, worst-harmSlack))
+}
+
+func facesLost(faces []spec.Rect, p scene.Part, over []scene.Part) float64 {
+	if len(faces) == 0 {
+		return 0
+	}
+	slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
+	sum, all, first := 0.0, 0.0, 0.0
+	for n, f := range faces {
+		area := f.W * f.H
+		if area < background*faces[0].W*faces[0].H {
+			break
+		}
+		lost := 1 - f.Share(p.Box)
+		if lost > outside {
+			lost = missed
+		}
+		lost = math.Max(lost, covered(f, p, over))
+		if n == 0 {
+			first = lost
+		}
+		sum, all = sum+lost*area, all+area
+	}
+	return (first + sum/all) / 2
+}
+
+// covered is the share of a box in a picture that something solid lies over, or a fade
+// hides.
+func covered(box spec.Rect, p scene.Part, over []scene.Part) float64 {
+	most, shown := 0.0, box.Intersect(p.Box)
+	for _, o := range over {
+		switch {
+		case o.Solid():
+			most = math.Max(most, shown.Share(o.Box))
+		case o.Slot == "fade":
+			veil := o.Opacity(box.X+box.W/2, box.Y+box.H/2)
+			most = math.Max(most, math.Min(1, (veil-veiled)/(1-veiled))*shown.Share(o.Box))
+		}
+	}
+	return most
+}
