@@ -98,7 +98,7 @@ func (t *trial) placeCard(c *Card, r spec.Rect) bool {
 	t.inCard = true
 	defer func() { t.inCard = false }()
 	x := r.X
-	switch c.Side {
+	switch t.side(c.Side) {
 	case "center":
 		x += (r.W - f.w) / 2
 	case "right":

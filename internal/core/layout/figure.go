@@ -34,11 +34,17 @@ const figureRest = 0.18
 // figureSetting is a figure at the current size in a width.
 type figureSetting struct {
 	box   box
-	lines []scene.TextLine // X is unset; Y from the box' top
+	lines []figureLine
 	text  string
 	style brand.Style
 	face  *typeset.Face
 	least float64 // px, the smallest type in it
+}
+
+// figureLine is a line of a figure, or a run of its lead.
+type figureLine struct {
+	scene.TextLine         // Y from the figure's top; X of its origin from its line's start
+	w              float64 // px, of the ink of its line
 }
 
 // setFigure sets the lead as large as the node's scale asks and the width
@@ -76,26 +82,38 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 		}
 		return s
 	}
-	lead := t.in.Shaper.Line(cased(fig.Lead), set)
-	wide := math.Max(lead.Ink.X1-lead.Ink.X0, lead.Advance)
+	lead, wide := t.numeral(cased(fig.Lead), set)
 	size := math.Min(t.body*t.ratio*scale, w/wide)
 	size = math.Floor(size*10) / 10
+	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read
+		lead, wide = t.plainLead(cased(fig.Lead), set)
+		size = math.Floor(10*math.Min(size, w/wide)) / 10
+	}
 	if size < small {
 		return f, false
 	}
 	small = math.Max(small, math.Round(rest*size*10)/10)
 	f.least = size
 	y := 0.0
-	add := func(l *typeset.Line, size, gap float64) {
-		rise := math.Max(-l.Ink.Y0, face.CapHeight) * size
+	add := func(text string, runs []run, size, gap float64) {
+		rise, drop, w := face.CapHeight, 0.0, 0.0
+		for _, r := range runs {
+			rise, drop = math.Max(rise, r.y-r.line.Ink.Y0*r.size), math.Max(drop, r.line.Ink.Y1*r.size-r.y)
+			w = math.Max(w, r.x+r.line.Ink.X1*r.size)
+			f.box.w = math.Max(f.box.w, math.Max((r.x+r.line.Ink.X1*r.size)*size, r.line.Advance*r.size*size)) // as breaking measures
+		}
 		if f.text != "" {
 			y += gap
 			f.text += "\n"
 		}
-		f.lines = append(f.lines, scene.TextLine{Line: l, Y: y + rise, From: len([]rune(f.text)), SizePx: size})
-		f.text += l.Text
-		f.box.w = math.Max(f.box.w, math.Max(l.Advance, l.Ink.X1-l.Ink.X0)*size) // as breaking measures
-		y += rise + math.Max(0, l.Ink.Y1)*size
+		for _, r := range runs {
+			f.lines = append(f.lines, figureLine{
+				scene.TextLine{Line: r.line, X: r.x * size, Y: y + (rise-r.y)*size, From: len([]rune(f.text)) + r.from, SizePx: r.size * size}, w * size,
+			})
+			f.least = math.Min(f.least, r.size*size)
+		}
+		f.text += text
+		y += (rise + drop) * size
 	}
 	beside := func(s string, small, gap float64) bool {
 		if s == "" {
@@ -113,9 +131,8 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 			if i > 0 {
 				gap = 0.4 * small
 			}
-			add(l, small, gap)
+			add(l.Text, []run{{line: l, size: 1, x: -l.Ink.X0}}, small, gap)
 		}
-		f.least = math.Min(f.least, small)
 		return true
 	}
 	// what belongs to the lead stands close to it and a little larger; the terms
@@ -127,7 +144,7 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	if !beside(fig.Above, next, 0) {
 		return f, false
 	}
-	add(lead, size, 0.5*small)
+	add(cased(fig.Lead), lead, size, 0.5*small)
 	for i, s := range fig.Below {
 		at, gap := small, 0.42*small
 		switch i {
@@ -157,9 +174,9 @@ func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for _, l := range f.lines {
 		ink := l.Line.Ink.Scale(l.SizePx)
-		l.X = math.Round((t.startX(r, ink.X1-ink.X0)-ink.X0)*100) / 100
+		l.X = math.Round((t.startX(r, l.w)+l.X)*100) / 100
 		l.Y = math.Round((r.Y+l.Y)*100) / 100
-		part.Lines = append(part.Lines, l)
+		part.Lines = append(part.Lines, l.TextLine)
 		if !l.Line.Ink.Empty() {
 			x0, y0 = math.Min(x0, l.X+ink.X0), math.Min(y0, l.Y+ink.Y0)
 			x1, y1 = math.Max(x1, l.X+ink.X1), math.Max(y1, l.Y+ink.Y1)

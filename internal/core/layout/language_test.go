@@ -91,3 +91,28 @@ func TestFromRightToLeft(t *testing.T) {
 		t.Errorf("the button stands at %.0f, the name before it at %.0f", button.Box.X, name.Box.X)
 	}
 }
+
+// A layout read from right to left is the same layout in a mirror: a picture on the right
+// stands about as far from the left edge, and a card beside it likewise.
+func TestSplitsAreMirrored(t *testing.T) {
+	for id, slot := range map[string]string{"halves": "picture", "slant": "picture", "shoreline": "picture", "note": "card"} {
+		at := func(headline string) (from, to float64) {
+			in := input(t, byID(t, id), "feed-wide", map[string]string{"headline": headline, "callToAction": "+"})
+			r := layout.Solve(in)
+			p, ok := partOf(r, slot)
+			if !ok {
+				t.Fatalf("%s shows no %s", id, slot)
+			}
+			w := float64(r.Scene.W)
+			return p.Box.X / w, p.Box.Right() / w
+		}
+		from, to := at("Aaa bb")
+		back, front := at("أمسية شعر")
+		if math.Abs((from+to)/2-0.5) < 0.1 {
+			t.Fatalf("%s: the %s is in the middle and proves nothing", id, slot)
+		}
+		if math.Abs((from+to)/2-(1-(back+front)/2)) > 0.08 {
+			t.Errorf("%s: from %.2f to %.2f, and from right to left from %.2f to %.2f", id, from, to, back, front)
+		}
+	}
+}

@@ -65,7 +65,7 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 	var best stand
 	least := math.Inf(1)
 	for i, side := range sides {
-		s, ok := t.standAt(c, r, side)
+		s, ok := t.standAt(c, r, t.side(side))
 		if !ok {
 			continue
 		}

@@ -42,9 +42,10 @@ func (t *trial) paintCell(c *Cell, r region) {
 		return
 	}
 	part := scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)}
-	if c.Edge != nil && meets(r, c.Edge.Side) {
-		depth := t.edgeDepth(c.Edge)
-		part.Path, part.Box = edgePath(b, *c.Edge, depth, t.unit)
+	if c.Edge != nil && meets(r, t.side(c.Edge.Side)) {
+		edge := *c.Edge
+		edge.Side = t.side(edge.Side)
+		part.Path, part.Box = edgePath(b, edge, t.edgeDepth(c.Edge), t.unit)
 	}
 	t.shapes = append(t.shapes, part)
 }
@@ -58,7 +59,7 @@ func (t *trial) edgeDepth(e *Edge) float64 {
 // it will hide, on average.
 func (t *trial) cover(r *region, before, after *Node, axis string) {
 	hide := func(n *Node, side string, at int) {
-		if n != nil && n.Cell != nil && n.Cell.Edge != nil && n.Cell.Edge.Side == side {
+		if n != nil && n.Cell != nil && n.Cell.Edge != nil && t.side(n.Cell.Edge.Side) == side {
 			r.cover[at] = t.edgeDepth(n.Cell.Edge) / 2
 		}
 	}
@@ -82,7 +83,7 @@ func (t *trial) coverCard(c *Cell, r *region) {
 		return
 	}
 	if size.w < 0.75*r.bleed.W {
-		switch c.Content.Card.Side {
+		switch t.side(c.Content.Card.Side) {
 		case "left":
 			r.cover[3] = rect.X + size.w - r.bleed.X
 		case "right":

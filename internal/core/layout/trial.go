@@ -57,10 +57,50 @@ func (t *trial) placeRegion(n *Node, r region) bool {
 	return t.placeCell(n.Cell, r)
 }
 
-// collapses reports whether a region has nothing to show without pictures: it
-// then leaves its share to its neighbours.
+// collapses reports whether a region has nothing to show, neither words nor, as a
+// further window, a picture: it then leaves its share to its neighbours.
 func (t *trial) collapses(n *Node) bool {
-	return n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
+	return t.spareWindow(n) || n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
+}
+
+// spareWindow reports whether a region is there for further pictures alone, and there
+// are none for it.
+func (t *trial) spareWindow(n *Node) bool {
+	if n.Split == "" {
+		return n.Cell.Content == nil && n.Cell.Picture > 1 && n.Cell.Picture > len(t.in.Pictures)
+	}
+	some := false
+	for _, c := range n.Cells {
+		switch {
+		case t.spareWindow(c):
+			some = true
+		case c.Split != "" || c.Cell.Content != nil || c.Cell.Picture > 0:
+			return false
+		}
+	}
+	return some
+}
+
+// leastOf is the least share (0-1) of a region in its split: where a picture gets what
+// the words leave, enough to show something.
+func (n *Node) leastOf(left bool) float64 {
+	switch {
+	case n.Cell != nil && n.Cell.Min > 0:
+		return n.Cell.Min
+	case left && n.windows():
+		return leftToPictures
+	}
+	return 0
+}
+
+const leftToPictures = 0.36
+
+// windows reports whether a region has windows for pictures.
+func (n *Node) windows() bool {
+	if n.Split != "" {
+		return slices.ContainsFunc(n.Cells, (*Node).windows)
+	}
+	return n.Cell.Picture > 0 && n.Cell.Content == nil
 }
 
 func (t *trial) placeSplit(n *Node, r region) bool {
@@ -71,11 +111,14 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 	var cells []*Node
 	var sizes []float64
 	weights, fixed := 0.0, 0.0
-	for i, c := range n.Cells {
+	for i := range n.Cells {
+		if t.rtl && n.Split == "x" { // read from the other side
+			i = len(n.Cells) - 1 - i
+		}
+		c, share := n.Cells[i], float64(n.At[i])
 		if t.collapses(c) {
 			continue
 		}
-		share := float64(n.At[i])
 		if t.st.lean > 0 && c.holds("headline") {
 			share *= t.st.lean
 		}
@@ -155,7 +198,7 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 		size := -sizes[i]
 		if sizes[i] > 0 {
 			size = rest * sizes[i] / weights
-			if c.Cell != nil && size < t.least(c.Cell.Min)*along-0.5 {
+			if size < t.least(c.leastOf(fixed > 0))*along-0.5 {
 				return false
 			}
 		}
@@ -294,6 +337,20 @@ func (t *trial) align() string {
 		return "center"
 	}
 	return t.in.Layout.Align
+}
+
+// side is a side of a layout as it lies here: left and right change places where the
+// piece reads from right to left.
+func (t *trial) side(s string) string {
+	if t.rtl {
+		switch s {
+		case "left":
+			return "right"
+		case "right":
+			return "left"
+		}
+	}
+	return s
 }
 
 // startX is where something w px wide begins to read in a rectangle.
