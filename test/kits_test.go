@@ -99,3 +99,102 @@ func TestMannersTellBrandsApart(t *testing.T) {
 		t.Errorf("%d manners for twelve brands", len(seen))
 	}
 }
+
+// TestPresenceOfEveryCharacter: in a feed a piece has a second. Over the first looks of
+// twelve brands, with a picture and without, the headline of at most thirty characters, or
+// the number that is the hero, is seen first. The numbers are medians (common practice;
+// set by eye on the contact sheets); with the two or three lines these brands have to say
+// beside it, a headline may be a twelfth smaller. Hardly one of a feed post is small.
+func TestPresenceOfEveryCharacter(t *testing.T) {
+	want := map[string]float64{"feed-square": 0.10, "feed-tall": 0.10, "story": 0.12, "feed-wide": 0.14, "ribbons": 0.32}
+	type sizes struct{ size, times, ink []float64 }
+	loud, quiet := map[string]*sizes{}, map[string]*sizes{}
+	for id := range want {
+		loud[id], quiet[id] = &sizes{}, &sizes{}
+	}
+	for _, name := range kitNames(t) {
+		for _, pictures := range []int{0, 1} {
+			job := kitJob(t, name, pictures)
+			into := loud
+			if job.Manner().Contrast == "quiet" {
+				into = quiet
+			}
+			for _, look := range job.Looks(12) {
+				for _, id := range []string{"feed-square", "feed-tall", "story", "feed-wide", "shop-banner", "ad-728x90"} {
+					p, _ := spec.Find(id)
+					pc := job.Compose(look, p, 0)
+					size, times, ink, letters := presenceOf(pc)
+					if letters == 0 || letters > 30 {
+						continue
+					}
+					if p.Class() == spec.Ribbon {
+						id = "ribbons"
+					}
+					s := into[id]
+					s.size, s.ink = append(s.size, size), append(s.ink, ink)
+					if times > 0 {
+						s.times = append(s.times, times)
+					}
+				}
+			}
+		}
+	}
+	for id, least := range want {
+		for what, s := range map[string]*sizes{"clear and loud": loud[id], "quiet": quiet[id]} {
+			if m := median(s.size); m < 0.92*least {
+				t.Errorf("%s brands on %s: headlines of %.3f of the short side, want %.3f", what, id, m, 0.92*least)
+			}
+			if m := median(s.times); m < 2.15 {
+				t.Errorf("%s brands on %s: headlines of %.2f times the next size, want 2.15", what, id, m)
+			}
+			if m := median(s.ink); what != "quiet" && id != "ribbons" && id != "feed-wide" && (m < 0.15 || m > 0.3) {
+				t.Errorf("%s brands on %s: words ink %.3f of the canvas, want 0.15 to 0.3", what, id, m)
+			}
+			small := 0
+			for _, v := range s.size {
+				if v < 0.07 {
+					small++
+				}
+			}
+			if small*20 > len(s.size) || slices.Min(s.size) < 0.04 {
+				t.Errorf("%s brands on %s: %d of %d headlines are under 0.07, the least is %.3f", what, id, small, len(s.size), slices.Min(s.size))
+			}
+			t.Logf("%s brands on %s: %d pieces, size %.3f (least %.3f, %d under 0.07), times %.2f, ink %.3f", what, id, len(s.size), median(s.size), slices.Min(s.size), small, median(s.times), median(s.ink))
+		}
+	}
+}
+
+// presenceOf is the size of what is seen first over the short side, over the next size,
+// the share of the canvas all words cover, and the letters of the headline.
+func presenceOf(pc piece.Piece) (size, times, ink float64, letters int) {
+	head, next := 0.0, 0.0
+	for _, q := range pc.Scene.Parts {
+		if !q.Words() {
+			continue
+		}
+		ink += q.Box.W * q.Box.H / float64(pc.Scene.W*pc.Scene.H)
+		if q.Slot == "headline" {
+			letters = len([]rune(q.Text))
+		}
+		for _, l := range q.Lines {
+			switch size := q.Size(l); {
+			case q.Slot == "headline":
+				head = max(head, size)
+			case size > head && (q.Slot == "when" || q.Slot == "offer"):
+				head, next = size, max(next, head)
+			case size < head:
+				next = max(next, size)
+			}
+		}
+	}
+	if next > 0 {
+		times = head / next
+	}
+	return head / float64(min(pc.Scene.W, pc.Scene.H)), times, ink, letters
+}
+
+func median(v []float64) float64 {
+	v = slices.Clone(v)
+	slices.Sort(v)
+	return v[len(v)/2]
+}

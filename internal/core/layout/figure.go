@@ -23,9 +23,9 @@ type Figure struct {
 // where a layout says nothing (set by eye on the contact sheets).
 const figureScale = 1.5
 
-// figureLeast is how much larger than the headline a lead stays where it gives
+// figureLeast is how large, over the headline, a lead stays where it gives
 // way to it.
-const figureLeast = 1.1
+const figureLeast = 0.85
 
 // figureRest is the least size of what stands around a lead, as a share (0-1)
 // of it: smaller, it no longer belongs to it.

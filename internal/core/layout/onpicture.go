@@ -34,6 +34,7 @@ type On struct {
 const (
 	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
 	fadeLeast    = 0.55 // and where the words end
+	clearAfter   = 0.6  // of what lies beyond the words a fade takes at most to be clear
 	thingCover   = 0.5  // how much a thing under words counts, against a face
 	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
 	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
@@ -291,8 +292,19 @@ func (t *trial) pictureBy(hash string) photo.Picture {
 func (t *trial) fade(c *Cell, r region, s stand, alpha, edge float64) scene.Part {
 	b := r.bleed
 	part := scene.Part{Slot: "fade", Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat), Alpha: alpha}
-	long := math.Max(3*t.margin, 0.36*math.Min(b.W, b.H))
 	pad := 1.5 * t.unit
+	long := math.Max(3*t.margin, 0.36*math.Min(b.W, b.H))
+	switch s.side { // some of the picture stays clear
+	case "top":
+		long = math.Min(long, clearAfter*(b.Bottom()-s.at.Bottom()-pad))
+	case "bottom":
+		long = math.Min(long, clearAfter*(s.at.Y-pad-b.Y))
+	case "left":
+		long = math.Min(long, clearAfter*(b.Right()-s.at.Right()-pad))
+	case "right":
+		long = math.Min(long, clearAfter*(s.at.X-pad-b.X))
+	}
+	long = math.Max(long, t.margin)
 	if c.On.Round && (s.side == "left" || s.side == "right") {
 		x, y := b.X, b.Y
 		if s.side == "right" {

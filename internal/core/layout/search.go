@@ -31,10 +31,19 @@ func (in *Input) largest(st state) (*trial, bool) {
 		divided.hyphens, divided.even = true, false
 		consider(divided, hyphenGain)
 	}
-	for _, st.lean = range leans {
+	for _, lean := range leans {
 		if !small() {
 			break
 		}
+		if ok {
+			st = best.st
+		}
+		st.lean = lean
+		consider(st, leanGain)
+	}
+	if ok && !best.st.tight && best.headline() < smallest*Presence(in.Placement)*best.short() {
+		st = best.st
+		st.tight = true
 		consider(st, clearGain)
 	}
 	if ok {
@@ -109,7 +118,9 @@ func Story(p spec.Placement) bool { return p.Class() == spec.Tall && 10*p.Height
 // shares tried (set by eye on the contact sheets).
 const (
 	largeEnough = 1.2
+	smallest    = 0.72 // times what its placement asks for: less is tightened
 	clearGain   = 1.12
+	leanGain    = 1.06
 	hyphenGain  = 1.35 // a divided word in a headline has to be worth it
 )
 
@@ -194,6 +205,6 @@ const (
 	plenty         = 1.3 // times what the placement asks for
 	bodyMost       = 0.42
 	bodyWeight     = 0.75
-	subheadingMost = 0.6 // of the headline (craft.md)
-	headlineLeast  = 1.4 // times the body: under that nothing is seen first
+	subheadingMost = 0.46 // of the headline: it is 2.2 times the next size (craft.md)
+	headlineLeast  = 1.4  // times the body: under that nothing is seen first
 )

@@ -225,7 +225,7 @@ const worthGain = 3
 // A piece that cuts or covers what its picture shows comes after all others: under
 // subjectFloor it is worth underFloor less.
 const (
-	subjectFloor = 0.93
+	subjectFloor = 0.97
 	underFloor   = 0.3
 )
 
