@@ -132,11 +132,11 @@ func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) 
 	})
 }
 
-// ToneLogo adds a version of a vector logo in another tone, right after it.
+// ToneLogo adds a version of a logo in another tone, right after it.
 func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone string) error {
 	return a.besideLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]byte, string, string, error) {
 		out, err := k.toned(&l, tone)
-		return out, tone + ".svg", tone, err
+		return out, tone + "." + raster.Kind(out), tone, err
 	})
 }
 
@@ -155,19 +155,18 @@ type MissingTone struct {
 	Logo   string // id of the logo it is made of
 	Tone   string // for-dark or for-light
 	Ground colour.RGB
-	SVG    []byte
+	Data   []byte // the file: SVG, or PNG where the logo is a bitmap
 }
 
 // MissingTone finds a ground of the kit on which none of its logos reads, the lead
 // colour first, then its darkest and its lightest, and makes the version for it
-// of the leading logo; false where every ground has one, and where the logo is a
-// bitmap, of which none can be made.
+// of the leading logo, of a bitmap in one colour; false where every ground has one.
 func (k *Kit) MissingTone() (MissingTone, bool) {
 	lead := slices.IndexFunc(k.Logos, func(l brand.Logo) bool { return l.Lead })
 	if lead < 0 {
 		lead = 0
 	}
-	if len(k.Logos) == 0 || lead >= k.OwnFiles("logos") || k.Logos[lead].Art == nil || k.Logos[lead].Art.Box != nil {
+	if len(k.Logos) == 0 || lead >= k.OwnFiles("logos") || k.Logos[lead].Art == nil || k.Logos[lead].Art.SVG != "" && k.Logos[lead].Art.Box != nil {
 		return MissingTone{}, false
 	}
 	light, dark := k.Extremes()
@@ -183,8 +182,8 @@ func (k *Kit) MissingTone() (MissingTone, bool) {
 		if g.Luminance() <= 0.18 {
 			tone = "for-dark"
 		}
-		if svg, err := k.toned(&k.Logos[lead], tone); err == nil {
-			return MissingTone{k.Logos[lead].ID, tone, g, svg}, true
+		if data, err := k.toned(&k.Logos[lead], tone); err == nil {
+			return MissingTone{k.Logos[lead].ID, tone, g, data}, true
 		}
 		return MissingTone{}, false
 	}

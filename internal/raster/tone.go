@@ -13,14 +13,18 @@ import (
 // paints are the attributes that carry a colour.
 var paints = []string{"fill", "stroke", "stop-color", "color"}
 
-// Retone draws a vector logo in another tone, as an SVG file: "for-dark" and
+// Retone draws a logo in another tone, a vector one as an SVG file: "for-dark" and
 // "for-light" give what does not read on such a ground (contrast under 3:1) the
 // ink and turn details that then vanish on it to the paper; "one-colour" draws
 // everything in the ink and cuts details out with a mask. paper is the ground
-// the tone is for. Errors wrap [ErrFile].
+// the tone is for. A bitmap is cut in one colour whatever the tone, as PNG. Errors wrap
+// [ErrFile].
 func Retone(art *brand.Art, tone string, ink, paper colour.RGB) ([]byte, error) {
-	if art == nil || art.SVG == "" {
-		return nil, fmt.Errorf("%w: other tones are made of vector logos only; this is a bitmap", ErrFile)
+	if art == nil {
+		return nil, fmt.Errorf("%w: there is no logo to draw", ErrFile)
+	}
+	if art.SVG == "" {
+		return oneColour(art, ink)
 	}
 	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}}
 	root, err := c.parse([]byte(`<svg xmlns="http://www.w3.org/2000/svg">` + art.SVG + `</svg>`))

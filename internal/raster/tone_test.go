@@ -67,7 +67,7 @@ func TestTonesOfAVectorLogo(t *testing.T) {
 		t.Error("a tone nobody knows was made")
 	}
 	if _, err := raster.Retone(&brand.Art{Bitmap: []byte("x")}, "for-dark", dark, light); err == nil {
-		t.Error("a bitmap was toned")
+		t.Error("a broken bitmap was toned")
 	}
 }
 
@@ -108,6 +108,59 @@ func TestABoxIsCut(t *testing.T) {
 	}
 	if _, _, err := raster.CutLogo(t.Context(), []byte(mark)); err == nil {
 		t.Error("a logo without a box was cut")
+	}
+}
+
+// TestOneColourOfABitmap: of a bitmap its box and its details go, with soft edges, and
+// what stays is of the ink.
+func TestOneColourOfABitmap(t *testing.T) {
+	navy, ink := color.NRGBA{15, 61, 76, 255}, colour.RGB{R: 246, G: 235, B: 214}
+	for what, ground := range map[string]color.NRGBA{"in a box": {255, 255, 255, 255}, "transparent": {}} {
+		img := image.NewNRGBA(image.Rect(0, 0, 240, 160))
+		for y := range 160 {
+			for x := range 240 {
+				c := ground
+				switch d := (x-120)*(x-120) + (y-80)*(y-80); {
+				case d < 24*24:
+					c = color.NRGBA{255, 199, 60, 255} // a yellow dot on it
+				case d < 60*60:
+					c = navy
+				}
+				img.SetNRGBA(x, y, c)
+			}
+		}
+		var b bytes.Buffer
+		if err := png.Encode(&b, img); err != nil {
+			t.Fatal(err)
+		}
+		in, err := raster.ImportLogo(t.Context(), b.Bytes())
+		if err != nil {
+			t.Fatal(err)
+		}
+		data, err := raster.Retone(&in.Art, "for-dark", ink, colour.RGB{R: 16, G: 36, B: 43})
+		if err != nil || raster.Kind(data) != "png" {
+			t.Fatalf("%s: %v", what, err)
+		}
+		out, err := png.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		mid, w := out.Bounds().Dx()/2, float64(out.Bounds().Dx())
+		at := func(dx float64) color.NRGBA { // dx of the ring's radius from the middle
+			return color.NRGBAModel.Convert(out.At(mid+int(dx*w/2), out.Bounds().Dy()/2)).(color.NRGBA)
+		}
+		if c := at(0.7); c != (color.NRGBA{ink.R, ink.G, ink.B, 255}) {
+			t.Errorf("%s: the ring is %v", what, c)
+		}
+		if c := at(0); c.A != 0 {
+			t.Errorf("%s: the dot is %v", what, c)
+		}
+		if c := out.At(out.Bounds().Min.X, out.Bounds().Min.Y); color.NRGBAModel.Convert(c).(color.NRGBA).A != 0 {
+			t.Errorf("%s: the corner is %v", what, c)
+		}
+		if again, err := raster.ImportLogo(t.Context(), data); err != nil || len(again.Art.Inks) != 1 || again.Art.Box != nil {
+			t.Errorf("%s: what is cut has %+v, %v", what, again.Art.Inks, err)
+		}
 	}
 }
 

@@ -17,6 +17,7 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
 
@@ -77,9 +78,13 @@ func proposeTone(k *app.Kit) *proposedTone {
 	if !ok {
 		return nil
 	}
+	kind := "image/png"
+	if raster.Kind(m.Data) == "svg" {
+		kind = "image/svg+xml"
+	}
 	return &proposedTone{
 		Logo: m.Logo, Tone: m.Tone, Ground: m.Ground.Hex(), Ink: inkOn(m.Ground),
-		Src: template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(m.SVG)), // of a cleaned drawing, and shown as an image
+		Src: template.URL("data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(m.Data)), // of a cleaned drawing, and shown as an image
 	}
 }
 
@@ -238,7 +243,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	} else if picture != "" {
 		out.Grounds = append(out.Grounds, logoGround{Name: "picture", Picture: picture, Plate: k.PlateFor(&out.Logo).Hex()})
 	}
-	if out.Art.SVG != "" && out.Art.Box == nil && !out.Inherited() {
+	if (out.Art.SVG == "" || out.Art.Box == nil) && !out.Inherited() {
 		for _, tone := range []string{"for-dark", "for-light", "one-colour"} {
 			if tone != out.Tone && !slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.Lockup == out.Lockup && l.Tone == tone }) {
 				out.Tones = append(out.Tones, tone)
