@@ -206,7 +206,7 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		return v
 	}
 	worth := map[*layout.Layout]float64{}
-	if judged && len(j.Layouts) > 1 {
+	if judged && len(pictures) > 0 && len(j.Layouts) > 1 {
 		worth = j.worths()
 	}
 	value := map[*layout.Layout]float64{}
