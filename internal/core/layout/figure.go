@@ -68,7 +68,7 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	if scale == 0 {
 		scale = figureScale
 	}
-	if t.st.lean > 0 {
+	if t.st.lean > 1 {
 		scale = math.Max(math.Min(scale, figureLeast), scale/t.st.lean)
 	}
 	rest := figureRest

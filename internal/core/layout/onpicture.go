@@ -35,7 +35,6 @@ const (
 	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
 	fadeLeast    = 0.55 // and where the words end
 	clearAfter   = 0.6  // of what lies beyond the words a fade takes at most to be clear
-	thingCover   = 0.5  // how much a thing under words counts, against a face
 	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
 	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
 	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
@@ -198,26 +197,23 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 	s.under = s.at.Inset(-t.unit)
 	seen := b
 	const most = 0.7 // of the frame given away at most: a crop is to show something
+	gap := t.unit
+	if c.On.Way == "fade" { // it goes on beyond the words
+		gap = 2 * t.margin
+	}
 	switch side {
 	case "bottom":
-		seen.H = math.Max((1-most)*b.H, s.at.Y-t.unit-b.Y)
+		seen.H = math.Max((1-most)*b.H, s.at.Y-gap-b.Y)
 	case "top":
-		seen.H = math.Max((1-most)*b.H, b.Bottom()-s.at.Bottom()-t.unit)
+		seen.H = math.Max((1-most)*b.H, b.Bottom()-s.at.Bottom()-gap)
 		seen.Y = b.Bottom() - seen.H
 	case "left":
-		seen.W = math.Max((1-most)*b.W, b.Right()-s.at.Right()-t.unit)
+		seen.W = math.Max((1-most)*b.W, b.Right()-s.at.Right()-gap)
 		seen.X = b.Right() - seen.W
 	case "right":
-		seen.W = math.Max((1-most)*b.W, s.at.X-t.unit-b.X)
+		seen.W = math.Max((1-most)*b.W, s.at.X-gap-b.X)
 	}
 	s.picture = t.drawPicture(nil, c.Picture, b, seen)[0]
-	shown := t.in.Pictures[c.Picture-1]
-	for _, f := range shown.FacesIn(s.picture.Crop, b) {
-		s.covered = math.Max(s.covered, f.Share(s.at))
-	}
-	if thing, ok := shown.ThingIn(s.picture.Crop, b); ok {
-		s.covered = math.Max(s.covered, thingCover*thing.Share(s.at))
-	}
 	switch c.On.Way {
 	case "toned":
 		s.picture.Tone = t.tone(c)
@@ -230,7 +226,41 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 			t.besides(&s, c, b)
 		}
 	}
+	if s.panel.Empty() {
+		s.covered = t.coveredBy(s, c, b)
+	}
 	return s, true
+}
+
+// coveredBy is how much of the most covered subject of a cell's picture a stand's words
+// lie over, or the veil from its side to where they end hides.
+func (t *trial) coveredBy(s stand, c *Cell, b spec.Rect) float64 {
+	zone := s.under
+	switch s.side {
+	case "top":
+		zone.Y, zone.H = b.Y, s.under.Bottom()-b.Y
+	case "bottom":
+		zone.H = b.Bottom() - s.under.Y
+	case "left":
+		zone.X, zone.W = b.X, s.under.Right()-b.X
+	case "right":
+		zone.W = b.Right() - s.under.X
+	}
+	if s.side == "top" || s.side == "bottom" {
+		zone.X, zone.W = b.X, b.W
+	} else if s.side != "" {
+		zone.Y, zone.H = b.Y, b.H
+	}
+	hidden := math.Max(0, (s.alpha-veiled)/(1-veiled))
+	cover := func(box spec.Rect) float64 { return math.Max(box.Share(s.at), hidden*box.Share(zone)) }
+	most, p := 0.0, t.in.Pictures[c.Picture-1]
+	for _, f := range p.FacesIn(s.picture.Crop, b) {
+		most = math.Max(most, cover(f))
+	}
+	if thing, ok := p.ThingIn(s.picture.Crop, b); ok {
+		most = math.Max(most, thingHarm*cover(thing))
+	}
+	return most
 }
 
 // besides puts a stand's words on a flat panel and the picture beside it.
@@ -255,7 +285,7 @@ func (t *trial) besides(s *stand, c *Cell, b spec.Rect) {
 	if free.W < panelLeast*b.W || free.H < panelLeast*b.H {
 		return
 	}
-	s.panel, s.alpha, s.covered = panel, 1, 0
+	s.panel, s.alpha = panel, 1
 	s.picture = t.drawPicture(nil, c.Picture, free, free)[0]
 }
 

@@ -289,6 +289,7 @@ func (t *trial) placeCell(c *Cell, r region) bool {
 		return t.placeOn(c, r)
 	}
 	if c.Picture > 0 {
+		c = t.anchored(c, r)
 		t.coverCard(c, &r)
 	}
 	t.paintCell(c, r)

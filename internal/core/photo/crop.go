@@ -97,7 +97,30 @@ func (p Picture) closer(f Frame, w, h float64) float64 {
 			least = math.Max(least, math.Min(1, (hi-lo)/[2]float64{seenW, seenH}[i]))
 		}
 	}
-	return math.Min(1, math.Max(k, math.Max(least, f.W/w)))
+	k = math.Min(1, math.Max(k, math.Max(least, f.W/w)))
+	// where the edges keep the subject from what is seen, a closer crop can be moved
+	for _, room := range []bool{true, false} {
+		for near := k; near >= math.Max(closest, f.W/w); near -= 0.05 {
+			if p.reachable(w*near, h*near, f.Seen, room) {
+				return near
+			}
+		}
+	}
+	return k
+}
+
+// reachable reports whether a crop of a size in px can be moved to where the main
+// subject, with the room it should have or without, is in what is seen of it.
+func (p Picture) reachable(w, h float64, seen [4]float64, room bool) bool {
+	fits := func(s span, long, size, from, share float64) bool {
+		a, b := s.from, s.to
+		if room {
+			a, b = s.roomFrom, s.roomTo
+		}
+		return math.Max(0, b-(from+share)*size) <= math.Min(long-size, a-from*size)
+	}
+	across, down := p.spans()
+	return fits(across[0], float64(p.W), w, seen[0], seen[2]) && fits(down[0], float64(p.H), h, seen[1], seen[3])
 }
 
 func (p Picture) shows(kind string) bool { return len(p.Subjects) > 0 && p.Subjects[0].Kind == kind }
