@@ -133,10 +133,22 @@ func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, s
 	t.content = append(t.content, part)
 }
 
+// Where a stroke under words stands and how thick it is, over their size.
+const (
+	underlineAt    = 0.1
+	underlineThick = 0.07
+)
+
+// emphasises reports whether a text has words that are to stand out.
+func (t *trial) emphasises(text string) bool {
+	low := strings.ToLower(text)
+	return slices.ContainsFunc(t.in.Emphasis, func(phrase string) bool { return strings.Contains(low, strings.ToLower(typeset.Correct(phrase))) })
+}
+
 // underlines are the strokes under the marked runes of a line, in px.
 func underlines(l scene.TextLine, mark []bool, size float64) (out []spec.Rect) {
-	h := math.Max(1, math.Round(0.07*size))
-	y := math.Round(l.Y + 0.1*size)
+	h := math.Max(1, math.Round(underlineThick*size))
+	y := math.Round(l.Y + underlineAt*size)
 	ink := l.Line.Ink.Scale(size).Shift(l.X, l.Y)
 	for _, c := range l.Line.Clusters {
 		if c.Rune >= len(mark) || !mark[c.Rune] {

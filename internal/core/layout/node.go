@@ -164,6 +164,7 @@ type Frame struct {
 	Min      float64 `json:"min"`                // least share (0-1) of the region's height (or width in a row)
 	Shape    string  `json:"shape,omitempty"`    // arch or circle; empty is a rectangle
 	Portrait bool    `json:"portrait,omitempty"` // the person's picture, if there is one
+	V        string  `json:"v,omitempty"`        // end stands a circle on the bottom of its room; empty is the middle
 }
 
 // Rule is a line.

@@ -152,7 +152,11 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 	switch f.Shape {
 	case "circle":
 		d := math.Min(at.W, at.H)
-		at = spec.Rect{X: at.X, Y: math.Round(at.Y + (at.H-d)/2), W: d, H: d}
+		y := at.Y + (at.H-d)/2
+		if f.V == "end" {
+			y = at.Bottom() - d
+		}
+		at = spec.Rect{X: at.X, Y: math.Round(y), W: d, H: d}
 		if t.align() == "center" {
 			at.X = math.Round(r.X + (r.W-d)/2)
 		}

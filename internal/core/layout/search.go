@@ -13,7 +13,7 @@ import (
 // and the layout's own shares where that makes no small one, else with lines of
 // any length or with more of the piece for the headline.
 func (in *Input) largest(st state) (*trial, bool) {
-	st.even = true
+	st.breaks = evenLines
 	best, ok := in.search(st)
 	small := func() bool { return !ok || best.headline() < largeEnough*Presence(in.Placement)*best.short() }
 	consider := func(st state, gain float64) {
@@ -23,12 +23,16 @@ func (in *Input) largest(st state) (*trial, bool) {
 	}
 	if small() {
 		uneven := st
-		uneven.even = false
+		uneven.breaks = freeLines
 		consider(uneven, clearGain)
+	}
+	if !ok {
+		st.breaks = anyLines
+		consider(st, clearGain)
 	}
 	if small() && !st.hyphens && in.Language != "" && longWord(in.headline(st)) {
 		divided := st
-		divided.hyphens, divided.even = true, false
+		divided.hyphens, divided.breaks = true, freeLines
 		consider(divided, hyphenGain)
 	}
 	for _, lean := range leans {

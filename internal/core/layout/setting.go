@@ -2,6 +2,8 @@ package layout
 
 import (
 	"math"
+	"slices"
+	"strings"
 	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
@@ -81,7 +83,7 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	}
 	lines := t.maxLines(n, level)
 	set := p.Narrowest(width/size, lines)
-	if level == brand.Headline && t.st.even && set != nil && len(set.Lines) > 2 && ragged(set) {
+	if level == brand.Headline && set != nil && len(set.Lines) > 2 && (t.st.breaks == evenLines && ragged(set) || t.st.breaks >= freeLines && stranded(set)) {
 		return setting{}, false
 	}
 	if set == nil && t.st.emergency {
@@ -104,7 +106,11 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	}
 	s.leading = lead * size
 	s.top = math.Max(-first.Ink.Y0, face.XHeight) * size
-	s.h = s.top + float64(len(set.Lines)-1)*s.leading + math.Max(0, last.Ink.Y1)*size
+	drop := math.Max(0, last.Ink.Y1)
+	if t.underlined && t.emphasises(text) {
+		drop = math.Max(drop, underlineAt+underlineThick+1/size)
+	}
+	s.h = s.top + float64(len(set.Lines)-1)*s.leading + drop*size
 	t.listItems(&s, n, slot)
 	return s, true
 }
@@ -117,6 +123,13 @@ func ragged(set *typeset.Setting) bool {
 		}
 	}
 	return false
+}
+
+// stranded reports whether a line is a short word alone.
+func stranded(set *typeset.Setting) bool {
+	return slices.ContainsFunc(set.Lines, func(l *typeset.Line) bool {
+		return utf8.RuneCountInString(strings.TrimSpace(l.Text)) <= 3
+	})
 }
 
 // leading is the line height of a level where the type set says nothing.

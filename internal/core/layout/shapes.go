@@ -179,6 +179,55 @@ func (t *trial) coverCard(c *Cell, r *region) {
 	}
 }
 
+// base is the colour under everything: the one of the largest flat, which is seen least
+// where cells meet on a screen that shows the piece smaller.
+func (t *trial) base() colour.RGB {
+	out, area := t.colour(colourway.Ground), 0.0
+	for _, p := range t.shapes {
+		if a := p.Box.W * p.Box.H; a > area && p.Stroke == 0 && p.Alpha == 0 {
+			out, area = p.Fill, a
+		}
+	}
+	return out
+}
+
+// joint is how far flats of one colour that meet reach under one another, px: a px of the
+// screen on the smallest preview.
+const joint = 12
+
+// joinFlats lets flats of one colour that meet along an edge overlap: on a screen that
+// shows a piece smaller, what lies under them would shine through as a hairline.
+func joinFlats(shapes []scene.Part) {
+	flat := func(p scene.Part) bool {
+		return p.Kind == scene.KindShape && p.Path == "" && p.Stroke == 0 && p.Alpha == 0 && p.Fade == nil && p.Radius == 0
+	}
+	within := func(a0, a1, b0, b1 float64) bool { return a0 >= b0-0.01 && a1 <= b1+0.01 }
+	for i := range shapes {
+		a := &shapes[i].Box
+		for k := range shapes {
+			if i == k || !flat(shapes[i]) || !flat(shapes[k]) || shapes[i].Fill != shapes[k].Fill {
+				continue
+			}
+			// the shorter side grows into the longer one, so that nothing else is covered
+			b := shapes[k].Box
+			if by := math.Min(joint, b.W); within(a.Y, a.Bottom(), b.Y, b.Bottom()) {
+				if math.Abs(a.Right()-b.X) < 0.01 {
+					a.W += by
+				} else if math.Abs(b.Right()-a.X) < 0.01 {
+					a.X, a.W = a.X-by, a.W+by
+				}
+			}
+			if by := math.Min(joint, b.H); within(a.X, a.Right(), b.X, b.Right()) {
+				if math.Abs(a.Bottom()-b.Y) < 0.01 {
+					a.H += by
+				} else if math.Abs(b.Bottom()-a.Y) < 0.01 {
+					a.Y, a.H = a.Y-by, a.H+by
+				}
+			}
+		}
+	}
+}
+
 func meets(r region, side string) bool {
 	switch side {
 	case "top":

@@ -53,13 +53,22 @@ type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
 	hyphens                 bool    // long words may be divided
-	even                    bool    // no headline line much shorter than the widest
+	breaks                  breaks  // what lines a headline may have
 	most                    float64 // px the headline is at most, 0 for any
 	lean                    float64 // times the share of the cells that hold the headline, over the least of others; 0 for 1
 	dropped                 map[string]bool
 	cut                     int // words of the headline kept, 0 for all
 	shrink                  float64
 }
+
+// breaks is how a headline of more than two lines may be broken.
+type breaks int
+
+const (
+	anyLines  breaks = iota
+	freeLines        // no line of a short word alone
+	evenLines        // no line much shorter than the widest
+)
 
 // seenCap is the least cap height in px at the largest width a piece is seen
 // at; tinyType the least type size on tiny pieces (craft.md).
@@ -301,6 +310,12 @@ func (in *Input) newTrial(st state) *trial {
 		t.unit = math.Max(2, math.Round(short/20))
 	}
 	t.rtl = typeset.RTL(in.Words["headline"])
+	for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel} {
+		if len(in.Emphasis) > 0 && !t.underlined {
+			_, second := t.secondInk(t.colour(colourway.InkOn(seat)), t.colour(seat))
+			t.underlined = !second
+		}
+	}
 	t.margin = math.Round(t.margin * t.airy())
 	t.ratioMin, t.ratioMax = headlineLeast, 4
 	if in.Layout.HeadlineMax > 0 {

@@ -30,6 +30,8 @@ type trial struct {
 	here    region // the cell whose content is being placed
 	inCard  bool   // inside a card of it
 
+	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
+
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
@@ -468,8 +470,9 @@ func levelOf(slot string) brand.Level {
 func (t *trial) result(dropped []string) Result {
 	p := t.in.Placement
 	s := &scene.Scene{W: p.Width, H: p.Height}
-	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
+	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.base()})
 	t.ornament()
+	joinFlats(t.shapes)
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}
