@@ -67,3 +67,63 @@ func TestHarm(t *testing.T) {
 		}
 	}
 }
+
+// TestPicturesAreShown: a layout that lives on pictures shows the brief's in every
+// placement but ribbons and tiny ones, and the whole copy fits beside it or gives way.
+func TestPicturesAreShown(t *testing.T) {
+	for _, l := range layouts.All() {
+		if l.Pictures < 0.5 {
+			continue
+		}
+		for _, body := range []string{"", "Boats, dry bags and patience provided. Bring shoes that can get wet, a hat and something warm for afterwards."} {
+			for _, place := range []string{"feed-square", "feed-tall", "story", "feed-wide", "video-thumbnail", "ad-300x250", "ad-300x600"} {
+				r := layout.Solve(input(t, l, place, map[string]string{"headline": "Quiet water, first strokes", "subheading": "Six Saturdays from 3 May", "body": body, "callToAction": "Save a seat", "website": "larkmoor.example"}))
+				if _, shown := partOf(r, "picture"); !shown || r.Plain {
+					t.Errorf("%s on %s: no picture (plain %v)", l.ID, place, r.Plain)
+				}
+			}
+		}
+	}
+}
+
+// TestOddPictures: whatever a picture shows and however small or long it is, what is cut
+// from it lies in it, has its frame's proportions, and the piece keeps its headline.
+func TestOddPictures(t *testing.T) {
+	var crowd []photo.Subject
+	for i := range 40 {
+		crowd = append(crowd, photo.Subject{Kind: photo.Face, Box: [4]float64{float64(i%8) / 8, float64(i/8) / 5, 0.05, 0.07}})
+	}
+	face := func(b [4]float64) []photo.Subject { return []photo.Subject{{Kind: photo.Face, Box: b}} }
+	for what, p := range map[string]photo.Picture{
+		"a crowd":                   {W: 3000, H: 2000, Subjects: crowd},
+		"a face at the very edge":   {W: 2000, H: 3000, Subjects: face([4]float64{0.92, 0, 0.08, 0.08})},
+		"a face as large as it":     {W: 2000, H: 2000, Subjects: face([4]float64{0.02, 0, 0.96, 1})},
+		"one px":                    {W: 1, H: 1},
+		"a face in one px":          {W: 1, H: 1, Subjects: face([4]float64{0, 0, 1, 1})},
+		"a panorama":                {W: 10000, H: 1000, Subjects: []photo.Subject{{Kind: photo.Thing, Box: [4]float64{0.9, 0.3, 0.03, 0.4}}}},
+		"a strip":                   {W: 300, H: 9000},
+		"nothing known of it":       {W: 1600, H: 1200},
+		"somebody's part, the rest": photo.Picture{W: 1600, H: 1200}.FocusedOnBox([4]float64{0, 0.98, 1, 0.02}),
+	} {
+		p.Hash = "x"
+		for _, l := range layouts.All() {
+			for _, place := range []string{"feed-square", "feed-wide", "ad-160x600"} {
+				in := input(t, l, place, map[string]string{"headline": "Quiet water, first strokes", "callToAction": "Save a seat"})
+				in.Pictures = []photo.Picture{p}
+				r := layout.Solve(in)
+				if _, ok := partOf(r, "headline"); !ok {
+					t.Errorf("%s in %s on %s: no headline", what, l.ID, place)
+				}
+				for _, q := range r.Scene.Parts {
+					if q.Kind != scene.KindPicture {
+						continue
+					}
+					whole := spec.Rect{W: float64(p.W), H: float64(p.H)}
+					if k := q.Crop.W / q.Crop.H / (q.Box.W / q.Box.H); !whole.Contains(q.Crop, 1e-6) || !(k > 0.99 && k < 1.01) {
+						t.Errorf("%s in %s on %s: %+v of %d x %d in %+v", what, l.ID, place, q.Crop, p.W, p.H, q.Box)
+					}
+				}
+			}
+		}
+	}
+}
