@@ -1,0 +1,251 @@
+package layout
+
+import (
+	"math"
+	"slices"
+
+	"aspenridge/internal/core/spec"
+)
+
+// region is a part of the canvas while regions are divided: what its ground
+// covers, what of it is safe, and which sides meet a neighbour.
+type region struct {
+	bleed, safe              spec.Rect
+	top, right, bottom, left bool // inner sides
+	cover                    [4]float64
+	// cover is how much of each side (top, right, bottom, left), in px, will be
+	// hidden by a neighbour's edge or a card.
+}
+
+func (t *trial) placeRegion(n *Node, r region) bool {
+	if n.Split != "" {
+		return t.placeSplit(n, r)
+	}
+	return t.placeCell(n.Cell, r)
+}
+
+// collapses reports whether a region has nothing to show, neither words nor, as a
+// further window, a picture: it then leaves its share to its neighbours.
+func (t *trial) collapses(n *Node) bool {
+	return t.spareWindow(n) || n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
+}
+
+// spareWindow reports whether a region is there for further pictures alone, and there
+// are none for it.
+func (t *trial) spareWindow(n *Node) bool {
+	if n.Split == "" {
+		return n.Cell.Content == nil && n.Cell.Picture > 1 && n.Cell.Picture > len(t.in.Pictures)
+	}
+	some := false
+	for _, c := range n.Cells {
+		switch {
+		case t.spareWindow(c):
+			some = true
+		case c.Split != "" || c.Cell.Content != nil || c.Cell.Picture > 0:
+			return false
+		}
+	}
+	return some
+}
+
+// leastOf is the least share (0-1) of a region in its split: where a picture gets what
+// the words leave, enough to show something.
+func (n *Node) leastOf(left bool) float64 {
+	switch {
+	case n.Cell != nil && n.Cell.Min > 0:
+		return n.Cell.Min
+	case left && n.windows():
+		return leftToPictures
+	}
+	return 0
+}
+
+const leftToPictures = 0.36
+
+// windows reports whether a region has windows for pictures.
+func (n *Node) windows() bool {
+	if n.Split != "" {
+		return slices.ContainsFunc(n.Cells, (*Node).windows)
+	}
+	return n.Cell.Picture > 0 && n.Cell.Content == nil
+}
+
+func (t *trial) placeSplit(n *Node, r region) bool {
+	along := r.safe.H
+	if n.Split == "x" {
+		along = r.safe.W
+	}
+	var cells []*Node
+	var sizes []float64
+	weights, fixed := 0.0, 0.0
+	for i := range n.Cells {
+		if t.rtl && n.Split == "x" { // read from the other side
+			i = len(n.Cells) - 1 - i
+		}
+		c, share := n.Cells[i], float64(n.At[i])
+		if t.collapses(c) {
+			continue
+		}
+		if t.st.lean > 0 && c.holds("headline") {
+			share *= t.st.lean
+		}
+		cells, sizes = append(cells, c), append(sizes, share)
+		weights += share
+	}
+	sub := func(i int, from, size float64) region {
+		first, last := i == 0, i == len(cells)-1
+		c := r
+		if n.Split == "y" {
+			c.safe.Y, c.safe.H = from, size
+			c.bleed.Y, c.bleed.H = from, size
+			if first {
+				c.bleed.Y, c.bleed.H = r.bleed.Y, from+size-r.bleed.Y
+			} else {
+				c.top = true
+			}
+			if last {
+				c.bleed.H = r.bleed.Bottom() - c.bleed.Y
+			} else {
+				c.bottom = true
+			}
+		} else {
+			c.safe.X, c.safe.W = from, size
+			c.bleed.X, c.bleed.W = from, size
+			if first {
+				c.bleed.X, c.bleed.W = r.bleed.X, from+size-r.bleed.X
+			} else {
+				c.left = true
+			}
+			if last {
+				c.bleed.W = r.bleed.Right() - c.bleed.X
+			} else {
+				c.right = true
+			}
+		}
+		return c
+	}
+	start := r.safe.Y
+	if n.Split == "x" {
+		start = r.safe.X
+	}
+	for i, c := range cells {
+		if sizes[i] > 0 {
+			continue
+		}
+		// fit: grow until the content, with its padding and around any
+		// rectangle to keep out of, has the height it needs
+		h := 2 * t.margin
+		for range 4 {
+			from := start
+			if i == len(cells)-1 {
+				from = start + along - h
+			}
+			rect := t.contentRect(c.Cell, sub(i, from, h))
+			size, ok := t.measure(c.Cell.Content, rect.W)
+			if !ok {
+				return false
+			}
+			if rect.H >= size.h-0.01 {
+				break
+			}
+			h += math.Ceil(size.h - rect.H)
+		}
+		if weights == 0 && i == len(cells)-1 {
+			h = along - fixed
+		}
+		sizes[i] = -h
+		fixed += h
+	}
+	rest := along - fixed
+	if rest < 0 {
+		return false
+	}
+	from := start
+	for i, c := range cells {
+		size := -sizes[i]
+		if sizes[i] > 0 {
+			size = rest * sizes[i] / weights
+			if size < t.least(c.leastOf(fixed > 0))*along-0.5 {
+				return false
+			}
+		}
+		end := math.Round(from + size)
+		if i == len(cells)-1 {
+			end = start + along
+		}
+		part := sub(i, from, end-from)
+		var before, after *Node
+		if i > 0 {
+			before = cells[i-1]
+		}
+		if i < len(cells)-1 {
+			after = cells[i+1]
+		}
+		t.cover(&part, before, after, n.Split)
+		if !t.placeRegion(c, part) {
+			return false
+		}
+		from = end
+	}
+	return true
+}
+
+// least is the least share of a cell or frame, less where it gives way to the
+// headline.
+func (t *trial) least(share float64) float64 { return share / math.Max(1, t.st.lean) }
+
+// contentRect is where a cell's content may stand: inside the safe box, a
+// margin from the canvas' edge and a padding from inner sides, clear of
+// everything to keep out of.
+func (t *trial) contentRect(c *Cell, r region) spec.Rect {
+	pad := t.margin
+	if c.Pad > 0 {
+		pad *= c.Pad
+	}
+	canvas := t.in.Placement.Canvas()
+	x0, y0, x1, y1 := r.safe.X, r.safe.Y, r.safe.Right(), r.safe.Bottom()
+	if r.left {
+		x0 += pad
+	} else {
+		x0 = math.Max(x0, canvas.X+t.margin)
+	}
+	if r.right {
+		x1 -= pad
+	} else {
+		x1 = math.Min(x1, canvas.Right()-t.margin)
+	}
+	if r.top {
+		y0 += pad
+	} else {
+		y0 = math.Max(y0, canvas.Y+t.margin)
+	}
+	if r.bottom {
+		y1 -= pad
+	} else {
+		y1 = math.Min(y1, canvas.Bottom()-t.margin)
+	}
+	rect := spec.Rect{X: x0, Y: y0, W: math.Max(0, x1-x0), H: math.Max(0, y1-y0)}
+	for _, k := range t.in.Placement.KeepOuts() {
+		rect = cutAround(rect, spec.Rect{X: k.X - t.unit, Y: k.Y - t.unit, W: k.W + 2*t.unit, H: k.H + 2*t.unit})
+	}
+	return rect
+}
+
+// cutAround is the largest rectangle inside r beside k.
+func cutAround(r, k spec.Rect) spec.Rect {
+	if !r.Overlaps(k, 0) {
+		return r
+	}
+	best := spec.Rect{}
+	for _, c := range []spec.Rect{
+		{X: r.X, Y: r.Y, W: r.W, H: k.Y - r.Y},
+		{X: r.X, Y: r.Y, W: k.X - r.X, H: r.H},
+		{X: r.X, Y: k.Bottom(), W: r.W, H: r.Bottom() - k.Bottom()},
+		{X: k.Right(), Y: r.Y, W: r.Right() - k.Right(), H: r.H},
+	} {
+		if !c.Empty() && c.W*c.H > best.W*best.H {
+			best = c
+		}
+	}
+	return best
+}
