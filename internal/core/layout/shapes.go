@@ -72,18 +72,6 @@ func (t *trial) cover(r *region, before, after *Node, axis string) {
 	hide(after, "left", 1)
 }
 
-// base is the colour under everything: the one of the largest flat, which is seen least
-// where cells meet on a screen that shows the piece smaller.
-func (t *trial) base() colour.RGB {
-	out, area := t.colour(colourway.Ground), 0.0
-	for _, p := range t.shapes {
-		if a := p.Box.W * p.Box.H; a > area && p.Stroke == 0 && p.Alpha == 0 {
-			out, area = p.Fill, a
-		}
-	}
-	return out
-}
-
 // joint is how far flats of one colour that meet reach under one another, px: a px of the
 // screen on the smallest preview.
 const joint = 12

@@ -226,7 +226,7 @@ func levelOf(slot string) brand.Level {
 func (t *trial) result(dropped []string) Result {
 	p := t.in.Placement
 	s := &scene.Scene{W: p.Width, H: p.Height}
-	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.base()})
+	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
 	t.ornament()
 	joinFlats(t.shapes)
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
