@@ -142,12 +142,28 @@ func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone s
 
 // toned is a logo drawn in another tone, in the kit's colours.
 func (k *Kit) toned(l *brand.Logo, tone string) ([]byte, error) {
+	if l.Art == nil {
+		return nil, fmt.Errorf("%w: the file of this logo is missing; give it again", ErrInvalid)
+	}
 	light, dark := k.Extremes()
 	ink, paper := dark, light
 	if tone == "for-dark" {
 		ink, paper = light, dark
 	}
-	return raster.Retone(l.Art, tone, ink, paper)
+	made := once(&tones, l.Art.Hash+tone+ink.Hex()+paper.Hex(), func() (m madeTone) {
+		m.data, m.err = raster.Retone(l.Art, tone, ink, paper)
+		return m
+	})
+	return made.data, made.err
+}
+
+// tones are the logos drawn in another tone lately: the Kit proposes one with every look
+// at it.
+var tones memo
+
+type madeTone struct {
+	data []byte
+	err  error
 }
 
 // MissingTone is a version of the leading logo in a tone the kit lacks.

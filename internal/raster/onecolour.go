@@ -25,12 +25,18 @@ func oneColour(art *brand.Art, ink colour.RGB) ([]byte, error) {
 	if art.Box != nil {
 		out.Pix = colour.CutOut(colour.Pixels{W: size.X, H: size.Y, Pix: out.Pix}, *art.Box, art.Inks).Pix
 	}
+	known := map[colour.RGB]float64{} // flat artwork has few colours
 	for i := 0; i < len(out.Pix); i += 4 {
 		px := out.Pix[i : i+4]
 		if px[3] == 0 {
 			continue
 		}
-		kept := keptOf(art, colour.RGB{R: px[0], G: px[1], B: px[2]})
+		c := colour.RGB{R: px[0], G: px[1], B: px[2]}
+		kept, ok := known[c]
+		if !ok {
+			kept = keptOf(art, c)
+			known[c] = kept
+		}
 		px[0], px[1], px[2], px[3] = ink.R, ink.G, ink.B, uint8(float64(px[3])*kept+0.5)
 	}
 	var b bytes.Buffer

@@ -27,19 +27,19 @@ func (t *trial) placeRegion(n *Node, r region) bool {
 // collapses reports whether a region has nothing to show, neither words nor, as a
 // further window, a picture: it then leaves its share to its neighbours.
 func (t *trial) collapses(n *Node) bool {
-	return t.spareWindow(n) || n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
+	return t.vacant(n) || n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
 }
 
-// spareWindow reports whether a region is there for further pictures alone, and there
+// vacant reports whether a region is there for further pictures alone, and there
 // are none for it.
-func (t *trial) spareWindow(n *Node) bool {
+func (t *trial) vacant(n *Node) bool {
 	if n.Split == "" {
 		return n.Cell.Content == nil && n.Cell.Picture > 1 && n.Cell.Picture > len(t.in.Pictures)
 	}
 	some := false
 	for _, c := range n.Cells {
 		switch {
-		case t.spareWindow(c):
+		case t.vacant(c):
 			some = true
 		case c.Split != "" || c.Cell.Content != nil || c.Cell.Picture > 0:
 			return false
