@@ -36,13 +36,17 @@ func (in *Input) largest(st state) (*trial, bool) {
 		consider(divided, hyphenGain)
 	}
 	for _, lean := range leans {
-		if !small() {
+		under := lean.under
+		if st.class == spec.Ribbon || st.class == spec.Wide { // where words stand beside a picture
+			under = 1
+		}
+		if ok && best.headline() >= under*Presence(in.Placement)*best.short() {
 			break
 		}
 		if ok {
 			st = best.st
 		}
-		st.lean = lean
+		st.lean = lean.share
 		consider(st, leanGain)
 	}
 	if ok && !best.st.tight && best.headline() < smallest*Presence(in.Placement)*best.short() {
@@ -118,17 +122,19 @@ func Presence(p spec.Placement) float64 {
 func Story(p spec.Placement) bool { return p.Class() == spec.Tall && 10*p.Height > 16*p.Width }
 
 // A headline under largeEnough times what its placement asks for is compared with
-// other ways to set it, which have to make it clearGain times as large; leans are the
-// shares tried (set by eye on the contact sheets).
+// other ways to set it, which have to make it clearGain times as large (set by eye on
+// the contact sheets).
 const (
 	largeEnough = 1.2
 	smallest    = 0.72 // times what its placement asks for: less is tightened
 	clearGain   = 1.12
-	leanGain    = 1.06
+	leanGain    = 1.1
 	hyphenGain  = 1.35 // a divided word in a headline has to be worth it
 )
 
-var leans = []float64{1.35, 1.8}
+// leans are times the headline's share of the piece, each tried under so many times
+// what its placement asks for: the pictures pay for it.
+var leans = []struct{ share, under float64 }{{1.35, 1}, {1.8, smallest}}
 
 // search solves the headline first: the largest with which everything fits while
 // the body is at its floor. The other levels then grow into what is left: of a few
