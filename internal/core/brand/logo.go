@@ -22,40 +22,74 @@ type LogoFit struct {
 	Plate bool // no tone reads on the ground: put it on a plate
 }
 
-// readable is the share (0-1) of a logo's inks that stands out from a ground:
-// at 2.2:1 a shape is told from its ground without effort (common practice is
-// 3:1 for parts that matter; inner details of a mark need less).
-func (l *Logo) readable(ground colour.RGB) float64 {
+// On a flat ground a shape is told from it without effort at flatContrast (common
+// practice is 3:1 for parts that matter; inner details of a mark need less); on a
+// picture it is to stand out from the rest of it too.
+const (
+	flatContrast    = 2.2
+	pictureContrast = 3
+)
+
+// readable is the share (0-1) of a logo's inks that has a contrast with anything between
+// two colours, the same for a flat ground.
+func (l *Logo) readable(lo, hi colour.RGB, contrast float64) float64 {
 	if l.Art == nil || len(l.Art.Inks) == 0 {
 		return 1
 	}
+	dark, light := lo.Luminance(), hi.Luminance()
 	sum := 0.0
 	for _, ink := range l.Art.Inks {
-		if colour.Contrast(ink.Colour, ground) >= 2.2 {
+		own := ink.Colour.Luminance()
+		if own > dark && own < light { // something in between is as light
+			continue
+		}
+		if min(colour.ContrastLuminance(own, dark), colour.ContrastLuminance(own, light)) >= contrast {
 			sum += ink.Share
 		}
 	}
 	return sum
 }
 
-// Fits reports whether the logo reads on the ground. Inner details may be as
+// Fits reports whether the logo reads on a flat ground. Inner details may be as
 // light as the ground where the declared tone says the mark is made for it.
 func (l *Logo) Fits(ground colour.RGB) bool {
 	if l.Art != nil && l.Art.Box != nil {
 		return colour.DeltaE(*l.Art.Box, ground) < 1
 	}
-	light := ground.Luminance() > 0.18
-	need := 0.9
-	if (l.Tone == "for-light" && light) || (l.Tone == "for-dark" && !light) || l.Tone == "full-colour" {
-		need = 0.62
-	}
-	return l.readable(ground) >= need
+	return l.fits(ground, ground, flatContrast)
 }
 
-// PickLogo chooses the logo for a ground and a room: a tone that fits first,
+// FitsBetween reports whether the logo reads on all of a picture whose colours lie
+// between two, channel by channel. A logo in a box never does.
+func (l *Logo) FitsBetween(lo, hi colour.RGB) bool {
+	return (l.Art == nil || l.Art.Box == nil) && l.fits(lo, hi, pictureContrast)
+}
+
+func (l *Logo) fits(lo, hi colour.RGB, contrast float64) bool {
+	dark, light := hi.Luminance() <= darkGround, lo.Luminance() > darkGround
+	need := 0.9
+	if (l.Tone == "for-light" && light) || (l.Tone == "for-dark" && dark) || l.Tone == "full-colour" {
+		need = 0.62
+	}
+	return l.readable(lo, hi, contrast) >= need
+}
+
+// darkGround is the luminance up to which a ground asks for the tone for dark ones.
+const darkGround = 0.18
+
+// PickLogo chooses the logo for a flat ground and a room: a tone that fits first,
 // then a lockup made for the room, then the leading one, then order. When none
 // fits, the best for the room comes back to stand on a plate.
 func (k *Kit) PickLogo(ground colour.RGB, room Shape, only string) (LogoFit, bool) {
+	return k.pickLogo(func(l *Logo) bool { return l.Fits(ground) }, ground.Luminance() <= darkGround, room, only)
+}
+
+// PickLogoBetween is PickLogo for a picture whose colours lie between two.
+func (k *Kit) PickLogoBetween(lo, hi colour.RGB, room Shape, only string) (LogoFit, bool) {
+	return k.pickLogo(func(l *Logo) bool { return l.FitsBetween(lo, hi) }, hi.Luminance() <= darkGround, room, only)
+}
+
+func (k *Kit) pickLogo(fits func(*Logo) bool, dark bool, room Shape, only string) (LogoFit, bool) {
 	best, bestScore := -1, math.Inf(-1)
 	for i := range k.Logos {
 		l := &k.Logos[i]
@@ -63,9 +97,9 @@ func (k *Kit) PickLogo(ground colour.RGB, room Shape, only string) (LogoFit, boo
 			continue
 		}
 		score := -0.01 * float64(i)
-		if l.Fits(ground) {
+		if fits(l) {
 			score += 100
-			if (l.Tone == "for-dark") == (ground.Luminance() <= 0.18) && l.Tone != "one-colour" {
+			if (l.Tone == "for-dark") == dark && l.Tone != "one-colour" {
 				score += 2
 			}
 		}
@@ -81,7 +115,7 @@ func (k *Kit) PickLogo(ground colour.RGB, room Shape, only string) (LogoFit, boo
 		return LogoFit{}, false
 	}
 	l := &k.Logos[best]
-	return LogoFit{l, !l.Fits(ground)}, true
+	return LogoFit{l, !fits(l)}, true
 }
 
 func roomScore(l *Logo, room Shape) float64 {

@@ -31,7 +31,11 @@ func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w
 	area := t.logoShare() * t.safe.W * t.safe.H
 	shape := brand.Shape(room)
 	for {
-		fit, ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
+		if on := t.logoOn; on != nil {
+			fit, ok = t.in.Kit.PickLogoBetween(on.Lo, on.Hi, shape, t.in.Logo)
+		} else {
+			fit, ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
+		}
 		if !ok {
 			return
 		}
@@ -132,6 +136,9 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	}
 	at := spec.Rect{X: x, Y: inner.Y + (inner.H-h)/2, W: w, H: h}
 	part := scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: t.colour(seat)}
+	if on := t.logoOn; on != nil {
+		part.Ground = on.Lo.Over(on.Hi, 0.5)
+	}
 	if fit.Plate {
 		part.Ground = t.in.Kit.PlateFor(fit.Logo)
 		t.content = append(t.content, t.plate(at.Inset(-platePad*h), part.Ground))

@@ -58,15 +58,27 @@ type stand struct {
 
 // placeOn puts a cell's content on the cell's picture; false when it does not fit.
 func (t *trial) placeOn(c *Cell, r region) bool {
+	s, ok := t.bestStand(c, r)
+	if !ok {
+		return false
+	}
+	if n := t.logoIn(c.Content); n != nil {
+		return t.placeWithLogo(c, r, s, n)
+	}
+	_, ok = t.placeStand(c, r, s)
+	return ok
+}
+
+// bestStand is where a cell's content hangs best; ok is false where it fits nowhere.
+func (t *trial) bestStand(c *Cell, r region) (best stand, ok bool) {
 	sides := c.On.Sides
 	if len(sides) == 0 {
 		sides = []string{"", "bottom", "top"}
 	}
-	var best stand
 	least := math.Inf(1)
 	for i, side := range sides {
-		s, ok := t.standAt(c, r, t.side(side))
-		if !ok {
+		s, fits := t.standAt(c, r, t.side(side))
+		if !fits {
 			continue
 		}
 		cost := 10 * s.covered
@@ -74,30 +86,33 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 			cost += s.alpha + sideCost*float64(i)
 		}
 		if cost < least-1e-9 {
-			best, least = s, cost
+			best, least, ok = s, cost, true
 		}
 		if cost == 0 { // nothing is in the way
 			break
 		}
 	}
-	if math.IsInf(least, 1) {
-		return false
-	}
+	return best, ok
+}
+
+// placeStand draws a cell's content where it hangs, with what makes it read there; cover
+// is the part that veils the picture, nil for none.
+func (t *trial) placeStand(c *Cell, r region, best stand) (cover *scene.Part, ok bool) {
 	veil := t.colour(c.Seat)
-	bounds := t.boundsUnder(best)
+	bounds := t.boundsUnder(best, best.under)
 	from := len(t.content)
 	if !t.place(c.Content, best.at, c.Seat) {
-		return false
+		return nil, false
 	}
 	if !best.panel.Empty() {
 		t.under = append(t.under, best.picture)
 		t.shapes = append(t.shapes, scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: best.panel, Fill: veil})
-		return true
+		return nil, true
 	}
 	if c.On.Way == "toned" {
 		t.under = append(t.under, best.picture)
 		t.ground(from, veil, func(ink colour.RGB) (float64, colour.RGB) { return worstTone(best.picture.Tone, ink) })
-		return true
+		return nil, true
 	}
 	alpha := best.alpha
 	for _, p := range t.content[from:] {
@@ -113,7 +128,8 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 	}
 	t.under = append(t.under, best.picture)
 	if alpha > 0 {
-		t.under = append(t.under, t.fade(c, r, best, alpha, edge))
+		part := t.fade(c, r, best, alpha, edge)
+		t.under, cover = append(t.under, part), &part
 	}
 	t.ground(from, veil, func(ink colour.RGB) (float64, colour.RGB) {
 		v, under := bounds.Worst(ink, veil, alpha)
@@ -122,7 +138,7 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 		}
 		return v, under
 	})
-	return true
+	return cover, true
 }
 
 // inksOn are the inks a part sets words in on a ground.
@@ -219,7 +235,7 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 		s.picture.Tone = t.tone(c)
 	default:
 		ink := t.colour(colourway.InkOn(c.Seat))
-		s.alpha, _ = t.boundsUnder(s).Veil(ink, t.colour(c.Seat), math.Min(onContrast, colour.Contrast(ink, t.colour(c.Seat))))
+		s.alpha, _ = t.boundsUnder(s, s.under).Veil(ink, t.colour(c.Seat), math.Min(onContrast, colour.Contrast(ink, t.colour(c.Seat))))
 		if c.On.Way == "fade" {
 			s.alpha = math.Max(s.alpha, fadeLeast)
 		} else if s.alpha > veilMost && side != "" {
@@ -289,9 +305,9 @@ func (t *trial) besides(s *stand, c *Cell, b spec.Rect) {
 	s.picture = t.drawPicture(nil, c.Picture, free, free)[0]
 }
 
-// boundsUnder are what the part of the picture under a stand lies between. Scaling
-// mixes in what lies three px of the piece beside it, on small screens more.
-func (t *trial) boundsUnder(s stand) photo.Bounds {
+// boundsUnder are what a stand's picture lies between under a box. Scaling mixes in
+// what lies three px of the piece beside it, on small screens more.
+func (t *trial) boundsUnder(s stand, box spec.Rect) photo.Bounds {
 	if tone := s.picture.Tone; tone.On() { // anything between its two colours
 		a, b := tone.Dark, tone.Light
 		return photo.Bounds{
@@ -302,8 +318,8 @@ func (t *trial) boundsUnder(s stand) photo.Bounds {
 	p := t.pictureBy(s.picture.Picture)
 	k := s.picture.Crop.W / s.picture.Box.W
 	part := spec.Rect{
-		X: s.picture.Crop.X + (s.under.X-s.picture.Box.X)*k, Y: s.picture.Crop.Y + (s.under.Y-s.picture.Box.Y)*k,
-		W: s.under.W * k, H: s.under.H * k,
+		X: s.picture.Crop.X + (box.X-s.picture.Box.X)*k, Y: s.picture.Crop.Y + (box.Y-s.picture.Box.Y)*k,
+		W: box.W * k, H: box.H * k,
 	}
 	return p.Light.Under(part, p.W, p.H, 6*math.Max(1, k))
 }

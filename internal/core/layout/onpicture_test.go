@@ -3,6 +3,7 @@ package layout_test
 import (
 	"testing"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/layout"
@@ -139,5 +140,70 @@ func TestWordsOnAnyPictureRead(t *testing.T) {
 	}
 	if seen < 7 {
 		t.Errorf("only %d layouts set words on the picture itself", seen)
+	}
+}
+
+// TestTheLogoFindsAQuietCorner: a logo that does not read where the words are stands in
+// a corner of the picture where it does, and has a plate where no corner is quiet.
+func TestTheLogoFindsAQuietCorner(t *testing.T) {
+	ink := colour.RGB{R: 16, G: 32, B: 48}
+	dark := brand.Logo{File: "logo.svg", Lead: true, Art: &brand.Art{View: [4]float64{0, 0, 240, 80}, Inks: []colour.Found{{Colour: ink, Share: 1}}}}
+	sky := func(from float64) func(x, y float64) byte {
+		return func(_, y float64) byte {
+			if y < from {
+				return 236
+			}
+			return 30
+		}
+	}
+	for _, c := range []struct {
+		name  string
+		light func(x, y float64) byte
+		free  bool
+	}{
+		{"a light sky", sky(0.3), true},
+		{"dark all over", sky(0), false},
+		{"busy all over", checkered(func(_, _ float64) bool { return true }), false},
+		{"a sky with a dark corner", func(x, y float64) byte {
+			if x < 0.4 {
+				return 30
+			}
+			return sky(0.3)(x, y)
+		}, true},
+	} {
+		for _, id := range []string{"clearing", "dusk"} {
+			p := shaded(1080, 1080, c.light)
+			in := input(t, byID(t, id), "feed-square", shortCopy)
+			in.Kit.Logos = []brand.Logo{dark}
+			in.Pictures, in.Signature = []photo.Picture{p}, "logo"
+			r := layout.Solve(in)
+			logo, ok := partOf(r, "logo")
+			if !ok {
+				t.Errorf("%s on %s: no logo", id, c.name)
+				continue
+			}
+			_, plate := partOf(r, "plate")
+			if plate == c.free {
+				t.Errorf("%s on %s: the logo is at %v, on a plate: %v", id, c.name, logo.Box, plate)
+			}
+			if !c.free {
+				continue
+			}
+			pic, _ := partOf(r, "picture")
+			for x := logo.Box.X; x <= logo.Box.Right(); x += 5 {
+				for y := logo.Box.Y; y <= logo.Box.Bottom(); y += 5 {
+					at := pic.Crop.X + (x-pic.Box.X)*pic.Crop.W/pic.Box.W
+					down := pic.Crop.Y + (y-pic.Box.Y)*pic.Crop.H/pic.Box.H
+					v := c.light(at/1080, down/1080)
+					under := colour.RGB{R: v, G: v, B: v}
+					if fade, ok := partOf(r, "fade"); ok {
+						under = fade.Fill.Over(under, fade.Opacity(x, y))
+					}
+					if k := colour.Contrast(ink, under); k < 2.2 {
+						t.Fatalf("%s on %s: %.2f at %v %v under the logo %v", id, c.name, k, x, y, logo.Box)
+					}
+				}
+			}
+		}
 	}
 }

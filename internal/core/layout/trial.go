@@ -6,6 +6,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -28,6 +29,9 @@ type trial struct {
 	centred bool   // inside a shape whose content stands in its middle
 	here    region // the cell whose content is being placed
 	inCard  bool   // inside a card of it
+
+	logoOn *photo.Bounds // what the logo stands on where that is a picture, nil on flat ground
+	lifted bool          // the logo has left the content for a corner of its picture
 
 	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
 
@@ -166,7 +170,7 @@ func (t *trial) present(n *Node) bool {
 	case "button":
 		return t.words("callToAction") != ""
 	case "logo":
-		return t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
+		return !t.lifted && t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
 	case "frame":
 		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil || n.Frame.Shape == "arch"
 	case "figure":
