@@ -60,7 +60,7 @@ var Library = sync.OnceValue(func() *typeset.Library {
 var Fallback = sync.OnceValue(func() []*typeset.Face {
 	var out []*typeset.Face
 	for _, f := range Families() {
-		if f.Kind != "fallback" {
+		if f.Kind != "fallback" || f.Family == emojiFamily {
 			continue
 		}
 		face, err := Library().Face(f.Family, 600, false)
@@ -71,6 +71,20 @@ var Fallback = sync.OnceValue(func() []*typeset.Face {
 	}
 	return out
 })
+
+const emojiFamily = "Noto Color Emoji"
+
+// Emoji is the face signs in colour come from.
+var Emoji = sync.OnceValue(func() *typeset.Face {
+	face, err := Library().Face(emojiFamily, 400, false)
+	if err != nil {
+		panic(err) // embedded; a test reads it
+	}
+	return face.InColour()
+})
+
+// Shaper shapes with every face that lends glyphs, and signs in colour.
+func Shaper() *typeset.Shaper { return typeset.NewShaper(Fallback()...).WithEmoji(Emoji) }
 
 //go:embed icons.json
 var icons []byte

@@ -24,7 +24,6 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/layouts"
 )
@@ -43,7 +42,7 @@ func set24(b *testing.B) (*piece.Job, piece.Look, []spec.Placement, raster.Sourc
 	byFile, byHash := demoPictures()
 	kit := demoKit()
 	kit.Logos = demoLogos()
-	job := &piece.Job{Kit: kit, Brief: br, Layouts: layouts.All(), Library: assets.Library(), Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: map[string]photo.Picture{}}
+	job := &piece.Job{Kit: kit, Brief: br, Layouts: layouts.All(), Library: assets.Library(), Shaper: assets.Shaper(), Pictures: map[string]photo.Picture{}}
 	job.Pictures[br.Cards[0].Pictures[0].File] = byFile[strings.TrimPrefix(br.Cards[0].Pictures[0].File, "pictures/")]
 	var places []spec.Placement
 	for _, id := range spec.AllImages()[:24] {

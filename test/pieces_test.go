@@ -202,7 +202,7 @@ func (c combination) job(kits map[string]*brand.Kit) *piece.Job {
 	}
 }
 
-var testShaper = sync.OnceValue(func() *typeset.Shaper { return typeset.NewShaper(assets.Fallback()...) })
+var testShaper = sync.OnceValue(func() *typeset.Shaper { return assets.Shaper() })
 
 func decodePNG(t *testing.T, data []byte) image.Image {
 	t.Helper()

@@ -63,7 +63,7 @@ func New(s *store.Store, b *blob.Store) *App {
 	a := &App{
 		Store: s, Blobs: b,
 		Studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		Hashing: Hashing, shaper: typeset.NewShaper(assets.Fallback()...), passwords: newTurnstile(2, 60, 8*time.Second),
+		Hashing: Hashing, shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
 		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight), cards: map[ID]cachedCard{},
 	}
 	s.Check = a.check

@@ -263,6 +263,6 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 func Job(k Kit, b *brief.Brief, pictures Pictures) *piece.Job {
 	return &piece.Job{
 		Kit: b.Kit(k.Kit), Brief: b, Layouts: layouts.All(), Library: k.Library, Icons: assets.Icons(),
-		Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: pictures.Brief, KitPictures: pictures.Kit,
+		Shaper: assets.Shaper(), Pictures: pictures.Brief, KitPictures: pictures.Kit,
 	}
 }

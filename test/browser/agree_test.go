@@ -21,10 +21,13 @@ import (
 	cdp "github.com/chromedp/chromedp"
 	"github.com/davidbyttow/govips/v2/vips"
 
+	"aspenridge/assets"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
 )
@@ -150,7 +153,7 @@ func (b *tab) picture(markup string, w, h int) *image.RGBA {
 	})
 	b.until(`document.readyState === 'complete' && !!document.querySelector('svg, img')`)
 	// pictures inside decode after the page is there
-	eval[bool](b, `Promise.all([...document.querySelectorAll('image')].map((i) => { const p = new Image(); p.src = i.getAttribute('href'); return p.decode() }).concat([...document.images].map((i) => i.decode()))).then(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true)))))`)
+	eval[bool](b, `Promise.all([...document.querySelectorAll('image')].map((i) => { const p = new Image(); p.src = i.getAttribute('href'); return p.decode() }).concat([...document.images].map((i) => i.decode()), document.fonts.ready)).then(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true)))))`)
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
 	data, err := cdp.Run(ctx, cdp.CaptureScreenshot())
@@ -158,6 +161,67 @@ func (b *tab) picture(markup string, w, h int) *image.RGBA {
 		b.t.Fatal(err)
 	}
 	return rgba(b.t, data)
+}
+
+// TestSignsInColour compares emoji with what Chromium draws of the same font, whose
+// gradients are flat with us: that is much in a flame or a wave, little over many signs.
+func TestSignsInColour(t *testing.T) {
+	signs := []string{"🔥", "🛶", "🌊", "🎉", "😀", "👋🏽", "👨‍🍳", "🏳️‍🌈", "🇩🇪", "1️⃣", "⭐", "🍷", "♻️", "🐶"}
+	const size, cell = 100.0, 140
+	b := openTab(t, "")
+	brand, err := assets.Library().Face("Gabarito", 700, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	shaper := assets.Shaper()
+	sc := &scene.Scene{W: cell * len(signs), H: cell, Parts: []scene.Part{{Slot: "ground", Kind: scene.KindShape, Box: spec.Rect{W: float64(cell * len(signs)), H: cell}, Fill: colour.White}}}
+	words := scene.Part{Slot: "headline", Kind: scene.KindText, SizePx: size, Fill: colour.Black}
+	html := ""
+	for i, s := range signs {
+		x := float64(cell*i) + 5
+		words.Lines = append(words.Lines, scene.TextLine{Line: shaper.Line(s, typeset.Style{Face: brand}), X: x, Y: 110})
+		html += fmt.Sprintf(`<text x="%g" y="110" font-family="E" font-size="%g">%s</text>`, x, size, s)
+	}
+	sc.Parts = append(sc.Parts, words)
+	data, err := raster.NewStudio(nil).Render(t.Context(), sc, raster.Output{Format: "png"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	font, err := assets.Font("noto-color-emoji-400.ttf")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ours := rgba(t, data)
+	theirs := b.picture(fmt.Sprintf(`<style>@font-face{font-family:E;src:url(data:font/ttf;base64,%s)}</style><svg width="%d" height="%d">%s</svg>`,
+		base64.StdEncoding.EncodeToString(font), sc.W, sc.H, html), sc.W, sc.H)
+	all := 0.0
+	for i, s := range signs {
+		sum, inked, n := 0.0, 0, 0
+		for y := range cell {
+			for x := cell * i; x < cell*(i+1); x++ {
+				p, q := ours.RGBAAt(x, y), theirs.RGBAAt(x, y)
+				if p == q && p.R == 255 && p.G == 255 && p.B == 255 {
+					continue
+				}
+				n++
+				if q.R < 250 || q.G < 250 || q.B < 250 {
+					inked++
+				}
+				sum += (math.Abs(float64(p.R)-float64(q.R)) + math.Abs(float64(p.G)-float64(q.G)) + math.Abs(float64(p.B)-float64(q.B))) / 3
+			}
+		}
+		if inked < 1500 {
+			t.Errorf("Chromium drew %d px of %s", inked, s)
+		}
+		t.Logf("%s differs by %.1f of 255 over %d px", s, sum/float64(n), n)
+		if mean := sum / float64(n); mean > 30 {
+			t.Errorf("%s differs by %.1f of 255", s, mean)
+		}
+		all += sum / float64(n)
+	}
+	if mean := all / float64(len(signs)); mean > 8 {
+		t.Errorf("the signs differ by %.1f of 255", mean)
+	}
 }
 
 // rgba decodes a picture.

@@ -347,7 +347,7 @@ func TestDamagedFontsAreRefusedOrSound(t *testing.T) {
 		}
 		goods = append(goods, data)
 	}
-	shaper := typeset.NewShaper(assets.Fallback()...)
+	shaper := assets.Shaper()
 	var mu sync.Mutex
 	taken := 0
 	inParallel(many(), func(i int) {

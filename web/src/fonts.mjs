@@ -33,7 +33,39 @@ const families = [
   ['noto-sans-hebrew', 'Noto Sans Hebrew', 'fallback', [], [400, 700]],
   ['noto-sans-arabic', 'Noto Sans Arabic', 'fallback', [], [400, 700]],
   ['noto-emoji', 'Noto Emoji', 'fallback', [], [600]],
+  ['noto-color-emoji', 'Noto Color Emoji', 'fallback', [], [400]],
 ]
+
+// A font without some of its tables (OpenType 1.9, table directory): the colour emoji
+// come a second time as drawings four times as large.
+function without(font, tags) {
+  const records = []
+  for (let i = 0; i < font.readUInt16BE(4); i++) {
+    const at = 12 + 16 * i
+    const tag = font.toString('latin1', at, at + 4)
+    if (!tags.includes(tag)) records.push({ tag, sum: font.readUInt32BE(at + 4), from: font.readUInt32BE(at + 8), length: font.readUInt32BE(at + 12) })
+  }
+  const head = Buffer.alloc(12 + 16 * records.length)
+  font.copy(head, 0, 0, 4)
+  const power = 2 ** Math.floor(Math.log2(records.length))
+  head.writeUInt16BE(records.length, 4)
+  head.writeUInt16BE(16 * power, 6)
+  head.writeUInt16BE(Math.log2(power), 8)
+  head.writeUInt16BE(16 * (records.length - power), 10)
+  const parts = [head]
+  let offset = head.length
+  for (const [i, r] of records.entries()) {
+    const padded = Buffer.alloc(Math.ceil(r.length / 4) * 4)
+    font.copy(padded, 0, r.from, r.from + r.length)
+    head.write(r.tag, 12 + 16 * i, 'latin1')
+    head.writeUInt32BE(r.sum, 16 + 16 * i)
+    head.writeUInt32BE(offset, 20 + 16 * i)
+    head.writeUInt32BE(r.length, 24 + 16 * i)
+    parts.push(padded)
+    offset += padded.length
+  }
+  return Buffer.concat(parts)
+}
 
 const index = []
 for (const [pkg, family, kind, words, weights] of families) {
@@ -44,7 +76,8 @@ for (const [pkg, family, kind, words, weights] of families) {
     if (!folder) throw new Error(`${family}: no weight ${w}`)
     const file = fs.readdirSync(path.join(dir, folder)).find((f) => f.endsWith('.ttf'))
     const name = `${pkg}-${w}.ttf`
-    fs.copyFileSync(path.join(dir, folder, file), path.join(out, name))
+    const font = fs.readFileSync(path.join(dir, folder, file))
+    fs.writeFileSync(path.join(out, name), pkg === 'noto-color-emoji' ? without(font, ['SVG ', 'vhea', 'vmtx']) : font)
     faces.push({ weight: w, file: name })
   }
   fs.copyFileSync(path.join(dir, 'LICENSE_FONT'), path.join(out, `${pkg}-LICENSE.txt`))

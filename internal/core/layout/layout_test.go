@@ -41,7 +41,7 @@ func input(t testing.TB, l *layout.Layout, placement string, words map[string]st
 			}
 			return f
 		},
-		Shaper: typeset.NewShaper(assets.Fallback()...), Colours: colourway.Rank(colours, l.Needs(), 1)[0],
+		Shaper: assets.Shaper(), Colours: colourway.Rank(colours, l.Needs(), 1)[0],
 		Pictures: []photo.Picture{{Hash: "x", W: 2000, H: 1600, Focus: [2]float64{0.4, 0.6}}},
 		Kit:      &brand.Kit{Name: "Larkmoor", Palettes: []brand.Palette{{ID: "main", Colours: colours}}}, Signature: "address",
 	}

@@ -51,7 +51,7 @@ func TestABrokenFontIsAFinding(t *testing.T) {
 		lib := typeset.NewLibrary(assets.Library(), typeset.Entry{Family: "Trouble", Weight: 700, Read: func() ([]byte, error) { return f.Data, nil }})
 		j := &piece.Job{
 			Kit: k, Brief: &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{{Headline: &headline}}},
-			Layouts: layouts.All(), Library: lib, Shaper: typeset.NewShaper(assets.Fallback()...), Pictures: map[string]photo.Picture{}, KitPictures: map[string]photo.Picture{},
+			Layouts: layouts.All(), Library: lib, Shaper: assets.Shaper(), Pictures: map[string]photo.Picture{}, KitPictures: map[string]photo.Picture{},
 		}
 		p, _ := spec.Find("feed-square")
 		j.Compose(j.Looks(1)[0], p, 0) // the one in which it fails

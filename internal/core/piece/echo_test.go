@@ -13,7 +13,7 @@ import (
 // Letters put one beside the other by an echo end about where the real line does:
 // all that is missing is kerning.
 func TestAnEchoIsAsWideAsTheLine(t *testing.T) {
-	s := typeset.NewShaper(assets.Fallback()...)
+	s := assets.Shaper()
 	for _, family := range []string{"Gabarito", "Fraunces", "DM Mono", "Oleo Script", "Noto Sans Arabic"} {
 		weights := assets.Library().Weights(family)
 		face, err := assets.Library().Face(family, weights[len(weights)-1], false)

@@ -11,7 +11,6 @@ import (
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/core/typeset"
 	"aspenridge/layouts"
 )
 
@@ -38,7 +37,7 @@ func testJob(t testing.TB) *piece.Job {
 	pic := photo.Picture{Hash: "x", W: 2000, H: 1600}
 	return &piece.Job{
 		Kit: k, Brief: b, Layouts: layouts.All(), Library: assets.Library(),
-		Shaper:   typeset.NewShaper(assets.Fallback()...),
+		Shaper:   assets.Shaper(),
 		Pictures: map[string]photo.Picture{b.Cards[0].Pictures[0].File: pic},
 	}
 }

@@ -217,8 +217,15 @@ func (p *Part) writeText(b *strings.Builder) {
 		}
 		for i := range l.Line.Paths() {
 			data, upem, x := l.Line.Path(i)
+			fill := ink
+			if own, ok := l.Line.Paint(i); ok {
+				fill = ` fill="` + own.Fill.Hex() + `"`
+				if own.Opacity < 1 {
+					fill += ` fill-opacity="` + num(own.Opacity) + `"`
+				}
+			}
 			b.WriteString(`<path transform="translate(` + num(l.X+x*size) + " " + num(l.Y) + `) scale(` +
-				strconv.FormatFloat(size/upem, 'g', 6, 64) + `)"` + ink + ` d="M0 0` + data + `"/>`)
+				strconv.FormatFloat(size/upem, 'g', 6, 64) + `)"` + fill + ` d="M0 0` + data + `"/>`)
 		}
 		for _, u := range l.Under {
 			b.WriteString(`<rect x="` + num(u.X) + `" y="` + num(u.Y) + `" width="` + num(u.W) + `" height="` + num(u.H) + `"` + ink + `/>`)

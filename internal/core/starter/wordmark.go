@@ -29,7 +29,11 @@ func Wordmark(s *typeset.Shaper, face *typeset.Face, name string, ink colour.RGB
 		l := s.Line(text, set)
 		for i := range l.Paths() {
 			d, upem, dx := l.Path(i)
-			fmt.Fprintf(&b, `<path fill="%s" transform="translate(%s %s) scale(%g)" d="M0 0%s"/>`, c.Hex(), typeset.Num(x+dx*size), typeset.Num(y), size/upem, d)
+			fill := c
+			if own, ok := l.Paint(i); ok {
+				fill = own.Fill
+			}
+			fmt.Fprintf(&b, `<path fill="%s" transform="translate(%s %s) scale(%g)" d="M0 0%s"/>`, fill.Hex(), typeset.Num(x+dx*size), typeset.Num(y), size/upem, d)
 		}
 		box = box.Union(l.Ink.Scale(size).Shift(x, y))
 		return l.Advance * size

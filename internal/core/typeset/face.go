@@ -37,6 +37,8 @@ type Face struct {
 	slots  chan struct{}
 	broken atomic.Bool
 
+	inColour bool // its glyphs have colours of their own
+
 	mu     sync.Mutex
 	face   *font.Face // guarded by mu: font.Face is not safe for concurrent use
 	glyphs map[font.GID]*glyph
@@ -50,6 +52,7 @@ type glyph struct {
 	ink        Box
 	path       string  // relative commands from the glyph's origin
 	endX, endY float64 // where the pen rests after path, font units
+	layers     []layer // instead of path, of a glyph in colour
 }
 
 // Box is a rectangle, y downwards; the unit is the context's.
@@ -166,13 +169,22 @@ func (f *Face) glyph(face *font.Face, gid font.GID) *glyph {
 		return g
 	}
 	g = &glyph{}
-	if o, ok := face.GlyphData(gid).(font.GlyphOutline); ok {
+	if layered, ok := f.coloured(face, gid); ok {
+		g = layered
+	} else if o, ok := face.GlyphData(gid).(font.GlyphOutline); ok {
 		g = outline(o.Segments, f.UnitsPerEm)
 	}
 	f.mu.Lock()
 	f.glyphs[gid] = g
 	f.mu.Unlock()
 	return g
+}
+
+func (f *Face) coloured(face *font.Face, gid font.GID) (*glyph, bool) {
+	if !f.inColour {
+		return nil, false
+	}
+	return f.layered(face, gid)
 }
 
 // outline writes segments as relative SVG path data with y downwards and

@@ -3,6 +3,7 @@ package typeset
 import (
 	"errors"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -29,7 +30,8 @@ type Style struct {
 // Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
 // line is shaped, so that one slow or broken face holds up nobody else.
 type Shaper struct {
-	fallback []*Face // tried in order for glyphs the face lacks
+	fallback []*Face      // tried in order for glyphs the face lacks
+	emoji    func() *Face // what signs in colour come from; nil for none
 
 	mu         sync.RWMutex
 	lines      map[lineKey]*Line
@@ -82,6 +84,13 @@ func NewShaper(fallback ...*Face) *Shaper {
 	}
 }
 
+// WithEmoji has signs that are to be in colour come from a face, which is asked for
+// when the first is set.
+func (s *Shaper) WithEmoji(face func() *Face) *Shaper {
+	s.emoji = face
+	return s
+}
+
 // Cluster is the smallest piece of text a caret can stand beside.
 type Cluster struct {
 	Rune    int     // index of its first rune in the line
@@ -104,18 +113,27 @@ type Line struct {
 	glyphs   int
 }
 
-// part is a run of one face with its own path.
+// part is a run of one face with its own path, or a layer of a sign in colour.
 type part struct {
 	upem, x float64 // x in em
 	path    string
+	ink     *Paint
 }
 
 // Path returns the outline as SVG path data and the transform that puts it at
 // (x, y) px with size px to the em. A line of a single face, the common case,
-// is one path; each borrowed face adds one.
+// is one path; each borrowed face adds one, a sign in colour one for each layer.
 func (l *Line) Path(i int) (data string, upem, x float64) {
 	p := l.parts[i]
 	return p.path, p.upem, p.x
+}
+
+// Paint is the colour of a path's own; ok is false where it is in the line's.
+func (l *Line) Paint(i int) (own Paint, ok bool) {
+	if ink := l.parts[i].ink; ink != nil {
+		return *ink, true
+	}
+	return Paint{}, false
 }
 
 // Paths is the number of paths [Line.Path] returns.
@@ -215,9 +233,14 @@ func (s *Shaper) shapeWatched(text string, style Style) (*Line, error) {
 type fontmap struct {
 	faces []*Face
 	bench *bench
+	emoji *Face         // in which the signs in colour are set, nil for none
+	signs map[rune]bool // what those are here
 }
 
 func (m fontmap) ResolveFace(r rune) *font.Face {
+	if m.emoji != nil && m.signs[r] && m.emoji.Covers(r) {
+		return m.bench.face(m.emoji)
+	}
 	for _, f := range m.faces {
 		if f.Covers(r) {
 			return m.bench.face(f)
@@ -227,6 +250,9 @@ func (m fontmap) ResolveFace(r rune) *font.Face {
 }
 
 func (m fontmap) owner(f *font.Face) *Face {
+	if m.emoji != nil && m.bench.face(m.emoji) == f {
+		return m.emoji
+	}
 	for _, o := range m.faces {
 		if m.bench.face(o) == f {
 			return o
@@ -248,8 +274,13 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 	if len(runes) == 0 {
 		return line, nil
 	}
+	signs, emoji := colourSigns(runes), (*Face)(nil)
+	if len(signs) > 0 && s.emoji != nil {
+		emoji = s.emoji()
+	}
 	for _, r := range runes {
 		switch {
+		case emoji != nil && signs[r] && emoji.Covers(r):
 		case unicode.IsSpace(r) || unicode.In(r, unicode.Cf, unicode.Mn) || style.Face.Covers(r):
 		case covered(s.fallback, r):
 			line.Borrowed = append(line.Borrowed, r)
@@ -258,7 +289,7 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 		}
 	}
 	b := s.benches.Get().(*bench) // lost when shaping fails, with whatever state it is in
-	faces := fontmap{append([]*Face{style.Face}, s.fallback...), b}
+	faces := fontmap{append([]*Face{style.Face}, s.fallback...), b, emoji, signs}
 	in := shaping.Input{
 		Text: runes, RunEnd: len(runes), Direction: baseDirection(runes),
 		Size: fixed.I(1000), Language: language.NewLanguage("en"),
@@ -267,7 +298,7 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 		// CSS Text 3, 8.2: spaced letters take no optional ligatures
 		in.FontFeatures = []shaping.FontFeature{{Tag: ot.MustNewTag("liga")}, {Tag: ot.MustNewTag("clig")}}
 	}
-	runs := b.segmenter.Split(in, faces)
+	runs := split(&b.segmenter, in, faces)
 	outs := make([]shaping.Output, len(runs))
 	for i, run := range runs {
 		run.Size = fixed.I(int(faces.owner(run.Face).UnitsPerEm))
@@ -285,12 +316,21 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 		for gi, g := range out.Glyphs {
 			adv := float64(g.Advance) / 64 / f.UnitsPerEm
 			last := gi+1 == len(out.Glyphs) || out.Glyphs[gi+1].TextIndex() != g.TextIndex()
+			if unicode.IsSpace(runes[g.TextIndex()]) && adv > widestSpace { // of a face of signs: as wide as those
+				adv = style.Face.space(b.face(style.Face))
+			}
 			if last {
 				adv += style.Tracking
 			}
 			outline := f.glyph(out.Face, g.GlyphID)
 			dx := pen + float64(g.XOffset)/64/f.UnitsPerEm
 			dy := -float64(g.YOffset) / 64 / f.UnitsPerEm
+			for _, l := range outline.layers {
+				line.parts = append(line.parts, part{f.UnitsPerEm, dx, "m0 " + Num(math.Round(dy*f.UnitsPerEm)) + l.path, &l.ink})
+			}
+			if len(outline.layers) > 0 {
+				line.Ink = line.Ink.Union(outline.ink.Shift(dx, dy))
+			}
 			if outline.path != "" {
 				gx := math.Round(penUnits + float64(g.XOffset)/64)
 				gy := math.Round(-float64(g.YOffset) / 64)
@@ -317,7 +357,7 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 			}
 		}
 		if path.Len() > 0 {
-			line.parts = append(line.parts, part{f.UnitsPerEm, start, path.String()})
+			line.parts = append(line.parts, part{f.UnitsPerEm, start, path.String(), nil})
 		}
 	}
 	line.Advance = math.Max(0, pen-trailing)
@@ -325,6 +365,42 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 		s.benches.Put(b)
 	}
 	return line, nil
+}
+
+// widestSpace is what a space between words may be, em.
+const widestSpace = 0.6
+
+// space is the advance of the face's space in em, a usual one where it has none.
+func (f *Face) space(face *font.Face) float64 {
+	if gid, ok := f.font.NominalGlyph(' '); ok {
+		return math.Min(widestSpace, float64(face.HorizontalAdvance(gid))/f.UnitsPerEm)
+	}
+	return 0.25
+}
+
+// keycap closes a digit in a key: digit, selector, keycap.
+const keycap = '\u20E3'
+
+// split divides text into runs of one face and direction. The digits of keys are set
+// in the face of signs, all others are letters.
+func split(segmenter *shaping.Segmenter, in shaping.Input, faces fontmap) []shaping.Input {
+	var runs []shaping.Input
+	part := func(from, to int, faces fontmap) {
+		if from < to {
+			in.RunStart, in.RunEnd = from, to
+			runs = append(runs, slices.Clone(segmenter.Split(in, faces))...)
+		}
+	}
+	from := 0
+	for i := 0; faces.emoji != nil && i+2 < len(in.Text); i++ {
+		if r := in.Text[i]; r < 0x80 && in.Text[i+1] == inColour && in.Text[i+2] == keycap && faces.emoji.Covers(r) {
+			part(from, i, faces)
+			part(i, i+3, fontmap{faces: []*Face{faces.emoji}, bench: faces.bench})
+			from = i + 3
+		}
+	}
+	part(from, len(in.Text), faces)
+	return runs
 }
 
 func covered(faces []*Face, r rune) bool {
