@@ -156,7 +156,7 @@ func TestPresenceOfEveryCharacter(t *testing.T) {
 					small++
 				}
 			}
-			if small*20 > len(s.size) || slices.Min(s.size) < 0.04 {
+			if small*40 > len(s.size) || slices.Min(s.size) < 0.06 {
 				t.Errorf("%s brands on %s: %d of %d headlines are under 0.07, the least is %.3f", what, id, small, len(s.size), slices.Min(s.size))
 			}
 			t.Logf("%s brands on %s: %d pieces, size %.3f (least %.3f, %d under 0.07), times %.2f, ink %.3f", what, id, len(s.size), median(s.size), slices.Min(s.size), small, median(s.times), median(s.ink))

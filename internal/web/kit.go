@@ -301,7 +301,7 @@ func (s *Server) inUse(r *http.Request, m app.Member, k *app.Kit, places []strin
 		compose = func(_ int, p spec.Placement) *piece.Piece { return set.Piece(set.CurrentLook(), p) }
 	} else {
 		job := s.app.SampleJob(k, brief.Card{Headline: ptr(sampleHeadline(k)), ShortHeadline: ptr("Worth stopping for"), Subheading: ptr("Every piece in one voice, every size")})
-		looks := job.Looks(3)
+		looks := job.LooksFor(piece.Wish{Quick: true}, 3)
 		compose = func(i int, p spec.Placement) *piece.Piece {
 			pc := job.Compose(looks[i%len(looks)], p, 0)
 			return &pc

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
@@ -24,6 +25,7 @@ type Wish struct {
 	Palette    string                // id of the palette colours come from, "" for all of them
 	NotLayouts []string              // ids
 	NotGrounds []string              // tokens of colours no look has as its ground
+	Quick      bool                  // in the layouts' own order: no piece is solved to judge them
 }
 
 // Looks proposes up to limit whole alternatives, best first.
@@ -36,7 +38,7 @@ func (j *Job) Looks(limit int) []Look { return j.LooksFor(Wish{}, limit) }
 // the next crop.
 func (j *Job) LooksFor(w Wish, limit int) []Look {
 	var layouts []*layout.Layout
-	for _, l := range j.ranked(w.Layout == "") {
+	for _, l := range j.ranked(w.Layout == "" && !w.Quick) {
 		if (w.Layout == "" || l.ID == w.Layout) && !slices.Contains(w.NotLayouts, l.ID) {
 			layouts = append(layouts, l)
 		}
@@ -206,7 +208,7 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		return v
 	}
 	worth := map[*layout.Layout]float64{}
-	if judged && len(pictures) > 0 && len(j.Layouts) > 1 {
+	if judged && len(j.Layouts) > 1 {
 		worth = j.worths()
 	}
 	value := map[*layout.Layout]float64{}
@@ -222,10 +224,12 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 // suits what there is, at 0 to 1.
 const worthGain = 3
 
-// A piece that cuts or covers what its picture shows comes after all others: under
-// subjectFloor it is worth underFloor less.
+// A piece that cuts or covers what its picture shows, or whose headline of at most
+// longHeadline letters is small, comes after all others: it is worth underFloor less.
 const (
 	subjectFloor = 0.97
+	sizeFloor    = 0.07 // of the short side (common practice; craft.md)
+	longHeadline = 60
 	underFloor   = 0.3
 )
 
@@ -233,6 +237,7 @@ const (
 // pieces in a few shapes the mean and the least.
 func (j *Job) worths() map[*layout.Layout]float64 {
 	places := j.shapes()
+	short := utf8.RuneCountInString(j.Brief.Cards[0].Words(j.Kit)["headline"]) <= longHeadline
 	out := make([]float64, len(j.Layouts))
 	var wg sync.WaitGroup
 	for i, l := range j.Layouts {
@@ -245,7 +250,7 @@ func (j *Job) worths() map[*layout.Layout]float64 {
 				if plain {
 					v /= 2
 				}
-				if pc.Worth.Subject < subjectFloor {
+				if pc.Worth.Subject < subjectFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
 				sum, least = sum+v, min(least, v)
@@ -262,10 +267,10 @@ func (j *Job) worths() map[*layout.Layout]float64 {
 }
 
 // shapes are up to four placements of the brief that differ in class, stories apart
-// from what is merely tall; the three [Shapes] where it names none.
+// from what is merely tall; the three [Shapes] and a square where it names none.
 func (j *Job) shapes() []spec.Placement {
 	var out []spec.Placement
-	for _, id := range slices.Concat(j.Brief.Placements, Shapes) {
+	for _, id := range slices.Concat(j.Brief.Placements, Shapes, []string{"feed-square"}) {
 		p, err := spec.Parse(id)
 		alike := func(o spec.Placement) bool {
 			return o.Class() == p.Class() && layout.Story(o) == layout.Story(p)

@@ -6,6 +6,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
@@ -29,8 +30,8 @@ import (
 //     thrice.
 //   - Logo: 1, 0.6 on a plate, 0 where it was left out.
 //   - Picture: the share of the canvas on which pictures are clearly seen over 0.45, at
-//     most 1: a toned one counts a third, one under a fade less the stronger that is; 1
-//     where the brief has none.
+//     most 1: a toned one counts a third, one under a fade less the stronger that is.
+//     Where the brief has none, the share in another colour than the ground over 0.25.
 //   - Lines: 1 less a third for each broken word and for a short last line.
 type Worth struct {
 	Total     float64 `json:"total"`
@@ -81,7 +82,7 @@ func (j judged) worth() Worth {
 	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
 	head, next, ink := 0.0, 0.0, 0.0
-	var mx, my, mass, accent, pictures float64
+	var mx, my, mass, accent, pictures, shapes float64
 	logo, plate := false, false
 	for _, p := range j.scene.Parts {
 		area := p.Box.W * p.Box.H
@@ -96,7 +97,9 @@ func (j judged) worth() Worth {
 			}
 		case p.Kind == scene.KindLogo:
 			logo = true
-		case p.Kind == scene.KindPicture && p.Slot != "pattern":
+		case p.Slot == "pattern":
+			shapes += area
+		case p.Kind == scene.KindPicture:
 			if p.Tone.On() {
 				area *= tonedClear
 			}
@@ -106,6 +109,9 @@ func (j judged) worth() Worth {
 		case p.Slot == "plate":
 			plate = true
 		case p.Kind == scene.KindShape && p.Stroke == 0 && p.Fade == nil && p.Alpha == 0:
+			if p.Fill != j.ground() {
+				shapes += area
+			}
 			for _, c := range j.kit.Colours() {
 				if c.Value == p.Fill && c.Role == brand.Accent {
 					accent += area
@@ -142,7 +148,11 @@ func (j judged) worth() Worth {
 			w.Logo = 0.6
 		}
 	}
-	if j.has > 0 && j.placement.Class() != spec.Ribbon && !j.placement.Tiny() {
+	switch {
+	case j.placement.Class() == spec.Ribbon, j.placement.Tiny():
+	case j.has == 0:
+		w.Picture = math.Min(1, shapes/canvas/shapeShare)
+	default:
 		w.Picture = math.Max(0, math.Min(1, pictures/canvas/pictureShare))
 	}
 	if j.has > 0 && !slices.ContainsFunc(j.scene.Parts, func(p scene.Part) bool { return p.Kind == scene.KindPicture && p.Slot != "pattern" }) {
@@ -155,9 +165,18 @@ func (j judged) worth() Worth {
 	return w
 }
 
+// ground is the colour the canvas has under everything.
+func (j judged) ground() colour.RGB {
+	if i := slices.IndexFunc(j.scene.Parts, func(p scene.Part) bool { return p.Slot == "ground" }); i >= 0 {
+		return j.scene.Parts[i].Fill
+	}
+	return colour.RGB{}
+}
+
 // What was set by eye on pairs of pieces.
 const (
 	pictureShare = 0.45 // of the canvas a picture needs to be seen
+	shapeShare   = 0.25 // and what stands in for one
 	tonedClear   = 1.0 / 3
 )
 
