@@ -12,7 +12,7 @@ import (
 
 // factsVersion rises when more is found in pictures, or better: those that came in
 // before are then looked at anew ([App.RefreshPictures]).
-const factsVersion = 3
+const factsVersion = 4
 
 // pictureFacts are what is known of a picture from the day it came in.
 type pictureFacts struct {

@@ -38,6 +38,7 @@ const (
 	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
 	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
 	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
+	lookCost     = 0.15 // opacity it is worth that people look towards the words
 	sideCost     = 0.12 // opacity a quiet place must save to be preferred to one named before it
 )
 
@@ -81,7 +82,7 @@ func (t *trial) bestStand(c *Cell, r region) (best stand, ok bool) {
 		if !fits {
 			continue
 		}
-		cost := 10 * s.covered
+		cost := 10*s.covered + t.lookedPast(c, s.side)
 		if c.On.Way == "quiet" {
 			cost += s.alpha + sideCost*float64(i)
 		}
@@ -93,6 +94,16 @@ func (t *trial) bestStand(c *Cell, r region) (best stand, ok bool) {
 		}
 	}
 	return best, ok
+}
+
+// lookedPast is what it costs to have words where the people of a cell's picture do not
+// look.
+func (t *trial) lookedPast(c *Cell, side string) float64 {
+	looks := t.in.Pictures[c.Picture-1].Looks()
+	if side == "left" && looks > 0 || side == "right" && looks < 0 {
+		return lookCost * math.Abs(looks)
+	}
+	return 0
 }
 
 // placeStand draws a cell's content where it hangs, with what makes it read there; cover

@@ -107,6 +107,21 @@ func TestWordsKeepOffFaces(t *testing.T) {
 	}
 }
 
+// TestPeopleLookAtTheWords: words go to the side people look to, where both are as free.
+func TestPeopleLookAtTheWords(t *testing.T) {
+	for turn, left := range map[float64]bool{-0.5: true, 0.5: false} {
+		p := shaded(2400, 628, func(_, _ float64) byte { return 90 })
+		p.Subjects = []photo.Subject{{Box: [4]float64{0.46, 0.3, 0.08, 0.35}, Kind: photo.Face, Weight: 9, Turn: turn}}
+		for _, id := range []string{"lamplight", "dusk"} {
+			r := solveOn(t, id, "feed-wide", p)
+			head, _ := partOf(r, "headline")
+			if got := head.Box.X+head.Box.W/2 < float64(r.Scene.W)/2; got != left {
+				t.Errorf("%s: people look %v, the headline is at %v", id, turn, head.Box)
+			}
+		}
+	}
+}
+
 // TestWordsOnAnyPictureRead: whatever is behind them, what is said of their contrast
 // is enough, and their ground is what was found there.
 func TestWordsOnAnyPictureRead(t *testing.T) {

@@ -51,6 +51,7 @@ func (p Picture) CropFor(f Frame) spec.Rect {
 	k := p.closer(f, w, h)
 	target := [2]float64{f.Seen[0] + f.Seen[2]/2, f.Seen[1] + f.Seen[3]/2}
 	if p.shows(Face) {
+		target[0] -= p.lean() * f.Seen[2]
 		target[1] = f.Seen[1] + eyeLine*f.Seen[3]
 	}
 	return p.at(w*k, h*k, target, f.Seen)
@@ -65,7 +66,29 @@ const (
 	shoulders   = 0.36 // of the seen height a head is high in a portrait
 	closest     = 0.5  // of the largest crop: nearer than that nothing is left of the scene
 	closestHead = 0.2  // for a portrait
+	frontal     = 0.15 // turn of a face up to which it looks out of the picture
+	turnedAway  = 0.5  // and from which it looks past its edge
 )
+
+// Looks is where the people in a picture look, -1 to 1: to its left, out of it or
+// nowhere in common, to its right; larger faces count more.
+func (p Picture) Looks() float64 {
+	sum, all := 0.0, 0.0
+	for _, s := range p.Subjects {
+		if s.Kind == Face {
+			area := s.Box[2] * s.Box[3]
+			sum, all = sum+area*s.Turn, all+area
+		}
+	}
+	if all == 0 || math.Abs(sum/all) < frontal {
+		return 0
+	}
+	return math.Max(-1, math.Min(1, sum/all/turnedAway))
+}
+
+// lean is how far from the middle of what is seen faces go (0-1 of its width), up to a
+// third of it, for free space where they look.
+func (p Picture) lean() float64 { return p.Looks() * (0.5 - 1.0/3) }
 
 // closer is how much of the largest crop is taken (0-1) for the main subject to be
 // seen; never so little that a px of the picture would be larger than one of the frame.

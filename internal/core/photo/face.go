@@ -34,6 +34,9 @@ type Subject struct {
 	Box    [4]float64 `json:"box"` // x, y, w, h as fractions (0-1) of the picture
 	Kind   string     `json:"kind"`
 	Weight float64    `json:"weight"` // how sure it is, 0-1
+	// Turn is how far a face is turned, -1 to 1: towards the left of the picture, to
+	// the camera, towards the right.
+	Turn float64 `json:"turn,omitempty"`
 }
 
 // FacesIn are the faces of a picture as they lie in a frame that shows a crop of it,
@@ -65,7 +68,7 @@ func (p Picture) in(kind string, crop, frame spec.Rect) []spec.Rect {
 	return out
 }
 
-// FindFaces looks for faces, the largest first, in a picture of at most [FaceSide] px:
+// FindFaces looks for faces, the largest first, and how the largest are turned, in a picture of at most [FaceSide] px:
 // a small convolutional network that proposes boxes on a grid (after Redmon and
 // Farhadi, YOLO9000, CVPR 2017, with separable convolutions), with the trained weights
 // in faces/. Faces may be tilted and turned by about a third.
@@ -84,6 +87,10 @@ func FindFaces(p colour.Pixels) []Subject {
 	wg.Wait()
 	faces := distinct(slices.Concat(found[:]...))
 	slices.SortStableFunc(faces, func(a, b Subject) int { return cmp.Compare(b.Box[2]*b.Box[3], a.Box[2]*a.Box[3]) })
+	for i := range min(len(faces), turnedFaces) {
+		wg.Go(func() { faces[i].Turn = turnOf(p, faces[i].Box) })
+	}
+	wg.Wait()
 	return faces
 }
 
@@ -168,8 +175,11 @@ var weightBytes []byte
 //go:embed faces/weights.json
 var weightList []byte
 
-// detector reads the weights: bytes, with the scale and the least of each list.
-var detector = sync.OnceValue(func() *network {
+// detector finds boxes around faces.
+var detector = sync.OnceValue(func() *network { return readNetwork(weightList, weightBytes) })
+
+// readNetwork reads weights: bytes, with the scale and the least of each list.
+func readNetwork(manifest, data []byte) *network {
 	var groups []struct {
 		Weights []struct {
 			Name         string
@@ -177,10 +187,10 @@ var detector = sync.OnceValue(func() *network {
 			Quantization struct{ Scale, Min float64 }
 		}
 	}
-	if err := json.Unmarshal(weightList, &groups); err != nil {
-		panic(fmt.Errorf("faces/weights.json: %w", err)) // embedded at build time
+	if err := json.Unmarshal(manifest, &groups); err != nil {
+		panic(fmt.Errorf("the weights of faces: %w", err)) // embedded at build time
 	}
-	n, rest := &network{weights: map[string][]float32{}}, weightBytes
+	n := &network{weights: map[string][]float32{}}
 	for _, g := range groups {
 		for _, w := range g.Weights {
 			size := 1
@@ -188,23 +198,23 @@ var detector = sync.OnceValue(func() *network {
 				size *= s
 			}
 			list := make([]float32, size)
-			for i, b := range rest[:size] {
+			for i, b := range data[:size] {
 				list[i] = float32(float64(b)*w.Quantization.Scale + w.Quantization.Min)
 			}
-			n.weights[w.Name], rest = list, rest[size:]
+			n.weights[w.Name], data = list, data[size:]
 		}
 	}
 	return n
-})
+}
 
 // boxes are the faces the network proposes in a picture.
 func (n *network) boxes(p colour.Pixels) []Subject {
 	in := input(p)
-	l := pooled(n.first(in), 2)
+	l := pooled(leaky(n.full(in, "conv0", 1, 0)), 2)
 	for _, name := range []string{"conv1", "conv2", "conv3", "conv4"} {
-		l = pooled(n.separable(l, name), 2)
+		l = pooled(leaky(n.separable(l, name, 1)), 2)
 	}
-	l = n.last(pooled(n.separable(l, "conv5"), 1))
+	l = n.last(pooled(leaky(n.separable(l, "conv5", 1)), 1))
 	var out []Subject
 	w, h := float64(p.W)/gridStep, float64(p.H)/gridStep // of the picture, in steps
 	for row := range l.h {
@@ -251,58 +261,65 @@ func input(p colour.Pixels) planes {
 // leak is what is left of a value below 0.
 const leak = 0.1
 
-func leaky(v []float32) {
-	for i, x := range v {
+func leaky(l planes) planes { return rectified(l, leak) }
+
+// rectified keeps a share of what is below 0.
+func rectified(l planes, share float32) planes {
+	for i, x := range l.v {
 		if x < 0 {
-			v[i] = leak * x
+			l.v[i] = share * x
 		}
 	}
+	return l
 }
 
-// first is a full convolution of 3 x 3 px, without a margin.
-func (n *network) first(in planes) planes {
-	f, bias := n.weights["conv0/filters"], n.weights["conv0/bias"]
+// full is a convolution of 3 x 3 px across all channels, in steps, with so many px of
+// margin at the end of rows and columns.
+func (n *network) full(in planes, name string, step, margin int) planes {
+	f, bias := n.weights[name+"/filters"], n.weights[name+"/bias"]
 	k := len(bias)
-	out := planes{in.h - 2, in.w - 2, k, make([]float32, (in.h-2)*(in.w-2)*k)}
+	out := planes{(in.h+margin-3)/step + 1, (in.w+margin-3)/step + 1, k, nil}
+	out.v = make([]float32, out.h*out.w*k)
 	for y := range out.h {
 		for x := range out.w {
 			o := out.v[(y*out.w+x)*k:][:k]
 			copy(o, bias)
-			for dy := range 3 {
-				row := in.v[((y+dy)*in.w+x)*3:][:9]
+			for dy := range min(3, in.h-y*step) {
+				row := in.v[((y*step+dy)*in.w+x*step)*in.c:][:in.c*min(3, in.w-x*step)]
 				for i, v := range row {
-					add(o, f[(9*dy+i)*k:][:k], v)
+					add(o, f[(3*in.c*dy+i)*k:][:k], v)
 				}
 			}
-			leaky(o)
 		}
 	}
 	return out
 }
 
-// separable is a convolution of 3 x 3 px within each channel and one across them.
-func (n *network) separable(in planes, name string) planes {
+// separable is a convolution of 3 x 3 px within each channel and one across them, with
+// a margin of a px around; in steps of two, as far as there are px, at the end alone.
+func (n *network) separable(in planes, name string, step int) planes {
 	depth, across, bias := n.weights[name+"/depthwise_filter"], n.weights[name+"/pointwise_filter"], n.weights[name+"/bias"]
-	k := len(bias)
-	out := planes{in.h, in.w, k, make([]float32, in.h*in.w*k)}
+	k, before := len(bias), 2-step
+	out := planes{(in.h + step - 1) / step, (in.w + step - 1) / step, k, nil}
+	out.v = make([]float32, out.h*out.w*k)
 	own := make([]float32, in.c)
-	for y := range in.h {
-		for x := range in.w {
+	for y := range out.h {
+		for x := range out.w {
 			clear(own)
-			for dy := max(0, 1-y); dy < min(3, in.h+1-y); dy++ {
-				for dx := max(0, 1-x); dx < min(3, in.w+1-x); dx++ {
-					v, f := in.v[((y+dy-1)*in.w+x+dx-1)*in.c:][:in.c], depth[(3*dy+dx)*in.c:][:in.c]
+			top, left := y*step-before, x*step-before
+			for dy := max(0, -top); dy < min(3, in.h-top); dy++ {
+				for dx := max(0, -left); dx < min(3, in.w-left); dx++ {
+					v, f := in.v[((top+dy)*in.w+left+dx)*in.c:][:in.c], depth[(3*dy+dx)*in.c:][:in.c]
 					for c := range own {
 						own[c] += v[c] * f[c]
 					}
 				}
 			}
-			o := out.v[(y*in.w+x)*k:][:k]
+			o := out.v[(y*out.w+x)*k:][:k]
 			copy(o, bias)
 			for c, v := range own {
 				add(o, across[c*k:][:k], v)
 			}
-			leaky(o)
 		}
 	}
 	return out
