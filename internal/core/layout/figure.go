@@ -75,7 +75,7 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	if t.st.tight {
 		scale, rest = math.Max(math.Min(scale, 1.2), 0.6*scale), 0
 	}
-	set := typeset.Style{Face: face, Tracking: style.Tracking}
+	set := typeset.Style{Face: face, Tracking: style.Tracking, Figures: typeset.Lining}
 	cased := func(s string) string {
 		if style.Upper {
 			return strings.ToUpper(s)

@@ -220,7 +220,7 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 		if !ok { // inside a ligature
 			return []scene.TextLine{l}
 		}
-		run := scene.TextLine{Line: t.in.Shaper.Line(string(runes[i:j]), typeset.Style{Face: s.face, Tracking: s.tracking}), X: math.Round((l.X+x*s.size)*100) / 100, Y: l.Y, From: l.From + i}
+		run := scene.TextLine{Line: t.in.Shaper.Line(string(runes[i:j]), s.look), X: math.Round((l.X+x*s.size)*100) / 100, Y: l.Y, From: l.From + i}
 		if mark[i] {
 			run.Fill = &ink
 		}

@@ -318,7 +318,7 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
 	part := scene.Part{
 		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
-		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Set: typeset.Style{Face: s.face, Tracking: s.tracking}, Upper: s.style.Upper, Align: "start",
+		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Set: s.look, Upper: s.style.Upper, Align: "start",
 	}
 	switch {
 	case align == "center":

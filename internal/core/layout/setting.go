@@ -22,12 +22,12 @@ type setting struct {
 	top     float64 // px from the box' top to the first baseline
 	text    string
 
-	fitted   []fittedLine // where each line has a size of its own, nil for one size
-	tracking float64      // em
-	items    map[int]bool // lines that start an item of a list, nil for running text
-	indent   float64      // px kept free before items
-	itemGap  float64      // px between items
-	ruled    bool         // hairlines between items
+	fitted  []fittedLine // where each line has a size of its own, nil for one size
+	look    typeset.Style
+	items   map[int]bool // lines that start an item of a list, nil for running text
+	indent  float64      // px kept free before items
+	itemGap float64      // px between items
+	ruled   bool         // hairlines between items
 }
 
 // divisible are the slots whose words may be divided: never names, addresses, dates or
@@ -71,13 +71,19 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	indent := t.indent(slot, text, size)
 	width -= indent
 	look := typeset.Style{Face: face, Tracking: tracking}
+	switch {
+	case slot == "lines" || slot == "facts":
+		look.Figures = typeset.Tabular // hours and prices stand below each other
+	case style.Upper:
+		look.Figures = typeset.Lining
+	}
 	if t.st.hyphens && divisible[slot] {
 		look.Language = t.in.Language
 	}
 	p := t.in.Shaper.Paragraph(text, look)
 	if n.Fit && level == brand.Headline {
 		if s, ok := t.fit(p, size, width); ok {
-			s.style, s.face, s.text, s.tracking = style, face, text, tracking
+			s.style, s.face, s.text, s.look = style, face, text, look
 			return s, true
 		}
 	}
@@ -92,7 +98,7 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	if set == nil {
 		return setting{}, false
 	}
-	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest*size + indent, tracking: tracking, indent: indent}
+	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest*size + indent, look: look, indent: indent}
 	lead := style.LineHeight
 	if lead == 0 || t.st.tight {
 		lead = leading(level)

@@ -46,13 +46,13 @@ func EchoOf(s *typeset.Shaper, part *scene.Part, typed, have string) *Echo {
 		return nil
 	}
 	h := fnv.New64a()
-	_, _ = fmt.Fprint(h, part.Family, part.Weight, part.Set.Face.Italic)
+	_, _ = fmt.Fprint(h, part.Family, part.Weight, part.Set.Face.Italic, part.Set.Figures)
 	e := &Echo{Key: fmt.Sprintf("%x", h.Sum64()), Size: part.Size(part.Lines[0]), Tracking: part.Set.Tracking, Fill: part.Fill.Hex(), Align: part.Align, Upper: part.Upper}
 	if e.Key == have {
 		return e
 	}
 	e.Glyphs = map[string]Glyph{}
-	plain := typeset.Style{Face: part.Set.Face}
+	plain := typeset.Style{Face: part.Set.Face, Figures: part.Set.Figures}
 	for _, r := range echoed + typed {
 		c := string(r)
 		if _, ok := e.Glyphs[c]; ok || r == '\n' {

@@ -22,9 +22,34 @@ import (
 type Style struct {
 	Face     *Face
 	Tracking float64 // em added after every cluster
+	Figures  Figures
 	// Language is whose words may be divided where a paragraph is broken, as package
 	// hyphen has them; "" divides none.
 	Language string
+}
+
+// Figures are the digits a text is set with, as far as its face has them.
+type Figures string
+
+// The figures of OpenType 1.9 (features lnum, pnum, tnum).
+const (
+	OwnFigures Figures = ""        // the face's
+	Lining     Figures = "lining"  // as high as capitals, each as wide as it is
+	Tabular    Figures = "tabular" // all of one width, to stand below each other
+)
+
+// features switch figures on.
+func (f Figures) features() []shaping.FontFeature {
+	on := func(tag string) shaping.FontFeature {
+		return shaping.FontFeature{Tag: ot.MustNewTag(tag), Value: 1}
+	}
+	switch f {
+	case Lining:
+		return []shaping.FontFeature{on("lnum"), on("pnum")}
+	case Tabular:
+		return []shaping.FontFeature{on("tnum")}
+	}
+	return nil
 }
 
 // Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
@@ -292,11 +317,11 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 	faces := fontmap{append([]*Face{style.Face}, s.fallback...), b, emoji, signs}
 	in := shaping.Input{
 		Text: runes, RunEnd: len(runes), Direction: baseDirection(runes),
-		Size: fixed.I(1000), Language: language.NewLanguage("en"),
+		Size: fixed.I(1000), Language: language.NewLanguage("en"), FontFeatures: style.Figures.features(),
 	}
 	if style.Tracking != 0 {
 		// CSS Text 3, 8.2: spaced letters take no optional ligatures
-		in.FontFeatures = []shaping.FontFeature{{Tag: ot.MustNewTag("liga")}, {Tag: ot.MustNewTag("clig")}}
+		in.FontFeatures = append(in.FontFeatures, shaping.FontFeature{Tag: ot.MustNewTag("liga")}, shaping.FontFeature{Tag: ot.MustNewTag("clig")})
 	}
 	runs := split(&b.segmenter, in, faces)
 	outs := make([]shaping.Output, len(runs))

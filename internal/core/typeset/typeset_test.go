@@ -267,3 +267,31 @@ func TestDotsBetweenPhrasesVanishAtTheBreak(t *testing.T) {
 		t.Error("on one line the dot is gone")
 	}
 }
+
+// TestFigures: tabular digits are all as wide, lining ones as high as each other; the
+// face's own need be neither.
+func TestFigures(t *testing.T) {
+	s := typeset.NewShaper()
+	line := func(f *typeset.Face, text string, as typeset.Figures) *typeset.Line {
+		return s.Line(text, typeset.Style{Face: f, Figures: as})
+	}
+	proportional := 0
+	for _, name := range []string{"Gabarito", "Inter", "Figtree", "Bitter", "Young Serif", "Archivo"} {
+		f := face(t, name, 400)
+		one := line(f, "1111", typeset.Tabular).Advance
+		for _, d := range "0234567895" {
+			if w := line(f, strings.Repeat(string(d), 4), typeset.Tabular).Advance; math.Abs(w-one) > 0.002 {
+				t.Errorf("%s: four of %c are %.3f em wide, of 1 %.3f", name, d, w, one)
+			}
+			if ink := line(f, string(d), typeset.Lining).Ink; ink.Y1 > 0.03 || -ink.Y0 < f.XHeight*1.15 {
+				t.Errorf("%s: a lining %c stands from %.2f to %.2f", name, d, ink.Y0, ink.Y1)
+			}
+			if math.Abs(line(f, strings.Repeat(string(d), 4), typeset.OwnFigures).Advance-line(f, "1111", typeset.OwnFigures).Advance) > 0.01 {
+				proportional++
+			}
+		}
+	}
+	if proportional == 0 {
+		t.Error("no face's own figures differ in width: the test shows nothing")
+	}
+}
