@@ -83,9 +83,7 @@ func (n *network) points(in planes) [68][2]float64 {
 		mean[i%l.c] += v / float32(l.h*l.w)
 	}
 	weights, values := n.weights["fc/weights"], append([]float32(nil), n.weights["fc/bias"]...)
-	for c, v := range mean {
-		add(values, weights[c*len(values):][:len(values)], v)
-	}
+	addRows(values, weights, mean)
 	var out [68][2]float64
 	for i := range out {
 		out[i] = [2]float64{float64(values[2*i]), float64(values[2*i+1])}
