@@ -158,16 +158,21 @@ func (t *trial) plate(b spec.Rect, fill colour.RGB) scene.Part {
 	x0, y0, x1, y1 := b.X, b.Y, b.Right(), b.Bottom()
 	up, down := !t.here.top && y0-canvas.Y < near, !t.here.bottom && canvas.Bottom()-y1 < near
 	left, right := !t.here.left && x0-canvas.X < near, !t.here.right && canvas.Right()-x1 < near
-	if up {
+	more := func(edge float64) float64 { return math.Max(0, math.Min(plateMore*t.unit, edge)) } // towards the middle
+	switch {
+	case up:
+		y1 += more(y0 - canvas.Y)
 		y0 = canvas.Y
-	}
-	if down {
+	case down:
+		y0 -= more(canvas.Bottom() - y1)
 		y1 = canvas.Bottom()
 	}
-	if left {
+	switch {
+	case left:
+		x1 += more(x0 - canvas.X)
 		x0 = canvas.X
-	}
-	if right {
+	case right:
+		x0 -= more(canvas.Right() - x1)
 		x1 = canvas.Right()
 	}
 	part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
@@ -187,8 +192,13 @@ func (t *trial) plate(b spec.Rect, fill colour.RGB) scene.Part {
 	return part
 }
 
-// plateReach is how near to the canvas' edge a plate reaches over it, in margins.
-const plateReach = 1.5
+// plateReach is how near to the canvas' edge a plate reaches over it, in margins, and
+// plateMore how much larger, in units, it is on the other side then: a logo is to stand
+// in its middle.
+const (
+	plateReach = 1.5
+	plateMore  = 0.9
+)
 
 // solveIcon builds a picture of who we are: the mark alone, as large as the
 // safe box allows, or the first letters of the name.

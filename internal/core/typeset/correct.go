@@ -72,10 +72,16 @@ var glued = []*regexp.Regexp{
 	regexp.MustCompile(`\b(\p{Lu}\.) (\p{Lu})`),
 	regexp.MustCompile(`(\S) ([–&·] )`),
 	regexp.MustCompile(`([€£$]) (\d)`),
+	regexp.MustCompile(`(\S) ([` + pictographs + `])`),
+	regexp.MustCompile(`((?:^|\n)\d?[` + pictographs + `\x{FE0F}\x{200D}\x{20E3}]+) (\S)`),
 }
 
+// pictographs are where Unicode has most signs that are shown in colour.
+const pictographs = `\x{1F000}-\x{1FAFF}\x{2600}-\x{27BF}\x{2B50}\x{2B55}`
+
 // Glue ties the phrases that belong on one line, "3 May", "6 pm", "No. 4",
-// initials, a dash to the word before it, with no-break spaces.
+// initials, a dash or a pictograph to the word before it, one that starts a line to the
+// word after it, with no-break spaces.
 func Glue(s string) string {
 	for _, g := range glued {
 		s = g.ReplaceAllString(s, "$1\u00a0$2")

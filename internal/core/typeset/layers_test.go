@@ -84,3 +84,23 @@ func TestFontsOfPeopleStayInInk(t *testing.T) {
 		}
 	}
 }
+
+// TestSignsStayWithTheirWord: a sign never starts a line, but where its text does.
+func TestSignsStayWithTheirWord(t *testing.T) {
+	s := assets.Shaper()
+	p := s.Paragraph("Lift heavier 🔥 by spring 💪🏽 with us ☀️ again", typeset.Style{Face: face(t, "Gabarito", 700)})
+	for lines := 2; lines <= 5; lines++ {
+		set := p.Break(lines)
+		if set == nil {
+			t.Fatalf("not in %d lines", lines)
+		}
+		for _, l := range set.Lines {
+			if r := []rune(l.Text); r[0] > 0x2000 {
+				t.Errorf("in %d lines one is %q", lines, l.Text)
+			}
+		}
+	}
+	if got, want := typeset.Glue("🔥 Sale on\n1️⃣ Book"), "🔥\u00a0Sale on\n1️⃣\u00a0Book"; got != want {
+		t.Errorf("%q, want %q", got, want)
+	}
+}
