@@ -51,14 +51,17 @@ func faded(p scene.Part, x, y float64) bool {
 // copy, with the same pictures: at least a tenth of the grid holds something
 // else, so that none is another one recoloured.
 func TestLayoutsDifferInWhatStandsWhere(t *testing.T) {
-	words := map[string]string{"offer": "20% off · until 31 May", "lines": "A hat\nA litre of water\nShoes that can get wet", "person": "Ina Brackwater, paddler", "tagline": "Read the river first"}
+	words := map[string]string{"offer": "20% off · until 31 May", "when": "Saturday 3 May", "lines": "A hat\nA litre of water\nShoes that can get wet", "person": "Ina Brackwater, paddler", "tagline": "Read the river first"}
 	for k, v := range fullCopy {
 		words[k] = v
 	}
 	maps := map[string][grid * grid]string{}
 	for _, l := range layouts.All() {
 		in := input(t, l, "feed-square", words)
-		in.Figures = map[string]layout.Figure{"offer": {Lead: "20%", Below: []string{"off", "until 31 May"}}}
+		in.Figures = map[string]layout.Figure{
+			"offer": {Lead: "20%", Below: []string{"off", "until 31 May"}},
+			"when":  {Lead: "3", Above: "Saturday", Below: []string{"May"}},
+		}
 		in.Pictures = append(in.Pictures, in.Pictures[0], in.Pictures[0], in.Pictures[0])
 		in.Kit.Name = "Larkmoor"
 		r := layout.Solve(in)

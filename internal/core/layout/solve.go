@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strings"
@@ -46,6 +47,8 @@ type Result struct {
 	Shortened []string // slots that show fewer words than written
 	Plain     bool     // the built-in plain layout had to step in
 	worth     float64
+	harm      float64 // of what pictures show, 0-1
+	headline  float64 // px
 }
 
 // state is what has been given up so far.
@@ -126,8 +129,12 @@ func Solve(in Input) Result {
 	box := in.Placement.SafeBox()
 	class := in.Placement.Class()
 	best, ok := attempt(in, class, false)
-	if class == spec.Ribbon && box.W/box.H < bothTrees {
-		if r, wide := attempt(in, spec.Wide, false); wide && (!ok || r.better(best)) {
+	for _, other := range siblings(class, box) {
+		if ok && class != spec.Ribbon && (best.whole(in.Purpose) || in.Placement.Tiny()) {
+			break
+		}
+		r, fits := attempt(in, other, false)
+		if more := r.keeps(best); fits && (!ok || more > 0 && r.headline > siblingLeast*best.headline || more == 0 && class == spec.Ribbon && r.worth > best.worth) {
 			best, ok = r, true
 		}
 	}
@@ -146,15 +153,45 @@ func Solve(in Input) Result {
 // an e-mail header of 3:1 has height enough to set words in more than a line.
 const bothTrees = 4.2
 
-// better reports whether r keeps more of the copy than o, or sets it larger.
-func (r Result) better(o Result) bool {
-	if a, b := len(r.Dropped), len(o.Dropped); a != b {
-		return a < b
+// siblings are the classes whose trees a placement takes where in its own something
+// is left out or harmed.
+func siblings(c spec.Class, box spec.Rect) []spec.Class {
+	switch {
+	case c == spec.Ribbon && box.W/box.H < bothTrees:
+		return []spec.Class{spec.Wide}
+	case c == spec.Square:
+		return []spec.Class{spec.Tall, spec.Wide}
+	case c == spec.Wide, c == spec.Tall:
+		return []spec.Class{spec.Square}
+	case c == spec.Tower:
+		return []spec.Class{spec.Tall}
 	}
-	if a, b := len(r.Shortened), len(o.Shortened); a != b {
-		return a < b
+	return nil
+}
+
+// siblingLeast is how much smaller a headline may be for what a sibling's tree keeps.
+const siblingLeast = 0.85
+
+// whole reports whether no picture is harmed and nothing was left out that the purpose
+// lives on or that says whose piece it is and what to do.
+func (r Result) whole(purpose string) bool {
+	matters := func(slot string) bool {
+		return slot == "logo" || slot == "callToAction" || slices.Contains(Carries(purpose), slot)
 	}
-	return r.worth > o.worth
+	return !slices.ContainsFunc(r.Dropped, matters) && r.harm <= harmSlack
+}
+
+// keeps is over 0 where r harms its pictures less than o or keeps more of the copy,
+// under 0 where o does.
+func (r Result) keeps(o Result) int {
+	harm := 0
+	switch {
+	case r.harm > o.harm+1e-3:
+		harm = -1
+	case r.harm < o.harm-spareGain:
+		harm = 1
+	}
+	return cmp.Or(harm, cmp.Compare(len(o.Dropped), len(r.Dropped)), cmp.Compare(len(o.Shortened), len(r.Shortened)))
 }
 
 // attempt gives way step by step until everything fits.

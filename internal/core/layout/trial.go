@@ -236,7 +236,7 @@ func (t *trial) result(dropped []string) Result {
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}
-	r := Result{Scene: s, Dropped: dropped, worth: t.worth()}
+	r := Result{Scene: s, Dropped: dropped, worth: t.worth(), harm: t.harm(), headline: t.headline()}
 	if t.st.cut != 0 || t.st.short {
 		r.Shortened = []string{"headline"}
 	}

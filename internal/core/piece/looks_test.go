@@ -161,7 +161,7 @@ func TestAFaceIsWholeInTheFirstLooks(t *testing.T) {
 			for _, part := range pc.Scene.Parts {
 				switch {
 				case part.Slot != "picture":
-				case part.Crop.Contains(face, 0.5):
+				case part.Crop.Contains(face, 0.03*face.H):
 					whole++
 				default:
 					cut++
