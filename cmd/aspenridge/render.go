@@ -148,11 +148,11 @@ func targets(where spec.Directory, ids []string) ([]spec.Placement, error) {
 }
 
 // chooseLooks resolves the brief's looks: positions in the ranked list, modulo
-// its length, or looks as a report prints them. The default is the first.
+// its length, or looks as a report prints them. The default is [piece.Job.First].
 func chooseLooks(job *piece.Job) ([]piece.Look, error) {
 	wanted := job.Brief.Looks
 	if len(wanted) == 0 {
-		wanted = []any{float64(0)}
+		return []piece.Look{job.First()}, nil
 	}
 	ranked := job.Looks(60)
 	var out []piece.Look

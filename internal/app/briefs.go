@@ -229,12 +229,12 @@ func (s *Set) Empty() bool {
 	return len(c.Pictures) == 0 && c.Quote == nil && c.Offer == nil && len(c.Lines) == 0
 }
 
-// CurrentLook is the kept look that is shown, else the best proposed one.
+// CurrentLook is the kept look that is shown, else the one a brief has that names none.
 func (s *Set) CurrentLook() piece.Look {
 	if s.Look != nil {
 		return *s.Look
 	}
-	return Once(s, "look", func() piece.Look { return s.Job.Looks(1)[0] })
+	return Once(s, "look", func() piece.Look { return s.Job.First() })
 }
 
 // Placements is where the set goes.

@@ -93,7 +93,7 @@ func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 			return job, piece.Look{Layout: l.Ref(), Seats: colourway.Rank(k.Colours(), l.Needs(), 1)[0].Tokens(), Crops: map[string][2]float64{}}, nil
 		}
 	}
-	return job, job.LooksFor(piece.Wish{Quick: true}, 1)[0], nil
+	return job, job.First(), nil
 }
 
 // StartFrom makes a kit of a direction: its palette with roles, its type, and

@@ -54,7 +54,7 @@ func TestAKitFromNothing(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if first := a.SampleJob(kitOf(t, a, m, id), card).Looks(1)[0]; first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
+		if first := a.SampleJob(kitOf(t, a, m, id), card).First(); first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
 			t.Errorf("%s was shown as %s %v, its first look is %s %v", d.ID, shown.Layout, shown.Seats, first.Layout, first.Seats)
 		}
 	}

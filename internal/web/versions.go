@@ -156,7 +156,7 @@ func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]befor
 			return func(p spec.Placement) *piece.Piece { return with.Piece(with.CurrentLook(), p) }
 		}
 		job := s.app.SampleJob(at, brief.Card{Headline: ptr(sampleHeadline(at)), Subheading: ptr("Every piece in one voice, every size")})
-		look := job.LooksFor(piece.Wish{Quick: true}, 1)[0]
+		look := job.First()
 		return func(p spec.Placement) *piece.Piece { pc := job.Compose(look, p, 0); return &pc }
 	}
 	left, right := compose(a), compose(b)

@@ -31,6 +31,13 @@ type Wish struct {
 // Looks proposes up to limit whole alternatives, best first.
 func (j *Job) Looks(limit int) []Look { return j.LooksFor(Wish{}, limit) }
 
+// First is the look of a brief that names none. With words alone it goes by the
+// layouts' own order, for the look not to change with every word that is typed; the
+// best of [Job.Looks] may be another.
+func (j *Job) First() Look {
+	return j.LooksFor(Wish{Quick: len(j.pictures(j.Brief.Cards[0], Look{})) == 0}, 1)[0]
+}
+
 // LooksFor proposes up to limit whole alternatives that keep to a wish, best
 // first and each different from those before it: the layouts that suit the copy
 // and the pictures take turns, each time with the colourway that differs most
