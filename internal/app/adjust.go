@@ -22,9 +22,12 @@ func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card, field,
 	}
 	if reach == "" || reach == "set" {
 		if card == "" {
-			s, err := a.Set(ctx, m, id)
-			if err != nil {
-				return 0, err
+			s := a.known(m, id)
+			if s == nil {
+				var err error
+				if s, err = a.Set(ctx, m, id); err != nil {
+					return 0, err
+				}
 			}
 			card = s.Brief.Cards[0].ID
 		}
@@ -42,32 +45,30 @@ func (a *App) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, 
 	if len(parts) != 4 || parts[1] != "cards" || !strings.HasPrefix(parts[2], "@") || parts[3] != "headline" && parts[3] != "shortHeadline" {
 		return a.Edit(ctx, m, id, c)
 	}
-	s, err := a.Set(ctx, m, id)
-	if err != nil {
-		return 0, err
-	}
-	card, err := s.cardOf(parts[2][1:])
-	if err != nil {
-		return a.Edit(ctx, m, id, c)
-	}
-	of := edit.Op{Path: cardPath(card.ID, "shortOf")}
-	switch {
-	case parts[3] == "shortHeadline" && card.Headline != nil:
-		of.Value = raw(*card.Headline)
-	case parts[3] == "headline" && card.ShortHeadline != nil && *card.ShortHeadline != "" && card.Headline != nil:
-		// with every key, so that the keys of one word are one step of undo
-		if of.Value = raw(*card.Headline); card.ShortOf != nil {
-			of.Value = raw(*card.ShortOf)
+	short := cardPath(parts[2][1:], "shortOf")
+	seq, err := a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		c := c
+		card, err := s.cardOf(parts[2][1:])
+		if err != nil {
+			return c, nil
 		}
-	default:
-		return a.Edit(ctx, m, id, c)
-	}
-	alone := c.Op
-	c.Op = edit.Op{All: []edit.Op{of, alone}}
-	seq, err := a.Edit(ctx, m, id, c)
+		of := edit.Op{Path: short}
+		switch {
+		case parts[3] == "shortHeadline" && card.Headline != nil:
+			of.Value = raw(*card.Headline)
+		case parts[3] == "headline" && card.ShortHeadline != nil && *card.ShortHeadline != "" && card.Headline != nil:
+			// with every key, so that the keys of one word are one step of undo
+			if of.Value = raw(*card.Headline); card.ShortOf != nil {
+				of.Value = raw(*card.ShortOf)
+			}
+		default:
+			return c, nil
+		}
+		c.Op = edit.Op{All: []edit.Op{of, c.Op}}
+		return c, nil
+	})
 	var conflict *store.Conflict
-	if errors.As(err, &conflict) && conflict.Path == of.Path { // somebody writes the other one just now: the words themselves merge
-		c.Op = alone
+	if errors.As(err, &conflict) && conflict.Path == short { // somebody writes the other one just now: the words themselves merge
 		return a.Edit(ctx, m, id, c)
 	}
 	return seq, err
@@ -107,12 +108,11 @@ func (s *Set) cardOf(id string) (brief.Card, error) {
 
 // adjust sets a property of a slot within a reach.
 func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {
-	s, err := a.Set(ctx, m, id)
-	if err != nil {
-		return 0, err
-	}
-	c.Kind, c.Op = "brief", s.adjustOps(adj)[0]
-	return a.Edit(ctx, m, id, c)
+	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		c := c
+		c.Kind, c.Op = "brief", s.adjustOps(adj)[0]
+		return c, nil
+	})
 }
 
 // Lift takes an adjustment back: "back to the rule".

@@ -53,6 +53,8 @@ type App struct {
 	mu        sync.Mutex
 	kits      *recent[*Kit]
 	sets      *recent[*Set]
+	written   *recent[store.Document] // briefs as this process left them
+	where     *recent[*Channels]      // by workspace
 	cards     map[ID]cachedCard
 	lights    memo // light maps, by hash
 }
@@ -64,7 +66,8 @@ func New(s *store.Store, b *blob.Store) *App {
 		Store: s, Blobs: b,
 		Studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		Hashing: Hashing, shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
-		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight), cards: map[ID]cachedCard{},
+		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight),
+		written: newRecent(allWritten, func(d store.Document) int { return len(d.Doc) }), where: newRecent(allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) }), cards: map[ID]cachedCard{},
 	}
 	s.Check = a.check
 	return a
@@ -113,6 +116,7 @@ type Change struct {
 	Client string
 	Typing bool
 	Files  []store.File // it brings along
+	Seen   *int64       // the seq it was made up from, nil for any
 }
 
 // Latest as a base means the change is meant whatever stands there now.
@@ -121,29 +125,37 @@ const Latest = math.MaxInt64
 // Edit changes a kit or a brief. A change that would leave a document that
 // cannot be read, or a kit that follows it, is refused with ErrInvalid.
 func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
-	seqs, err := a.edit(ctx, m, c.of(m, id))
+	docs, err := a.edit(ctx, m, c.of(m, id))
 	if err != nil {
 		return 0, err
 	}
-	return seqs[0], nil
+	return docs[0].Seq, nil
 }
 
 func (c Change) of(m Member, id ID) store.Change {
-	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files}
+	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files, Seen: c.Seen}
 }
 
 // edit makes changes to several documents as one.
-func (a *App) edit(ctx context.Context, m Member, changes ...store.Change) ([]int64, error) {
+func (a *App) edit(ctx context.Context, m Member, changes ...store.Change) ([]store.Document, error) {
 	if err := may(m, change); err != nil {
 		return nil, err
 	}
 	for _, c := range changes {
+		if c.Kind == "brief" { // only kits keep versions
+			continue
+		}
 		if err := a.keepQuiet(ctx, m, c.ID); err != nil {
 			return nil, err
 		}
 	}
-	seqs, err := a.Store.Edit(ctx, m.Workspace, changes...)
-	return seqs, invalid(err)
+	docs, err := a.Store.Edit(ctx, m.Workspace, changes...)
+	for _, d := range docs {
+		if err == nil && d.Kind == "brief" {
+			a.written.put(d.ID, d)
+		}
+	}
+	return docs, invalid(err)
 }
 
 // invalid says of an operation that does not fit its document that it cannot be
@@ -191,14 +203,6 @@ func (a *App) Delete(ctx context.Context, m Member, id ID, away bool) error {
 		return err
 	}
 	return a.Store.Delete(ctx, m.Workspace, id, away)
-}
-
-// PutAway lists the kits and briefs that were taken off the desk.
-func (a *App) PutAway(ctx context.Context, m Member) ([]store.Document, error) {
-	if err := may(m, view); err != nil {
-		return nil, err
-	}
-	return a.Store.PutAway(ctx, m.Workspace, 100)
 }
 
 // fileRef is how documents name an uploaded file: its hash and its own name.

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -33,6 +32,9 @@ const (
 	oneSet   = 40 << 10
 	onePiece = 115 << 10
 	oneThing = 16 << 10
+
+	allWritten  = 16 << 20 // documents of briefs
+	allChannels = 8 << 20
 )
 
 func (s *Set) weight() int {
@@ -50,6 +52,8 @@ type Set struct {
 	Kept  []piece.Look // the looks kept so far
 	Where *Channels    // where pieces can go
 	Look  *piece.Look  // the one of them that is shown, nil before one is kept
+
+	files []string // of its pictures
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
@@ -114,24 +118,27 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	where, err := a.channels(ctx, m.Workspace)
+	s := a.known(m, id)
+	ask := []ID{id}
+	if s != nil {
+		ask = append(ask, s.Kit.line()...)
+	}
+	at, err := a.Store.Standing(ctx, m.Workspace, ask...)
 	if err != nil {
 		return nil, err
 	}
-	if s, ok := a.sets.get(id); ok {
-		seqs, err := a.Store.Seqs(ctx, m.Workspace, append(s.Kit.line(), id)...)
-		if err != nil {
-			return nil, err
-		}
-		if a.stands(s, where, seqs) {
-			return s, nil
-		}
-	}
-	d, err := a.Store.Document(ctx, m.Workspace, id)
+	where, err := a.channelsAt(ctx, m.Workspace, at)
 	if err != nil {
 		return nil, err
 	}
-	return a.setOf(ctx, m, d, where)
+	if s != nil && a.stands(s, where, at.Seqs) {
+		return s, nil
+	}
+	d, err := a.document(ctx, m.Workspace, id, at.Seqs[id])
+	if err != nil {
+		return nil, err
+	}
+	return a.setOf(ctx, m, d, where, at.Seqs)
 }
 
 // stands reports whether a set is as it was, by how far the documents have come
@@ -141,16 +148,23 @@ func (a *App) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
 	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today())
 }
 
-// setOf puts the set of a brief's document together, to be kept in memory.
-func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Channels) (*Set, error) {
+// setOf puts the set of a brief's document together, to be kept in memory; seqs are how
+// far documents have come, as far as they are known.
+func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Channels, seqs map[ID]int64) (*Set, error) {
 	if d.Kind != "brief" || d.KitID == nil {
 		return nil, ErrNotFound
 	}
-	k, err := a.Kit(ctx, m, *d.KitID)
-	if err != nil {
-		return nil, err
+	before := a.known(m, d.ID)
+	var k *Kit
+	if before != nil && before.Kit.ID == *d.KitID && before.Kit.stand(seqs) {
+		k = before.Kit
+	} else {
+		var err error
+		if k, err = a.Kit(ctx, m, *d.KitID); err != nil {
+			return nil, err
+		}
 	}
-	s, err := a.loadSet(ctx, d, k)
+	s, err := a.loadSet(ctx, d, k, before)
 	if err != nil {
 		return nil, err
 	}
@@ -159,7 +173,9 @@ func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Chan
 	return s, nil
 }
 
-func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, error) {
+// loadSet reads a brief's document; pictures that were there before are not asked for
+// again.
+func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit, before *Set) (*Set, error) {
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
 		return nil, wrong(err)
@@ -182,13 +198,18 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 			files = append(files, adj.Value)
 		}
 	}
-	pics, err := a.pictures(ctx, d.Workspace, files, true)
-	if err != nil {
-		return nil, err
-	}
-	s := &Set{Brief: b, Doc: d, Kit: k, pieces: map[string]*piece.Piece{}}
-	if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {
-		return nil, err
+	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}}
+	if before != nil && before.Kit == k && slices.Equal(before.files, files) && len(before.Job.Pictures) == distinct(files) {
+		s.Job = a.bareJob(k, b)
+		s.Job.Pictures, s.Job.KitPictures, s.Job.Today = before.Job.Pictures, before.Job.KitPictures, a.today()
+	} else {
+		pics, err := a.pictures(ctx, d.Workspace, files, true)
+		if err != nil {
+			return nil, err
+		}
+		if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {
+			return nil, err
+		}
 	}
 	s.Kept = keptLooks(b)
 	for i := range s.Kept {
@@ -199,23 +220,32 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit) (*Set, erro
 	return s, nil
 }
 
+// distinct is how many files a list names.
+func distinct(files []string) int {
+	seen := map[string]bool{}
+	for _, f := range files {
+		if f != "" {
+			seen[f] = true
+		}
+	}
+	return len(seen)
+}
+
 // InUse is the latest brief of a kit that is as it is wanted, nil for none of the
 // kit's last ones.
 func (a *App) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
-	ids, err := a.Store.BriefsOf(ctx, m.Workspace, kit, 20)
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	docs, err := a.Store.BriefsOf(ctx, m.Workspace, kit, 20)
 	if err != nil {
 		return nil, err
 	}
-	for _, id := range ids {
-		s, err := a.Set(ctx, m, id)
-		if err != nil && (isAboutDocument(err) || errors.Is(err, ErrInvalid)) {
-			continue // its own card says so
-		}
-		if err != nil || wanted(s) {
-			return s, err
-		}
+	sets, _, err := a.setsOf(ctx, m, docs) // what cannot be read says so on its own card
+	if i := slices.IndexFunc(sets, wanted); err == nil && i >= 0 {
+		return sets[i], nil
 	}
-	return nil, nil
+	return nil, err
 }
 
 // Empty reports whether the brief says and shows nothing yet.

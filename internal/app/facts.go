@@ -72,6 +72,7 @@ func (a *App) RefreshPictures(ctx context.Context) (n int, err error) {
 			}
 			n++
 		}
+		a.sets.forget() // they know the pictures as they were
 	}
 }
 

@@ -34,11 +34,13 @@ func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (
 	if err := may(m, view); err != nil {
 		return nil, nil, 0, err
 	}
-	where, err := a.channels(ctx, m.Workspace)
-	if err != nil {
-		return nil, nil, 0, err
-	}
 	words := strings.Fields(strings.ToLower(find))
+	var where *Channels
+	if len(words) > 0 {
+		if where, err = a.channels(ctx, m.Workspace); err != nil {
+			return nil, nil, 0, err
+		}
+	}
 	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound}
 	for _, w := range q.Find {
 		ids := []string{}
@@ -53,27 +55,31 @@ func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (
 	if err != nil {
 		return nil, nil, 0, err
 	}
-	sets, unread, err = a.setsOf(ctx, m, docs, where)
+	sets, unread, err = a.setsOf(ctx, m, docs)
 	return sets, unread, total, err
 }
 
 // setsOf reads the sets of briefs.
-func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document, where *Channels) (sets []*Set, unread []Broken, err error) {
+func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document) (sets []*Set, unread []Broken, err error) {
 	kept := make([]*Set, len(docs)) // as they were
 	var ask []ID
 	for i, d := range docs {
-		if s, ok := a.sets.get(d.ID); ok {
+		if s := a.known(m, d.ID); s != nil {
 			kept[i], ask = s, append(ask, append(s.Kit.line(), d.ID)...)
 		}
 	}
-	seqs, err := a.Store.Seqs(ctx, m.Workspace, ask...)
+	at, err := a.Store.Standing(ctx, m.Workspace, ask...)
+	if err != nil {
+		return nil, nil, err
+	}
+	where, err := a.channelsAt(ctx, m.Workspace, at)
 	if err != nil {
 		return nil, nil, err
 	}
 	for i, d := range docs {
 		s, err := kept[i], error(nil)
-		if s == nil || !a.stands(s, where, seqs) {
-			s, err = a.setOf(ctx, m, d, where)
+		if s == nil || !a.stands(s, where, at.Seqs) {
+			s, err = a.setOf(ctx, m, d, where, at.Seqs)
 		}
 		switch {
 		case err == nil:

@@ -120,7 +120,12 @@ func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Froz
 	if err != nil {
 		return nil, err
 	}
-	list, err := a.Store.FinishedOf(ctx, m.Workspace, brief)
+	return a.FinishedOf(ctx, m, s)
+}
+
+// FinishedOf is [App.Finished] of a set that is at hand.
+func (a *App) FinishedOf(ctx context.Context, m Member, s *Set) (map[string]Frozen, error) {
+	list, err := a.Store.FinishedOf(ctx, m.Workspace, s.Doc.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -32,6 +33,8 @@ type Kit struct {
 
 	sizes  map[string][2]int // of its pictures, px, by file
 	stands standing          // its document and its parents'
+
+	Steps store.Steps // that can be taken back and put back
 }
 
 // What kits take in memory, bytes: all that are kept, and one.
@@ -144,7 +147,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*
 	if err != nil {
 		return nil, wrong(err)
 	}
-	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, stands: stands}
+	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, stands: stands, Steps: d.Steps()}
 	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
 		return nil, err
 	}
@@ -288,15 +291,54 @@ type cachedCard struct {
 	kit *brand.Kit
 }
 
-// Kits reads the kits changed last, latest first, with their logos; those that
-// cannot be read apart.
-func (a *App) Kits(ctx context.Context, m Member, n int) (kits []*Kit, unread []Broken, err error) {
-	docs, err := a.Store.Documents(ctx, m.Workspace, "kit", n)
+// Desk is what lies on the desk beside the briefs.
+type Desk struct {
+	Kits    []*Kit
+	Unread  []Broken         // kits that cannot be read
+	Away    []store.Document // put away, to be brought back
+	Default ID               // the kit new briefs start with, zero for none
+}
+
+// mostAway is how many things that were put away are listed.
+const mostAway = 100
+
+// Desk reads the desk, with up to n kits, latest first.
+func (a *App) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
+	if err := may(m, view); err != nil {
+		return d, err
+	}
+	lies, err := a.Store.Desk(ctx, m.Workspace, n, mostAway)
 	if err != nil {
-		return nil, nil, err
+		return d, err
+	}
+	d.Away, d.Default = lies.Away, lies.Default
+	d.Kits, d.Unread, err = a.kitsOf(ctx, m, lies.Kits)
+	return d, err
+}
+
+// kitsOf reads kits from their documents.
+func (a *App) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits []*Kit, unread []Broken, err error) {
+	seqs := map[ID]int64{}
+	var more []ID // that kits follow
+	for _, d := range docs {
+		seqs[d.ID] = d.Seq
+		if k, ok := a.kits.get(d.ID); ok {
+			more = append(more, k.line()[1:]...)
+		}
+	}
+	if len(more) > 0 {
+		of, err := a.Store.Seqs(ctx, m.Workspace, more...)
+		if err != nil {
+			return nil, nil, err
+		}
+		maps.Copy(seqs, of)
 	}
 	for _, d := range docs {
-		k, err := a.Kit(ctx, m, d.ID)
+		k, ok := a.kits.get(d.ID)
+		var err error
+		if !ok || !k.stand(seqs) {
+			k, err = a.Kit(ctx, m, d.ID)
+		}
 		switch {
 		case err == nil:
 			kits = append(kits, k)

@@ -22,6 +22,13 @@ func newRecent[V any](most int, weigh func(V) int) *recent[V] {
 	return &recent[V]{most: most, weigh: weigh, kept: map[ID]*used[V]{}}
 }
 
+// forget lets go of everything.
+func (r *recent[V]) forget() {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	clear(r.kept)
+}
+
 func (r *recent[V]) get(id ID) (v V, ok bool) {
 	r.mu.Lock()
 	defer r.mu.Unlock()

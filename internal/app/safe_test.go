@@ -103,7 +103,7 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 	if n := len(k.Palettes[0].Colours); n != brand.MaxColours || len(k.Warnings) == 0 {
 		t.Errorf("%d colours joined, warnings %v", n, k.Warnings)
 	}
-	if _, _, err := a.Kits(ctx, m, 50); err != nil {
+	if _, err := a.Desk(ctx, m, 50); err != nil {
 		t.Error(err)
 	}
 }

@@ -73,15 +73,11 @@ func (a *App) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 
 func (a *App) usesOfKit(ctx context.Context, m Member, k *Kit, u Use) (Use, error) {
 	u.Name, u.Then = orNew(k.Name), "Briefs that use it keep it, and it can be brought back."
-	ids, err := a.Store.BriefsOf(ctx, m.Workspace, k.ID, 200)
+	docs, err := a.Store.BriefsOf(ctx, m.Workspace, k.ID, 200)
 	if err != nil {
 		return u, err
 	}
-	for _, id := range ids {
-		d, err := a.Store.Document(ctx, m.Workspace, id)
-		if err != nil {
-			return u, err
-		}
+	for _, d := range docs {
 		u.Briefs = append(u.Briefs, d.Name)
 	}
 	followers, err := a.Store.Reading(m.Workspace).Followers(ctx, k.ID)

@@ -33,6 +33,18 @@ func asked(ctx context.Context) *requested {
 	return &requested{}
 }
 
+// changing is a transaction that makes the change of the context; when it fails nothing
+// has been made.
+func (s *Store) changing(ctx context.Context, f func(pgx.Tx) error) error {
+	r := asked(ctx)
+	was := r.claimed
+	err := s.tx(ctx, f)
+	if err != nil {
+		r.claimed = was
+	}
+	return err
+}
+
 // claim notes the change of the context in its own transaction; ErrRepeated when
 // it was there already.
 func claim(ctx context.Context, tx pgx.Tx, workspace ID, result string) error {

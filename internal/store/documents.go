@@ -22,6 +22,8 @@ type Document struct {
 	Doc       []byte
 	Seq       int64
 	UpdatedAt time.Time
+	Undoable  int // steps that can be taken back
+	Redoable  int // and put back
 
 	Hidden bool // on creation: on no list until [Store.Show]
 }
@@ -58,7 +60,10 @@ func (s *Store) CreateDocument(ctx context.Context, d Document, files ...File) (
 		}
 		return claim(ctx, tx, d.Workspace, d.ID.String())
 	})
-	return d, err
+	if err != nil { // its number was nobody's
+		return Document{}, err
+	}
+	return d, nil
 }
 
 // CreateChannels puts the document of a workspace's own channels in, or returns
@@ -84,11 +89,12 @@ func (s *Store) Show(ctx context.Context, workspace, id ID) error {
 	})
 }
 
-const documentColumns = `id, workspace_id, kind, kit_id, name, doc::text, seq, updated_at`
+const documentColumns = `id, workspace_id, kind, kit_id, name, doc::text, seq, updated_at, undoable, redoable`
 
-func scanDocument(row pgx.Row) (d Document, err error) {
+// scanDocument reads [documentColumns] and what follows them.
+func scanDocument(row pgx.Row, more ...any) (d Document, err error) {
 	var doc string
-	err = row.Scan(&d.ID, &d.Workspace, &d.Kind, &d.KitID, &d.Name, &doc, &d.Seq, &d.UpdatedAt)
+	err = row.Scan(append([]any{&d.ID, &d.Workspace, &d.Kind, &d.KitID, &d.Name, &doc, &d.Seq, &d.UpdatedAt, &d.Undoable, &d.Redoable}, more...)...)
 	d.Doc = []byte(doc)
 	return d, notFound(err)
 }
@@ -155,14 +161,50 @@ func (s *Store) Seqs(ctx context.Context, workspace ID, ids ...ID) (map[ID]int64
 	return out, err
 }
 
+// Standing is how far documents of a workspace have come, read at one moment.
+type Standing struct {
+	Seqs        map[ID]int64 // of those asked for that are there
+	Channels    int64        // of the document of own channels
+	OwnChannels bool         // there is one
+}
+
+// Standing reads only how far documents have come, and the own channels.
+func (s *Store) Standing(ctx context.Context, workspace ID, ids ...ID) (Standing, error) {
+	at := Standing{Seqs: map[ID]int64{}}
+	if ids == nil {
+		ids = []ID{}
+	}
+	rows, err := s.Pool.Query(ctx, `select id, seq, kind = 'channels' from documents where workspace_id = $1 and (id = any($2) or kind = 'channels')`, workspace, ids)
+	if err != nil {
+		return at, err
+	}
+	var id ID
+	var seq int64
+	var channels bool
+	_, err = pgx.ForEachRow(rows, []any{&id, &seq, &channels}, func() error {
+		at.Seqs[id] = seq
+		if channels {
+			at.Channels, at.OwnChannels = seq, true
+		}
+		return nil
+	})
+	return at, err
+}
+
+// Steps says whether something can be taken back and put back.
+type Steps struct{ Undo, Redo bool }
+
+// Steps of the document.
+func (d Document) Steps() Steps { return Steps{d.Undoable > 0, d.Redoable > 0} }
+
 // BriefsOf lists the briefs of a kit, latest first.
-func (s *Store) BriefsOf(ctx context.Context, workspace, kit ID, limit int) ([]ID, error) {
-	rows, err := s.Pool.Query(ctx, `select id from documents
+func (s *Store) BriefsOf(ctx context.Context, workspace, kit ID, limit int) ([]Document, error) {
+	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
 		where workspace_id = $1 and kit_id = $2 and kind = 'brief' and archived_at is null and deleted_at is null order by updated_at desc limit $3`, workspace, kit, limit)
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, pgx.RowTo[ID])
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
 }
 
 // ChannelsOf is the document of a workspace's own channels, wherever it was put;
@@ -192,15 +234,16 @@ func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (pag
 		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or exists (select from documents k where k.id = documents.kit_id and strpos(lower(k.name), $%[1]d) > 0)
 			or exists (select from json_array_elements_text(case json_typeof(doc -> 'placements') when 'array' then doc -> 'placements' else '[]' end) p where p = any($%[2]d)))`, len(args)-1, len(args))
 	}
-	if err := s.Pool.QueryRow(ctx, `select count(*)`+where, args...).Scan(&total); err != nil {
-		return nil, 0, err
-	}
+	asked := args
 	args = append(args, q.Limit, q.Offset)
-	rows, err := s.Pool.Query(ctx, fmt.Sprintf(`select %s%s order by updated_at desc, id limit $%d offset $%d`, documentColumns, where, len(args)-1, len(args)), args...)
+	rows, err := s.Pool.Query(ctx, fmt.Sprintf(`select %s, count(*) over ()%s order by updated_at desc, id limit $%d offset $%d`, documentColumns, where, len(args)-1, len(args)), args...)
 	if err != nil {
 		return nil, 0, err
 	}
-	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r, &total) })
+	if err == nil && len(page) == 0 && q.Offset > 0 { // past the end: nobody has counted
+		err = s.Pool.QueryRow(ctx, `select count(*)`+where, asked...).Scan(&total)
+	}
 	return page, total, err
 }
 
@@ -214,14 +257,40 @@ func (s *Store) Documents(ctx context.Context, workspace ID, kind string, limit 
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
 }
 
-// PutAway lists what was archived, of every kind, latest first.
-func (s *Store) PutAway(ctx context.Context, workspace ID, limit int) ([]Document, error) {
-	rows, err := s.Pool.Query(ctx, `select `+documentColumns+` from documents
-		where workspace_id = $1 and archived_at is not null and deleted_at is null order by archived_at desc limit $2`, workspace, limit)
+// Desk is what lies on a workspace's desk beside its briefs.
+type Desk struct {
+	Kits    []Document // latest first
+	Away    []Document // of every kind, put away latest first
+	Default ID         // the kit new briefs start with, zero for none
+}
+
+// Desk reads it, up to so many kits and things put away.
+func (s *Store) Desk(ctx context.Context, workspace ID, kits, away int) (d Desk, err error) {
+	rows, err := s.Pool.Query(ctx, `(select `+documentColumns+`, false, (`+defaultKit+`) from documents
+			where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null order by updated_at desc limit $2)
+		union all (select `+documentColumns+`, true, null from documents
+			where workspace_id = $1 and archived_at is not null and deleted_at is null order by archived_at desc limit $3)`, workspace, kits, away)
 	if err != nil {
-		return nil, err
+		return d, err
 	}
-	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	var putAway bool
+	var def *ID
+	defer rows.Close()
+	for rows.Next() {
+		doc, err := scanDocument(rows, &putAway, &def)
+		switch {
+		case err != nil:
+			return d, err
+		case putAway:
+			d.Away = append(d.Away, doc)
+		default:
+			d.Kits = append(d.Kits, doc)
+		}
+		if def != nil {
+			d.Default = *def
+		}
+	}
+	return d, rows.Err()
 }
 
 // BriefsNaming lists the briefs of a kit, archived ones too, whose document holds

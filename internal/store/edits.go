@@ -55,7 +55,11 @@ type Change struct {
 	Actor  ID
 	Typing bool   // may join the row of the last keys on the same path
 	Files  []File // it brings along, recorded with it
+	Seen   *int64 // the seq it was made up from, nil for any
 }
+
+// ErrMoved means a document is not as it was when a change was made up.
+var ErrMoved = errors.New("it has changed meanwhile")
 
 // Conflict is returned when somebody else changed the same part since the base.
 type Conflict struct {
@@ -76,113 +80,119 @@ const typingPause = 1500 * time.Millisecond
 // Edit applies changes, each to a document of its own: the documents, their
 // names and the log move together or not at all. Changes to other parts made
 // since the base merge; one to the same part by another tab is a [*Conflict] and
-// nothing is changed. It returns how far each document has come.
-func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (seqs []int64, err error) {
-	err = s.tx(ctx, func(tx pgx.Tx) error {
-		if err := claim(ctx, tx, workspace, ""); err != nil {
-			return err
-		}
-		docs, err := s.lock(ctx, tx, workspace, changes)
+// nothing is changed. It returns the documents as they are then.
+func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (docs []Document, err error) {
+	err = s.changing(ctx, func(tx pgx.Tx) error {
+		locked, err := s.lock(ctx, tx, workspace, changes)
 		if err != nil {
 			return err
 		}
-		seqs = make([]int64, len(changes))
+		docs = make([]Document, len(changes))
 		for i, c := range changes {
-			if seqs[i], err = s.edit(ctx, tx, docs[c.ID], c); err != nil {
+			if docs[i], err = s.edit(ctx, tx, locked[c.ID], c); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
-	return seqs, err
+	return docs, err
 }
 
-// lock reads the documents of some changes and keeps others from changing them;
-// always in the same order, so that nobody waits for somebody who waits for him.
+// lock notes the change of the context as made, reads the documents of some changes
+// and keeps others from changing them; always in the same order, so that nobody waits
+// for somebody who waits for him.
 func (s *Store) lock(ctx context.Context, tx pgx.Tx, workspace ID, changes []Change) (map[ID]Document, error) {
 	var ids []ID
+	family := false // a kit may be among them
 	for _, c := range changes {
 		if !slices.Contains(ids, c.ID) {
 			ids = append(ids, c.ID)
 		}
+		family = family || c.Kind != "brief" && c.Kind != "channels"
 	}
-	var kits int
-	if err := tx.QueryRow(ctx, `select count(*) from documents where workspace_id = $1 and id = any($2) and kind = 'kit'`, workspace, ids).Scan(&kits); err != nil {
-		return nil, err
-	}
-	if kits > 0 {
-		if err := familyLock(ctx, tx, workspace); err != nil {
+	if family {
+		var kits int
+		if err := tx.QueryRow(ctx, `select count(*) from documents where workspace_id = $1 and id = any($2) and kind = 'kit'`, workspace, ids).Scan(&kits); err != nil {
 			return nil, err
 		}
+		if kits > 0 {
+			if err := familyLock(ctx, tx, workspace); err != nil {
+				return nil, err
+			}
+		}
 	}
-	rows, err := tx.Query(ctx, `select `+documentColumns+` from documents where workspace_id = $1 and id = any($2) order by id for update`, workspace, ids)
-	if err != nil {
-		return nil, err
+	r := asked(ctx)
+	change := r.id
+	if r.claimed {
+		change = ""
 	}
-	list, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	rows, err := tx.Query(ctx, `with claimed as (insert into changes (workspace_id, id, result) select $1, $3, '' where $3 <> '' on conflict do nothing returning 1)
+		select `+documentColumns+`, $3 = '' or exists (select from claimed) from documents where workspace_id = $1 and id = any($2) order by id for update`, workspace, ids, change)
 	if err != nil {
 		return nil, err
 	}
 	out := map[ID]Document{}
-	for _, d := range list {
+	for rows.Next() {
+		var claimed bool
+		d, err := scanDocument(rows, &claimed)
+		if err == nil && !claimed {
+			err = ErrRepeated
+		}
+		if err != nil {
+			rows.Close()
+			return nil, err
+		}
 		out[d.ID] = d
 	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	r.claimed = r.claimed || change != ""
 	for _, c := range changes {
-		if d, ok := out[c.ID]; !ok || c.Kind != "" && d.Kind != c.Kind {
+		d, ok := out[c.ID]
+		switch {
+		case !ok || c.Kind != "" && d.Kind != c.Kind:
 			return nil, ErrNotFound
+		case c.Seen != nil && *c.Seen != d.Seq:
+			return nil, ErrMoved
 		}
 	}
 	return out, nil
 }
 
 // edit makes one change to a locked document.
-func (s *Store) edit(ctx context.Context, tx pgx.Tx, d Document, c Change) (seq int64, err error) {
+func (s *Store) edit(ctx context.Context, tx pgx.Tx, d Document, c Change) (Document, error) {
 	before, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return 0, err
+		return d, err
 	}
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return 0, err
+		return d, err
 	}
 	op, err := lists[d.Kind].Prepare(c.Op, NewMemberID)
 	if err != nil {
-		return 0, err
+		return d, err
 	}
 	done, err := edit.Do(doc, op)
 	if errors.Is(err, edit.ErrGone) && c.Base < d.Seq { // somebody took it away
-		return 0, &Conflict{Path: c.Op.Path, Theirs: json.RawMessage("null"), Yours: c.Op.Value, Seq: d.Seq}
+		return d, &Conflict{Path: c.Op.Path, Theirs: json.RawMessage("null"), Yours: c.Op.Value, Seq: d.Seq}
 	}
 	if err != nil {
-		return 0, err
+		return d, err
 	}
 	if err := conflicts(ctx, tx, d, before, c, done); err != nil {
-		return 0, err
+		return d, err
 	}
 	lists[d.Kind].Identify(doc, NewMemberID) // lists whose members had none before
 	if err := putFiles(ctx, tx, c.Files); err != nil {
-		return 0, err
+		return d, err
 	}
 	if err := s.check(ctx, tx, d, before, doc); err != nil {
-		return 0, err
+		return d, err
 	}
-	seq = d.Seq + 1
-	row := logRow{actor: c.Actor, client: c.Client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
-	if c.Typing {
-		tag, err := tx.Exec(ctx, `update edits set op = $3, upto = $4, at = now()
-			where workspace_id = $8 and document_id = $1 and upto = $2 and kind = 'do' and path = $5 and client = $6 and at > now() - $7::interval`,
-			d.ID, d.Seq, row.op, seq, row.path, c.Client, typingPause, d.Workspace)
-		if err != nil {
-			return 0, err
-		}
-		if tag.RowsAffected() == 1 {
-			return seq, save(ctx, tx, d, doc, seq)
-		}
-	}
-	if err := log(ctx, tx, d, seq, row); err != nil {
-		return 0, err
-	}
-	return seq, save(ctx, tx, d, doc, seq)
+	row := logRow{actor: c.Actor, client: c.Client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse), typing: c.Typing}
+	return record(ctx, tx, d, doc, row)
 }
 
 func asJSON(v any) []byte {
@@ -235,20 +245,37 @@ func valueFor(op edit.Op, path string) json.RawMessage {
 	return nil
 }
 
-// save writes a document as it is now. Its number moves with everything another
-// process may have to see.
-func save(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, seq int64) error {
+// record writes a document as a change leaves it, and the change into the log; what is
+// typed within a pause joins the row of the keys before it. The document's number moves
+// with everything another process may have to see.
+func record(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r logRow) (Document, error) {
 	data, err := edit.Marshal(doc)
 	if err != nil {
-		return err
+		return d, err
 	}
 	name, said := called(d.Kind, doc)
-	if _, err = tx.Exec(ctx, `update documents set doc = $3, seq = $4, name = $5, said = $6, kit_id = $7, updated_at = now() where workspace_id = $1 and id = $2`, d.Workspace, d.ID, data, seq, name, said, d.KitID); err != nil {
-		return err
-	}
-	_, err = tx.Exec(ctx, `select pg_notify('document', $1)`, fmt.Sprintf("%s %d", d.ID, seq))
-	return err
+	before := d.Seq
+	d.Doc, d.Name, d.Seq = data, name, before+1
+	err = tx.QueryRow(ctx, `with typed as (
+			update edits set op = $10::json, upto = $3, at = now()
+			where $13 and workspace_id = $1 and document_id = $2 and upto = $4 and kind = 'do' and path = $9 and client = $6 and at > now() - $14::interval
+			returning seq),
+		logged as (
+			insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
+			select $2, $1, $3, $3, $5, $6, $7, $8, $9, $10::json, $11::json where not exists (select from typed)),
+		saved as (
+			update documents set doc = $12::json, seq = $3, name = $15, said = $16, kit_id = $17, updated_at = now(),
+				undoable = case when exists (select from typed) then undoable when $7 = 'undo' then greatest(0, undoable - 1) else least($18, undoable + 1) end,
+				redoable = case when exists (select from typed) then redoable when $7 = 'undo' then redoable + 1 when $7 = 'redo' then greatest(0, redoable - 1) else 0 end
+			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable)
+		select updated_at, undoable, redoable from saved, pg_notify('document', $19)`,
+		d.Workspace, d.ID, d.Seq, before, r.actor, r.client, r.kind, r.reverts, r.path, r.op, r.inv, data,
+		r.typing, typingPause, name, said, d.KitID, historyDepth, moved(d)).Scan(&d.UpdatedAt, &d.Undoable, &d.Redoable)
+	return d, err
 }
+
+// moved is what others are told of a document that has changed.
+func moved(d Document) string { return fmt.Sprintf("%s %d", d.ID, d.Seq) }
 
 // called is what a document is called in lists, and what a brief is found by.
 func called(kind string, doc *edit.Object) (name, said string) {
@@ -272,16 +299,8 @@ type logRow struct {
 	reverts      *int64
 	path         string
 	op, inv      []byte
+	typing       bool
 }
-
-func log(ctx context.Context, tx pgx.Tx, d Document, seq int64, r logRow) error {
-	_, err := tx.Exec(ctx, `insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
-		values ($1, $2, $3, $3, $4, $5, $6, $7, $8, $9, $10)`, d.ID, d.Workspace, seq, r.actor, r.client, r.kind, r.reverts, r.path, r.op, r.inv)
-	return err
-}
-
-// Step says what can be undone and redone.
-type Step struct{ Undo, Redo bool }
 
 // stacks walks the log as an editor would: a change can be undone, an undone
 // one redone until something new is done.
@@ -326,15 +345,6 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int
 	return undo, redo, nil
 }
 
-// Steps says what can be undone and redone on a document.
-func (s *Store) Steps(ctx context.Context, workspace, id ID) (Step, error) {
-	if seqs, err := s.Seqs(ctx, workspace, id); err != nil || len(seqs) == 0 {
-		return Step{}, cmp.Or(err, ErrNotFound)
-	}
-	undo, redo, err := history(ctx, s.Pool, workspace, id)
-	return Step{len(undo) > 0, len(redo) > 0}, err
-}
-
 // inverseOf is what changes a row of the log back.
 func inverseOf(ctx context.Context, q querier, workspace, id ID, seq int64) (op edit.Op, err error) {
 	var inverse string
@@ -364,10 +374,7 @@ func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, af
 // Revert undoes the last change, or redoes the last one undone. It appends to
 // the log like any change. ErrNothing means there is nothing to revert.
 func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client string, redo bool) (path string, seq int64, err error) {
-	err = s.tx(ctx, func(tx pgx.Tx) error {
-		if err := claim(ctx, tx, workspace, ""); err != nil {
-			return err
-		}
+	err = s.changing(ctx, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
 		if err != nil {
 			return err
@@ -405,12 +412,11 @@ func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client stri
 		if err := s.check(ctx, tx, d, before, doc); err != nil {
 			return err
 		}
-		seq, path = d.Seq+1, done.Paths[0]
+		path = done.Paths[0]
 		row := logRow{actor: actor, client: client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
-		if err := log(ctx, tx, d, seq, row); err != nil {
-			return err
-		}
-		return save(ctx, tx, d, doc, seq)
+		d, err = record(ctx, tx, d, doc, row)
+		seq = d.Seq
+		return err
 	})
 	return path, seq, err
 }
@@ -456,10 +462,8 @@ func (s *Store) Mend(ctx context.Context, workspace, id, actor ID, client string
 				return err
 			}
 			row := logRow{actor: actor, client: client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
-			if err := log(ctx, tx, d, d.Seq+1, row); err != nil {
-				return err
-			}
-			return save(ctx, tx, d, now, d.Seq+1)
+			_, err = record(ctx, tx, d, now, row)
+			return err
 		}
 		return ErrNotFound
 	})

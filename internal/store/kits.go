@@ -5,8 +5,6 @@ import (
 	"fmt"
 
 	"github.com/jackc/pgx/v5"
-
-	"aspenridge/internal/core/edit"
 )
 
 // KitName is a kit in a list of names.
@@ -59,11 +57,14 @@ func (s *Store) FindKits(ctx context.Context, workspace ID, q KitQuery) (page []
 // desk, else the one made first, so that it does not change by itself.
 // ErrNotFound when there is none.
 func (s *Store) DefaultKit(ctx context.Context, workspace ID) (id ID, err error) {
-	err = s.Pool.QueryRow(ctx, `select d.id from documents d join workspaces w on w.id = d.workspace_id
-		where d.workspace_id = $1 and d.kind = 'kit' and d.archived_at is null and d.deleted_at is null
-		order by d.id is not distinct from w.default_kit desc, d.created_at, d.id limit 1`, workspace).Scan(&id)
+	err = s.Pool.QueryRow(ctx, defaultKit, workspace).Scan(&id)
 	return id, notFound(err)
 }
+
+// defaultKit is the kit somebody chose, else the first one.
+const defaultKit = `select d.id from documents d join workspaces w on w.id = d.workspace_id
+	where d.workspace_id = $1 and d.kind = 'kit' and d.archived_at is null and d.deleted_at is null
+	order by d.id is not distinct from w.default_kit desc, d.created_at, d.id limit 1`
 
 // SetDefaultKit chooses the kit new briefs start with.
 func (s *Store) SetDefaultKit(ctx context.Context, workspace, kit ID) error {
@@ -105,10 +106,7 @@ func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int)
 // UseKit gives a brief another kit; the brief counts as changed, and its number
 // moves.
 func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
-	return s.tx(ctx, func(tx pgx.Tx) error {
-		if err := claim(ctx, tx, workspace, ""); err != nil {
-			return err
-		}
+	return s.changing(ctx, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: brief, Kind: "brief"}})
 		if err != nil {
 			return err
@@ -121,12 +119,12 @@ func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
 		if k.Kind != "kit" {
 			return ErrNotFound
 		}
-		doc, err := edit.ParseObject(d.Doc)
-		if err != nil {
+		d.Seq++
+		if _, err = tx.Exec(ctx, `update documents set seq = $3, kit_id = $4, updated_at = now() where workspace_id = $1 and id = $2`, workspace, brief, d.Seq, kit); err != nil {
 			return err
 		}
-		d.KitID = &kit
-		return save(ctx, tx, d, doc, d.Seq+1)
+		_, err = tx.Exec(ctx, `select pg_notify('document', $1)`, moved(d))
+		return err
 	})
 }
 

@@ -50,6 +50,7 @@ func Open(ctx context.Context, url string, wait time.Duration) (*Store, error) {
 	// back
 	cfg.ConnConfig.ConnectTimeout = 3 * time.Second
 	cfg.HealthCheckPeriod = 5 * time.Second
+	cfg.ConnConfig.Tracer = tracer{}
 	pool, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, err

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"sync"
 	"testing"
 	"time"
@@ -77,8 +78,8 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"New"`), Base: 1 << 40, Client: "tab", Actor: m.ID}); err != nil {
 		t.Fatal(err)
 	}
-	if steps, err := s.Steps(t.Context(), m.Workspace, id); err != nil || steps.Redo || !steps.Undo {
-		t.Errorf("after something new: %+v %v", steps, err)
+	if d, err := s.Document(t.Context(), m.Workspace, id); err != nil || d.Steps().Redo || !d.Steps().Undo {
+		t.Errorf("after something new: %+v %v", d.Steps(), err)
 	}
 	// undo appends: nothing of the log is ever taken away
 	var rows int
@@ -242,13 +243,13 @@ func TestListenersHearOfChanges(t *testing.T) {
 	}()
 	// the listener may come up after the first changes: change until it hears
 	for i := 0; ; i++ {
-		seq, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID})
+		docs, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID})
 		if err != nil {
 			t.Fatal(err)
 		}
 		select {
 		case got := <-heard:
-			if got > seq[0] {
+			if got > docs[0].Seq {
 				t.Errorf("heard of %d before it was made", got)
 			}
 			stop()
@@ -259,5 +260,68 @@ func TestListenersHearOfChanges(t *testing.T) {
 				t.Fatal("nobody hears of changes")
 			}
 		}
+	}
+}
+
+// TestStepsAreCounted: whatever is done, taken back and put back, a document says as its
+// log does whether there is something to take back or to put back.
+func TestStepsAreCounted(t *testing.T) {
+	s, m, id := open(t)
+	rng := rand.New(rand.NewPCG(6, 1))
+	var undo, redo []int // as an editor would keep them
+	for i := range 120 {
+		d, err := s.Document(t.Context(), m.Workspace, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := d.Steps(); got.Undo != (len(undo) > 0) || got.Redo != (len(redo) > 0) || d.Undoable != len(undo) || d.Redoable != len(redo) {
+			t.Fatalf("after %d steps: %d to take back and %d to put back, want %d and %d", i, d.Undoable, d.Redoable, len(undo), len(redo))
+		}
+		kind := rng.IntN(4)
+		switch {
+		case kind == 0 && len(undo) > 0:
+			redo, undo = append(redo, undo[len(undo)-1]), undo[:len(undo)-1]
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false)
+		case kind == 1 && len(redo) > 0:
+			undo, redo = append(undo, redo[len(redo)-1]), redo[:len(redo)-1]
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", true)
+		default:
+			// keys in one field join the step before, where that was keys in it as well
+			path := []string{"/a", "/b"}[rng.IntN(2)]
+			var docs []store.Document
+			docs, err = s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID, Typing: true})
+			if err == nil {
+				if docs[0].Undoable > len(undo) {
+					undo = append(undo, i)
+				} else if last := len(undo) - 1; last < 0 || len(redo) > 0 {
+					t.Fatalf("step %d joined one that is not there", i)
+				}
+				redo = nil
+			}
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+}
+
+// TestAChangeMadeUpOfOldNews is refused, and the same change may be made again.
+func TestAChangeMadeUpOfOldNews(t *testing.T) {
+	s, m, id := open(t)
+	_, seq := read(t, s, m, id)
+	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"Theirs"`), Base: 1 << 40, Client: "other", Actor: m.ID}); err != nil {
+		t.Fatal(err)
+	}
+	ctx := store.AsChange(t.Context(), "a change")
+	c := store.Change{ID: id, Kind: "brief", Op: set("/a", `1`), Base: 1 << 40, Client: "tab", Actor: m.ID, Seen: &seq}
+	if _, err := s.Edit(ctx, m.Workspace, c); !errors.Is(err, store.ErrMoved) {
+		t.Errorf("made of what stood there before: %v", err)
+	}
+	seq++
+	if _, err := s.Edit(ctx, m.Workspace, c); err != nil {
+		t.Errorf("made of what stands there: %v", err)
+	}
+	if _, err := s.Edit(store.AsChange(t.Context(), "a change"), m.Workspace, c); !errors.Is(err, store.ErrRepeated) {
+		t.Errorf("once more: %v", err)
 	}
 }

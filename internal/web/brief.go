@@ -16,16 +16,12 @@ import (
 // arrived before, and its answer was lost. Then, too, the answer is how things
 // stand.
 func (s *Server) once(r *http.Request, act func() error) error {
-	m, _ := member(r)
-	_, made, err := s.app.Store.Made(r.Context(), m.Workspace)
-	if err != nil || made {
-		return err
-	}
-	if err = act(); err == nil || errors.Is(err, store.ErrRepeated) {
+	err := act()
+	if err == nil || errors.Is(err, store.ErrRepeated) {
 		return nil
 	}
-	// it may have arrived twice at once, and what the other one did stands in the
-	// way of this one
+	// it may have arrived before, and what it did then stands in its own way
+	m, _ := member(r)
 	if _, made, e := s.app.Store.Made(r.Context(), m.Workspace); e == nil && made {
 		return nil
 	}
@@ -42,27 +38,22 @@ func (s *Server) set(r *http.Request) (*app.Set, error) {
 	return s.app.Set(r.Context(), m, id)
 }
 
-func (s *Server) briefFrame(r *http.Request, set *app.Set, screen string) (frame, error) {
-	m, _ := member(r)
-	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
+func briefFrame(set *app.Set, screen string) frame {
 	return frame{
-		Title: set.Title(), Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: steps,
+		Title: set.Title(), Screen: screen, Kit: set.Kit, Set: set, Undoes: set.Doc.ID.String(), Steps: set.Doc.Steps(),
 		Watch: set.Doc.ID.String() + "," + watchKit(set.Kit),
-	}, err
+	}
 }
 
 // opened reads the brief of a request with the frame of its screen; when either
 // fails it has said so and ok is false.
 func (s *Server) opened(w http.ResponseWriter, r *http.Request, screen string) (set *app.Set, f frame, ok bool) {
 	set, err := s.set(r)
-	if err == nil {
-		f, err = s.briefFrame(r, set, screen)
-	}
 	if err != nil {
 		s.problem(w, r, err)
 		return nil, f, false
 	}
-	return set, f, true
+	return set, briefFrame(set, screen), true
 }
 
 // watchKit names a kit and those it follows, for a page that shows it.

@@ -62,22 +62,18 @@ func (s *Server) home(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	m, _ := member(r)
-	kits, badKits, err := s.app.Kits(r.Context(), m, deskKits)
+	desk, err := s.app.Desk(r.Context(), m, deskKits)
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
+	kits, def := desk.Kits, desk.Default
 	p, err := s.briefsOnDesk(r)
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
-	def, err := s.defaultKit(r, m)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	p.More, p.Broken = len(kits)+len(badKits) == deskKits, append(p.Broken, badKits...)
+	p.More, p.Broken, p.Away = len(kits)+len(desk.Unread) == deskKits, append(p.Broken, desk.Unread...), desk.Away
 	slices.SortStableFunc(kits, func(a, b *app.Kit) int { // the default leads
 		if a.ID == def {
 			return -1
@@ -94,10 +90,6 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 			card.Mark = &c
 		}
 		p.Kits = append(p.Kits, card)
-	}
-	if p.Away, err = s.app.PutAway(r.Context(), m); err != nil {
-		s.problem(w, r, err)
-		return
 	}
 	if p.nothingYet() {
 		http.Redirect(w, r, "/kits/new", http.StatusSeeOther)

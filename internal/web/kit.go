@@ -104,17 +104,11 @@ func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	m, _ := member(r)
-	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
 	title := k.Name
 	if title == "" {
 		title = "New kit"
 	}
-	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: steps, Watch: watchKit(k), Page: p})
+	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: k.Steps, Watch: watchKit(k), Page: p})
 }
 
 // kitSheet is the changing part of the kit's page: the sheet and the shelf.
@@ -128,19 +122,16 @@ func (s *Server) kitSheet(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, p kitPage) {
-	m, _ := member(r)
 	sheet, err := s.fragment("kit", "sheet", p)
+	var shelf string
 	if err == nil {
-		var shelf string
-		if shelf, err = s.fragment("kit", "shelf", p); err == nil {
-			steps, serr := s.app.Store.Steps(r.Context(), m.Workspace, k.ID)
-			if err = serr; err == nil {
-				reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": steps.Undo, "redo": steps.Redo, "unread": unreadOf(r)})
-				return
-			}
-		}
+		shelf, err = s.fragment("kit", "shelf", p)
 	}
-	s.problem(w, r, err)
+	if err != nil {
+		s.problem(w, r, err)
+		return
+	}
+	reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": k.Steps.Undo, "redo": k.Steps.Redo, "unread": unreadOf(r)})
 }
 
 // kitOf is the kit a request is about.

@@ -259,17 +259,13 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	done, err := s.app.Finished(ctx, m, id)
+	done, err := s.app.FinishedOf(ctx, m, set)
 	if err != nil {
 		s.problem(w, r, err)
 		return
 	}
 	st := s.state(set, done, q.Have)
-	steps, err := s.app.Store.Steps(ctx, m.Workspace, id)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
+	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.Kept, st.Fixed = steps.Undo, steps.Redo, kept, fixed
 	if st.Bench, err = s.fragment("mat", "bench", s.benchOf(set)); err != nil {
 		s.problem(w, r, err)

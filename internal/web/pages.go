@@ -146,7 +146,7 @@ type frame struct {
 	Kit     *app.Kit
 	Set     *app.Set
 	Undoes  string // id of the document undo acts on
-	Steps   store.Step
+	Steps   store.Steps
 	Watch   string // ids of the documents whose changes this page follows
 	Version string
 	Page    any

@@ -134,7 +134,6 @@ func outlineOf(p spec.Placement) placeOutline {
 // channels is the screen of a workspace's own channels, with the catalogue to
 // read beside them.
 func (s *Server) channels(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
 	p, c, err := s.channelsOf(r)
 	if err != nil {
 		s.problem(w, r, err)
@@ -142,11 +141,7 @@ func (s *Server) channels(w http.ResponseWriter, r *http.Request) {
 	}
 	f := frame{Title: "Channels", Screen: "channels", Page: p}
 	if c.Doc.ID != (app.ID{}) {
-		f.Undoes = c.Doc.ID.String()
-		if f.Steps, err = s.app.Store.Steps(r.Context(), m.Workspace, c.Doc.ID); err != nil {
-			s.problem(w, r, err)
-			return
-		}
+		f.Undoes, f.Steps = c.Doc.ID.String(), c.Doc.Steps()
 	}
 	s.show(w, r, "channels", f)
 }
@@ -225,11 +220,7 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
 		s.problem(w, r, err)
 		return
 	}
-	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, c.Doc.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
+	steps := c.Doc.Steps()
 	reply(w, http.StatusOK, map[string]any{"html": html, "seq": p.Seq, "doc": c.Doc.ID, "undo": steps.Undo, "redo": steps.Redo})
 }
 

@@ -303,11 +303,11 @@ func TestAChangeIsMadeOnce(t *testing.T) {
 func TestFilesStayInTheirWorkspace(t *testing.T) {
 	s, p, _ := withBrief(t)
 	other := join(t, s, "other@two.example")
-	k, _, err := s.App.Kits(t.Context(), p.member, 1)
+	desk, err := s.App.Desk(t.Context(), p.member, 1)
 	if err != nil {
 		t.Fatal(err)
 	}
-	mine := k[0].Logos[0].File
+	mine := desk.Kits[0].Logos[0].File
 	theirs := mustID(t, other.newKit("Theirs"))
 	_, err = s.App.Edit(t.Context(), other.member, theirs, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(fmt.Sprintf(`{"file":%q}`, mine))}})
 	if err == nil {
@@ -364,11 +364,11 @@ func TestArchivesCarryNoScripts(t *testing.T) {
 // workspace.
 func TestALinkShowsItsOwnFiles(t *testing.T) {
 	s, p, _ := withBrief(t)
-	list, _, err := s.App.Kits(t.Context(), p.member, 1)
+	desk, err := s.App.Desk(t.Context(), p.member, 1)
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.App.Share(t.Context(), p.member, list[0].ID)
+	token, err := s.App.Share(t.Context(), p.member, desk.Kits[0].ID)
 	if err != nil {
 		t.Fatal(err)
 	}

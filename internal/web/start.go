@@ -227,7 +227,6 @@ func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) {
-	m, _ := member(r)
 	view, err := s.previewOf(r, set)
 	if err != nil {
 		s.problem(w, r, err)
@@ -238,11 +237,7 @@ func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.S
 		s.problem(w, r, err)
 		return
 	}
-	steps, err := s.app.Store.Steps(r.Context(), m.Workspace, set.Doc.ID)
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
+	steps := set.Doc.Steps()
 	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "title": set.Title(), "undo": steps.Undo, "redo": steps.Redo, "fields": values(set, shownCard(r, set)), "portrait": view.Portrait})
 }
 

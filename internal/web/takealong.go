@@ -51,7 +51,9 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
 	var id app.ID
 	if err == nil {
 		err = s.once(r, func() (err error) {
-			id, err = s.app.BringKit(r.Context(), m, name, data)
+			if id, err = s.app.BringKit(r.Context(), m, name, data); err != nil {
+				id = app.ID{}
+			}
 			return err
 		})
 	}

@@ -241,11 +241,7 @@ func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) {
 	for _, key := range slices.Sorted(maps.Keys(done)) {
 		list = append(list, done[key])
 	}
-	f, err := s.briefFrame(r, set, "forward")
-	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
+	f := briefFrame(set, "forward")
 	p := forwardPage{Title: f.Title, Brief: set.Doc.ID.String()}
 	p.Finished, p.Rows = s.forwardRows(list)
 	f.Page = p
