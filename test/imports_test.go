@@ -21,7 +21,7 @@ var mayImport = map[string][]string{
 	"internal/store":   {"internal/core"},
 	"internal/kitfile": {"internal/core", "internal/raster", "assets", "layouts"},
 	"internal/app":     {"internal/core", "internal/raster", "internal/store", "internal/blob", "internal/kitfile", "assets", "layouts"},
-	"internal/web":     {"internal/core", "internal/raster", "internal/store", "internal/app", "assets", "web"},
+	"internal/web":     {"internal/core", "internal/raster", "internal/app", "assets", "web"},
 	"layouts":          {"internal/core"},
 	"assets":           {"internal/core"},
 	"demo":             {"internal/app", "internal/core", "internal/kitfile", "internal/raster", "internal/store", "assets", "layouts"},

@@ -41,7 +41,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	briefFile := fs.String("brief", "", "brief.json; its paths are relative to it")
 	out := fs.String("out", "", "folder to write to, made if missing")
 	placements := fs.String("placements", "", "ids or sizes, comma separated (default: the brief's)")
-	formats := fs.String("format", "png", "png, jpeg, webp, svg, pdf, comma separated")
+	formats := fs.String("format", "png", strings.Join(raster.Formats, ", ")+", comma separated")
 	scale := fs.Float64("scale", 1, "px of the file per px of the placement, 0.1 to 8")
 	lenient := fs.Bool("lenient", false, "replace unknown fonts instead of stopping")
 	own := fs.String("channels", "", "JSON file with channels of one's own")
@@ -174,6 +174,12 @@ func chooseLooks(job *piece.Job) ([]piece.Look, error) {
 	return out, nil
 }
 
+// weighed reports whether the weight of a format's files is held to a limit.
+func weighed(format string) bool {
+	f, _ := spec.FormatOf(format)
+	return f.Pixels
+}
+
 type output struct {
 	dir, name string
 	formats   []string
@@ -225,7 +231,7 @@ func writeAll(ctx context.Context, job *piece.Job, studio *raster.Studio, looks 
 					return
 				}
 				reports[i].Files = append(reports[i].Files, piece.File{File: file, Format: f, Bytes: len(data)})
-				if limit := t.place.MaxBytes; limit > 0 && len(data) > limit && (f == "png" || f == "jpeg" || f == "webp") {
+				if limit := t.place.MaxBytes; limit > 0 && len(data) > limit && weighed(f) {
 					reports[i].Findings = append(reports[i].Findings, preflight.Finding{
 						Code: "weight", Severity: preflight.Warning, Message: file + " is heavier than this placement takes",
 						Value: float64(len(data)), Limit: float64(limit), Fixes: []string{"format"},

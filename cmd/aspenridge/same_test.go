@@ -96,7 +96,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 		doc = strings.ReplaceAll(doc, ref, name)
 	}
 	for _, p := range set.Brief.Cards[0].Pictures {
-		data, err := a.Blobs.Get(ctx, app.HashOf(p.File))
+		data, err := s.Blobs.Get(ctx, app.HashOf(p.File))
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -99,7 +99,7 @@ func migrate(ctx context.Context, args []string, stderr io.Writer) error {
 // tidy forgets, every hour, what is kept for a while only.
 func tidy(ctx context.Context, a *app.App) {
 	for {
-		if err := a.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
+		if err := a.Tidy(ctx); err != nil && ctx.Err() == nil {
 			slog.Warn("tidying up", "error", err)
 		}
 		select {

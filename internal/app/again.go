@@ -74,7 +74,7 @@ func (a *App) freeBriefName(ctx context.Context, m Member, name string) string {
 		n, _ = strconv.Atoi(name[at[2]:at[3]])
 		n++
 	}
-	docs, err := a.Store.Documents(ctx, m.Workspace, "brief", 1000)
+	docs, err := a.store.Documents(ctx, m.Workspace, "brief", 1000)
 	if err != nil {
 		return fmt.Sprintf("%s %d", stem, n)
 	}

@@ -37,10 +37,6 @@ type ID = store.ID
 
 // App is the application. Safe for concurrent use.
 type App struct {
-	Store  *store.Store
-	Blobs  *blob.Store
-	Studio *raster.Studio
-
 	// Hashing is how new passwords are hashed; [Hashing] but where tests make
 	// many accounts.
 	Hashing *argon2id.Params
@@ -48,6 +44,9 @@ type App struct {
 	// Now tells the time, for tests that cannot wait; nil is the clock.
 	Now func() time.Time
 
+	store     *store.Store
+	blobs     *blob.Store
+	studio    *raster.Studio
 	shaper    *typeset.Shaper
 	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
 	mu        sync.Mutex
@@ -63,8 +62,8 @@ type App struct {
 // anything changes.
 func New(s *store.Store, b *blob.Store) *App {
 	a := &App{
-		Store: s, Blobs: b,
-		Studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
+		store: s, blobs: b,
+		studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		Hashing: Hashing, shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
 		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight),
 		written: newRecent(allWritten, func(d store.Document) int { return len(d.Doc) }), where: newRecent(allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) }), cards: map[ID]cachedCard{},
@@ -149,7 +148,7 @@ func (a *App) edit(ctx context.Context, m Member, changes ...store.Change) ([]st
 			return nil, err
 		}
 	}
-	docs, err := a.Store.Edit(ctx, m.Workspace, changes...)
+	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
 	for _, d := range docs {
 		if err == nil && d.Kind == "brief" {
 			a.written.put(d.ID, d)
@@ -173,7 +172,7 @@ func (a *App) Undo(ctx context.Context, m Member, id ID, client string, redo boo
 	if err := may(m, change); err != nil {
 		return "", 0, err
 	}
-	path, seq, err := a.Store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+	path, seq, err := a.store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
 	return path, seq, invalid(err)
 }
 
@@ -183,7 +182,7 @@ func (a *App) Mend(ctx context.Context, m Member, id ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
+	return a.store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
 		return a.readable(ctx, r, d, doc)
 	})
 }
@@ -193,7 +192,7 @@ func (a *App) Archive(ctx context.Context, m Member, id ID, away bool) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.Archive(ctx, m.Workspace, id, away)
+	return a.store.Archive(ctx, m.Workspace, id, away)
 }
 
 // Delete takes a kit or brief away for good, or takes that back. What uses a
@@ -202,7 +201,7 @@ func (a *App) Delete(ctx context.Context, m Member, id ID, away bool) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.Delete(ctx, m.Workspace, id, away)
+	return a.store.Delete(ctx, m.Workspace, id, away)
 }
 
 // fileRef is how documents name an uploaded file: its hash and its own name.

@@ -338,7 +338,7 @@ func TestColoursComeInTogether(t *testing.T) {
 
 func TestAFamilyIsOneStep(t *testing.T) {
 	a, m, kit, _ := open(t)
-	before, err := a.Store.Document(t.Context(), m.Workspace, kit)
+	before, err := a.Store().Document(t.Context(), m.Workspace, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -356,7 +356,7 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil {
 		t.Fatal(err)
 	}
-	after, err := a.Store.Document(t.Context(), m.Workspace, kit)
+	after, err := a.Store().Document(t.Context(), m.Workspace, kit)
 	if err != nil || !bytes.Equal(before.Doc, after.Doc) {
 		t.Errorf("undo leaves another document (%v)", err)
 	}

@@ -168,7 +168,7 @@ func (a *App) storeFile(ctx context.Context, m Member, list, name string, data [
 func (a *App) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte, error) {
 	kinds := map[string][]string{"logos": {"logo"}, "fonts": {"font"}, "pictures": {"picture", "clip"}}[list]
 	for _, kind := range kinds {
-		_, err := a.Store.File(ctx, m.Workspace, kind, hash)
+		_, err := a.store.File(ctx, m.Workspace, kind, hash)
 		if errors.Is(err, ErrNotFound) {
 			continue
 		}
@@ -178,7 +178,7 @@ func (a *App) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte
 		if kind == "font" {
 			return a.FontFile(ctx, m, hash)
 		}
-		data, err := a.Blobs.Get(ctx, hash)
+		data, err := a.blobs.Get(ctx, hash)
 		if err == nil && kind == "logo" && raster.Kind(data) == "svg" {
 			return raster.CleanFile(ctx, data) // one from before drawings were kept clean
 		}
@@ -225,7 +225,7 @@ func (a *App) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
-	d, err := a.Store.Document(ctx, m.Workspace, id)
+	d, err := a.store.Document(ctx, m.Workspace, id)
 	if err != nil {
 		return ID{}, err
 	}

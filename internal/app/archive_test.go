@@ -80,7 +80,7 @@ func TestBadArchivesLeaveNothing(t *testing.T) {
 	a, m, _, _ := open(t)
 	count := func() (kits, files int) {
 		t.Helper()
-		if err := a.Store.Pool.QueryRow(t.Context(), `select (select count(*) from documents where kind = 'kit'), (select count(*) from files)`).Scan(&kits, &files); err != nil {
+		if err := a.Store().Pool.QueryRow(t.Context(), `select (select count(*) from documents where kind = 'kit'), (select count(*) from files)`).Scan(&kits, &files); err != nil {
 			t.Fatal(err)
 		}
 		return kits, files

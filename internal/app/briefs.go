@@ -108,7 +108,7 @@ func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, 
 		return ID{}, err
 	}
 	name, _ := doc.Get("name").(string)
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc), Hidden: hidden})
+	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc), Hidden: hidden})
 	return d.ID, err
 }
 
@@ -123,7 +123,7 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if s != nil {
 		ask = append(ask, s.Kit.line()...)
 	}
-	at, err := a.Store.Standing(ctx, m.Workspace, ask...)
+	at, err := a.store.Standing(ctx, m.Workspace, ask...)
 	if err != nil {
 		return nil, err
 	}
@@ -237,7 +237,7 @@ func (a *App) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) boo
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	docs, err := a.Store.BriefsOf(ctx, m.Workspace, kit, 20)
+	docs, err := a.store.BriefsOf(ctx, m.Workspace, kit, 20)
 	if err != nil {
 		return nil, err
 	}
@@ -392,7 +392,7 @@ func (a *App) pictures(ctx context.Context, workspace ID, files []string, lit bo
 			hashes = append(hashes, HashOf(file))
 		}
 	}
-	known, err := a.Store.Files(ctx, workspace, "picture", hashes)
+	known, err := a.store.Files(ctx, workspace, "picture", hashes)
 	if err != nil {
 		return nil, err
 	}

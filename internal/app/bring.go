@@ -51,7 +51,7 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 // fromFile makes a kit and fills it; until that is done it is on no list, and
 // when it fails it never is.
 func (a *App) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
+	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
 	if err != nil {
 		return ID{}, err
 	}
@@ -59,7 +59,7 @@ func (a *App) fromFile(ctx context.Context, m Member, fill func(ctx context.Cont
 	if err := fill(store.AsChange(ctx, ""), d.ID); err != nil {
 		return ID{}, err
 	}
-	return d.ID, a.Store.Show(ctx, m.Workspace, d.ID)
+	return d.ID, a.store.Show(ctx, m.Workspace, d.ID)
 }
 
 // fromPicture makes a kit of a photograph: its colours, neutrals where no two

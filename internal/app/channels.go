@@ -53,7 +53,7 @@ func (a *App) Channels(ctx context.Context, m Member) (*Channels, error) {
 
 func (a *App) channels(ctx context.Context, workspace ID) (*Channels, error) {
 	c := &Channels{Directory: spec.Catalogue()}
-	d, err := a.Store.ChannelsOf(ctx, workspace)
+	d, err := a.store.ChannelsOf(ctx, workspace)
 	if errors.Is(err, ErrNotFound) {
 		return c, nil
 	}
@@ -89,7 +89,7 @@ func (a *App) ChangeChannels(ctx context.Context, m Member, client string, op ed
 		doc.Set("formatVersion", json.Number("1"))
 		doc.Set("channels", []any{})
 		// two people may begin at once: one document comes of it
-		if c.Doc, err = a.Store.CreateChannels(ctx, store.Document{Workspace: m.Workspace, Kind: "channels", Name: "Channels", Doc: raw(doc)}); err != nil {
+		if c.Doc, err = a.store.CreateChannels(ctx, store.Document{Workspace: m.Workspace, Kind: "channels", Name: "Channels", Doc: raw(doc)}); err != nil {
 			return err
 		}
 	}

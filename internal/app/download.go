@@ -179,7 +179,7 @@ func fitting(pc *piece.Piece, transparent bool) []string {
 		takes = []string{"png", "jpeg"}
 	}
 	if transparent {
-		return []string{"png", "webp"}
+		return spec.FormatNames(func(f spec.Format) bool { return f.Pixels && f.Clear })
 	}
 	area := 0.0
 	for _, p := range pc.Scene.Parts {
@@ -187,9 +187,9 @@ func fitting(pc *piece.Piece, transparent bool) []string {
 			area += p.Box.W * p.Box.H
 		}
 	}
-	order := []string{"png", "jpeg", "webp"}
+	order := []string{"png", "jpeg", "webp", "avif"}
 	if area > photoShare*pc.Placement.Canvas().W*pc.Placement.Canvas().H {
-		order = []string{"jpeg", "webp", "png"}
+		order = []string{"jpeg", "webp", "avif", "png"}
 	}
 	var out []string
 	for _, f := range order {
@@ -210,7 +210,7 @@ func (a *App) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transpa
 		data, err := a.file(ctx, done, pl.Piece, o)
 		return raster.Fitted{Data: data, Format: o.Format, How: "as it was finished"}, err
 	}
-	return a.Studio.FitAny(ctx, pl.Piece.Scene, o, pl.Limit, pl.Formats)
+	return a.studio.FitAny(ctx, pl.Piece.Scene, o, pl.Limit, pl.Formats)
 }
 
 // DrawChosen draws the file of one piece of a choice, by its [PieceKey].

@@ -36,7 +36,7 @@ func (f pictureFacts) focus() [2]float64 {
 // factsOf are what was found in a picture; its light map is stored beside it.
 func (a *App) factsOf(ctx context.Context, in raster.Imported) (pictureFacts, error) {
 	p := in.Picture()
-	light, err := a.Blobs.Put(ctx, raw(p.Light))
+	light, err := a.blobs.Put(ctx, raw(p.Light))
 	return pictureFacts{factsVersion, in.W, in.H, in.Notes, &p.Focus, in.Subjects, light}, err
 }
 
@@ -46,7 +46,7 @@ func (a *App) light(ctx context.Context, hash string) photo.Light {
 		return photo.Light{}
 	}
 	return once(&a.lights, hash, func() (l photo.Light) {
-		data, err := a.Blobs.Get(ctx, hash)
+		data, err := a.blobs.Get(ctx, hash)
 		if err == nil {
 			err = json.Unmarshal(data, &l)
 		}
@@ -62,7 +62,7 @@ func (a *App) light(ctx context.Context, hash string) photo.Light {
 // more keeps what was known of it.
 func (a *App) RefreshPictures(ctx context.Context) (n int, err error) {
 	for {
-		old, err := a.Store.OlderPictures(ctx, factsVersion, 20)
+		old, err := a.store.OlderPictures(ctx, factsVersion, 20)
 		if err != nil || len(old) == 0 {
 			return n, err
 		}
@@ -81,7 +81,7 @@ func (a *App) refresh(ctx context.Context, f store.File) error {
 	if err := json.Unmarshal(f.Facts, &facts); err != nil { // it is found anew
 		slog.Warn("what was known of a picture cannot be read", "hash", f.Hash, "error", err)
 	}
-	data, err := a.Blobs.Get(ctx, f.Hash)
+	data, err := a.blobs.Get(ctx, f.Hash)
 	var in raster.Imported
 	if err == nil {
 		in, err = raster.Import(ctx, data)
@@ -100,5 +100,5 @@ func (a *App) refresh(ctx context.Context, f store.File) error {
 		facts.Notes = notes
 	}
 	f.Facts = raw(facts)
-	return a.Store.PutFile(ctx, f)
+	return a.store.PutFile(ctx, f)
 }

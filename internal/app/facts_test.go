@@ -26,12 +26,12 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 	if fresh.Light.Cols == 0 {
 		t.Fatal("a new picture has no light map")
 	}
-	f, err := a.Store.File(t.Context(), m.Workspace, "picture", app.HashOf(file))
+	f, err := a.Store().File(t.Context(), m.Workspace, "picture", app.HashOf(file))
 	if err != nil {
 		t.Fatal(err)
 	}
 	f.Facts, _ = json.Marshal(map[string]any{"W": fresh.W, "H": fresh.H, "Notes": []string{"reduced"}})
-	if err := a.Store.PutFile(t.Context(), f); err != nil {
+	if err := a.Store().PutFile(t.Context(), f); err != nil {
 		t.Fatal(err)
 	}
 	if n, err := a.RefreshPictures(t.Context()); n != 1 || err != nil {
@@ -40,7 +40,7 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 	if n, err := a.RefreshPictures(t.Context()); n != 0 || err != nil {
 		t.Errorf("again %d pictures, %v", n, err)
 	}
-	b := app.New(a.Store, a.Blobs) // knows nothing yet
+	b := app.New(a.Store(), a.Blobs()) // knows nothing yet
 	s, err := b.Set(t.Context(), m, id)
 	if err != nil {
 		t.Fatal(err)
@@ -50,7 +50,7 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 	if got.W != fresh.W || got.Light.Cols != fresh.Light.Cols || len(got.Light.Tiles) != len(fresh.Light.Tiles) || math.Abs(got.Focus[0]-fresh.Focus[0]) > 0.05 || math.Abs(got.Focus[1]-fresh.Focus[1]) > 0.05 {
 		t.Errorf("known now: %d px, %d tiles across, focus %v; of the new one: %d, %d, %v", got.W, got.Light.Cols, got.Focus, fresh.W, fresh.Light.Cols, fresh.Focus)
 	}
-	if f, err = a.Store.File(t.Context(), m.Workspace, "picture", app.HashOf(file)); err != nil {
+	if f, err = a.Store().File(t.Context(), m.Workspace, "picture", app.HashOf(file)); err != nil {
 		t.Fatal(err)
 	}
 	var facts struct{ Notes []string }

@@ -51,7 +51,7 @@ func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (
 		}
 		q.Places = append(q.Places, ids)
 	}
-	docs, total, err := a.Store.FindBriefs(ctx, m.Workspace, q)
+	docs, total, err := a.store.FindBriefs(ctx, m.Workspace, q)
 	if err != nil {
 		return nil, nil, 0, err
 	}
@@ -68,7 +68,7 @@ func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document) (sets
 			kept[i], ask = s, append(ask, append(s.Kit.line(), d.ID)...)
 		}
 	}
-	at, err := a.Store.Standing(ctx, m.Workspace, ask...)
+	at, err := a.store.Standing(ctx, m.Workspace, ask...)
 	if err != nil {
 		return nil, nil, err
 	}

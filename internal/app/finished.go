@@ -29,11 +29,11 @@ func drawing(s *scene.Scene) string {
 
 // freeze makes a piece of a set ready to be kept as it is.
 func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64) (store.Finished, error) {
-	svg, err := a.Studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg"})
+	svg, err := a.studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg"})
 	if err != nil {
 		return store.Finished{}, err
 	}
-	hash, err := a.Blobs.Put(ctx, []byte(svg))
+	hash, err := a.blobs.Put(ctx, []byte(svg))
 	return store.Finished{
 		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: PieceKey(pc.Look, pc.Placement.ID), Version: &version, Hash: drawing(pc.Scene),
 		Look: raw(pc.Look), SVG: hash, Report: raw(pc.Report()),
@@ -102,7 +102,7 @@ func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(plac
 		}
 		list = append(list, f)
 	}
-	return len(list), a.Store.Finish(ctx, m.Workspace, list...)
+	return len(list), a.store.Finish(ctx, m.Workspace, list...)
 }
 
 // Reopen lets finished pieces of a brief follow again: those of some keys
@@ -111,7 +111,7 @@ func (a *App) Reopen(ctx context.Context, m Member, brief ID, keys ...string) er
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.Reopen(ctx, m.Workspace, brief, keys...)
+	return a.store.Reopen(ctx, m.Workspace, brief, keys...)
 }
 
 // Finished are the finished pieces of a brief by [PieceKey].
@@ -125,7 +125,7 @@ func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Froz
 
 // FinishedOf is [App.Finished] of a set that is at hand.
 func (a *App) FinishedOf(ctx context.Context, m Member, s *Set) (map[string]Frozen, error) {
-	list, err := a.Store.FinishedOf(ctx, m.Workspace, s.Doc.ID)
+	list, err := a.store.FinishedOf(ctx, m.Workspace, s.Doc.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +157,7 @@ func (a *App) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, err
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	list, err := a.Store.FinishedWith(ctx, m.Workspace, kit)
+	list, err := a.store.FinishedWith(ctx, m.Workspace, kit)
 	if err != nil {
 		return nil, err
 	}
@@ -177,13 +177,13 @@ func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement strin
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	list, err := a.Store.FinishedOf(ctx, m.Workspace, brief)
+	list, err := a.store.FinishedOf(ctx, m.Workspace, brief)
 	if err != nil {
 		return nil, err
 	}
 	for _, f := range list {
 		if f.Placement == placement {
-			return a.Blobs.Get(ctx, f.SVG)
+			return a.blobs.Get(ctx, f.SVG)
 		}
 	}
 	return nil, ErrNotFound
@@ -193,11 +193,11 @@ func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement strin
 func (a *App) file(ctx context.Context, done map[string]Frozen, pc *piece.Piece, o raster.Output) ([]byte, error) {
 	f, ok := done[PieceKey(pc.Look, pc.Placement.ID)]
 	if !ok || !f.Moved { // an unmoved one is drawn the same, with selectable words in a PDF
-		return a.Studio.Render(ctx, pc.Scene, o)
+		return a.studio.Render(ctx, pc.Scene, o)
 	}
-	svg, err := a.Blobs.Get(ctx, f.SVG)
+	svg, err := a.blobs.Get(ctx, f.SVG)
 	if err != nil {
 		return nil, err
 	}
-	return a.Studio.Draw(ctx, string(svg), o)
+	return a.studio.Draw(ctx, string(svg), o)
 }

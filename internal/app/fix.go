@@ -79,10 +79,7 @@ func (s *Set) fix(card int, f preflight.Finding) (Repair, error) {
 	}
 	field := f.Slot
 	written := c.Field(field)
-	name := field
-	if n, ok := slotNames[field]; ok {
-		name = n
-	}
+	name := slotName(field)
 	switch f.Code {
 	case "capitals":
 		if written == nil {
@@ -163,8 +160,13 @@ type Matter struct {
 	Why     string
 }
 
-// slotNames are the parts whose field names are not plain words.
-var slotNames = map[string]string{"callToAction": "call to action", "website": "address", "businessName": "name", "shortHeadline": "shorter headline", "when": "date", "where": "place", "picture2": "second picture"}
+// slotName is what people call a part of a piece.
+func slotName(slot string) string {
+	if slot == "picture2" {
+		return "second picture"
+	}
+	return strings.ToLower(brief.PartOf(slot).Label)
+}
 
 // Matters gathers the findings of pieces: one entry for each kind, with those
 // that can be put right apart by slot; what is gravest and most frequent first.
@@ -185,10 +187,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 				at[key] = i
 				out = append(out, Matter{Finding: f, Fixable: fixable, Will: repair.Will, Why: preflight.Why(f.Code)})
 			}
-			name := f.Slot
-			if n, ok := slotNames[name]; ok {
-				name = n
-			}
+			name := slotName(f.Slot)
 			if name != "" && !slices.Contains(out[i].Slots, name) {
 				out[i].Slots = append(out[i].Slots, name)
 			}

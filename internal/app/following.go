@@ -96,7 +96,7 @@ func orNew(name string) string {
 
 // kitDocument reads a kit's document, as stored and as it stands.
 func (a *App) kitDocument(ctx context.Context, m Member, id ID) (store.Document, standing, error) {
-	d, err := a.Store.Document(ctx, m.Workspace, id)
+	d, err := a.store.Document(ctx, m.Workspace, id)
 	if err != nil {
 		return d, standing{}, err
 	}
@@ -107,7 +107,7 @@ func (a *App) kitDocument(ctx context.Context, m Member, id ID) (store.Document,
 	if err != nil {
 		return d, standing{}, wrong(err)
 	}
-	s, err := stand(ctx, a.Store.Reading(m.Workspace), id, own)
+	s, err := stand(ctx, a.store.Reading(m.Workspace), id, own)
 	return d, s, err
 }
 

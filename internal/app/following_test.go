@@ -47,7 +47,7 @@ func TestAKitThatFollowsAnother(t *testing.T) {
 	if c, _ := set.Kit.Colour("main.river"); value("main.river") != "#123456" || c.Value.Hex() != "#123456" {
 		t.Errorf("the parent's change did not arrive: %s, in the brief %s", value("main.river"), c.Value.Hex())
 	}
-	if n, pieces, err := a.Store.Following(t.Context(), m.Workspace, parent, 0); err != nil || n != 2 || pieces != 13+len(app.DefaultPlacements) {
+	if n, pieces, err := a.Store().Following(t.Context(), m.Workspace, parent, 0); err != nil || n != 2 || pieces != 13+len(app.DefaultPlacements) {
 		t.Errorf("%d briefs with %d pieces follow the parent, want its own and the child's: %v", n, pieces, err)
 	}
 	// overriding, handing back, leaving out

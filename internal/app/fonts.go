@@ -25,7 +25,7 @@ func (a *App) loadFonts(ctx context.Context, workspace ID, k *brand.Kit) (*types
 	for _, f := range k.Fonts {
 		hashes = append(hashes, HashOf(f.File))
 	}
-	known, err := a.Store.Files(ctx, workspace, "font", hashes)
+	known, err := a.store.Files(ctx, workspace, "font", hashes)
 	if err != nil {
 		return nil, err
 	}
@@ -47,7 +47,7 @@ func (a *App) loadFonts(ctx context.Context, workspace ID, k *brand.Kit) (*types
 			continue
 		}
 		entries = append(entries, typeset.Entry{Family: f.Family, Weight: f.Facts.Weight, Italic: f.Facts.Italic, Read: func() ([]byte, error) {
-			return a.Blobs.Get(context.WithoutCancel(ctx), facts.bytes(file))
+			return a.blobs.Get(context.WithoutCancel(ctx), facts.bytes(file))
 		}})
 	}
 	if len(entries) == 0 {
@@ -80,7 +80,7 @@ func (a *App) provenFont(ctx context.Context, file store.File) (fontFacts, error
 	if facts.Proof >= typeset.ProofVersion || facts.Refused != "" {
 		return facts, nil
 	}
-	data, err := a.Blobs.Get(ctx, file.Hash)
+	data, err := a.blobs.Get(ctx, file.Hash)
 	if err != nil {
 		return facts, err
 	}
@@ -92,12 +92,12 @@ func (a *App) provenFont(ctx context.Context, file store.File) (fontFacts, error
 		return facts, err
 	default:
 		facts.Facts = in.Facts
-		if facts.Proven, err = a.Blobs.Put(ctx, in.Data); err != nil {
+		if facts.Proven, err = a.blobs.Put(ctx, in.Data); err != nil {
 			return facts, err
 		}
 	}
 	file.Facts = raw(facts)
-	return facts, a.Store.PutFile(ctx, file)
+	return facts, a.store.PutFile(ctx, file)
 }
 
 // AddFont takes a font file into a kit. A restricted one is taken too, since
@@ -130,7 +130,7 @@ func (a *App) storeFont(ctx context.Context, m Member, name string, data []byte)
 	if err != nil {
 		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
 	}
-	if _, err := a.Blobs.Put(ctx, in.Data); err != nil {
+	if _, err := a.blobs.Put(ctx, in.Data); err != nil {
 		return in, store.File{}, err
 	}
 	// what is kept is the plain face, whatever it came wrapped in
@@ -215,7 +215,7 @@ func (a *App) FontFile(ctx context.Context, m Member, hash string) ([]byte, erro
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	file, err := a.Store.File(ctx, m.Workspace, "font", hash)
+	file, err := a.store.File(ctx, m.Workspace, "font", hash)
 	if err != nil {
 		return nil, err
 	}
@@ -226,5 +226,5 @@ func (a *App) FontFile(ctx context.Context, m Member, hash string) ([]byte, erro
 	if facts.Refused != "" {
 		return nil, ErrNotFound
 	}
-	return a.Blobs.Get(ctx, facts.bytes(file))
+	return a.blobs.Get(ctx, facts.bytes(file))
 }

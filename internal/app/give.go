@@ -72,7 +72,7 @@ func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 	if err := may(m, change); err != nil {
 		return Given{}, err
 	}
-	if was, made, err := a.Store.Made(ctx, m.Workspace); err != nil {
+	if was, made, err := a.store.Made(ctx, m.Workspace); err != nil {
 		return Given{}, err
 	} else if made {
 		var out Given
@@ -97,7 +97,7 @@ func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 	if err != nil {
 		return Given{}, err
 	}
-	return r.out, a.Store.Claim(ctx, m.Workspace, string(raw(r.out)))
+	return r.out, a.store.Claim(ctx, m.Workspace, string(raw(r.out)))
 }
 
 func plainWords(err error) string { return strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ") }
@@ -158,7 +158,7 @@ func (r *receiver) wholeKit(ctx context.Context) error {
 // kit is the kit things go to, made on no list yet when there is none.
 func (r *receiver) kit(ctx context.Context) (*Kit, error) {
 	if r.out.Kit == (ID{}) {
-		d, err := r.Store.CreateDocument(ctx, store.Document{Workspace: r.m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
+		d, err := r.store.CreateDocument(ctx, store.Document{Workspace: r.m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
 		if err != nil {
 			return nil, err
 		}
@@ -186,7 +186,7 @@ func (r *receiver) set(ctx context.Context) (*Set, error) {
 // place makes a change to a document and notes what came to be where.
 func (r *receiver) place(ctx context.Context, id ID, p Placed, do func(id ID) error) error {
 	seq := func() (int64, error) {
-		seqs, err := r.Store.Seqs(ctx, r.m.Workspace, id)
+		seqs, err := r.store.Seqs(ctx, r.m.Workspace, id)
 		return seqs[id], err
 	}
 	var err error
@@ -200,7 +200,7 @@ func (r *receiver) place(ctx context.Context, id ID, p Placed, do func(id ID) er
 		return err
 	}
 	for _, id := range r.hidden {
-		if err := r.Store.Show(ctx, r.m.Workspace, id); err != nil {
+		if err := r.store.Show(ctx, r.m.Workspace, id); err != nil {
 			return err
 		}
 	}

@@ -90,7 +90,7 @@ func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 
 // putKit puts a kit document in with the files it names, both or neither.
 func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
-	d, err := a.Store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, files...)
+	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, files...)
 	return d.ID, err
 }
 
@@ -102,7 +102,7 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 		return nil, err
 	}
 	if k, ok := a.kits.get(id); ok {
-		seqs, err := a.Store.Seqs(ctx, m.Workspace, k.line()...)
+		seqs, err := a.store.Seqs(ctx, m.Workspace, k.line()...)
 		if err != nil {
 			return nil, err
 		}
@@ -183,7 +183,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*
 	have := b.Colours()
 	for i := range b.Logos {
 		l := &b.Logos[i]
-		f, err := a.Store.File(ctx, d.Workspace, "logo", HashOf(l.File))
+		f, err := a.store.File(ctx, d.Workspace, "logo", HashOf(l.File))
 		if errors.Is(err, ErrNotFound) {
 			b.Warnings = append(b.Warnings, "the file of a logo is missing: "+l.File)
 			continue
@@ -223,7 +223,7 @@ func (a *App) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	return a.Store.KitNames(ctx, m.Workspace, MaxNames)
+	return a.store.KitNames(ctx, m.Workspace, MaxNames)
 }
 
 // KitCard is a kit in a list: what its own document says, read without its
@@ -239,7 +239,7 @@ func (a *App) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []
 	if err := may(m, view); err != nil {
 		return nil, 0, err
 	}
-	docs, total, err := a.Store.FindKits(ctx, m.Workspace, q)
+	docs, total, err := a.store.FindKits(ctx, m.Workspace, q)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -270,7 +270,7 @@ func (a *App) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
 	if err != nil {
 		return nil, wrong(err)
 	}
-	s, err := stand(ctx, a.Store.Reading(d.Workspace), d.ID, own)
+	s, err := stand(ctx, a.store.Reading(d.Workspace), d.ID, own)
 	if err != nil {
 		return nil, err
 	}
@@ -307,7 +307,7 @@ func (a *App) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
 	if err := may(m, view); err != nil {
 		return d, err
 	}
-	lies, err := a.Store.Desk(ctx, m.Workspace, n, mostAway)
+	lies, err := a.store.Desk(ctx, m.Workspace, n, mostAway)
 	if err != nil {
 		return d, err
 	}
@@ -327,7 +327,7 @@ func (a *App) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits
 		}
 	}
 	if len(more) > 0 {
-		of, err := a.Store.Seqs(ctx, m.Workspace, more...)
+		of, err := a.store.Seqs(ctx, m.Workspace, more...)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -356,7 +356,7 @@ func (a *App) DefaultKit(ctx context.Context, m Member) (ID, error) {
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
-	return a.Store.DefaultKit(ctx, m.Workspace)
+	return a.store.DefaultKit(ctx, m.Workspace)
 }
 
 // SetDefaultKit chooses the kit new briefs start with.
@@ -364,7 +364,7 @@ func (a *App) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.SetDefaultKit(ctx, m.Workspace, kit)
+	return a.store.SetDefaultKit(ctx, m.Workspace, kit)
 }
 
 // UseKit gives a brief another kit. Its look stays: what the new kit cannot
@@ -373,5 +373,5 @@ func (a *App) UseKit(ctx context.Context, m Member, brief, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.UseKit(ctx, m.Workspace, brief, kit)
+	return a.store.UseKit(ctx, m.Workspace, brief, kit)
 }

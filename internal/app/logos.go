@@ -49,7 +49,7 @@ func (a *App) storeLogo(ctx context.Context, m Member, name string, data []byte)
 	if err != nil {
 		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
 	}
-	hash, err := a.Blobs.Put(ctx, in.File)
+	hash, err := a.blobs.Put(ctx, in.File)
 	f := store.File{Workspace: m.Workspace, Hash: hash, Kind: "logo", Name: cleanName(name), Type: "image/" + raster.Kind(in.File), Bytes: int64(len(in.File))}
 	in.File = nil
 	f.Facts = raw(in)
@@ -123,7 +123,7 @@ func (a *App) MoveLogo(ctx context.Context, m Member, kit ID, client, id, before
 // the copy leads where the original did.
 func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) error {
 	return a.besideLogo(ctx, m, kit, client, id, func(_ *Kit, l brand.Logo) ([]byte, string, string, error) {
-		data, err := a.Blobs.Get(ctx, HashOf(l.File))
+		data, err := a.blobs.Get(ctx, HashOf(l.File))
 		if err != nil {
 			return nil, "", "", err
 		}
@@ -307,7 +307,7 @@ type logoUse struct {
 }
 
 func (a *App) logoUses(ctx context.Context, m Member, kit ID, file string) ([]logoUse, error) {
-	docs, err := a.Store.BriefsNaming(ctx, m.Workspace, kit, file)
+	docs, err := a.store.BriefsNaming(ctx, m.Workspace, kit, file)
 	if err != nil {
 		return nil, err
 	}

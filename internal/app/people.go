@@ -48,7 +48,7 @@ func (a *App) SignUp(ctx context.Context, name, email, password string) (Member,
 	if err != nil {
 		return Member{}, err
 	}
-	m, err = a.Store.CreateUser(ctx, email, name, hash, name, MaxAccounts)
+	m, err = a.store.CreateUser(ctx, email, name, hash, name, MaxAccounts)
 	if errors.Is(err, store.ErrTaken) {
 		return m, ErrSignIn
 	}
@@ -72,7 +72,7 @@ func (a *App) SignIn(ctx context.Context, email, password string) (Member, error
 // whose finds the account an address and a password belong to; ErrSignIn when
 // there is none. It takes as long whether the address has an account or not.
 func (a *App) whose(ctx context.Context, email, password string) (Member, error) {
-	users, err := a.Store.UsersByEmail(ctx, email)
+	users, err := a.store.UsersByEmail(ctx, email)
 	if err != nil {
 		return Member{}, err
 	}
@@ -81,7 +81,7 @@ func (a *App) whose(ctx context.Context, email, password string) (Member, error)
 	}
 	for _, u := range users {
 		if ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash); err == nil && ok {
-			return a.Store.Member(ctx, u.ID)
+			return a.store.Member(ctx, u.ID)
 		}
 	}
 	return Member{}, ErrSignIn

@@ -24,12 +24,12 @@ func (a *App) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token s
 		return "", until, err
 	}
 	token, until = rand.Text(), a.now().Add(PhoneTime)
-	return token, until, a.Store.PutPhoneLink(ctx, m.Workspace, id, token, raw(h), until)
+	return token, until, a.store.PutPhoneLink(ctx, m.Workspace, id, token, raw(h), until)
 }
 
 // OnPhone is what a page for a phone shows; [ErrNotFound] once its time is over.
 func (a *App) OnPhone(ctx context.Context, token string) (m Member, s *Set, h HandOver, until time.Time, err error) {
-	workspace, id, choice, until, err := a.Store.PhoneLink(ctx, token, a.now())
+	workspace, id, choice, until, err := a.store.PhoneLink(ctx, token, a.now())
 	if err != nil {
 		return m, nil, h, until, err
 	}

@@ -104,7 +104,7 @@ func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach,
 	if err != nil {
 		return err
 	}
-	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
 	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref})})
@@ -114,7 +114,7 @@ func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach,
 // UsePicture makes a picture of the workspace a card's first one; the card's
 // other pictures stay.
 func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, card, ref, alt string) error {
-	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
 	s, err := a.Set(ctx, m, id)
@@ -139,7 +139,7 @@ func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byt
 	if err != nil {
 		return "", err
 	}
-	return refOf(f), a.Store.PutFile(ctx, f)
+	return refOf(f), a.store.PutFile(ctx, f)
 }
 
 // storePicture reads a picture and keeps its bytes; whoever uses it records the
@@ -153,7 +153,7 @@ func (a *App) storePicture(ctx context.Context, m Member, name string, data []by
 }
 
 func (a *App) storeImported(ctx context.Context, m Member, name string, in raster.Imported) (store.File, error) {
-	if _, err := a.Blobs.Put(ctx, in.Data); err != nil {
+	if _, err := a.blobs.Put(ctx, in.Data); err != nil {
 		return store.File{}, err
 	}
 	// the name says what the file is now
@@ -188,7 +188,7 @@ func (a *App) storeClip(ctx context.Context, m Member, name string, data []byte)
 	if len(data) > raster.MaxBytes {
 		return store.File{}, fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
 	}
-	hash, err := a.Blobs.Put(ctx, data)
+	hash, err := a.blobs.Put(ctx, data)
 	return store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(struct{}{})}, err
 }
 
@@ -232,7 +232,7 @@ func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt st
 	if kind == brand.Clip {
 		stored = "clip"
 	}
-	if _, err := a.Store.File(ctx, m.Workspace, stored, HashOf(ref)); err != nil {
+	if _, err := a.store.File(ctx, m.Workspace, stored, HashOf(ref)); err != nil {
 		return err
 	}
 	return a.promote(ctx, m, k, client, ref, alt, kind)
@@ -252,10 +252,10 @@ func (a *App) promote(ctx context.Context, m Member, k *Kit, client, ref, alt st
 
 // PromoteLogo makes a picture of the workspace a logo of a kit.
 func (a *App) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref string) error {
-	if _, err := a.Store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
+	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	data, err := a.Blobs.Get(ctx, HashOf(ref))
+	data, err := a.blobs.Get(ctx, HashOf(ref))
 	if err != nil {
 		return err
 	}
@@ -265,7 +265,7 @@ func (a *App) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref str
 
 // PictureSize is a picture's width and height in px.
 func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int, err error) {
-	f, err := a.Store.File(ctx, m.Workspace, "picture", hash)
+	f, err := a.store.File(ctx, m.Workspace, "picture", hash)
 	if err != nil {
 		return 0, 0, err
 	}
@@ -277,7 +277,7 @@ func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int,
 // PictureFocus is the point of a picture that matters most, as it was guessed, 0-1
 // from the top left.
 func (a *App) PictureFocus(ctx context.Context, m Member, hash string) ([2]float64, error) {
-	f, err := a.Store.File(ctx, m.Workspace, "picture", hash)
+	f, err := a.store.File(ctx, m.Workspace, "picture", hash)
 	if err != nil {
 		return [2]float64{}, err
 	}
@@ -288,10 +288,10 @@ func (a *App) PictureFocus(ctx context.Context, m Member, hash string) ([2]float
 
 // PictureColours are up to n colours that make up a picture, most used first.
 func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
-	if _, err := a.Store.File(ctx, m.Workspace, "picture", hash); err != nil {
+	if _, err := a.store.File(ctx, m.Workspace, "picture", hash); err != nil {
 		return nil, err
 	}
-	data, err := a.Blobs.Get(ctx, hash)
+	data, err := a.blobs.Get(ctx, hash)
 	if err != nil {
 		return nil, err
 	}
@@ -303,10 +303,10 @@ func (a *App) ClipFile(ctx context.Context, m Member, hash string) (data []byte,
 	if err := may(m, view); err != nil {
 		return nil, "", err
 	}
-	f, err := a.Store.File(ctx, m.Workspace, "clip", hash)
+	f, err := a.store.File(ctx, m.Workspace, "clip", hash)
 	if err != nil {
 		return nil, "", err
 	}
-	data, err = a.Blobs.Get(ctx, hash)
+	data, err = a.blobs.Get(ctx, hash)
 	return data, f.Type, err
 }

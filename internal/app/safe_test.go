@@ -381,8 +381,8 @@ func TestReplacingALogoIsOneChange(t *testing.T) {
 	if _, err := a.SetLogo(ctx, m, id, "", "set", l.File); err != nil {
 		t.Fatal(err)
 	}
-	check := a.Store.Check
-	a.Store.Check = func(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
+	check := a.Store().Check
+	a.Store().Check = func(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
 		if d.Kind == "brief" {
 			return errors.New("the brief cannot change")
 		}
@@ -392,7 +392,7 @@ func TestReplacingALogoIsOneChange(t *testing.T) {
 	if err := a.ReplaceLogo(ctx, m, kit, "", l.ID, "square.svg", []byte(square)); err == nil {
 		t.Fatal("it went through")
 	}
-	a.Store.Check = check
+	a.Store().Check = check
 	if k, err = a.Kit(ctx, m, kit); err != nil || k.Logos[0].File != l.File {
 		t.Errorf("half of it was made: %v", err)
 	}
@@ -409,8 +409,8 @@ func TestAKitThatFailsHalfwayIsNotThere(t *testing.T) {
 		return n
 	}
 	before := count()
-	check := a.Store.Check
-	a.Store.Check = func(ctx context.Context, r store.Reader, d store.Document, was, after *edit.Object) error {
+	check := a.Store().Check
+	a.Store().Check = func(ctx context.Context, r store.Reader, d store.Document, was, after *edit.Object) error {
 		if was != nil {
 			return errors.New("the client has left")
 		}
@@ -419,7 +419,7 @@ func TestAKitThatFailsHalfwayIsNotThere(t *testing.T) {
 	if _, err := a.BringKit(t.Context(), m, "colours.txt", []byte("River #0f3d4c")); err == nil {
 		t.Fatal("it went through")
 	}
-	a.Store.Check = check
+	a.Store().Check = check
 	if n := count(); n != before {
 		t.Errorf("%d kits are left of it", n-before)
 	}
@@ -440,12 +440,12 @@ func TestOldFontsAreProvenWhenTheyAreUsed(t *testing.T) {
 	}
 	in.Facts.Proof = 0
 	for name, data := range map[string][]byte{"good.ttf": good, "bad.ttf": append(bytes.Clone(good[:300]), bytes.Repeat([]byte{0xff}, 5000)...)} {
-		hash, err := a.Blobs.Put(ctx, data)
+		hash, err := a.Blobs().Put(ctx, data)
 		if err != nil {
 			t.Fatal(err)
 		}
 		facts, _ := json.Marshal(in.Facts)
-		if err := a.Store.PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "font", Name: name, Type: "font/sfnt", Facts: facts}); err != nil {
+		if err := a.Store().PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "font", Name: name, Type: "font/sfnt", Facts: facts}); err != nil {
 			t.Fatal(err)
 		}
 		if _, err := a.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/fonts/-", fmt.Sprintf(`{"file":%q}`, hash+"/"+name))}); err != nil {

@@ -14,11 +14,11 @@ func (a *App) Share(ctx context.Context, m Member, kit ID) (token string, err er
 	if err := may(m, change); err != nil {
 		return "", err
 	}
-	if token, err = a.Store.Link(ctx, m.Workspace, kit); err != nil || token != "" {
+	if token, err = a.store.Link(ctx, m.Workspace, kit); err != nil || token != "" {
 		return token, err
 	}
 	token = rand.Text()
-	return token, a.Store.PutLink(ctx, m.Workspace, kit, token)
+	return token, a.store.PutLink(ctx, m.Workspace, kit, token)
 }
 
 // Shared is the link of a kit, "" for none.
@@ -26,7 +26,7 @@ func (a *App) Shared(ctx context.Context, m Member, kit ID) (string, error) {
 	if err := may(m, view); err != nil {
 		return "", err
 	}
-	return a.Store.Link(ctx, m.Workspace, kit)
+	return a.store.Link(ctx, m.Workspace, kit)
 }
 
 // Unshare ends the link of a kit.
@@ -34,16 +34,16 @@ func (a *App) Unshare(ctx context.Context, m Member, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	return a.Store.EndLinks(ctx, m.Workspace, kit)
+	return a.store.EndLinks(ctx, m.Workspace, kit)
 }
 
 // Reader is who comes by a link: somebody who may look at one kit.
 func (a *App) Reader(ctx context.Context, token string) (Member, ID, error) {
-	workspace, kit, err := a.Store.Linked(ctx, token)
+	workspace, kit, err := a.store.Linked(ctx, token)
 	return Member{Workspace: workspace, Role: "viewer"}, kit, err
 }
 
 // GuidelinesPDF sets a kit's guidelines with the given pieces as a PDF.
 func (a *App) GuidelinesPDF(ctx context.Context, k *Kit, pieces []piece.Piece) ([]byte, error) {
-	return a.Studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces, Manner: a.Manner(k)}))
+	return a.studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces, Manner: a.Manner(k)}))
 }

@@ -23,7 +23,7 @@ func (a *App) document(ctx context.Context, workspace, id ID, seq int64) (store.
 	if d, ok := a.written.get(id); ok && d.Seq == seq && d.Workspace == workspace {
 		return d, nil
 	}
-	return a.Store.Document(ctx, workspace, id)
+	return a.store.Document(ctx, workspace, id)
 }
 
 // channelsAt are the channels of a workspace that have come as far as their document

@@ -31,7 +31,7 @@ func (a *App) TakeBack(ctx context.Context, m Member, client string, p Placed, o
 	slices.SortFunc(of, func(x, y ID) int { return bytes.Compare(x[:], y[:]) })
 	for _, kind := range []string{"brief", "kit"} { // a kit is not empty while a brief uses it
 		for _, id := range slices.Compact(of) {
-			d, err := a.Store.Document(ctx, m.Workspace, id)
+			d, err := a.store.Document(ctx, m.Workspace, id)
 			if errors.Is(err, ErrNotFound) || err == nil && d.Kind != kind {
 				continue
 			}
@@ -53,7 +53,7 @@ func (a *App) TakeBack(ctx context.Context, m Member, client string, p Placed, o
 
 // unmake takes the steps a client made of a document back.
 func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) error {
-	d, err := a.Store.Document(ctx, m.Workspace, p.Doc)
+	d, err := a.store.Document(ctx, m.Workspace, p.Doc)
 	if err != nil {
 		return err
 	}
@@ -61,7 +61,7 @@ func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) err
 	if err != nil {
 		return err
 	}
-	steps, err := a.Store.StepsOf(ctx, m.Workspace, p.Doc, client, p.From, p.To)
+	steps, err := a.store.StepsOf(ctx, m.Workspace, p.Doc, client, p.From, p.To)
 	if err != nil {
 		return err
 	}
@@ -89,7 +89,7 @@ func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) err
 // nothing.
 func (a *App) blank(ctx context.Context, m Member, d store.Document) (bool, error) {
 	if d.Kind == "kit" {
-		if used, err := a.Store.BriefsOf(ctx, m.Workspace, d.ID, 1); err != nil || len(used) > 0 {
+		if used, err := a.store.BriefsOf(ctx, m.Workspace, d.ID, 1); err != nil || len(used) > 0 {
 			return false, err
 		}
 	}

@@ -35,7 +35,7 @@ func TestCapitalsAreRefusedForScripts(t *testing.T) {
 	if levels[brand.Headline].SizePx != 120 || levels[brand.Body].Family != "Karla" || levels[brand.Button].Family == "Pacifico" {
 		t.Errorf("levels: %+v", levels)
 	}
-	d, err := a.Store.Document(t.Context(), m.Workspace, kit)
+	d, err := a.Store().Document(t.Context(), m.Workspace, kit)
 	if err != nil || !strings.Contains(string(d.Doc), "for reading") {
 		t.Errorf("a foreign member is gone: %v", err)
 	}

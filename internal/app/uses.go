@@ -37,7 +37,7 @@ func (a *App) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 	if part.ref == "" {
 		return u, nil
 	}
-	docs, err := a.Store.BriefsNaming(ctx, m.Workspace, kit, part.ref)
+	docs, err := a.store.BriefsNaming(ctx, m.Workspace, kit, part.ref)
 	if err != nil {
 		return u, err
 	}
@@ -73,14 +73,14 @@ func (a *App) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 
 func (a *App) usesOfKit(ctx context.Context, m Member, k *Kit, u Use) (Use, error) {
 	u.Name, u.Then = orNew(k.Name), "Briefs that use it keep it, and it can be brought back."
-	docs, err := a.Store.BriefsOf(ctx, m.Workspace, k.ID, 200)
+	docs, err := a.store.BriefsOf(ctx, m.Workspace, k.ID, 200)
 	if err != nil {
 		return u, err
 	}
 	for _, d := range docs {
 		u.Briefs = append(u.Briefs, d.Name)
 	}
-	followers, err := a.Store.Reading(m.Workspace).Followers(ctx, k.ID)
+	followers, err := a.store.Reading(m.Workspace).Followers(ctx, k.ID)
 	for _, f := range followers {
 		u.Kit = append(u.Kit, orNew(f.Name)+", which follows it")
 	}

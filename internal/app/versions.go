@@ -19,7 +19,7 @@ const quiet = 10 * time.Minute
 // keepQuiet keeps the state a kit is in when the next change comes after a quiet
 // while. A kit that was never changed is kept as it was made.
 func (a *App) keepQuiet(ctx context.Context, m Member, id ID) error {
-	at, kit, changed, err := a.Store.QuietSince(ctx, m.Workspace, id)
+	at, kit, changed, err := a.store.QuietSince(ctx, m.Workspace, id)
 	if err != nil || !kit || (changed && a.now().Sub(at) < quiet) {
 		return err
 	}
@@ -32,7 +32,7 @@ func (a *App) keepVersion(ctx context.Context, m Member, kit ID, name string) (i
 	if err != nil {
 		return 0, err
 	}
-	return a.Store.RecordVersion(ctx, m.Workspace, store.Version{Kit: kit, Seq: d.Seq, Name: name, Doc: raw(s.own), Whole: raw(s.whole)})
+	return a.store.RecordVersion(ctx, m.Workspace, store.Version{Kit: kit, Seq: d.Seq, Name: name, Doc: raw(s.own), Whole: raw(s.whole)})
 }
 
 // Version is a kit as it stood, with what has changed in the kit since.
@@ -48,7 +48,7 @@ func (a *App) Versions(ctx context.Context, m Member, kit ID) ([]Version, error)
 	if err != nil {
 		return nil, err
 	}
-	list, err := a.Store.Versions(ctx, m.Workspace, kit, 60)
+	list, err := a.store.Versions(ctx, m.Workspace, kit, 60)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (a *App) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit,
 	if err != nil || version == 0 {
 		return now, store.Version{Kit: kit, At: a.now()}, err
 	}
-	v, err := a.Store.Version(ctx, m.Workspace, kit, version)
+	v, err := a.store.Version(ctx, m.Workspace, kit, version)
 	if err != nil {
 		return nil, v, err
 	}
@@ -101,7 +101,7 @@ func (a *App) NameVersion(ctx context.Context, m Member, kit ID, version int64, 
 		}
 		version = id
 	}
-	return a.Store.NameVersion(ctx, m.Workspace, kit, version, name)
+	return a.store.NameVersion(ctx, m.Workspace, kit, version, name)
 }
 
 // Restore brings a kit back to a version, in one step that can be undone; what
@@ -111,7 +111,7 @@ func (a *App) Restore(ctx context.Context, m Member, kit ID, client string, vers
 	if err := may(m, change); err != nil {
 		return err
 	}
-	v, err := a.Store.Version(ctx, m.Workspace, kit, version)
+	v, err := a.store.Version(ctx, m.Workspace, kit, version)
 	if err != nil {
 		return err
 	}

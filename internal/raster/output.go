@@ -17,17 +17,16 @@ import (
 	"github.com/davidbyttow/govips/v2/vips"
 
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
 )
 
 // Formats lists the file formats that can be written.
-var Formats = []string{"png", "jpeg", "webp", "svg", "pdf"}
+var Formats = spec.FormatNames(nil)
 
 // Extension is the file name ending of a format.
 func Extension(format string) string {
-	if format == "jpeg" {
-		return "jpg"
-	}
-	return format
+	f, _ := spec.FormatOf(format)
+	return f.Extension
 }
 
 // Source gives the bytes of a picture by its hash.
@@ -142,22 +141,24 @@ type Output struct {
 	Fast   bool    // PNG at level 1 without filter
 	IDs    string  // prefix of ids, for drawings that share a page
 
-	Quality     int  // of JPEG and WebP, 1-100; 0 means 90
-	Transparent bool // without the ground, for PNG, WebP and SVG
+	Quality     int  // of JPEG, WebP and AVIF, 1-100; 0 means 90
+	Transparent bool // without the ground, in formats that can do without
+}
+
+// clear reports whether the ground is left out.
+func (o Output) clear() bool {
+	f, _ := spec.FormatOf(o.Format)
+	return o.Transparent && f.Clear
 }
 
 // MaxOutput is the most px a side of an output may have.
 const MaxOutput = 16_384
 
-// maxWebP is the most px a side of a WebP may have (RFC 9649, section 2.6: 14
-// bits).
-const maxWebP = 16_383
-
 // check refuses what no file of the format can hold. Errors wrap [ErrSize].
 func (o Output) check(sc *scene.Scene) error {
 	most := MaxOutput
-	if o.Format == "webp" {
-		most = maxWebP
+	if f, _ := spec.FormatOf(o.Format); f.Side > 0 {
+		most = min(most, f.Side)
 	}
 	if o.Scale*float64(max(sc.W, sc.H)) > float64(most) {
 		return fmt.Errorf("%w: %d × %d px at scale %g in %s: at most %d px on a side", ErrSize, sc.W, sc.H, o.Scale, o.Format, most)
@@ -173,7 +174,7 @@ func (s *Studio) SVG(ctx context.Context, sc *scene.Scene, o Output) (string, er
 	if o.Scale == 0 {
 		o.Scale = 1
 	}
-	if o.Transparent && o.Format != "jpeg" && o.Format != "pdf" {
+	if o.clear() {
 		sc = sc.WithoutGround()
 	}
 	var failed error
@@ -254,7 +255,7 @@ func draw(svg string, o Output) (*vips.ImageRef, error) {
 	if err != nil {
 		return nil, firstLine(err)
 	}
-	if img.HasAlpha() && !(o.Transparent && o.Format != "jpeg") { // every piece has a ground: nothing shows through
+	if img.HasAlpha() && !o.clear() { // every piece has a ground: nothing shows through
 		if err := img.ExtractBand(0, 3); err != nil {
 			img.Close()
 			return nil, firstLine(err)
@@ -262,6 +263,9 @@ func draw(svg string, o Output) (*vips.ImageRef, error) {
 	}
 	return img, nil
 }
+
+// avifEffort is how long an AVIF is worked on, 0 to 9.
+const avifEffort = 3
 
 func encode(img *vips.ImageRef, o Output) ([]byte, error) {
 	var out []byte
@@ -281,6 +285,8 @@ func encode(img *vips.ImageRef, o Output) ([]byte, error) {
 		out, _, err = img.ExportJpeg(&vips.JpegExportParams{StripMetadata: true, Quality: quality, SubsampleMode: vips.VipsForeignSubsampleOff, OptimizeCoding: true})
 	case "webp":
 		out, _, err = img.ExportWebp(&vips.WebpExportParams{StripMetadata: true, Quality: quality, ReductionEffort: 4})
+	case "avif":
+		out, _, err = img.ExportAvif(&vips.AvifExportParams{StripMetadata: true, Quality: quality, Effort: avifEffort})
 	default:
 		return nil, fmt.Errorf("format %q: want one of %s", o.Format, strings.Join(Formats, ", "))
 	}

@@ -13,6 +13,7 @@ import (
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
 )
 
 // Fitted is a file drawn to keep to a limit of bytes.
@@ -50,11 +51,11 @@ func (s *Studio) Fit(ctx context.Context, sc *scene.Scene, o Output, limit int) 
 		return f, err
 	}
 	f.TooMuch = true
-	switch o.Format {
-	case "png":
-		return s.fitPNG(ctx, sc, o, limit, f)
-	case "jpeg", "webp":
+	switch kind, _ := spec.FormatOf(o.Format); {
+	case kind.Quality:
 		return s.fitQuality(ctx, sc, o, limit)
+	case kind.Pixels:
+		return s.fitPNG(ctx, sc, o, limit, f)
 	}
 	if o.Bare {
 		f.Data, err = s.Render(ctx, sc, o)

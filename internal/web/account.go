@@ -10,14 +10,19 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 )
 
 type memberKey struct{}
 
-func member(r *http.Request) (app.Member, bool) {
-	m, ok := r.Context().Value(memberKey{}).(app.Member)
-	return m, ok
+func member(r *http.Request) app.Member {
+	m, _ := r.Context().Value(memberKey{}).(app.Member)
+	return m
+}
+
+// about is who asks and the document the address names.
+func about(r *http.Request) (app.Member, app.ID, error) {
+	id, err := pathID(r)
+	return member(r), id, err
 }
 
 // signedIn lets only people with a session through and remembers who they are.
@@ -26,8 +31,8 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 		id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
 		var m app.Member
 		if err == nil {
-			m, err = s.app.Store.Member(r.Context(), id)
-			if err != nil && !errors.Is(err, store.ErrNotFound) {
+			m, err = s.app.Member(r.Context(), id)
+			if err != nil && !errors.Is(err, app.ErrNotFound) {
 				s.problem(w, r, err)
 				return
 			}
@@ -57,13 +62,12 @@ func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "signup", frame{Title: "Sign up", Page: accountForm{}})
 }
 
-func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
+func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
 	m, err := s.guarded(r, email, func() (app.Member, error) { return s.app.SignIn(r.Context(), email, r.FormValue("password")) })
 	if err != nil {
 		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		status := http.StatusUnprocessableEntity
 		if errors.Is(err, errTries) {
@@ -72,20 +76,20 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) {
 		}
 		if wantsJSON(r) {
 			reply(w, status, map[string]string{"error": err.Error()})
-			return
+			return nil
 		}
 		s.render(w, r, "signin", "page", status, frame{Title: "Sign in", Page: accountForm{Email: email, Problem: err.Error()}})
-		return
+		return nil
 	}
 	if err := s.begin(r, m); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if wantsJSON(r) {
 		reply(w, http.StatusOK, map[string]bool{"ok": true})
-		return
+		return nil
 	}
 	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+	return nil
 }
 
 // errTries means so many tries wait already that one more is not taken.
@@ -113,26 +117,25 @@ func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, 
 
 // signUp makes the account; the Desk of somebody who has nothing yet asks for
 // what there is.
-func (s *Server) signUp(w http.ResponseWriter, r *http.Request) {
+func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
 	m, err := s.guarded(r, email, func() (app.Member, error) {
 		return s.app.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
 	})
 	if err != nil {
 		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		words := plainly(err)
 		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: email, Problem: words}}
 		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
-		return
+		return nil
 	}
 	if err := s.begin(r, m); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+	return nil
 }
 
 func (s *Server) begin(r *http.Request, m app.Member) error {
@@ -143,10 +146,10 @@ func (s *Server) begin(r *http.Request, m app.Member) error {
 	return nil
 }
 
-func (s *Server) signOut(w http.ResponseWriter, r *http.Request) {
+func (s *Server) signOut(w http.ResponseWriter, r *http.Request) error {
 	if err := s.sessions.Destroy(r.Context()); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+	return nil
 }

@@ -60,15 +60,15 @@ func (p beginPage) address(picks []starter.Pick, done bool) string {
 	return "/kits/begin?" + q.Encode()
 }
 
-func (s *Server) findCharacter(w http.ResponseWriter, r *http.Request) {
+func (s *Server) findCharacter(w http.ResponseWriter, r *http.Request) error {
 	p := beginPage{Step: "who", Name: strings.TrimSpace(r.FormValue("name")), Does: r.FormValue("does"), Values: r.FormValue("values"), Of: starter.Rounds}
 	if r.FormValue("go") != "" && p.Name != "" {
 		if err := s.pose(r, &p); err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 	}
 	s.show(w, r, "begin", frame{Title: "A new kit", Screen: "begin", Page: p})
+	return nil
 }
 
 // pose fills in the next pair, or the result.
@@ -130,13 +130,13 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 }
 
 // startKit makes a kit of a direction and goes to it.
-func (s *Server) startKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) startKit(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	p := beginPage{Name: r.FormValue("name"), Does: r.FormValue("does"), Values: r.FormValue("values")}
 	id, err := s.app.StartFrom(r.Context(), m, p.beginning(), r.FormValue("direction"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/kits/"+id.String(), http.StatusSeeOther)
+	return nil
 }

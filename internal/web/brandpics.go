@@ -99,7 +99,7 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 	if i < 0 {
 		return "", nil, app.ErrNotFound
 	}
-	m, _ := member(r)
+	m := member(r)
 	out := pictureSlip{brandPic: brandPicOf(k, i), Kit: k.ID.String(), Kinds: brand.PictureKinds[:len(brand.PictureKinds)-1]}
 	_, out.Name, _ = strings.Cut(out.File, "/")
 	out.Name = strings.TrimSuffix(out.Name, path.Ext(out.Name))
@@ -123,16 +123,16 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 	return "picture-slip", out, err
 }
 
-func (s *Server) clip(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) clip(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	data, mediaType, err := s.app.ClipFile(r.Context(), m, chi.URLParam(r, "hash"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", mediaType)
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	_, _ = w.Write(data)
+	return nil
 }
 
 // fromTheKit fills in what passes between a brief and its kit: the kit's
@@ -148,7 +148,7 @@ func (s *Server) fromTheKit(r *http.Request, set *app.Set, p *previewPage) error
 	if p.PictureRef == "" {
 		return nil
 	}
-	m, _ := member(r)
+	m := member(r)
 	found, err := s.app.PictureColours(r.Context(), m, app.HashOf(p.PictureRef), 6)
 	if err != nil {
 		return err
@@ -171,8 +171,8 @@ type passing struct {
 }
 
 // usePicture makes one of the kit's pictures the brief's.
-func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	var q passing
 	id, err := pathID(r)
 	if err == nil {
@@ -182,15 +182,14 @@ func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) {
 		err = s.once(r, func() error { return s.app.UsePicture(r.Context(), m, id, q.Client, cardID(r), q.File, q.Alt) })
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.preview(w, r)
+	return s.preview(w, r)
 }
 
 // promote makes the brief's picture one of the kit's.
-func (s *Server) promote(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) promote(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	set, err := s.set(r)
 	var q passing
 	if err == nil {
@@ -213,22 +212,21 @@ func (s *Server) promote(w http.ResponseWriter, r *http.Request) {
 		})
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.preview(w, r)
+	return s.preview(w, r)
 }
 
 // tryCopy checks a sentence against the kit's voice.
-func (s *Server) tryCopy(w http.ResponseWriter, r *http.Request) {
+func (s *Server) tryCopy(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	findings := k.Voice.Check(r.FormValue("text"))
 	if findings == nil {
 		findings = []string{}
 	}
 	reply(w, http.StatusOK, map[string]any{"findings": findings})
+	return nil
 }

@@ -9,7 +9,6 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/store"
 )
 
 // once makes the change a request asks for unless it has been made: the request
@@ -17,12 +16,12 @@ import (
 // stand.
 func (s *Server) once(r *http.Request, act func() error) error {
 	err := act()
-	if err == nil || errors.Is(err, store.ErrRepeated) {
+	if err == nil || errors.Is(err, app.ErrRepeated) {
 		return nil
 	}
 	// it may have arrived before, and what it did then stands in its own way
-	m, _ := member(r)
-	if _, made, e := s.app.Store.Made(r.Context(), m.Workspace); e == nil && made {
+	m := member(r)
+	if _, made, e := s.app.Made(r.Context(), m); e == nil && made {
 		return nil
 	}
 	return err
@@ -30,8 +29,7 @@ func (s *Server) once(r *http.Request, act func() error) error {
 
 // set reads the brief a request is about.
 func (s *Server) set(r *http.Request) (*app.Set, error) {
-	m, _ := member(r)
-	id, err := pathID(r)
+	m, id, err := about(r)
 	if err != nil {
 		return nil, err
 	}
@@ -45,15 +43,13 @@ func briefFrame(set *app.Set, screen string) frame {
 	}
 }
 
-// opened reads the brief of a request with the frame of its screen; when either
-// fails it has said so and ok is false.
-func (s *Server) opened(w http.ResponseWriter, r *http.Request, screen string) (set *app.Set, f frame, ok bool) {
+// opened reads the brief of a request with the frame of its screen.
+func (s *Server) opened(r *http.Request, screen string) (*app.Set, frame, error) {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return nil, f, false
+		return nil, frame{}, err
 	}
-	return set, briefFrame(set, screen), true
+	return set, briefFrame(set, screen), nil
 }
 
 // watchKit names a kit and those it follows, for a page that shows it.
@@ -66,33 +62,30 @@ func watchKit(k *app.Kit) string {
 }
 
 // newBrief starts a brief for a kit and goes to Start.
-func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	kit, err := uuid.Parse(r.FormValue("kit"))
 	if err != nil {
 		if kit, err = s.app.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 	}
 	if kit == (app.ID{}) {
 		if kit, err = s.app.NewKit(r.Context(), m, ""); err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 	}
 	id, err := s.app.NewBrief(r.Context(), m, kit)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if ref := r.FormValue("picture"); ref != "" {
 		if err := s.app.UsePicture(r.Context(), m, id, "", "", ref, ""); err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 	}
 	http.Redirect(w, r, "/briefs/"+id.String()+"/start", http.StatusSeeOther)
+	return nil
 }
 
 type briefEdit struct {
@@ -106,24 +99,20 @@ type briefEdit struct {
 }
 
 // editBrief makes one change from Start and answers with the preview.
-func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	var e briefEdit
 	if err := readJSON(r, &e); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if err := s.once(r, func() error {
 		_, err := s.app.EditBrief(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
 		return err
 	}); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.preview(w, r)
+	return s.preview(w, r)
 }

@@ -12,15 +12,14 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/store"
 )
 
 type deskPage struct {
 	Kits   []deskKit
 	Briefs []deskBrief
 	Broken []app.Broken
-	Away   []store.Document // put away, to be brought back
-	More   bool             // there are more kits than the desk shows
+	Away   []app.Document // put away, to be brought back
+	More   bool           // there are more kits than the desk shows
 	Find   string
 	Next   int // where the next page of briefs begins, 0 for none
 	Total  int // briefs
@@ -60,18 +59,16 @@ func (s *Server) home(w http.ResponseWriter, r *http.Request) {
 	http.Redirect(w, r, "/desk", http.StatusSeeOther)
 }
 
-func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	desk, err := s.app.Desk(r.Context(), m, deskKits)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	kits, def := desk.Kits, desk.Default
 	p, err := s.briefsOnDesk(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p.More, p.Broken, p.Away = len(kits)+len(desk.Unread) == deskKits, append(p.Broken, desk.Unread...), desk.Away
 	slices.SortStableFunc(kits, func(a, b *app.Kit) int { // the default leads
@@ -93,14 +90,15 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) {
 	}
 	if p.nothingYet() {
 		http.Redirect(w, r, "/kits/new", http.StatusSeeOther)
-		return
+		return nil
 	}
 	s.show(w, r, "desk", frame{Title: "Desk", Screen: "desk", Page: p})
+	return nil
 }
 
 // briefsOnDesk are the briefs the Desk shows: found by words, a page of them.
 func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
-	m, _ := member(r)
+	m := member(r)
 	from, _ := strconv.Atoi(r.FormValue("from"))
 	p.Find = r.FormValue("find")
 	sets, broken, total, err := s.app.FindBriefs(r.Context(), m, p.Find, from)
@@ -124,27 +122,25 @@ func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
 }
 
 // findBriefs answers with the briefs that are found, a page of them.
-func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) {
+func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) error {
 	p, err := s.briefsOnDesk(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPart(w, r, "desk", "briefs", p, map[string]any{"total": p.Total, "next": p.Next})
+	return s.replyPart(w, r, "desk", "briefs", p, map[string]any{"total": p.Total, "next": p.Next})
 }
 
 // makeAgain copies a brief and goes to where its words are written.
-func (s *Server) makeAgain(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) makeAgain(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		id, err = s.app.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/briefs/"+id.String()+"/start#f-headline", http.StatusSeeOther)
+	return nil
 }
 
 // shapes are pieces of a set in up to three different shapes, none while it is
@@ -164,13 +160,12 @@ func (s *Server) shapes(set *app.Set) (out []mini) {
 }
 
 // minis answers with the pieces of a brief as they lie on the desk.
-func (s *Server) minis(w http.ResponseWriter, r *http.Request) {
+func (s *Server) minis(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPart(w, r, "desk", "minis", s.shapes(set), nil)
+	return s.replyPart(w, r, "desk", "minis", s.shapes(set), nil)
 }
 
 // mini draws a piece as a picture of at most box px on its longer side; prefix

@@ -55,27 +55,22 @@ func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
 // belongs reports whether somebody is still in the workspace they came with. When
 // that cannot be told just now, it stands as it was.
 func (s *Server) belongs(r *http.Request, m app.Member) bool {
-	in, err := s.app.Store.Belongs(r.Context(), m.Workspace, m.ID)
+	in, err := s.app.Belongs(r.Context(), m)
 	return in || err != nil
 }
 
 // streamEvents tells a page when one of the documents it names has changed.
-func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	var asked []app.ID
 	for _, v := range strings.Split(r.URL.Query().Get("watch"), ",") {
 		if id, err := uuid.Parse(v); err == nil && len(asked) < 8 {
 			asked = append(asked, id)
 		}
 	}
-	there, err := s.app.Store.Seqs(r.Context(), m.Workspace, asked...)
+	ids, err := s.app.There(r.Context(), m, asked...)
 	if err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	ids := map[app.ID]bool{}
-	for id := range there {
-		ids[id] = true
+		return err
 	}
 	changes, stop := s.events.watch(ids)
 	defer stop()
@@ -84,27 +79,27 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) {
 	flush := http.NewResponseController(w)
 	fmt.Fprint(w, "retry: 1000\n: hello\n\n")
 	if flush.Flush() != nil {
-		return
+		return nil
 	}
 	beat := time.NewTicker(20 * time.Second)
 	defer beat.Stop()
 	for {
 		select {
 		case <-r.Context().Done():
-			return
+			return nil
 		case c := <-changes:
 			if !s.belongs(r, m) {
-				return
+				return nil
 			}
 			fmt.Fprintf(w, "data: {\"id\":%q,\"seq\":%d}\n\n", c.id, c.seq)
 		case <-beat.C:
 			if !s.belongs(r, m) {
-				return
+				return nil
 			}
 			fmt.Fprint(w, ": here\n\n")
 		}
 		if flush.Flush() != nil {
-			return
+			return nil
 		}
 	}
 }

@@ -63,13 +63,13 @@ func chooseFrom(k *brand.Kit) []assets.Family {
 }
 
 // kitFontSheet declares the kit's own faces, so that the sheet can show them.
-func (s *Server) kitFontSheet(w http.ResponseWriter, r *http.Request) {
+func (s *Server) kitFontSheet(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	writeFontSheet(w, k, "/own-fonts/")
+	return nil
 }
 
 func writeFontSheet(w http.ResponseWriter, k *app.Kit, base string) {
@@ -104,14 +104,14 @@ func cssString(s string) string {
 	return b.String() + `"`
 }
 
-func (s *Server) ownFont(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) ownFont(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	data, err := s.app.FontFile(r.Context(), m, chi.URLParam(r, "hash"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "font/sfnt")
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	_, _ = w.Write(data)
+	return nil
 }

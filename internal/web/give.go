@@ -50,7 +50,7 @@ func idOut(id app.ID) string {
 }
 
 // newKitPage is where a kit begins: with whatever there is.
-func (s *Server) newKitPage(w http.ResponseWriter, r *http.Request) {
+func (s *Server) newKitPage(w http.ResponseWriter, r *http.Request) error {
 	kit, err := idIn(r.FormValue("kit"))
 	brief, err2 := idIn(r.FormValue("brief"))
 	p := givePage{Kit: idOut(kit), Brief: idOut(brief)}
@@ -61,10 +61,10 @@ func (s *Server) newKitPage(w http.ResponseWriter, r *http.Request) {
 		p.Sample, err = s.sampleOffered(r)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	s.show(w, r, "give", frame{Title: "A new kit", Screen: "give", Page: p})
+	return nil
 }
 
 // givenPlaces are the shapes of the first three pieces, with the height they are
@@ -78,7 +78,7 @@ func (s *Server) givenSoFar(r *http.Request, kit, brief app.ID) (p givenPage, er
 	if kit == (app.ID{}) {
 		return p, nil
 	}
-	m, _ := member(r)
+	m := member(r)
 	if p.Kit, err = s.app.Kit(r.Context(), m, kit); err != nil {
 		return p, err
 	}
@@ -109,33 +109,31 @@ func (s *Server) givenSoFar(r *http.Request, kit, brief app.ID) (p givenPage, er
 }
 
 // give takes whatever comes, a file or words, and says where it went.
-func (s *Server) give(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) give(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	g, seen, err := givingOf(r)
 	var out app.Given
 	if err == nil {
 		out, err = s.app.Give(r.Context(), m, g)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	more := map[string]any{"kit": idOut(out.Kit), "brief": idOut(out.Brief), "placed": out.Placed, "left": out.Left}
-	s.replyGiven(w, r, seen, out.Kit, out.Brief, more)
+	return s.replyGiven(w, r, seen, out.Kit, out.Brief, more)
 }
 
 // replyGiven answers with how things stand, drawn where the page shows it.
-func (s *Server) replyGiven(w http.ResponseWriter, r *http.Request, seen bool, kit, brief app.ID, more map[string]any) {
+func (s *Server) replyGiven(w http.ResponseWriter, r *http.Request, seen bool, kit, brief app.ID, more map[string]any) error {
 	if !seen {
 		reply(w, http.StatusOK, more)
-		return
+		return nil
 	}
 	p, err := s.givenSoFar(r, kit, brief)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPart(w, r, "give", "given", p, more)
+	return s.replyPart(w, r, "give", "given", p, more)
 }
 
 // givingOf reads what is given; seen tells whether the page shows what there is.
@@ -184,8 +182,8 @@ func givingOf(r *http.Request) (g app.Giving, seen bool, err error) {
 }
 
 // takeBack undoes what came of one thing given.
-func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	var q struct {
 		Client     string     `json:"client"`
 		Placed     app.Placed `json:"placed"`
@@ -203,8 +201,7 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) {
 		})
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	for _, id := range gone {
 		if id == kit {
@@ -214,12 +211,12 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) {
 			brief = app.ID{}
 		}
 	}
-	s.replyGiven(w, r, q.Seen, kit, brief, map[string]any{"kit": idOut(kit), "brief": idOut(brief)})
+	return s.replyGiven(w, r, q.Seen, kit, brief, map[string]any{"kit": idOut(kit), "brief": idOut(brief)})
 }
 
 // lookRound puts the sample brand into the workspace and goes to it.
-func (s *Server) lookRound(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) lookRound(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	var kit app.ID
 	offered, err := s.sampleOffered(r)
 	if err == nil && !offered {
@@ -229,16 +226,16 @@ func (s *Server) lookRound(w http.ResponseWriter, r *http.Request) {
 		kit, err = s.sample(r.Context(), s.app, m)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/kits/"+kit.String(), http.StatusSeeOther)
+	return nil
 }
 
 // sampleOffered reports whether there is a sample brand, and no kit yet that it
 // would stand beside.
 func (s *Server) sampleOffered(r *http.Request) (bool, error) {
-	m, _ := member(r)
+	m := member(r)
 	kits, err := s.app.KitNames(r.Context(), m)
 	return s.sample != nil && len(kits) == 0, err
 }

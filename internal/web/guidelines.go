@@ -54,19 +54,19 @@ type carried struct {
 	Ratio float64
 }
 
-func (s *Server) guidelines(w http.ResponseWriter, r *http.Request) {
+func (s *Server) guidelines(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	var g guidelinesPage
 	if err == nil {
-		m, _ := member(r)
+		m := member(r)
 		g, err = s.guidelinesOf(r, m, k)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	g.Fonts = "/kits/" + k.ID.String() + "/fonts.css"
 	s.show(w, r, "guidelines", frame{Title: named(k) + ", guidelines", Screen: "guidelines", Kit: k, Page: g})
+	return nil
 }
 
 func named(k *app.Kit) string {
@@ -78,15 +78,14 @@ func named(k *app.Kit) string {
 
 // readGuidelines shows them to somebody who came by a link: the same page, with
 // nothing on it that leads into the workspace.
-func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) {
+func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) error {
 	m, k, err := s.reader(r)
 	var g guidelinesPage
 	if err == nil {
 		g, err = s.guidelinesOf(r, m, k)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	s.links.note(linkKey(r, k), k, g)
 	base := "/g/" + chi.URLParam(r, "token")
@@ -96,6 +95,7 @@ func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) {
 	g.Fonts, g.Public = base+"/fonts.css", true
 	w.Header().Set("X-Robots-Tag", "noindex")
 	s.show(w, r, "guidelines", frame{Title: named(k) + ", guidelines", Screen: "read", Kit: k, Page: g})
+	return nil
 }
 
 // reader is who comes by a link, with the kit it leads to.
@@ -109,19 +109,17 @@ func (s *Server) reader(r *http.Request) (app.Member, *app.Kit, error) {
 }
 
 // byLink lets a link's reader do what a member may, in their workspace.
-func (s *Server) byLink(next http.HandlerFunc) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
+func (s *Server) byLink(next handler) handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
 		m, _, err := s.app.Reader(r.Context(), chi.URLParam(r, "token"))
 		if err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		if err := s.linkMayRead(r, m, chi.URLParam(r, "hash")); err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		ctx := raster.OwnedBy(r.Context(), m.Workspace.String())
-		next(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
+		return next(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	}
 }
 
@@ -184,35 +182,31 @@ func (l *linkFiles) note(key string, k *app.Kit, g guidelinesPage) map[string]bo
 }
 
 // readFonts declares the kit's own faces for a reader.
-func (s *Server) readFonts(w http.ResponseWriter, r *http.Request) {
+func (s *Server) readFonts(w http.ResponseWriter, r *http.Request) error {
 	_, k, err := s.reader(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	writeFontSheet(w, k, "/g/"+chi.URLParam(r, "token")+"/own-fonts/")
+	return nil
 }
 
 // guidelinesPDF hands the guidelines out to print.
-func (s *Server) guidelinesPDF(w http.ResponseWriter, r *http.Request) {
+func (s *Server) guidelinesPDF(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
-	m, _ := member(r)
+	m := member(r)
 	if err == nil {
 		err = s.writeBook(w, r, m, k)
 	}
-	if err != nil {
-		s.problem(w, r, err)
-	}
+	return err
 }
 
-func (s *Server) readPDF(w http.ResponseWriter, r *http.Request) {
+func (s *Server) readPDF(w http.ResponseWriter, r *http.Request) error {
 	m, k, err := s.reader(r)
 	if err == nil {
 		err = s.writeBook(w, r, m, k)
 	}
-	if err != nil {
-		s.problem(w, r, err)
-	}
+	return err
 }
 
 func (s *Server) writeBook(w http.ResponseWriter, r *http.Request, m app.Member, k *app.Kit) error {

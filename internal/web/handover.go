@@ -5,7 +5,6 @@ import (
 	"io"
 	"net/http"
 	"net/url"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -14,6 +13,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 )
 
@@ -51,25 +51,24 @@ type fileRow struct {
 }
 
 // handOver is the page from which files are taken.
-func (s *Server) handOver(w http.ResponseWriter, r *http.Request) {
-	set, f, ok := s.opened(w, r, "handover")
-	if !ok {
-		return
+func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
+	set, f, err := s.opened(r, "handover")
+	if err != nil {
+		return err
 	}
 	h := handOverOf(r.URL.Query())
 	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Kept: s.trayOf(set).Kept, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
-	var err error
 	if p.Files, err = s.fileRows(r, set, h); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p.Matters = set.ToLookAt()
 	f.Page = p
 	s.show(w, r, "handover", f)
+	return nil
 }
 
 func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]fileRow, error) {
-	m, _ := member(r)
+	m := member(r)
 	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
 		return nil, err
@@ -91,7 +90,7 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 			row.Look = set.LookName(pl.Piece.Look.ID)
 		}
 		drawn := pl.Piece.Scene
-		if row.Bare = h.Transparent && slices.Contains([]string{"png", "webp", "svg"}, pl.Formats[0]); row.Bare {
+		if row.Bare = h.Transparent && canDoWithout(pl.Formats[0]); row.Bare {
 			drawn = drawn.WithoutGround()
 		}
 		row.Mini = miniOf(drawn, p, fmt.Sprintf("f%d-", i), 56, 0)
@@ -109,42 +108,44 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 }
 
 // files answers with the list for another choice.
-func (s *Server) files(w http.ResponseWriter, r *http.Request) {
+func (s *Server) files(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var rows []fileRow
 	if err == nil {
 		rows, err = s.fileRows(r, set, handOverOf(r.URL.Query()))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPart(w, r, "handover", "files", rows, map[string]any{"count": len(rows)})
+	return s.replyPart(w, r, "handover", "files", rows, map[string]any{"count": len(rows)})
 }
 
 // weigh draws one file and tells what came of it.
-func (s *Server) weigh(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) weigh(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	pl, f, err := s.app.DrawChosen(r.Context(), m, set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	reply(w, http.StatusOK, map[string]any{"bytes": len(f.Data), "limit": pl.Limit, "format": f.Format, "how": f.How, "heavy": f.TooMuch, "name": pl.Name(f.Format)})
+	return nil
 }
 
-var mediaTypes = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "webp": "image/webp", "svg": "image/svg+xml", "pdf": "application/pdf"}
+// canDoWithout reports whether files of a format may have no ground.
+func canDoWithout(format string) bool {
+	f, _ := spec.FormatOf(format)
+	return f.Clear
+}
 
-func (s *Server) download(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) download(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	format := chi.URLParam(r, "format")
-	if err == nil && mediaTypes[format] == "" {
+	kind, known := spec.FormatOf(format)
+	if err == nil && !known {
 		err = fmt.Errorf("%w: format %q: want %s", app.ErrInvalid, format, strings.Join(raster.Formats, ", "))
 	}
 	var name string
@@ -153,31 +154,29 @@ func (s *Server) download(w http.ResponseWriter, r *http.Request) {
 		name, data, err = s.app.Download(r.Context(), m, id, chi.URLParam(r, "placement"), format)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	w.Header().Set("Content-Type", mediaTypes[format])
+	w.Header().Set("Content-Type", kind.Type)
 	w.Header().Set("Content-Disposition", attachment(name))
 	_, _ = w.Write(data)
+	return nil
 }
 
 // downloadAll streams the chosen files; how many they are stands in a header, so
 // that the page can show how far it is.
-func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
+func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	h := handOverOf(r.URL.Query())
 	plans, err := set.Plans(h)
 	if err == nil && len(plans) == 0 {
 		err = fmt.Errorf("%w: no piece is chosen", app.ErrInvalid)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", attachment(piece.FileName(set.Title())+".zip"))
@@ -187,6 +186,7 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) {
 		s.log.Error("download", "brief", set.Doc.ID, "error", err)
 		panic(http.ErrAbortHandler)
 	}
+	return nil
 }
 
 // readTime is how long a client may read nothing of a download before it is let

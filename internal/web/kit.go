@@ -15,7 +15,6 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/store"
 )
 
 type kitPage struct {
@@ -55,7 +54,7 @@ type kitPage struct {
 	Words     []wordField
 	Spoken    []wordField
 	Parent    *app.Ancestor // nil for none
-	Others    []store.KitName
+	Others    []app.KitName
 }
 
 // sections are the parts of the sheet, in the order they are read.
@@ -98,46 +97,44 @@ type matrixCell struct {
 
 func (c matrixCell) Description() string { return c.Description_ }
 
-func (s *Server) kit(w http.ResponseWriter, r *http.Request) {
+func (s *Server) kit(w http.ResponseWriter, r *http.Request) error {
 	k, p, err := s.kitView(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	title := k.Name
 	if title == "" {
 		title = "New kit"
 	}
 	s.show(w, r, "kit", frame{Title: title, Screen: "kit", Kit: k, Undoes: k.ID.String(), Steps: k.Steps, Watch: watchKit(k), Page: p})
+	return nil
 }
 
 // kitSheet is the changing part of the kit's page: the sheet and the shelf.
-func (s *Server) kitSheet(w http.ResponseWriter, r *http.Request) {
+func (s *Server) kitSheet(w http.ResponseWriter, r *http.Request) error {
 	k, p, err := s.kitView(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replySheet(w, r, k, p)
+	return s.replySheet(w, r, k, p)
 }
 
-func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, p kitPage) {
+func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, p kitPage) error {
 	sheet, err := s.fragment("kit", "sheet", p)
 	var shelf string
 	if err == nil {
 		shelf, err = s.fragment("kit", "shelf", p)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": k.Steps.Undo, "redo": k.Steps.Redo, "unread": unreadOf(r)})
+	return nil
 }
 
 // kitOf is the kit a request is about.
 func (s *Server) kitOf(r *http.Request) (*app.Kit, error) {
-	m, _ := member(r)
-	id, err := pathID(r)
+	m, id, err := about(r)
 	if err != nil {
 		return nil, err
 	}
@@ -145,7 +142,7 @@ func (s *Server) kitOf(r *http.Request) (*app.Kit, error) {
 }
 
 func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
-	m, _ := member(r)
+	m := member(r)
 	k, err := s.kitOf(r)
 	if err != nil {
 		return nil, kitPage{}, err
@@ -173,9 +170,11 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
 	p.Levels = levels(k, set)
-	if p.Finished, err = s.app.Store.CountFinished(r.Context(), m.Workspace, id); err != nil {
+	reach, err := s.app.ReachOf(r.Context(), m, id)
+	if err != nil {
 		return nil, p, err
 	}
+	p.Finished, p.Following, p.Open = reach.Finished, reach.Briefs, reach.Open
 	if p.Finished > 0 && p.Finished <= comparedLive {
 		frozen, err := s.app.FinishedWith(r.Context(), m, id)
 		if err != nil {
@@ -192,9 +191,6 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 		p.Parent = &parent
 	}
 	if p.Others, err = s.others(r.Context(), m, k); err != nil {
-		return nil, p, err
-	}
-	if p.Following, p.Open, err = s.app.Store.Following(r.Context(), m.Workspace, id, len(app.DefaultPlacements)); err != nil {
 		return nil, p, err
 	}
 	if p.Shelf, err = s.shelf(r, m, k); err != nil {
@@ -331,14 +327,14 @@ func (s *Server) shelf(r *http.Request, m app.Member, k *app.Kit) ([]mini, error
 func ptr(s string) *string { return &s }
 
 // newKit starts a kit and goes to it.
-func (s *Server) newKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) newKit(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	id, err := s.app.NewKit(r.Context(), m, r.FormValue("name"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/kits/"+id.String(), http.StatusSeeOther)
+	return nil
 }
 
 // benchColours are the swatches of a colourway on the bench, ground first.

@@ -149,38 +149,33 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 }
 
 // editKit makes one change to a kit and answers with the sheet as it is now.
-func (s *Server) editKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) editKit(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	var e kitEdit
 	if err := readJSON(r, &e); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	e.to = id
 	act, ok := kitActions[e.Action]
 	if !ok {
-		s.problem(w, r, fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action))
-		return
+		return fmt.Errorf("%w: action %q", app.ErrInvalid, e.Action)
 	}
 	err = s.once(r, func() error { return act(r.Context(), s.app, m, e) })
 	if e.Action == "paste" { // what could not be read stays in the field
 		var left []colour.Unread
 		if _, left, _ = colour.ReadList(e.Text); err != nil && len(left) > 0 {
 			reply(w, http.StatusUnprocessableEntity, map[string]any{"error": plainly(err), "unread": left})
-			return
+			return nil
 		}
 		r = r.WithContext(context.WithValue(r.Context(), unreadKey{}, left))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.kitSheet(w, r)
+	return s.kitSheet(w, r)
 }
 
 type unreadKey struct{}
@@ -210,18 +205,17 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 }
 
 // uses answers where a part of the kit is used, before it is taken out.
-func (s *Server) uses(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) uses(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var u app.Use
 	if err == nil {
 		u, err = s.app.Uses(r.Context(), m, id, r.URL.Query().Get("of"))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	reply(w, http.StatusOK, u)
+	return nil
 }
 
 // kitSlips are the cards beside what is chosen on the sheet: each is a template
@@ -237,31 +231,29 @@ var kitSlips = map[string]func(s *Server, r *http.Request, k *app.Kit, p kitPage
 }
 
 // kitSlip is the fragment of a slip.
-func (s *Server) kitSlip(w http.ResponseWriter, r *http.Request) {
+func (s *Server) kitSlip(w http.ResponseWriter, r *http.Request) error {
 	k, p, err := s.kitView(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	of, ok := kitSlips[chi.URLParam(r, "kind")]
 	if !ok {
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return app.ErrNotFound
 	}
 	name, data, err := of(s, r, k, p, chi.URLParam(r, "*"))
 	if err == nil {
 		var html string
 		if html, err = s.fragment("kit", name, data); err == nil {
 			reply(w, http.StatusOK, map[string]any{"html": html})
-			return
+			return nil
 		}
 	}
-	s.problem(w, r, err)
+	return err
 }
 
 // slipShare is the read-only link to the guidelines.
 func slipShare(s *Server, r *http.Request, k *app.Kit, _ kitPage, _ string) (string, any, error) {
-	m, _ := member(r)
+	m := member(r)
 	token, err := s.app.Shared(r.Context(), m, k.ID)
 	link := ""
 	if token != "" {

@@ -12,7 +12,6 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/store"
 )
 
 // kitsPage lists the kits of the workspace, a page at a time.
@@ -36,22 +35,20 @@ type kitCard struct {
 // kitsPerPage fills eight rows at 1280 px.
 const kitsPerPage = 40
 
-func (s *Server) kits(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) kits(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	at, _ := strconv.Atoi(r.FormValue("from"))
-	q := store.KitQuery{Find: r.FormValue("find"), Sort: r.FormValue("sort"), Offset: max(0, at), Limit: kitsPerPage}
+	q := app.KitQuery{Find: r.FormValue("find"), Sort: r.FormValue("sort"), Offset: max(0, at), Limit: kitsPerPage}
 	if q.Sort != "name" && q.Sort != "new" {
 		q.Sort = ""
 	}
 	list, total, err := s.app.FindKits(r.Context(), m, q)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	def, err := s.defaultKit(r, m)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := kitsPage{Total: total, Find: q.Find, Sort: q.Sort, From: q.Offset + 1, To: q.Offset + len(list), Sorts: []struct{ ID, Name string }{{"", "changed last"}, {"name", "by name"}, {"new", "made last"}}}
 	for _, k := range list {
@@ -73,13 +70,13 @@ func (s *Server) kits(w http.ResponseWriter, r *http.Request) {
 	if r.Header.Get("Accept") == "application/json" {
 		html, err := s.fragment("kits", "list", p)
 		if err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		reply(w, http.StatusOK, map[string]any{"html": html})
-		return
+		return nil
 	}
 	s.show(w, r, "kits", frame{Title: "Kits", Screen: "kits", Page: p})
+	return nil
 }
 
 // defaultKit is the kit new briefs start with, the zero ID while there is none.
@@ -92,12 +89,11 @@ func (s *Server) defaultKit(r *http.Request, m app.Member) (app.ID, error) {
 }
 
 // kitNames answers the switcher: every kit by name.
-func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	list, err := s.app.KitNames(r.Context(), m)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	type item struct {
 		ID   string `json:"id"`
@@ -108,27 +104,26 @@ func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) {
 		out = append(out, item{k.ID.String(), k.Name})
 	}
 	reply(w, http.StatusOK, map[string]any{"kits": out})
+	return nil
 }
 
 // makeDefault chooses the kit new briefs start with.
-func (s *Server) makeDefault(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) makeDefault(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		err = s.app.SetDefaultKit(r.Context(), m, id)
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // back returns to the page a form stands on, or answers a script.
-func (s *Server) back(w http.ResponseWriter, r *http.Request, err error) {
+func (s *Server) back(w http.ResponseWriter, r *http.Request, err error) error {
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if r.Header.Get("Accept") == "application/json" {
 		reply(w, http.StatusOK, map[string]any{"done": true})
-		return
+		return nil
 	}
 	to := "/desk"
 	if u, err := url.Parse(r.Referer()); err == nil && u.Host == r.Host && strings.HasPrefix(u.Path, "/") {
@@ -137,42 +132,39 @@ func (s *Server) back(w http.ResponseWriter, r *http.Request, err error) {
 		to = back.RequestURI()
 	}
 	http.Redirect(w, r, to, http.StatusSeeOther)
+	return nil
 }
 
 // remove deletes a kit or brief, or takes that back.
-func (s *Server) remove(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) remove(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		err = s.app.Delete(r.Context(), m, id, r.FormValue("back") == "")
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // mend brings a document that cannot be read back to its last good state.
-func (s *Server) mend(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) mend(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		err = s.app.Mend(r.Context(), m, id)
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // archive puts a kit or brief away, or brings it back.
-func (s *Server) archive(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) archive(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		err = s.app.Archive(r.Context(), m, id, r.FormValue("back") == "")
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // useKit gives a brief another kit.
-func (s *Server) useKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) useKit(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var kit app.ID
 	if err == nil {
 		if kit, err = uuid.Parse(r.FormValue("kit")); err != nil {
@@ -182,7 +174,7 @@ func (s *Server) useKit(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		err = s.app.UseKit(r.Context(), m, id, kit)
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // origin is where an item of the sheet comes from.
@@ -256,12 +248,12 @@ func wordFields(k *app.Kit) (words, voice []wordField) {
 }
 
 // others are the kits something can be copied to, or followed.
-func (s *Server) others(ctx context.Context, m app.Member, k *app.Kit) ([]store.KitName, error) {
+func (s *Server) others(ctx context.Context, m app.Member, k *app.Kit) ([]app.KitName, error) {
 	list, err := s.app.KitNames(ctx, m)
 	if err != nil {
 		return nil, fmt.Errorf("kits: %w", err)
 	}
-	var out []store.KitName
+	var out []app.KitName
 	for _, o := range list {
 		if o.ID != k.ID {
 			out = append(out, o)

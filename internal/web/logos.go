@@ -18,7 +18,6 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 )
 
 // logoTile is a logo on the sheet, on the ground it is made for.
@@ -192,7 +191,7 @@ type logoSlip struct {
 	Air     [4]float64 // view box with the clear space around
 	Tones   []string   // that can be made of it and are not there
 	Uses    []string
-	Others  []store.KitName
+	Others  []app.KitName
 }
 
 // logoGround is the logo on a ground, on a plate where it does not read there.
@@ -218,7 +217,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 	if n < 0 || p.Logos[n].Art == nil {
 		return "", nil, app.ErrNotFound
 	}
-	m, _ := member(r)
+	m := member(r)
 	own := k.OwnFiles("logos")
 	out := logoSlip{Others: p.Others, logoTile: p.Logos[n], AirFill: groundFor(k, &p.Logos[n].Logo).Hex()}
 	if n < own {
@@ -289,9 +288,9 @@ func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, 
 }
 
 // replaceItem puts an uploaded file in the place of an item of a list, by its id.
-func (s *Server) replaceItem(replace func(ctx context.Context, m app.Member, kit app.ID, client, id, name string, data []byte) error) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
-		s.intake(func(ctx context.Context, m app.Member, kit app.ID, client, name string, data []byte) error {
+func (s *Server) replaceItem(replace func(ctx context.Context, m app.Member, kit app.ID, client, id, name string, data []byte) error) handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		return s.intake(func(ctx context.Context, m app.Member, kit app.ID, client, name string, data []byte) error {
 			return replace(ctx, m, kit, client, chi.URLParam(r, "item"), name, data)
 		}, s.kitSheet)(w, r)
 	}

@@ -91,10 +91,10 @@ func wishOf(q url.Values) piece.Wish {
 }
 
 // looks is the sheet of whole alternatives, each in three shapes.
-func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
-	set, f, ok := s.opened(w, r, "looks")
-	if !ok {
-		return
+func (s *Server) looks(w http.ResponseWriter, r *http.Request) error {
+	set, f, err := s.opened(r, "looks")
+	if err != nil {
+		return err
 	}
 	q := r.URL.Query()
 	p := looksPage{ID: set.Doc.ID.String(), Tray: s.trayOf(set), Query: q.Encode()}
@@ -103,18 +103,18 @@ func (s *Server) looks(w http.ResponseWriter, r *http.Request) {
 	p.Palettes = paletteChoices(set, q)
 	f.Page = p
 	s.show(w, r, "looks", f)
+	return nil
 }
 
 // moreLooks answers with the next strips of the sheet.
-func (s *Server) moreLooks(w http.ResponseWriter, r *http.Request) {
+func (s *Server) moreLooks(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	from, _ := strconv.Atoi(r.URL.Query().Get("from"))
 	strips, next := s.strips(set, wishOf(r.URL.Query()), max(0, from))
-	s.replyPart(w, r, "looks", "strips", strips, map[string]any{"next": next})
+	return s.replyPart(w, r, "looks", "strips", strips, map[string]any{"next": next})
 }
 
 func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStrip, next int) {
@@ -266,9 +266,8 @@ type lookChange struct {
 
 // changeLooks keeps looks, lets them go, chooses the one that is worked on, and
 // answers with the tray.
-func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var q lookChange
 	if err == nil {
 		err = readJSON(r, &q)
@@ -288,21 +287,19 @@ func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) {
 		})
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.tray(w, r, kept)
+	return s.tray(w, r, kept)
 }
 
-func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
-	set, f, ok := s.opened(w, r, "looks")
-	if !ok {
-		return
+func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) error {
+	set, f, err := s.opened(r, "looks")
+	if err != nil {
+		return err
 	}
 	html, err := s.fragment("looks", "tray", s.trayOf(set))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	type keptAs struct {
 		ID     string `json:"id"`
@@ -315,13 +312,14 @@ func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) {
 		letters[jsonOf(k2)] = keptAs{k.ID, set.LookName(k.ID)}
 	}
 	reply(w, http.StatusOK, map[string]any{"tray": html, "letter": set.LookName(kept), "kept": letters, "undo": f.Steps.Undo, "redo": f.Steps.Redo})
+	return nil
 }
 
 // largeHeight is how high the shapes of a look are that is shown large, px.
 const largeHeight = 300
 
 // largeLook shows one look large.
-func (s *Server) largeLook(w http.ResponseWriter, r *http.Request) {
+func (s *Server) largeLook(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var q struct {
 		Look piece.Look `json:"look"`
@@ -333,10 +331,9 @@ func (s *Server) largeLook(w http.ResponseWriter, r *http.Request) {
 		err = fmt.Errorf("%w: there is no layout %q", app.ErrInvalid, q.Look.Layout)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPart(w, r, "looks", "large", s.stripOf(set, q.Look, "large-", largeHeight), nil)
+	return s.replyPart(w, r, "looks", "large", s.stripOf(set, q.Look, "large-", largeHeight), nil)
 }
 
 type sideBySide struct {
@@ -346,7 +343,7 @@ type sideBySide struct {
 
 // compareLooks shows looks side by side, larger, and what comes of putting the
 // layout of one together with the colours and type of another.
-func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) {
+func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var q struct {
 		Client string       `json:"client"`
@@ -360,8 +357,7 @@ func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) {
 		err = fmt.Errorf("%w: %d looks: choose two to four to compare", app.ErrInvalid, len(looks))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	var p sideBySide
 	for i, l := range looks {
@@ -380,5 +376,5 @@ func (s *Server) compareLooks(w http.ResponseWriter, r *http.Request) {
 			p.Blends = append(p.Blends, st)
 		}
 	}
-	s.replyPart(w, r, "looks", "compared", p, nil)
+	return s.replyPart(w, r, "looks", "compared", p, nil)
 }

@@ -62,16 +62,15 @@ type benchView struct {
 	Of       int
 }
 
-func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
-	set, f, ok := s.opened(w, r, "mat")
-	if !ok {
-		return
+func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
+	set, f, err := s.opened(r, "mat")
+	if err != nil {
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := matPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq}
 	for _, pc := range set.Pieces() {
@@ -101,6 +100,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) {
 	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
 	f.Page = p
 	s.show(w, r, "mat", f)
+	return nil
 }
 
 // matZoom is the scale of the mat against the widths pieces are seen at.
@@ -211,17 +211,14 @@ type liftChange struct{ Reach, Slot, Property string }
 
 // sync makes the change, if any, and answers with whatever on the mat is not
 // as the page has it.
-func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	var q syncRequest
 	if err := readJSON(r, &q); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	ctx := r.Context()
 	var kept string
@@ -251,30 +248,27 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) {
 		return err
 	})
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	set, err := s.app.Set(ctx, m, id)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	done, err := s.app.FinishedOf(ctx, m, set)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	st := s.state(set, done, q.Have)
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.Kept, st.Fixed = steps.Undo, steps.Redo, kept, fixed
 	if st.Bench, err = s.fragment("mat", "bench", s.benchOf(set)); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if c := q.Caret; c != nil {
 		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text, c.Have)
 	}
 	reply(w, http.StatusOK, st)
+	return nil
 }
 
 // mattersPage is what preflight says of the whole set.
@@ -287,11 +281,10 @@ type mattersPage struct {
 }
 
 // matters answers with the list of findings, each with the pieces it stands on.
-func (s *Server) matters(w http.ResponseWriter, r *http.Request) {
+func (s *Server) matters(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := mattersPage{List: set.Matters(set.Pieces()), Places: map[string]string{}}
 	for _, m := range p.List {
@@ -304,11 +297,11 @@ func (s *Server) matters(w http.ResponseWriter, r *http.Request) {
 	for _, pl := range set.Placements() {
 		p.Places[pl.ID] = pl.Name
 	}
-	s.replyPart(w, r, "mat", "matters", p, nil)
+	return s.replyPart(w, r, "mat", "matters", p, nil)
 }
 
 // colourways answers with a piece in every colourway of its layout, within a reach.
-func (s *Server) colourways(w http.ResponseWriter, r *http.Request) {
+func (s *Server) colourways(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var p spec.Placement
 	if err == nil {
@@ -317,8 +310,7 @@ func (s *Server) colourways(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	look := set.Job.LookAt(set.CurrentLook(), p)
 	list, at := set.Colourways(look)
@@ -336,13 +328,12 @@ func (s *Server) colourways(w http.ResponseWriter, r *http.Request) {
 		names := c.At(colourway.Ground).Name + ", " + c.At(colourway.Panel).Name + ", " + c.At(colourway.Button).Name
 		out = append(out, choice{miniOf(pc.Scene, p, fmt.Sprintf("cw%d-", i), 132, 0), names, i, i == at})
 	}
-	s.replyPart(w, r, "mat", "colourways", out, nil)
+	return s.replyPart(w, r, "mat", "colourways", out, nil)
 }
 
 // undo takes the last change of a kit or brief back, or puts it back.
-func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) undo(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var q struct {
 		Client string `json:"client"`
 		Redo   bool   `json:"redo"`
@@ -360,11 +351,11 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 	}
 	if errors.Is(err, app.ErrNothing) {
 		reply(w, http.StatusOK, map[string]any{"nothing": true})
-		return
+		return nil
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	reply(w, http.StatusOK, map[string]any{"seq": seq, "path": path})
+	return nil
 }

@@ -27,7 +27,6 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 	"aspenridge/web"
 )
 
@@ -146,7 +145,7 @@ type frame struct {
 	Kit     *app.Kit
 	Set     *app.Set
 	Undoes  string // id of the document undo acts on
-	Steps   store.Steps
+	Steps   app.Steps
 	Watch   string // ids of the documents whose changes this page follows
 	Version string
 	Page    any
@@ -163,7 +162,7 @@ func (f frame) Initials() string {
 }
 
 func (s *Server) show(w http.ResponseWriter, r *http.Request, name string, f frame) {
-	f.Member, _ = member(r)
+	f.Member = member(r)
 	f.Version = strings.Trim(buildTag, `"`)
 	s.render(w, r, name, "page", http.StatusOK, f)
 }
@@ -195,17 +194,17 @@ func (s *Server) fragment(name, block string, data any) (string, error) {
 
 // replyPart answers with a part of a page as "html", and with what else there is
 // to say.
-func (s *Server) replyPart(w http.ResponseWriter, r *http.Request, page, part string, data any, more map[string]any) {
+func (s *Server) replyPart(w http.ResponseWriter, r *http.Request, page, part string, data any, more map[string]any) error {
 	html, err := s.fragment(page, part, data)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	if more == nil {
 		more = map[string]any{}
 	}
 	more["html"] = html
 	reply(w, http.StatusOK, more)
+	return nil
 }
 
 func wantsJSON(r *http.Request) bool {
@@ -243,7 +242,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	if errors.Is(r.Context().Err(), context.Canceled) { // nobody waits for the answer
 		return
 	}
-	var conflict *store.Conflict
+	var conflict *app.Conflict
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.As(err, &conflict):
@@ -259,11 +258,11 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrBusy):
 		w.Header().Set("Retry-After", "2")
 		status, words = http.StatusServiceUnavailable, app.ErrBusy.Error()
-	case store.Away(err):
+	case app.Away(err):
 		w.Header().Set("Retry-After", "1")
 		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"
 		s.log.Error("database away", "path", r.URL.Path, "error", err)
-	case store.Unstorable(err):
+	case app.Unstorable(err):
 		status, words = http.StatusUnprocessableEntity, "there is a character in it that is none (NUL, or broken UTF-8); take it out"
 	case errors.Is(err, os.ErrDeadlineExceeded):
 		status, words = http.StatusRequestTimeout, "the request took too long to arrive"
@@ -282,7 +281,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		w.Header().Set("Refresh", "3") // the page tries again by itself
 	}
 	f := frame{Title: "Not here", Page: words, Version: strings.Trim(buildTag, `"`)}
-	f.Member, _ = member(r)
+	f.Member = member(r)
 	s.render(w, r, "problem", "page", status, f)
 }
 

@@ -9,21 +9,21 @@ import (
 
 	"github.com/go-chi/chi/v5"
 	"rsc.io/qr"
+
+	"aspenridge/internal/core/spec"
 )
 
 // toPhone makes a short-lived page of the files and shows its address as a QR
 // code.
-func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var token string
 	var until time.Time
 	if err == nil {
 		token, until, err = s.app.ToPhone(r.Context(), m, id, handOverOf(r.URL.Query()))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	scheme := "http"
 	if s.secure {
@@ -32,14 +32,14 @@ func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) {
 	address := scheme + "://" + r.Host + "/p/" + token
 	code, err := qr.Encode(address, qr.M)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	host, _, _ := strings.Cut(r.Host, ":")
 	reply(w, http.StatusOK, map[string]any{
 		"address": address, "minutes": int(time.Until(until).Minutes() + 0.5), "code": qrSVG(code),
 		"local": host == "localhost" || strings.HasPrefix(host, "127."),
 	})
+	return nil
 }
 
 // qrSVG draws a QR code with its quiet zone of four modules (ISO/IEC 18004).
@@ -75,16 +75,14 @@ type phoneFile struct {
 
 // onPhone is the page itself: pictures to keep and the caption to copy. Nobody
 // signs in there; the token is the right to it.
-func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) {
+func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) error {
 	_, set, h, until, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	plans, err := set.Plans(h)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Caption: set.Caption()}
 	for _, pl := range plans {
@@ -102,25 +100,26 @@ func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Cache-Control", "no-store")
 	s.show(w, r, "phone", frame{Title: p.Title, Screen: "phone", Page: p})
+	return nil
 }
 
 // phonePicture is one file of the page for a phone.
-func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) {
+func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) error {
 	m, set, h, _, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	key, _ := url.PathUnescape(chi.URLParam(r, "key"))
 	pl, f, err := s.app.DrawChosen(r.Context(), m, set, h, key)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	w.Header().Set("Content-Type", mediaTypes[f.Format])
+	kind, _ := spec.FormatOf(f.Format)
+	w.Header().Set("Content-Type", kind.Type)
 	w.Header().Set("Cache-Control", "private, max-age=600")
 	if r.URL.Query().Get("keep") != "" {
 		w.Header().Set("Content-Disposition", attachment(pl.Name(f.Format)))
 	}
 	_, _ = w.Write(f.Data)
+	return nil
 }

@@ -17,36 +17,29 @@ import (
 
 // picture serves a cut of a picture of the workspace. The address says all
 // there is to it, so it may be kept for ever.
-func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	hash := chi.URLParam(r, "hash")
 	var c spec.Rect
 	var pw, ph int
 	if _, err := fmt.Sscanf(chi.URLParam(r, "crop"), "%f,%f,%f,%f", &c.X, &c.Y, &c.W, &c.H); err != nil {
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return app.ErrNotFound
 	}
 	if _, err := fmt.Sscanf(chi.URLParam(r, "size"), "%dx%d", &pw, &ph); err != nil || pw < 1 || ph < 1 || pw > 4096 || ph > 4096 || c.W < 1 || c.H < 1 {
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return app.ErrNotFound
 	}
 	tone, err := scene.ParseTone(r.URL.Query().Get("tone"))
 	if err != nil {
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return app.ErrNotFound
 	}
-	if _, err := s.app.Store.File(r.Context(), m.Workspace, "picture", hash); err != nil {
-		s.problem(w, r, err)
-		return
-	}
-	data, kind, err := s.app.Studio.Crop(r.Context(), scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
+	data, kind, err := s.app.Cut(r.Context(), m, scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", kind)
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	_, _ = w.Write(data)
+	return nil
 }
 
 // upload reads the one file of a multipart form.
@@ -71,9 +64,9 @@ func upload(r *http.Request) (name string, data []byte, err error) {
 }
 
 // onCard takes an uploaded picture in for the card the address names.
-func (s *Server) onCard(take func(ctx context.Context, m app.Member, id app.ID, client, card, name string, data []byte) error) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
-		s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+func (s *Server) onCard(take func(ctx context.Context, m app.Member, id app.ID, client, card, name string, data []byte) error) handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		return s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
 			return take(ctx, m, id, client, cardID(r), name, data)
 		}, s.preview)(w, r)
 	}
@@ -90,30 +83,27 @@ func cardID(r *http.Request) string { return r.URL.Query().Get("on") }
 
 // placePicture takes an uploaded picture in as the first one of the brief, or
 // within the reach the address names.
-func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) {
-	s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
+func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) error {
+	return s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
 		return s.app.PlacePicture(ctx, m, id, client, r.URL.Query().Get("reach"), name, data)
 	}, s.preview)(w, r)
 }
 
 // intake reads an uploaded file, hands it to what takes it in and shows the
 // page's changing part as it is then.
-func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error, show http.HandlerFunc) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
-		m, _ := member(r)
-		id, err := pathID(r)
+func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error, show handler) handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		m, id, err := about(r)
 		if err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
 		name, data, err := upload(r)
 		if err == nil {
 			err = s.once(r, func() error { return take(r.Context(), m, id, r.Header.Get("X-Client"), name, data) })
 		}
 		if err != nil {
-			s.problem(w, r, err)
-			return
+			return err
 		}
-		show(w, r)
+		return show(w, r)
 	}
 }

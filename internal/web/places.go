@@ -85,14 +85,13 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 }
 
 // places answers with the places that fit what was typed.
-func (s *Server) places(w http.ResponseWriter, r *http.Request) {
+func (s *Server) places(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := s.placesOf(set, r.URL.Query().Get("q"))
-	s.replyPart(w, r, "start", "places", p, nil)
+	return s.replyPart(w, r, "start", "places", p, nil)
 }
 
 type channelsPage struct {
@@ -133,21 +132,21 @@ func outlineOf(p spec.Placement) placeOutline {
 
 // channels is the screen of a workspace's own channels, with the catalogue to
 // read beside them.
-func (s *Server) channels(w http.ResponseWriter, r *http.Request) {
+func (s *Server) channels(w http.ResponseWriter, r *http.Request) error {
 	p, c, err := s.channelsOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	f := frame{Title: "Channels", Screen: "channels", Page: p}
 	if c.Doc.ID != (app.ID{}) {
 		f.Undoes, f.Steps = c.Doc.ID.String(), c.Doc.Steps()
 	}
 	s.show(w, r, "channels", f)
+	return nil
 }
 
 func (s *Server) channelsOf(r *http.Request) (channelsPage, *app.Channels, error) {
-	m, _ := member(r)
+	m := member(r)
 	c, err := s.app.Channels(r.Context(), m)
 	if err != nil {
 		return channelsPage{}, nil, err
@@ -183,8 +182,8 @@ type channelChange struct {
 	Placement []string        `json:"placements"`
 }
 
-func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	var q channelChange
 	err := readJSON(r, &q)
 	if err == nil {
@@ -217,22 +216,22 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) {
 		html, err = s.fragment("channels", "own", p)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	steps := c.Doc.Steps()
 	reply(w, http.StatusOK, map[string]any{"html": html, "seq": p.Seq, "doc": c.Doc.ID, "undo": steps.Undo, "redo": steps.Redo})
+	return nil
 }
 
 // exportChannels hands the own channels out as JSON.
-func (s *Server) exportChannels(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) exportChannels(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	data, err := s.app.ExportChannels(r.Context(), m)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.Header().Set("Content-Disposition", attachment("channels.json"))
 	_, _ = w.Write(append(data, '\n'))
+	return nil
 }

@@ -317,7 +317,7 @@ func TestFilesStayInTheirWorkspace(t *testing.T) {
 		t.Error("an import took a file of another workspace")
 	}
 	// and were it in a document all the same, no archive would carry it
-	if _, err := s.App.Store.Pool.Exec(t.Context(), `update documents set doc = $2, seq = seq + 1 where id = $1`, theirs, fmt.Sprintf(`{"$extensions":{"aspenridge":{"formatVersion":1,"name":"x","logos":[{"file":%q}]}}}`, mine)); err != nil {
+	if _, err := s.Store.Pool.Exec(t.Context(), `update documents set doc = $2, seq = seq + 1 where id = $1`, theirs, fmt.Sprintf(`{"$extensions":{"aspenridge":{"formatVersion":1,"name":"x","logos":[{"file":%q}]}}}`, mine)); err != nil {
 		t.Fatal(err)
 	}
 	if r, body := other.get("/kits/" + theirs.String() + "/take/kit.zip"); r.StatusCode != http.StatusUnprocessableEntity {
@@ -335,11 +335,11 @@ func TestArchivesCarryNoScripts(t *testing.T) {
 		t.Fatal(answer)
 	}
 	// one kept as it came, as it was done before
-	hash, err := s.App.Blobs.Put(t.Context(), []byte(bad))
+	hash, err := s.Blobs.Put(t.Context(), []byte(bad))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.App.Store.PutFile(t.Context(), store.File{Workspace: p.member.Workspace, Hash: hash, Kind: "logo", Name: "old.svg", Type: "image/svg", Facts: []byte(`{"Art":{}}`)}); err != nil {
+	if err := s.Store.PutFile(t.Context(), store.File{Workspace: p.member.Workspace, Hash: hash, Kind: "logo", Name: "old.svg", Type: "image/svg", Facts: []byte(`{"Art":{}}`)}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.App.Edit(t.Context(), p.member, mustID(t, kit), app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(`{"file":"` + hash + `/old.svg"}`)}}); err != nil {
@@ -400,10 +400,10 @@ func TestAStreamEndsWithTheMembership(t *testing.T) {
 	s, p, brief := withBrief(t)
 	id := strings.TrimPrefix(brief, "/briefs/")
 	guest := join(t, s, "guest@two.example")
-	if _, err := s.App.Store.Pool.Exec(t.Context(), `delete from workspaces where id = $1`, guest.member.Workspace); err != nil {
+	if _, err := s.Store.Pool.Exec(t.Context(), `delete from workspaces where id = $1`, guest.member.Workspace); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.App.Store.AddMember(t.Context(), p.member.Workspace, guest.member.ID, "viewer"); err != nil {
+	if err := s.Store.AddMember(t.Context(), p.member.Workspace, guest.member.ID, "viewer"); err != nil {
 		t.Fatal(err)
 	}
 	q, _ := http.NewRequestWithContext(t.Context(), http.MethodGet, s.URL+"/events?watch="+id, nil)
@@ -431,7 +431,7 @@ func TestAStreamEndsWithTheMembership(t *testing.T) {
 	if !heard() {
 		t.Fatal("a member hears nothing")
 	}
-	if err := s.App.Store.RemoveMember(t.Context(), p.member.Workspace, guest.member.ID); err != nil {
+	if err := s.Store.RemoveMember(t.Context(), p.member.Workspace, guest.member.ID); err != nil {
 		t.Fatal(err)
 	}
 	rename("two")
@@ -563,7 +563,7 @@ func TestOddRequestsGetClearAnswers(t *testing.T) {
 	}
 	// taking a kit along whose file is gone
 	gone := mustID(t, p.newKit("Gone"))
-	if _, err := s.App.Store.Pool.Exec(t.Context(), `update documents set doc = $2, seq = seq + 1 where id = $1`, gone, `{"$extensions":{"aspenridge":{"formatVersion":1,"name":"Gone","logos":[{"file":"`+strings.Repeat("ab", 32)+`/x.svg"}]}}}`); err != nil {
+	if _, err := s.Store.Pool.Exec(t.Context(), `update documents set doc = $2, seq = seq + 1 where id = $1`, gone, `{"$extensions":{"aspenridge":{"formatVersion":1,"name":"Gone","logos":[{"file":"`+strings.Repeat("ab", 32)+`/x.svg"}]}}}`); err != nil {
 		t.Fatal(err)
 	}
 	if r, body := p.get("/kits/" + gone.String() + "/take/kit.zip"); r.StatusCode != http.StatusUnprocessableEntity || !strings.Contains(body, "missing") {
@@ -594,16 +594,16 @@ func TestAnUnreadableDocumentIsACard(t *testing.T) {
 		{id, "brief", `{"path":"/purpose","value":"nonsense"}`, `{"path":"/purpose","value":"event"}`, "/purpose"},
 		{kit, "kit", `{"path":"/$extensions/aspenridge/formatVersion","value":9}`, `{"path":"/$extensions/aspenridge/formatVersion","value":1}`, "/$extensions/aspenridge/formatVersion"},
 	} {
-		check := s.App.Store.Check
-		s.App.Store.Check = nil
+		check := s.Store.Check
+		s.Store.Check = nil
 		var op edit.Op
 		if err := json.Unmarshal([]byte(c.op), &op); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := s.App.Store.Edit(t.Context(), p.member.Workspace, store.Change{ID: c.id, Op: op, Base: app.Latest, Actor: p.member.ID}); err != nil {
+		if _, err := s.Store.Edit(t.Context(), p.member.Workspace, store.Change{ID: c.id, Op: op, Base: app.Latest, Actor: p.member.ID}); err != nil {
 			t.Fatal(err)
 		}
-		s.App.Store.Check = check
+		s.Store.Check = check
 	}
 	for _, page := range []string{"/desk", "/kits"} {
 		r, body := p.get(page)
@@ -631,7 +631,7 @@ func TestAnUnreadableDocumentIsACard(t *testing.T) {
 func TestRefusedFilesAreNotKept(t *testing.T) {
 	s, p, brief := withBrief(t)
 	files := func() (n int) {
-		if err := s.App.Store.Pool.QueryRow(t.Context(), `select count(*) from files where workspace_id = $1`, p.member.Workspace).Scan(&n); err != nil {
+		if err := s.Store.Pool.QueryRow(t.Context(), `select count(*) from files where workspace_id = $1`, p.member.Workspace).Scan(&n); err != nil {
 			t.Fatal(err)
 		}
 		return n

@@ -24,7 +24,6 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/app"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 	"aspenridge/web"
 )
 
@@ -77,14 +76,14 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	}
 	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New()}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
-	s.sessions.Store = a.Store.Sessions()
+	s.sessions.Store = a.Sessions()
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.ErrorFunc = s.problem
 	s.sessions.Cookie.Name = "aspenridge"
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = o.Secure
-	go a.Store.Listen(ctx, s.events.publish)
+	go a.Listen(ctx, s.events.publish)
 	s.handler = s.routes(o)
 	return s, nil
 }
@@ -115,16 +114,16 @@ func (s *Server) routes(o Options) http.Handler {
 	r.Get("/fonts.css", fontSheet)
 	r.Route("/g/{token}", func(r chi.Router) { // guidelines for whoever has the link
 		r.Use(s.often)
-		r.Get("/", s.readGuidelines)
-		r.Get("/guidelines.pdf", s.readPDF)
-		r.Get("/fonts.css", s.readFonts)
-		r.Get("/own-fonts/{hash}", s.byLink(s.ownFont))
-		r.Get("/pictures/{hash}/{crop}/{size}", s.byLink(s.picture))
+		r.Get("/", s.do(s.readGuidelines))
+		r.Get("/guidelines.pdf", s.do(s.readPDF))
+		r.Get("/fonts.css", s.do(s.readFonts))
+		r.Get("/own-fonts/{hash}", s.do(s.byLink(s.ownFont)))
+		r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.byLink(s.picture)))
 	})
 	r.Route("/p/{token}", func(r chi.Router) { // files for somebody's phone
 		r.Use(s.often)
-		r.Get("/", s.onPhone)
-		r.Get("/{key}", s.phonePicture)
+		r.Get("/", s.do(s.onPhone))
+		r.Get("/{key}", s.do(s.phonePicture))
 	})
 
 	r.Group(func(r chi.Router) {
@@ -133,100 +132,112 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/sign-up", s.signUpPage)
 		r.Group(func(r chi.Router) {
 			r.Use(limitBody(64 << 10))
-			r.Post("/sign-in", s.signIn)
-			r.Post("/sign-up", s.signUp)
+			r.Post("/sign-in", s.do(s.signIn))
+			r.Post("/sign-up", s.do(s.signUp))
 		})
 		r.Group(func(r chi.Router) {
 			r.Use(s.signedIn, asChange)
 			r.Get("/", s.home)
-			r.Get("/desk", s.desk)
-			r.Get("/desk/briefs", s.findBriefs)
-			r.Get("/events", s.streamEvents)
-			r.Get("/pictures/{hash}/{crop}/{size}", s.picture)
-			r.Get("/kits", s.kits)
-			r.Get("/kits/names", s.kitNames)
-			r.Get("/kits/begin", s.findCharacter)
-			r.Get("/kits/new", s.newKitPage)
-			r.Get("/kits/{id}", s.kit)
-			r.Get("/kits/{id}/sheet", s.kitSheet)
-			r.Get("/kits/{id}/slip/{kind}/*", s.kitSlip)
-			r.Get("/kits/{id}/take/{what}", s.takeAlong)
-			r.Get("/kits/{id}/fonts.css", s.kitFontSheet)
-			r.Get("/kits/{id}/try", s.tryCopy)
-			r.Get("/kits/{id}/uses", s.uses)
-			r.Get("/kits/{id}/guidelines", s.guidelines)
-			r.Get("/kits/{id}/guidelines.pdf", s.guidelinesPDF)
-			r.Get("/kits/{id}/compare", s.compare)
-			r.Get("/kits/{id}/forward", s.kitForward)
-			r.Get("/briefs/{id}/forward", s.briefForward)
-			r.Get("/briefs/{id}/finished/{placement}.svg", s.frozen)
-			r.Get("/clips/{hash}", s.clip)
-			r.Get("/own-fonts/{hash}", s.ownFont)
-			r.Get("/briefs/{id}/start", s.start)
-			r.Get("/briefs/{id}/minis", s.minis)
-			r.Get("/briefs/{id}/preview", s.preview)
-			r.Get("/briefs/{id}/examples", s.examples)
-			r.Get("/briefs/{id}/places", s.places)
-			r.Get("/channels", s.channels)
-			r.Get("/channels.json", s.exportChannels)
-			r.Get("/briefs/{id}/looks", s.looks)
-			r.Get("/briefs/{id}/looks/more", s.moreLooks)
-			r.Get("/briefs/{id}/mat", s.mat)
-			r.Get("/briefs/{id}/matters", s.matters)
-			r.Get("/briefs/{id}/colourways", s.colourways)
-			r.Get("/briefs/{id}/pieces/{placement}.{format}", s.download)
-			r.Get("/briefs/{id}/set.zip", s.downloadAll)
-			r.Get("/briefs/{id}/handover", s.handOver)
-			r.Get("/briefs/{id}/handover/files", s.files)
-			r.Get("/briefs/{id}/handover/weigh", s.weigh)
+			r.Get("/desk", s.do(s.desk))
+			r.Get("/desk/briefs", s.do(s.findBriefs))
+			r.Get("/events", s.do(s.streamEvents))
+			r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.picture))
+			r.Get("/kits", s.do(s.kits))
+			r.Get("/kits/names", s.do(s.kitNames))
+			r.Get("/kits/begin", s.do(s.findCharacter))
+			r.Get("/kits/new", s.do(s.newKitPage))
+			r.Get("/kits/{id}", s.do(s.kit))
+			r.Get("/kits/{id}/sheet", s.do(s.kitSheet))
+			r.Get("/kits/{id}/slip/{kind}/*", s.do(s.kitSlip))
+			r.Get("/kits/{id}/take/{what}", s.do(s.takeAlong))
+			r.Get("/kits/{id}/fonts.css", s.do(s.kitFontSheet))
+			r.Get("/kits/{id}/try", s.do(s.tryCopy))
+			r.Get("/kits/{id}/uses", s.do(s.uses))
+			r.Get("/kits/{id}/guidelines", s.do(s.guidelines))
+			r.Get("/kits/{id}/guidelines.pdf", s.do(s.guidelinesPDF))
+			r.Get("/kits/{id}/compare", s.do(s.compare))
+			r.Get("/kits/{id}/forward", s.do(s.kitForward))
+			r.Get("/briefs/{id}/forward", s.do(s.briefForward))
+			r.Get("/briefs/{id}/finished/{placement}.svg", s.do(s.frozen))
+			r.Get("/clips/{hash}", s.do(s.clip))
+			r.Get("/own-fonts/{hash}", s.do(s.ownFont))
+			r.Get("/briefs/{id}/start", s.do(s.start))
+			r.Get("/briefs/{id}/minis", s.do(s.minis))
+			r.Get("/briefs/{id}/preview", s.do(s.preview))
+			r.Get("/briefs/{id}/examples", s.do(s.examples))
+			r.Get("/briefs/{id}/places", s.do(s.places))
+			r.Get("/channels", s.do(s.channels))
+			r.Get("/channels.json", s.do(s.exportChannels))
+			r.Get("/briefs/{id}/looks", s.do(s.looks))
+			r.Get("/briefs/{id}/looks/more", s.do(s.moreLooks))
+			r.Get("/briefs/{id}/mat", s.do(s.mat))
+			r.Get("/briefs/{id}/matters", s.do(s.matters))
+			r.Get("/briefs/{id}/colourways", s.do(s.colourways))
+			r.Get("/briefs/{id}/pieces/{placement}.{format}", s.do(s.download))
+			r.Get("/briefs/{id}/set.zip", s.do(s.downloadAll))
+			r.Get("/briefs/{id}/handover", s.do(s.handOver))
+			r.Get("/briefs/{id}/handover/files", s.do(s.files))
+			r.Get("/briefs/{id}/handover/weigh", s.do(s.weigh))
 
 			r.Group(func(r chi.Router) {
 				r.Use(limitBody(1 << 20))
-				r.Post("/sign-out", s.signOut)
-				r.Post("/kits", s.newKit)
-				r.Post("/sample", s.lookRound)
-				r.Post("/give/back", s.takeBack)
-				r.Post("/kits/begin", s.startKit)
-				r.Post("/briefs", s.newBrief)
-				r.Post("/kits/{id}/edit", s.editKit)
-				r.Post("/kits/{id}/duplicate", s.duplicateKit)
-				r.Post("/briefs/{id}/edit", s.editBrief)
-				r.Post("/briefs/{id}/again", s.makeAgain)
-				r.Post("/briefs/{id}/example", s.beginFrom)
-				r.Post("/channels", s.changeChannels)
-				r.Post("/briefs/{id}/looks", s.changeLooks)
-				r.Post("/briefs/{id}/looks/compare", s.compareLooks)
-				r.Post("/briefs/{id}/looks/large", s.largeLook)
-				r.Post("/briefs/{id}/sync", s.sync)
-				r.Post("/documents/{id}/undo", s.undo)
-				r.Post("/kits/{id}/default", s.makeDefault)
-				r.Post("/briefs/{id}/kit", s.useKit)
-				r.Post("/briefs/{id}/finish", s.finish)
-				r.Post("/briefs/{id}/phone", s.toPhone)
-				r.Post("/briefs/{id}/picture", s.usePicture)
-				r.Post("/briefs/{id}/promote", s.promote)
-				r.Post("/forward", s.bringForward)
-				r.Post("/documents/{id}/archive", s.archive)
-				r.Post("/documents/{id}/mend", s.mend)
-				r.Post("/documents/{id}/delete", s.remove)
+				r.Post("/sign-out", s.do(s.signOut))
+				r.Post("/kits", s.do(s.newKit))
+				r.Post("/sample", s.do(s.lookRound))
+				r.Post("/give/back", s.do(s.takeBack))
+				r.Post("/kits/begin", s.do(s.startKit))
+				r.Post("/briefs", s.do(s.newBrief))
+				r.Post("/kits/{id}/edit", s.do(s.editKit))
+				r.Post("/kits/{id}/duplicate", s.do(s.duplicateKit))
+				r.Post("/briefs/{id}/edit", s.do(s.editBrief))
+				r.Post("/briefs/{id}/again", s.do(s.makeAgain))
+				r.Post("/briefs/{id}/example", s.do(s.beginFrom))
+				r.Post("/channels", s.do(s.changeChannels))
+				r.Post("/briefs/{id}/looks", s.do(s.changeLooks))
+				r.Post("/briefs/{id}/looks/compare", s.do(s.compareLooks))
+				r.Post("/briefs/{id}/looks/large", s.do(s.largeLook))
+				r.Post("/briefs/{id}/sync", s.do(s.sync))
+				r.Post("/documents/{id}/undo", s.do(s.undo))
+				r.Post("/kits/{id}/default", s.do(s.makeDefault))
+				r.Post("/briefs/{id}/kit", s.do(s.useKit))
+				r.Post("/briefs/{id}/finish", s.do(s.finish))
+				r.Post("/briefs/{id}/phone", s.do(s.toPhone))
+				r.Post("/briefs/{id}/picture", s.do(s.usePicture))
+				r.Post("/briefs/{id}/promote", s.do(s.promote))
+				r.Post("/forward", s.do(s.bringForward))
+				r.Post("/documents/{id}/archive", s.do(s.archive))
+				r.Post("/documents/{id}/mend", s.do(s.mend))
+				r.Post("/documents/{id}/delete", s.do(s.remove))
 			})
 			r.Group(func(r chi.Router) {
 				r.Use(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20))
-				r.Post("/give", s.give)
-				r.Post("/kits/import", s.importKit)
-				r.Post("/kits/{id}/logos", s.intake(s.app.AddLogo, s.kitSheet))
-				r.Post("/kits/{id}/logos/{item}", s.replaceItem(s.app.ReplaceLogo))
-				r.Post("/kits/{id}/fonts/{item}", s.replaceItem(s.app.ReplaceFont))
-				r.Post("/kits/{id}/pictures", s.intake(s.app.AddBrandPicture, s.kitSheet))
-				r.Post("/kits/{id}/fonts", s.intake(s.app.AddFont, s.kitSheet))
-				r.Post("/briefs/{id}/pictures", s.onCard(s.app.AddPicture))
-				r.Post("/briefs/{id}/pictures/first", s.placePicture)
-				r.Post("/briefs/{id}/portrait", s.onCard(s.app.AddPortrait))
+				r.Post("/give", s.do(s.give))
+				r.Post("/kits/import", s.do(s.importKit))
+				r.Post("/kits/{id}/logos", s.do(s.intake(s.app.AddLogo, s.kitSheet)))
+				r.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.ReplaceLogo)))
+				r.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.ReplaceFont)))
+				r.Post("/kits/{id}/pictures", s.do(s.intake(s.app.AddBrandPicture, s.kitSheet)))
+				r.Post("/kits/{id}/fonts", s.do(s.intake(s.app.AddFont, s.kitSheet)))
+				r.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.AddPicture)))
+				r.Post("/briefs/{id}/pictures/first", s.do(s.placePicture))
+				r.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.AddPortrait)))
 			})
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
 	return r
+}
+
+// handler answers a request, or says why it cannot.
+type handler func(w http.ResponseWriter, r *http.Request) error
+
+// do answers with a handler; what goes wrong is put into words in one place.
+func (s *Server) do(h handler) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		if err := h(w, r); err != nil {
+			s.problem(w, r, err)
+		}
+	}
 }
 
 // often refuses a network that asks for pages of links too often.
@@ -261,7 +272,7 @@ func inTime(next http.Handler) http.Handler {
 func asChange(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if id := r.Header.Get("X-Change"); id != "" && len(id) <= 64 && r.Method == http.MethodPost {
-			r = r.WithContext(store.AsChange(r.Context(), id))
+			r = r.WithContext(app.AsChange(r.Context(), id))
 		}
 		next.ServeHTTP(w, r)
 	})
@@ -325,7 +336,7 @@ func (s *Server) logged(next http.Handler) http.Handler {
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
-	if err := s.app.Store.Pool.Ping(ctx); err != nil {
+	if err := s.app.Ready(ctx); err != nil {
 		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
 		return
 	}

@@ -277,10 +277,10 @@ func TestRoles(t *testing.T) {
 		if role != "owner" {
 			p = join(t, s, role+"@one.example")
 			// the workspace of their own, older, would be taken: leave it
-			if _, err := s.App.Store.Pool.Exec(t.Context(), `delete from workspaces where id = $1`, p.member.Workspace); err != nil {
+			if _, err := s.Store.Pool.Exec(t.Context(), `delete from workspaces where id = $1`, p.member.Workspace); err != nil {
 				t.Fatal(err)
 			}
-			if err := s.App.Store.AddMember(t.Context(), owner.member.Workspace, p.member.ID, role); err != nil {
+			if err := s.Store.AddMember(t.Context(), owner.member.Workspace, p.member.ID, role); err != nil {
 				t.Fatal(err)
 			}
 		}

@@ -84,17 +84,15 @@ type exampleCard struct {
 	Mini              mini
 }
 
-func (s *Server) start(w http.ResponseWriter, r *http.Request) {
-	set, f, ok := s.opened(w, r, "start")
-	if !ok {
-		return
+func (s *Server) start(w http.ResponseWriter, r *http.Request) error {
+	set, f, err := s.opened(r, "start")
+	if err != nil {
+		return err
 	}
 	card := shownCard(r, set)
 	p := startPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq, Values: values(set, card), Card: card, CardID: set.Brief.Cards[card].ID, Cards: len(set.Brief.Cards), Purposes: brief.Purposes}
-	var err error
 	if p.Preview, err = s.previewOf(r, set); err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p.Places = s.placesOf(set, "")
 	p.Logos, p.Swipe = logoChips(set.Kit), swipeFor(set)
@@ -106,6 +104,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) {
 	}
 	f.Page = p
 	s.show(w, r, "start", f)
+	return nil
 }
 
 // swipeFor is a place that shows several cards, for a brief that has several and
@@ -217,28 +216,26 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 }
 
 // preview is the changing part of Start.
-func (s *Server) preview(w http.ResponseWriter, r *http.Request) {
+func (s *Server) preview(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.replyPreview(w, r, set)
+	return s.replyPreview(w, r, set)
 }
 
-func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) {
+func (s *Server) replyPreview(w http.ResponseWriter, r *http.Request, set *app.Set) error {
 	view, err := s.previewOf(r, set)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	html, err := s.fragment("start", "preview", view)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	steps := set.Doc.Steps()
 	reply(w, http.StatusOK, map[string]any{"seq": set.Doc.Seq, "preview": html, "title": set.Title(), "undo": steps.Undo, "redo": steps.Redo, "fields": values(set, shownCard(r, set)), "portrait": view.Portrait})
+	return nil
 }
 
 func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
@@ -255,20 +252,18 @@ func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
 }
 
 // examples answers with the gallery for a purpose and what was typed.
-func (s *Server) examples(w http.ResponseWriter, r *http.Request) {
+func (s *Server) examples(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	q := r.URL.Query()
-	s.replyPart(w, r, "start", "examples", s.galleryOf(set, q.Get("purpose"), q.Get("q")), nil)
+	return s.replyPart(w, r, "start", "examples", s.galleryOf(set, q.Get("purpose"), q.Get("q")), nil)
 }
 
 // beginFrom fills the brief from an example.
-func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var q struct {
 		Client  string `json:"client"`
 		Example string `json:"example"`
@@ -280,8 +275,7 @@ func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) {
 		err = s.once(r, func() error { return s.app.BeginFrom(r.Context(), m, id, q.Client, q.Example) })
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	s.preview(w, r)
+	return s.preview(w, r)
 }

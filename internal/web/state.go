@@ -87,9 +87,10 @@ type pictureState struct {
 
 // saidState is a part whose words come from a date, an offer, a list.
 type saidState struct {
-	Slot string     `json:"slot"`
-	Box  [4]float64 `json:"box"`
-	Text string     `json:"text"`
+	Slot  string     `json:"slot"`
+	Label string     `json:"label"`
+	Box   [4]float64 `json:"box"`
+	Text  string     `json:"text"`
 }
 
 type groupState struct {
@@ -102,6 +103,7 @@ type groupState struct {
 type wordState struct {
 	Slot     string     `json:"slot"`
 	Field    string     `json:"field"`
+	Label    string     `json:"label"` // what people call it
 	Box      [4]float64 `json:"box"`
 	Size     float64    `json:"size"`
 	Contrast float64    `json:"contrast"`
@@ -111,6 +113,7 @@ type wordState struct {
 	// Of a headline: the other of the two, and what the short one would say if it
 	// followed, while it is in doubt.
 	OtherField string `json:"otherField,omitempty"`
+	OtherLabel string `json:"otherLabel,omitempty"`
 	Other      string `json:"other,omitempty"`
 	Doubt      bool   `json:"doubt,omitempty"`
 }
@@ -184,11 +187,11 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 					field = "callToAction"
 				}
 				if !slices.Contains(brief.CopyFields, field) {
-					ps.Said = append(ps.Said, saidState{part.Slot, rect(part.Box), part.Text})
+					ps.Said = append(ps.Said, saidState{part.Slot, brief.PartOf(part.Slot).Label, rect(part.Box), part.Text})
 					continue
 				}
 				ws := wordState{
-					Slot: part.Slot, Field: field, Box: rect(part.Box),
+					Slot: part.Slot, Field: field, Label: brief.PartOf(field).Label, Box: rect(part.Box),
 					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, field),
 				}
 				card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
@@ -196,7 +199,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 				case other == "":
 				case other == "shortHeadline" && deref(card.ShortHeadline) == "": // there is none
 				default:
-					ws.OtherField, ws.Other, ws.Doubt = other, written(set, p, other), card.ShortIsStale()
+					ws.OtherField, ws.OtherLabel, ws.Other, ws.Doubt = other, brief.PartOf(other).Label, written(set, p, other), card.ShortIsStale()
 				}
 				ps.Words = append(ps.Words, ws)
 				if _, reach, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {

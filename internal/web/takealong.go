@@ -10,17 +10,15 @@ import (
 )
 
 // takeAlong hands a kit out in one of the open formats.
-func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) {
+func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	name, archive, err := s.app.ExportKit(r.Context(), m, k.ID)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	stem := name[:len(name)-len(".zip")]
 	var mediaType string
@@ -35,18 +33,18 @@ func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) {
 	case "colours.svg":
 		name, mediaType, data = stem+"-colours.svg", "image/svg+xml", []byte(k.Swatches())
 	default:
-		s.problem(w, r, app.ErrNotFound)
-		return
+		return app.ErrNotFound
 	}
 	w.Header().Set("Content-Type", mediaType)
 	w.Header().Set("Content-Disposition", attachment(name))
 	_, _ = w.Write(data)
+	return nil
 }
 
 // importKit makes a kit of an uploaded file: an archive, tokens, colours in any
 // form, a logo, a picture.
-func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	name, data, err := upload(r)
 	var id app.ID
 	if err == nil {
@@ -59,27 +57,26 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) {
 	}
 	if err == nil && id == (app.ID{}) { // it was made when the request arrived first
 		var made string
-		if made, _, err = s.app.Store.Made(r.Context(), m.Workspace); err == nil {
+		if made, _, err = s.app.Made(r.Context(), m); err == nil {
 			id, err = uuid.Parse(made)
 		}
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	reply(w, http.StatusOK, map[string]string{"kit": id.String(), "from": name})
+	return nil
 }
 
 // duplicateKit copies a kit and goes to the copy.
-func (s *Server) duplicateKit(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) duplicateKit(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil {
 		id, err = s.app.DuplicateKit(r.Context(), m, id)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	http.Redirect(w, r, "/kits/"+id.String(), http.StatusSeeOther)
+	return nil
 }

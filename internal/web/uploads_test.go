@@ -150,7 +150,7 @@ func TestHostileUploads(t *testing.T) {
 func nothingStored(t *testing.T, s *stage.Stage) {
 	t.Helper()
 	var rows int
-	if err := s.App.Store.Pool.QueryRow(context.Background(), `select count(*) from files`).Scan(&rows); err != nil {
+	if err := s.Store.Pool.QueryRow(context.Background(), `select count(*) from files`).Scan(&rows); err != nil {
 		t.Fatal(err)
 	}
 	if rows != 0 {

@@ -42,7 +42,7 @@ func when(t, now time.Time) string {
 }
 
 func slipHistory(s *Server, r *http.Request, k *app.Kit, p kitPage, _ string) (string, any, error) {
-	m, _ := member(r)
+	m := member(r)
 	list, err := s.app.Versions(r.Context(), m, k.ID)
 	if err != nil {
 		return "", nil, err
@@ -102,18 +102,16 @@ type beforeAfter struct {
 // comparePlaces are the shapes two states of a kit are compared in.
 var comparePlaces = []string{"feed-tall", "video-thumbnail", "ad-300x250", "landing-block"}
 
-func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
+func (s *Server) compare(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	p := comparePage{ID: k.ID.String()}
 	list, err := s.app.Versions(r.Context(), m, k.ID)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	for _, v := range list {
 		p.Versions = append(p.Versions, versionRow{Version: v, When: when(v.At, time.Now())})
@@ -139,10 +137,10 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) {
 		p.Pairs, err = s.pairs(r, m, k, a, b)
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	s.show(w, r, "compare", frame{Title: k.Name, Screen: "versions", Kit: k, Page: p})
+	return nil
 }
 
 func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]beforeAfter, error) {
@@ -208,34 +206,31 @@ func frozenHref(f app.Frozen) string {
 
 // kitForward lists the finished pieces of a kit that have moved on; briefForward
 // those of a brief.
-func (s *Server) kitForward(w http.ResponseWriter, r *http.Request) {
+func (s *Server) kitForward(w http.ResponseWriter, r *http.Request) error {
 	k, err := s.kitOf(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	list, err := s.app.FinishedWith(r.Context(), m, k.ID)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	p := forwardPage{Title: k.Name}
 	p.Finished, p.Rows = s.forwardRows(list)
 	s.show(w, r, "forward", frame{Title: k.Name, Screen: "forward", Kit: k, Page: p})
+	return nil
 }
 
-func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) {
+func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
-	m, _ := member(r)
+	m := member(r)
 	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	var list []app.Frozen
 	for _, key := range slices.Sorted(maps.Keys(done)) {
@@ -246,11 +241,12 @@ func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) {
 	p.Finished, p.Rows = s.forwardRows(list)
 	f.Page = p
 	s.show(w, r, "forward", f)
+	return nil
 }
 
 // bringForward takes the chosen pieces ("brief/placement") to how they look now.
-func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
+func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
 	err := r.ParseForm()
 	byBrief := map[app.ID][]string{}
 	for _, v := range r.Form["piece"] {
@@ -259,8 +255,7 @@ func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) {
 			id, err = uuid.Parse(v[:36])
 		}
 		if err != nil || len(v) <= 37 {
-			s.problem(w, r, app.ErrNotFound)
-			return
+			return app.ErrNotFound
 		}
 		byBrief[id] = append(byBrief[id], v[37:])
 	}
@@ -269,34 +264,32 @@ func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) {
 			break
 		}
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // finish freezes the set as it is; with "back" it follows again.
-func (s *Server) finish(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) finish(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	if err == nil && r.FormValue("back") != "" {
 		err = s.app.Reopen(r.Context(), m, id, r.URL.Query()["piece"]...)
 	} else if err == nil {
 		_, err = s.app.Finish(r.Context(), m, id, r.URL.Query()["piece"]...)
 	}
-	s.back(w, r, err)
+	return s.back(w, r, err)
 }
 
 // frozen serves the file of a finished piece; its address carries its content.
-func (s *Server) frozen(w http.ResponseWriter, r *http.Request) {
-	m, _ := member(r)
-	id, err := pathID(r)
+func (s *Server) frozen(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
 	var data []byte
 	if err == nil {
 		data, err = s.app.FrozenSVG(r.Context(), m, id, chi.URLParam(r, "placement"))
 	}
 	if err != nil {
-		s.problem(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "image/svg+xml")
 	w.Header().Set("Cache-Control", "private, max-age=3600")
 	_, _ = w.Write(data)
+	return nil
 }

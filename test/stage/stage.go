@@ -36,6 +36,8 @@ import (
 // Stage is an application that runs.
 type Stage struct {
 	App      *app.App
+	Store    *store.Store // what it stands on
+	Blobs    *blob.Store
 	URL      string // http://127.0.0.1:port
 	Database string // URL of its database
 	Files    string // folder of its files
@@ -98,7 +100,7 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 		return err
 	}
 	s.closers = append(s.closers, func() { _ = b.Close() })
-	s.App = app.New(st, b)
+	s.App, s.Store, s.Blobs = app.New(st, b), st, b
 	if !o.Strong {
 		s.App.Hashing = Quick
 	}

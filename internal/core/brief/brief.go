@@ -70,6 +70,7 @@ type Card struct {
 	When          *When     `json:"when"`
 	Where         *string   `json:"where"`
 	Offer         *Offer    `json:"offer"`
+	Terms         *string   `json:"terms"` // small print
 	Emphasis      []string  `json:"emphasis"`
 	Pictures      []Picture `json:"pictures"`
 }
@@ -243,36 +244,6 @@ func (b *Brief) Kit(k *brand.Kit) *brand.Kit {
 	out := *k
 	out.Palettes = append(slices.Clone(k.Palettes), own)
 	return &out
-}
-
-// CopyFields are the fields of a card that hold plain words and can be typed
-// into on a piece, in reading order.
-var CopyFields = []string{"headline", "shortHeadline", "subheading", "body", "callToAction", "website", "businessName", "tagline", "where"}
-
-// Field is one of [CopyFields] as written, nil when it is left to the kit or is
-// no field of copy.
-func (c Card) Field(name string) *string {
-	switch name {
-	case "headline":
-		return c.Headline
-	case "shortHeadline":
-		return c.ShortHeadline
-	case "subheading":
-		return c.Subheading
-	case "body":
-		return c.Body
-	case "callToAction":
-		return c.CallToAction
-	case "website":
-		return c.Website
-	case "businessName":
-		return c.BusinessName
-	case "tagline":
-		return c.Tagline
-	case "where":
-		return c.Where
-	}
-	return nil
 }
 
 // leastBox is the least width and height of a focus box, 0-1 of the picture.

@@ -244,3 +244,37 @@ func TestABriefsOwnColours(t *testing.T) {
 		}
 	}
 }
+
+// TestEveryPartIsWhole: whatever is in the table of parts can be written, read and shown:
+// a field reads what was written into it, slots and fields agree, and no two parts are
+// left out at once.
+func TestEveryPartIsWhole(t *testing.T) {
+	drops := map[int]string{}
+	for _, p := range brief.Parts {
+		if p.Label == "" || p.Level == "" {
+			t.Errorf("%s has no label or no level", p.Slot)
+		}
+		if was, ok := drops[p.Drop]; ok && p.Drop > 0 {
+			t.Errorf("%s and %s go at once", was, p.Slot)
+		}
+		drops[p.Drop] = p.Slot
+		if p.Of == nil {
+			continue
+		}
+		b, err := parse(t, fmt.Sprintf(`{"formatVersion":1,"cards":[{%q:"Words of %s"}]}`, p.Slot, p.Slot))
+		if err != nil {
+			t.Fatal(err)
+		}
+		c := b.Cards[0]
+		if got := c.Field(p.Slot); got == nil || *got != "Words of "+p.Slot {
+			t.Errorf("%s was written and reads %v", p.Slot, got)
+		}
+		lead := "Something else"
+		if p.Slot != "headline" { // else the words become the headline
+			c.Headline = &lead
+		}
+		if got := c.Words(&brand.Kit{})[p.Slot]; got != "Words of "+p.Slot {
+			t.Errorf("%s says %q", p.Slot, got)
+		}
+	}
+}

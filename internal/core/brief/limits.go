@@ -34,17 +34,13 @@ var Limits = append(edit.Limits{
 }, append(cardLimits("/cards/*"), cardLimits("")...)...)
 
 func cardLimits(card string) edit.Limits {
-	out := edit.Limits{
-		{Path: "/headline", Most: MaxCopy},
-		{Path: "/shortHeadline", Most: 300},
-		{Path: "/subheading", Most: MaxCopy},
-		{Path: "/body", Most: MaxCopy},
-		{Path: "/callToAction", Most: 120},
-		{Path: "/website", Most: 300},
-		{Path: "/businessName", Most: 200},
-		{Path: "/tagline", Most: 300},
-		{Path: "/where", Most: 300},
-		{Path: "/terms", Most: 1000},
+	var out edit.Limits
+	for _, p := range Parts {
+		if p.Of != nil {
+			out = append(out, edit.Limit{Path: "/" + p.Slot, Most: p.Most})
+		}
+	}
+	out = append(out, edit.Limits{
 		{Path: "/lines", Most: 40},
 		{Path: "/lines/*", Most: 500},
 		{Path: "/facts", Most: 24},
@@ -68,7 +64,7 @@ func cardLimits(card string) edit.Limits {
 		{Path: "/pictures", Most: MaxPictures},
 		{Path: "/pictures/*/file", Most: 300},
 		{Path: "/pictures/*/alt", Most: 1000},
-	}
+	}...)
 	for i := range out {
 		out[i].Path = card + out[i].Path
 	}

@@ -14,9 +14,6 @@ import (
 // kit's defaults filled in, structured fields written out.
 type Words map[string]string
 
-// The slots copy can fill, in reading order.
-var Slots = []string{"offer", "headline", "subheading", "when", "where", "body", "quote", "lines", "facts", "person", "callToAction", "website", "businessName", "tagline"}
-
 // Words writes out what the card says in a kit. The headline is never empty as
 // long as there is anything to say: without one of its own, the piece is led
 // by the quote, the offer, the name or the tagline, in this order.
@@ -27,25 +24,17 @@ func (c Card) Words(k *brand.Kit) Words {
 			w[slot] = s
 		}
 	}
-	or := func(s *string, def string) string {
-		if s != nil {
-			return *s
-		}
-		return def
-	}
-	set("headline", or(c.Headline, ""))
-	set("shortHeadline", or(c.ShortHeadline, ""))
-	set("subheading", or(c.Subheading, ""))
-	set("body", or(c.Body, ""))
-	action := ""
+	defaults := map[string]string{"website": k.Website, "businessName": k.Name}
 	if len(k.CallsToAction) > 0 {
-		action = k.CallsToAction[0]
+		defaults["callToAction"] = k.CallsToAction[0]
 	}
-	set("callToAction", or(c.CallToAction, action))
-	set("website", or(c.Website, k.Website))
-	set("businessName", or(c.BusinessName, k.Name))
-	set("tagline", or(c.Tagline, ""))
-	set("where", or(c.Where, ""))
+	for _, field := range CopyFields {
+		if own := c.Field(field); own != nil {
+			set(field, *own)
+		} else {
+			set(field, defaults[field])
+		}
+	}
 	set("when", c.When.text())
 	set("offer", c.Offer.text())
 	if len(c.Lines) > 0 {
@@ -68,7 +57,7 @@ func (c Card) Words(k *brand.Kit) Words {
 		}
 	}
 	if w["headline"] == "" {
-		for _, slot := range []string{"shortHeadline", "quote", "offer", "subheading", "body", "lines", "tagline", "businessName"} {
+		for _, slot := range leading {
 			if s := w[slot]; s != "" {
 				w["headline"] = s
 				delete(w, slot)

@@ -371,3 +371,39 @@ func TestALogoAloneIsTheHero(t *testing.T) {
 		}
 	}
 }
+
+// TestSmallPrint: terms are the smallest words of a piece, stand after the headline and
+// stay in an advertisement of an offer when other copy has to go.
+func TestSmallPrint(t *testing.T) {
+	words := map[string]string{"headline": "A fifth off every boat", "offer": "20% off · until 31 May", "callToAction": "Save a seat", "terms": "Not with other offers, while boats last"}
+	for _, l := range layouts.All() {
+		for _, place := range []string{"feed-square", "ad-300x250"} {
+			in := input(t, l, place, words)
+			in.Purpose = "offer"
+			in.Figures = map[string]layout.Figure{"offer": {Lead: "20%", Below: []string{"off", "until 31 May"}}}
+			r := layout.Solve(in)
+			terms, head := part(r, "terms"), part(r, "headline")
+			if terms == nil {
+				t.Errorf("%s on %s: no terms; left out %v", l.ID, place, r.Dropped)
+				continue
+			}
+			if head != nil && terms.Box.Y < head.Box.Y {
+				t.Errorf("%s on %s: terms at %.0f, the headline at %.0f", l.ID, place, terms.Box.Y, head.Box.Y)
+			}
+			for _, p := range r.Scene.Parts {
+				if p.Words() && p.Slot != "terms" && p.SizePx < terms.SizePx-0.05 {
+					t.Errorf("%s on %s: %s is %.1f px, the terms %.1f", l.ID, place, p.Slot, p.SizePx, terms.SizePx)
+				}
+			}
+		}
+	}
+	crowded := map[string]string{"body": strings.Repeat("Boats, dry bags and patience provided. ", 6), "subheading": "Six Saturdays from 3 May", "tagline": "Read the river first"}
+	for k, v := range words {
+		crowded[k] = v
+	}
+	in := input(t, byID(t, "halves"), "ad-300x250", crowded)
+	in.Purpose = "offer"
+	if r := layout.Solve(in); part(r, "terms") == nil || len(r.Dropped) == 0 {
+		t.Errorf("crowded, terms are shown: %v; left out %v", part(r, "terms") != nil, r.Dropped)
+	}
+}

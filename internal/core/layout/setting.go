@@ -7,6 +7,7 @@ import (
 	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 )
@@ -30,14 +31,11 @@ type setting struct {
 	ruled   bool         // hairlines between items
 }
 
-// divisible are the slots whose words may be divided: never names, addresses, dates or
-// codes.
-var divisible = map[string]bool{"headline": true, "subheading": true, "body": true, "quote": true, "lines": true, "facts": true}
-
 // set breaks a slot's words for a width; false when they do not fit.
 func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	text := t.words(slot)
-	level := levelOf(slot)
+	part := brief.PartOf(slot)
+	level := part.Level
 	style := t.in.Types.Levels[level]
 	size := t.body * t.in.Types.Ratio(level)
 	if level == brand.Headline {
@@ -48,6 +46,9 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	}
 	if n.Scale > 0 && level == brand.Body {
 		size *= n.Scale
+	}
+	if part.Small > 0 {
+		size *= part.Small
 	}
 	if style.Small != nil && size*t.seen < 16 {
 		style = *style.Small
@@ -77,7 +78,7 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	case style.Upper:
 		look.Figures = typeset.Lining
 	}
-	if t.st.hyphens && divisible[slot] {
+	if t.st.hyphens && part.Divides {
 		look.Language = t.in.Language
 	}
 	p := t.in.Shaper.Paragraph(text, look)

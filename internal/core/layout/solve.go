@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
@@ -80,12 +81,9 @@ const (
 	tinyType = 11.0
 )
 
-// dropOrder is what goes first when there is no room. The headline never goes.
-var dropOrder = []string{"tagline", "website", "facts", "lines", "body", "quote", "person", "subheading", "where", "when", "offer", "logo", "callToAction"}
-
 // byPurpose moves slots that carry a purpose behind the others.
 var byPurpose = map[string][]string{
-	"event": {"where", "when"}, "offer": {"offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "subheading"},
+	"event": {"where", "when"}, "offer": {"terms", "offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "subheading"},
 	"testimonial": {"quote", "person"}, "shopfront": {"tagline", "website"}, "product": {"facts", "offer"},
 }
 
@@ -95,7 +93,7 @@ func Carries(purpose string) []string { return byPurpose[purpose] }
 func (in *Input) dropList() []string {
 	keep := Carries(in.Purpose)
 	var first, last []string
-	for _, s := range dropOrder {
+	for _, s := range brief.DropOrder {
 		switch {
 		case s == "callToAction" && slices.Contains(in.Placement.Needs, "action"):
 			// an advertisement asks for it; the logo goes before
@@ -112,6 +110,9 @@ func (in *Input) dropList() []string {
 		return first
 	}
 	n := len(last) - 1
+	if in.Words["terms"] != "" && slices.Contains(in.Placement.Needs, "action") { // terms of an offer belong into its advertisement
+		n = 0
+	}
 	return slices.Concat(first[:at], last[:n], first[at:at+1], last[n:], first[at+1:])
 }
 

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
@@ -212,19 +213,7 @@ func (t *trial) cased(slot, s string) string {
 }
 
 // levelOf is the type level a slot is set in.
-func levelOf(slot string) brand.Level {
-	switch slot {
-	case "headline":
-		return brand.Headline
-	case "subheading", "when", "where", "offer", "quote", "businessName":
-		return brand.Subheading
-	case "callToAction":
-		return brand.Button
-	case "website", "tagline", "person":
-		return brand.Caption
-	}
-	return brand.Body
-}
+func levelOf(slot string) brand.Level { return brief.PartOf(slot).Level }
 
 // result turns the trial into a scene.
 func (t *trial) result(dropped []string) Result {
@@ -241,7 +230,7 @@ func (t *trial) result(dropped []string) Result {
 		r.Shortened = []string{"headline"}
 	}
 	// what the tree has no place for is left out as well
-	for _, slot := range dropOrder {
+	for _, slot := range brief.DropOrder {
 		drawn := func(p scene.Part) bool { return p.Slot == slot || slot == "logo" && p.Slot == "businessName" }
 		if t.in.shows(slot) && !slices.Contains(dropped, slot) && !slices.ContainsFunc(s.Parts, drawn) && (slot != "logo" || len(t.in.Kit.Logos) > 0) {
 			r.Dropped = append(r.Dropped, slot)

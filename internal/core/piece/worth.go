@@ -240,19 +240,14 @@ func weightOf(p scene.Part) float64 {
 func (j judged) kept() float64 {
 	carries := layout.Carries(j.purpose)
 	weight := func(slot string) float64 {
-		switch {
-		case slot == "headline" || slices.Contains(carries, slot):
+		if slices.Contains(carries, slot) {
 			return 3
-		case slot == "callToAction":
-			return 2
-		case slot == "website" || slot == "tagline":
-			return 0.5
 		}
-		return 1
+		return brief.PartOf(slot).Weight
 	}
 	shown, all := 0.0, 0.0
 	for slot, text := range j.words {
-		if text == "" || slot == "shortHeadline" || slot == "businessName" {
+		if text == "" || weight(slot) == 0 {
 			continue
 		}
 		all += weight(slot)

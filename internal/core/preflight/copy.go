@@ -132,20 +132,7 @@ func english(day string) bool {
 }
 
 // upper reports whether the level a slot is set in has capitals of its own.
-func upper(t brand.TypeSet, slot string) bool {
-	level := brand.Body
-	switch slot {
-	case "headline":
-		level = brand.Headline
-	case "subheading", "when", "where", "offer", "quote", "businessName":
-		level = brand.Subheading
-	case "callToAction":
-		level = brand.Button
-	case "website", "tagline", "person":
-		level = brand.Caption
-	}
-	return t.Levels[level].Upper
-}
+func upper(t brand.TypeSet, slot string) bool { return t.Levels[brief.PartOf(slot).Level].Upper }
 
 // Why says in a sentence why a finding matters and what can be done.
 func Why(code string) string { return why[code] }

@@ -373,12 +373,12 @@ func (p *Placement) complete() error {
 		p.Formats = []string{"png", "jpeg"}
 	}
 	for _, f := range p.Formats {
-		if !slices.Contains([]string{"png", "jpeg", "webp", "svg", "pdf", "mp4"}, f) {
-			return fmt.Errorf("formats: %q is none of png, jpeg, webp, svg, pdf", f)
+		if _, ok := FormatOf(f); !ok && f != "mp4" {
+			return fmt.Errorf("formats: %q is none of %s", f, strings.Join(FormatNames(nil), ", "))
 		}
 	}
 	if p.Kind == "image" && !slices.ContainsFunc(p.Formats, func(f string) bool { return f != "mp4" }) {
-		return fmt.Errorf("formats: a place for pictures takes at least one of png, jpeg, webp, svg, pdf")
+		return fmt.Errorf("formats: a place for pictures takes at least one of %s", strings.Join(FormatNames(nil), ", "))
 	}
 	if p.MaxBytes < 0 || p.MaxBytes > 0 && p.MaxBytes < 1000 {
 		return fmt.Errorf("at most, kB: %g is too little; want 1 or more, or nothing for no limit", float64(p.MaxBytes)/1000)

@@ -539,9 +539,8 @@ document.addEventListener('alpine:init', () => {
       }
       const said = p.said.find((w) => w.slot === a.slot)
       if (said) {
-        const names = { when: 'Date', offer: 'Offer', quote: 'Quote', person: 'Person', facts: 'Facts', lines: 'Lines' }
         const field = { when: 'date', offer: 'percent', quote: 'quote', person: 'person', lines: 'lines', facts: 'lines' }
-        return [row(el('b', {}, names[a.slot] || 'Words'), start(field[a.slot] || 'headline', 'change it on Start')), el('p.said', {}, said.text.replace(/\n/g, ' · '))]
+        return [row(el('b', {}, said.label), start(field[a.slot] || 'headline', 'change it on Start')), el('p.said', {}, said.text.replace(/\n/g, ' · '))]
       }
       if (a.slot === 'logo') {
         const mine = p.adjusted.logo || this.state.logo ? p.logoFile : ''
@@ -552,10 +551,9 @@ document.addEventListener('alpine:init', () => {
       }
       const w = this.word()
       if (!w) return null
-      const names = { headline: 'Headline', shortHeadline: 'Shorter headline', subheading: 'Subheading', body: 'Body', callToAction: 'Call to action', website: 'Address', businessName: 'Name', tagline: 'Tagline', where: 'Place' }
-      const rows = [row(el('b', {}, names[w.field]), el('span.mono', {}, `${Math.round(w.size)} px`), el('span.sw', {}, swatch(w.fill)), el('span.mono', {}, `${w.contrast.toFixed(1)} : 1`), back(p.adjusted[a.slot]))]
+      const rows = [row(el('b', {}, w.label), el('span.mono', {}, `${Math.round(w.size)} px`), el('span.sw', {}, swatch(w.fill)), el('span.mono', {}, `${w.contrast.toFixed(1)} : 1`), back(p.adjusted[a.slot]))]
       if (w.otherField) { // of the two headlines both are seen
-        rows.push(row(el('span.soft', {}, names[w.otherField].toLowerCase() + ':'), el('span.other', {}, w.other), w.doubt && el('button.tiny', { 'data-follow': '' }, 'make the short one follow')))
+        rows.push(row(el('span.soft', {}, w.otherLabel.toLowerCase() + ':'), el('span.other', {}, w.other), w.doubt && el('button.tiny', { 'data-follow': '' }, 'make the short one follow')))
       }
       return rows
     },

@@ -1,0 +1,89 @@
+package app
+
+import (
+	"context"
+
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/store"
+)
+
+// What pages say about documents as they are kept.
+type (
+	Document = store.Document
+	Steps    = store.Steps
+	Conflict = store.Conflict // somebody changed the same part meanwhile
+	KitQuery = store.KitQuery
+	KitName  = store.KitName
+	Sessions = store.Sessions
+)
+
+// ErrRepeated means a change has been made already.
+var ErrRepeated = store.ErrRepeated
+
+// Away reports whether an error says that the database does not answer, Unstorable that
+// it cannot keep what it was given.
+var (
+	Away       = store.Away
+	Unstorable = store.Unstorable
+)
+
+// AsChange says that what is changed under the context is the change of this id, made
+// once however often it arrives.
+func AsChange(ctx context.Context, id string) context.Context { return store.AsChange(ctx, id) }
+
+// Made reports whether the change of the context has been made, and what it answered
+// with.
+func (a *App) Made(ctx context.Context, m Member) (result string, made bool, err error) {
+	return a.store.Made(ctx, m.Workspace)
+}
+
+// Sessions is where sessions of browsers are kept.
+func (a *App) Sessions() Sessions { return a.store.Sessions() }
+
+// Member finds a person's place in their workspace.
+func (a *App) Member(ctx context.Context, user ID) (Member, error) { return a.store.Member(ctx, user) }
+
+// Belongs reports whether somebody is still in the workspace they came with.
+func (a *App) Belongs(ctx context.Context, m Member) (bool, error) {
+	return a.store.Belongs(ctx, m.Workspace, m.ID)
+}
+
+// Listen calls f for every change of any document until ctx ends.
+func (a *App) Listen(ctx context.Context, f func(id ID, seq int64)) { a.store.Listen(ctx, f) }
+
+// Ready reports whether the database answers.
+func (a *App) Ready(ctx context.Context) error { return a.store.Pool.Ping(ctx) }
+
+// Tidy forgets what is kept for a while only.
+func (a *App) Tidy(ctx context.Context) error { return a.store.Tidy(ctx) }
+
+// There are those of some documents that are in the workspace.
+func (a *App) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool, error) {
+	seqs, err := a.store.Seqs(ctx, m.Workspace, ids...)
+	out := map[ID]bool{}
+	for id := range seqs {
+		out[id] = true
+	}
+	return out, err
+}
+
+// Reach is how much hangs on a kit: pieces finished with it, briefs that follow it, and
+// pieces of those that are open.
+type Reach struct{ Finished, Briefs, Open int }
+
+// ReachOf counts it.
+func (a *App) ReachOf(ctx context.Context, m Member, kit ID) (r Reach, err error) {
+	if r.Finished, err = a.store.CountFinished(ctx, m.Workspace, kit); err != nil {
+		return r, err
+	}
+	r.Briefs, r.Open, err = a.store.Following(ctx, m.Workspace, kit, len(DefaultPlacements))
+	return r, err
+}
+
+// Cut is a part of a picture of the workspace, w x h px, with its content type.
+func (a *App) Cut(ctx context.Context, m Member, p scene.PictureRef, w, h int) (data []byte, kind string, err error) {
+	if _, err := a.store.File(ctx, m.Workspace, "picture", p.Hash); err != nil {
+		return nil, "", err
+	}
+	return a.studio.Crop(ctx, p, w, h)
+}

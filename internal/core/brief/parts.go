@@ -1,0 +1,95 @@
+package brief
+
+import (
+	"slices"
+
+	"aspenridge/internal/core/brand"
+)
+
+// Part is a part of the copy a piece can show: everything the house knows about it in
+// one place.
+type Part struct {
+	Slot  string      // where it stands on a piece, and the field of a card it comes from
+	Label string      // what people call it
+	Level brand.Level // it is set in
+	Most  int         // characters of a field of plain words
+	Of    func(*Card) **string
+	// Of is the card's field where it holds plain words, which can be typed into on a
+	// piece; nil where it is written out of something.
+
+	// Drop is when the part is left out where there is no room: the first at 1; 0 never.
+	Drop    int
+	Divides bool    // its words may be divided; never those of names, addresses, dates
+	Weight  float64 // how much it counts of what there is to say
+	Leads   int     // its turn to be the headline where there is none; 0 never
+	Small   float64 // times the size of its level, 0 for 1
+}
+
+// Parts are the parts of the copy in reading order.
+var Parts = []Part{
+	{Slot: "offer", Label: "Offer", Level: brand.Subheading, Drop: 13, Weight: 1, Leads: 3},
+	{Slot: "headline", Label: "Headline", Level: brand.Headline, Most: MaxCopy, Of: func(c *Card) **string { return &c.Headline }, Divides: true, Weight: 3},
+	{Slot: "shortHeadline", Label: "Shorter headline", Level: brand.Headline, Most: 300, Of: func(c *Card) **string { return &c.ShortHeadline }, Leads: 1},
+	{Slot: "subheading", Label: "Subheading", Level: brand.Subheading, Most: MaxCopy, Of: func(c *Card) **string { return &c.Subheading }, Drop: 10, Divides: true, Weight: 1, Leads: 4},
+	{Slot: "when", Label: "Date", Level: brand.Subheading, Drop: 12, Weight: 1},
+	{Slot: "where", Label: "Place", Level: brand.Subheading, Most: 300, Of: func(c *Card) **string { return &c.Where }, Drop: 11, Weight: 1},
+	{Slot: "body", Label: "Body", Level: brand.Body, Most: MaxCopy, Of: func(c *Card) **string { return &c.Body }, Drop: 7, Divides: true, Weight: 1, Leads: 5},
+	{Slot: "quote", Label: "Quote", Level: brand.Subheading, Drop: 8, Divides: true, Weight: 1, Leads: 2},
+	{Slot: "lines", Label: "Lines", Level: brand.Body, Drop: 6, Divides: true, Weight: 1, Leads: 6},
+	{Slot: "facts", Label: "Facts", Level: brand.Body, Drop: 5, Divides: true, Weight: 1},
+	{Slot: "person", Label: "Person", Level: brand.Caption, Drop: 9, Weight: 1},
+	{Slot: "callToAction", Label: "Call to action", Level: brand.Button, Most: 120, Of: func(c *Card) **string { return &c.CallToAction }, Drop: 15, Weight: 2},
+	{Slot: "website", Label: "Address", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Website }, Drop: 2, Weight: 0.5},
+	{Slot: "businessName", Label: "Name", Level: brand.Subheading, Most: 200, Of: func(c *Card) **string { return &c.BusinessName }, Leads: 8},
+	{Slot: "tagline", Label: "Tagline", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Tagline }, Drop: 1, Weight: 0.5, Leads: 7},
+	{Slot: "terms", Label: "Small print", Level: brand.Caption, Most: 1000, Of: func(c *Card) **string { return &c.Terms }, Drop: 3, Divides: true, Weight: 0.5, Small: 0.85},
+}
+
+// PartOf is a part by its slot; the zero part, set as body, for anything else.
+func PartOf(slot string) Part {
+	if i := slices.IndexFunc(Parts, func(p Part) bool { return p.Slot == slot }); i >= 0 {
+		return Parts[i]
+	}
+	return Part{Slot: slot, Label: slot, Level: brand.Body, Weight: 1}
+}
+
+// slotsWhere lists the slots of some parts, in the order of a number of theirs where it
+// is given.
+func slotsWhere(is func(Part) bool, by func(Part) int) []string {
+	list := slices.DeleteFunc(slices.Clone(Parts), func(p Part) bool { return !is(p) })
+	if by != nil {
+		slices.SortStableFunc(list, func(a, b Part) int { return by(a) - by(b) })
+	}
+	var out []string
+	for _, p := range list {
+		out = append(out, p.Slot)
+	}
+	return out
+}
+
+var (
+	// Slots are what copy can fill on a piece, in reading order.
+	Slots = slotsWhere(func(p Part) bool { return p.Slot != "shortHeadline" }, nil)
+	// CopyFields are the fields of a card that hold plain words and can be typed into
+	// on a piece, in reading order.
+	CopyFields = slotsWhere(func(p Part) bool { return p.Of != nil }, nil)
+	// DropOrder is what goes first where there is no room, the logo among the copy. The
+	// headline never goes.
+	DropOrder = withLogo(slotsWhere(func(p Part) bool { return p.Drop > 0 }, func(p Part) int { return p.Drop }))
+	// leading are the slots that stand in for a headline, in their turn.
+	leading = slotsWhere(func(p Part) bool { return p.Leads > 0 }, func(p Part) int { return p.Leads })
+)
+
+// withLogo puts the logo in before the call to action.
+func withLogo(drops []string) []string {
+	return slices.Insert(drops, slices.Index(drops, "callToAction"), "logo")
+}
+
+// Field is one of [CopyFields] as written, nil when it is left to the kit or is no field
+// of copy.
+func (c Card) Field(name string) *string {
+	if p := PartOf(name); p.Of != nil {
+		return *p.Of(&c)
+	}
+	return nil
+}
