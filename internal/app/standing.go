@@ -41,12 +41,12 @@ func (a *App) channelsAt(ctx context.Context, workspace ID, at store.Standing) (
 
 // fromSet makes a change up from the set of a brief as it was last seen, and once more
 // from how it stands where that is not the same any more.
-func (a *App) fromSet(ctx context.Context, m Member, id ID, make func(*Set) (Change, error)) (int64, error) {
+func (a *App) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (Change, error)) (int64, error) {
 	if err := may(m, change); err != nil {
 		return 0, err
 	}
 	if s := a.known(m, id); s != nil {
-		c, err := make(s)
+		c, err := compose(s)
 		if err == nil {
 			c.Seen = &s.Doc.Seq
 			seq, err := a.Edit(ctx, m, id, c)
@@ -59,7 +59,7 @@ func (a *App) fromSet(ctx context.Context, m Member, id ID, make func(*Set) (Cha
 	if err != nil {
 		return 0, err
 	}
-	c, err := make(s)
+	c, err := compose(s)
 	if err != nil {
 		return 0, err
 	}

@@ -70,14 +70,75 @@ func (n *Node) windows() bool {
 	return n.Cell.Picture > 0 && n.Cell.Content == nil
 }
 
+// slice is a region of a split while its size is found.
+type slice struct {
+	node  *Node
+	share float64 // weight among those that share, 0 for one that takes what it needs
+	size  float64 // px, once it is known
+}
+
 func (t *trial) placeSplit(n *Node, r region) bool {
-	along := r.safe.H
+	along, start := r.safe.H, r.safe.Y
 	if n.Split == "x" {
-		along = r.safe.W
+		along, start = r.safe.W, r.safe.X
 	}
-	var cells []*Node
-	var sizes []float64
-	weights, fixed := 0.0, 0.0
+	list, weights := t.slices(n)
+	fixed := 0.0
+	for i := range list {
+		c, last := &list[i], i == len(list)-1
+		if c.share > 0 {
+			continue
+		}
+		if !t.fitSlice(c, func(h float64) region {
+			from := start
+			if last {
+				from = start + along - h
+			}
+			return r.slice(n.Split, i == 0, last, from, h)
+		}) {
+			return false
+		}
+		if weights == 0 && last {
+			c.size = along - fixed
+		}
+		fixed += c.size
+	}
+	rest := along - fixed
+	if rest < 0 {
+		return false
+	}
+	from := start
+	for i, c := range list {
+		if c.share > 0 {
+			c.size = rest * c.share / weights
+			if c.size < t.least(c.node.leastOf(fixed > 0))*along-0.5 {
+				return false
+			}
+		}
+		end := math.Round(from + c.size)
+		if i == len(list)-1 {
+			end = start + along
+		}
+		part := r.slice(n.Split, i == 0, i == len(list)-1, from, end-from)
+		var before, after *Node
+		if i > 0 {
+			before = list[i-1].node
+		}
+		if i < len(list)-1 {
+			after = list[i+1].node
+		}
+		t.cover(&part, before, after, n.Split)
+		if !t.placeRegion(c.node, part) {
+			return false
+		}
+		from = end
+	}
+	return true
+}
+
+// slices are the regions of a split that show something, in the order they lie here,
+// and the weights of those that share.
+func (t *trial) slices(n *Node) (list []slice, weights float64) {
 	for i := range n.Cells {
 		if t.rtl && n.Split == "x" { // read from the other side
 			i = len(n.Cells) - 1 - i
@@ -89,105 +150,62 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 		if t.st.lean > 0 && c.holds("headline") {
 			share *= t.st.lean
 		}
-		cells, sizes = append(cells, c), append(sizes, share)
+		list = append(list, slice{node: c, share: share})
 		weights += share
 	}
-	sub := func(i int, from, size float64) region {
-		first, last := i == 0, i == len(cells)-1
-		c := r
-		if n.Split == "y" {
-			c.safe.Y, c.safe.H = from, size
-			c.bleed.Y, c.bleed.H = from, size
-			if first {
-				c.bleed.Y, c.bleed.H = r.bleed.Y, from+size-r.bleed.Y
-			} else {
-				c.top = true
-			}
-			if last {
-				c.bleed.H = r.bleed.Bottom() - c.bleed.Y
-			} else {
-				c.bottom = true
-			}
+	return list, weights
+}
+
+// fitSlice grows a slice until its content, with its padding and around any rectangle
+// to keep out of, has the height it needs; of is the region it would be at a height.
+func (t *trial) fitSlice(c *slice, of func(h float64) region) bool {
+	c.size = 2 * t.margin
+	for range 4 {
+		rect := t.contentRect(c.node.Cell, of(c.size))
+		size, ok := t.measure(c.node.Cell.Content, rect.W)
+		if !ok {
+			return false
+		}
+		if rect.H >= size.h-0.01 {
+			break
+		}
+		c.size += math.Ceil(size.h - rect.H)
+	}
+	return true
+}
+
+// slice is the part of a region from a place along a split on; the first and the last
+// one reach to its edges.
+func (r region) slice(split string, first, last bool, from, size float64) region {
+	c := r
+	if split == "y" {
+		c.safe.Y, c.safe.H = from, size
+		c.bleed.Y, c.bleed.H = from, size
+		if first {
+			c.bleed.Y, c.bleed.H = r.bleed.Y, from+size-r.bleed.Y
 		} else {
-			c.safe.X, c.safe.W = from, size
-			c.bleed.X, c.bleed.W = from, size
-			if first {
-				c.bleed.X, c.bleed.W = r.bleed.X, from+size-r.bleed.X
-			} else {
-				c.left = true
-			}
-			if last {
-				c.bleed.W = r.bleed.Right() - c.bleed.X
-			} else {
-				c.right = true
-			}
+			c.top = true
+		}
+		if last {
+			c.bleed.H = r.bleed.Bottom() - c.bleed.Y
+		} else {
+			c.bottom = true
 		}
 		return c
 	}
-	start := r.safe.Y
-	if n.Split == "x" {
-		start = r.safe.X
+	c.safe.X, c.safe.W = from, size
+	c.bleed.X, c.bleed.W = from, size
+	if first {
+		c.bleed.X, c.bleed.W = r.bleed.X, from+size-r.bleed.X
+	} else {
+		c.left = true
 	}
-	for i, c := range cells {
-		if sizes[i] > 0 {
-			continue
-		}
-		// fit: grow until the content, with its padding and around any
-		// rectangle to keep out of, has the height it needs
-		h := 2 * t.margin
-		for range 4 {
-			from := start
-			if i == len(cells)-1 {
-				from = start + along - h
-			}
-			rect := t.contentRect(c.Cell, sub(i, from, h))
-			size, ok := t.measure(c.Cell.Content, rect.W)
-			if !ok {
-				return false
-			}
-			if rect.H >= size.h-0.01 {
-				break
-			}
-			h += math.Ceil(size.h - rect.H)
-		}
-		if weights == 0 && i == len(cells)-1 {
-			h = along - fixed
-		}
-		sizes[i] = -h
-		fixed += h
+	if last {
+		c.bleed.W = r.bleed.Right() - c.bleed.X
+	} else {
+		c.right = true
 	}
-	rest := along - fixed
-	if rest < 0 {
-		return false
-	}
-	from := start
-	for i, c := range cells {
-		size := -sizes[i]
-		if sizes[i] > 0 {
-			size = rest * sizes[i] / weights
-			if size < t.least(c.leastOf(fixed > 0))*along-0.5 {
-				return false
-			}
-		}
-		end := math.Round(from + size)
-		if i == len(cells)-1 {
-			end = start + along
-		}
-		part := sub(i, from, end-from)
-		var before, after *Node
-		if i > 0 {
-			before = cells[i-1]
-		}
-		if i < len(cells)-1 {
-			after = cells[i+1]
-		}
-		t.cover(&part, before, after, n.Split)
-		if !t.placeRegion(c, part) {
-			return false
-		}
-		from = end
-	}
-	return true
+	return c
 }
 
 // least is the least share of a cell or frame, less where it gives way to the

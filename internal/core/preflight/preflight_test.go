@@ -1,6 +1,9 @@
 package preflight_test
 
 import (
+	"os"
+	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -92,10 +95,52 @@ func TestCopyLeftToBeFilledIn(t *testing.T) {
 	}
 }
 
+// TestEveryFindingSaysWhy reads the code of every finding out of the package's source.
 func TestEveryFindingSaysWhy(t *testing.T) {
-	for _, code := range []string{"contrast", "left-out", "near-miss", "sample", "weekday", "past", "weight", "sliver", "cards"} {
+	files, err := filepath.Glob("*.go")
+	if err != nil {
+		t.Fatal(err)
+	}
+	found := regexp.MustCompile(`\badd\("([a-z-]+)"`)
+	codes := map[string]bool{"cards": true, "font-broken": true} // from elsewhere
+	for _, name := range files {
+		data, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range found.FindAllStringSubmatch(string(data), -1) {
+			codes[m[1]] = true
+		}
+	}
+	if len(codes) < 35 {
+		t.Errorf("only %d codes", len(codes))
+	}
+	for code := range codes {
 		if preflight.Why(code) == "" {
 			t.Errorf("%s has no reason", code)
+		}
+	}
+}
+
+// TestAnOpenOffer: a reduction says when it ends or what it is bound to.
+func TestAnOpenOffer(t *testing.T) {
+	for _, c := range []struct {
+		offer brief.Offer
+		terms bool
+		open  bool
+	}{
+		{brief.Offer{Percent: 20}, false, true}, {brief.Offer{Percent: 20, Until: "2027-05-31"}, false, false},
+		{brief.Offer{Percent: 20}, true, false}, {brief.Offer{Price: "€ 45"}, false, false}, {brief.Offer{Price: "€ 45", OldPrice: "€ 60"}, false, true},
+	} {
+		p, _ := spec.Find("feed-square")
+		in := preflight.Input{Placement: p, Scene: &scene.Scene{W: 1080, H: 1080}, Kit: &brand.Kit{}, Card: &brief.Card{Offer: &c.offer}, CapHeight: func(string, int) float64 { return 0.7 }}
+		in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "offer", Kind: scene.KindText, SizePx: 60, Contrast: 7, Box: spec.Rect{X: 100, Y: 100, W: 200, H: 50}})
+		if c.terms {
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "terms", Kind: scene.KindText, SizePx: 30, Contrast: 7, Box: spec.Rect{X: 100, Y: 300, W: 200, H: 50}})
+		}
+		got := slices.ContainsFunc(preflight.Check(in), func(f preflight.Finding) bool { return f.Code == "open-offer" })
+		if got != c.open {
+			t.Errorf("%+v, small print %v: open %v", c.offer, c.terms, got)
 		}
 	}
 }
