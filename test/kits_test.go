@@ -3,6 +3,7 @@ package test
 import (
 	"os"
 	"slices"
+	"sync"
 	"testing"
 
 	"aspenridge/internal/core/brief"
@@ -112,33 +113,40 @@ func TestPresenceOfEveryCharacter(t *testing.T) {
 	for id := range want {
 		loud[id], quiet[id] = &sizes{}, &sizes{}
 	}
+	var mu sync.Mutex
+	var wg sync.WaitGroup
 	for _, name := range kitNames(t) {
 		for _, pictures := range []int{0, 1} {
 			job := kitJob(t, name, pictures)
-			into := loud
-			if job.Manner().Contrast == "quiet" {
-				into = quiet
-			}
-			for _, look := range job.Looks(12) {
-				for _, id := range []string{"feed-square", "feed-tall", "story", "feed-wide", "shop-banner", "ad-728x90"} {
-					p, _ := spec.Find(id)
-					pc := job.Compose(look, p, 0)
-					size, times, ink, letters := presenceOf(pc)
-					if letters == 0 || letters > 30 {
-						continue
-					}
-					if p.Class() == spec.Ribbon {
-						id = "ribbons"
-					}
-					s := into[id]
-					s.size, s.ink = append(s.size, size), append(s.ink, ink)
-					if times > 0 {
-						s.times = append(s.times, times)
+			wg.Go(func() {
+				into := loud
+				if job.Manner().Contrast == "quiet" {
+					into = quiet
+				}
+				for _, look := range job.Looks(12) {
+					for _, id := range []string{"feed-square", "feed-tall", "story", "feed-wide", "shop-banner", "ad-728x90"} {
+						p, _ := spec.Find(id)
+						pc := job.Compose(look, p, 0)
+						size, times, ink, letters := presenceOf(pc)
+						if letters == 0 || letters > 30 {
+							continue
+						}
+						if p.Class() == spec.Ribbon {
+							id = "ribbons"
+						}
+						mu.Lock()
+						s := into[id]
+						s.size, s.ink = append(s.size, size), append(s.ink, ink)
+						if times > 0 {
+							s.times = append(s.times, times)
+						}
+						mu.Unlock()
 					}
 				}
-			}
+			})
 		}
 	}
+	wg.Wait()
 	for id, least := range want {
 		for what, s := range map[string]*sizes{"clear and loud": loud[id], "quiet": quiet[id]} {
 			if m := median(s.size); m < 0.92*least {

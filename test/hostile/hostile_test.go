@@ -296,13 +296,13 @@ func takeBack(t *testing.T, s *stage.Stage, v *victim, kit app.ID, list, id stri
 	}
 }
 
-// many is how many damaged files of each kind are tried: HOSTILE_FILES, or 500
+// many is how many damaged files of each kind are tried: HOSTILE_FILES, or 300
 // (make bench-safe tries a hundred thousand).
 func many() int {
 	if n, err := strconv.Atoi(os.Getenv("HOSTILE_FILES")); err == nil {
 		return n
 	}
-	return 500
+	return 300
 }
 
 // inParallel tries a number of files on every processor at once.

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"aspenridge/assets"
@@ -18,6 +19,9 @@ import (
 	"aspenridge/internal/core/typeset"
 	"aspenridge/layouts"
 )
+
+// shaper keeps what was shaped for all tests.
+var shaper = sync.OnceValue(assets.Shaper)
 
 // input is a piece to solve: our plain kit, a picture, the words given.
 func input(t testing.TB, l *layout.Layout, placement string, words map[string]string) layout.Input {
@@ -41,7 +45,7 @@ func input(t testing.TB, l *layout.Layout, placement string, words map[string]st
 			}
 			return f
 		},
-		Shaper: assets.Shaper(), Colours: colourway.Rank(colours, l.Needs(), 1)[0],
+		Shaper: shaper(), Colours: colourway.Rank(colours, l.Needs(), 1)[0],
 		Pictures: []photo.Picture{{Hash: "x", W: 2000, H: 1600, Focus: [2]float64{0.4, 0.6}}},
 		Kit:      &brand.Kit{Name: "Larkmoor", Palettes: []brand.Palette{{ID: "main", Colours: colours}}}, Signature: "address",
 	}
@@ -317,9 +321,12 @@ func TestLinesAreBalancedAndGlued(t *testing.T) {
 // much and with little copy; the result keeps inside, apart and readable.
 func TestEverythingInEveryPlacement(t *testing.T) {
 	long := map[string]string{"headline": strings.Repeat("Donaudampfschifffahrtsgesellschaft ", 4), "subheading": strings.Repeat("six calm Saturdays ", 8), "callToAction": "Save a seat for two", "website": "larkmoor.example", "body": strings.Repeat("Bring shoes. ", 20)}
-	for _, l := range layouts.All() {
-		for _, id := range spec.AllImages() {
+	for i, l := range layouts.All() {
+		for k, id := range spec.AllImages() {
 			for name, words := range map[string]map[string]string{"full": fullCopy, "long": long, "one word": {"headline": "Float"}} {
+				if name == "long" && (i+k)%3 > 0 { // it takes the longest; every layout and every placement has it
+					continue
+				}
 				in := input(t, l, id, words)
 				r := layout.Solve(in)
 				at := l.ID + " on " + id + ", " + name
