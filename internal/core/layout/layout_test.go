@@ -2,6 +2,7 @@ package layout_test
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -403,6 +404,16 @@ func TestSmallPrint(t *testing.T) {
 				}
 			}
 		}
+	}
+	// so much of it that it cannot stay takes nothing else along
+	without := input(t, byID(t, "halves"), "ad-300x250", map[string]string{"headline": words["headline"], "offer": words["offer"], "subheading": "Six Saturdays", "businessName": "Larkmoor", "callToAction": words["callToAction"]})
+	without.Purpose, without.Signature = "offer", "both"
+	endless := without
+	endless.Words = maps.Clone(without.Words)
+	endless.Words["terms"] = strings.Repeat("Not with other offers, while boats last. ", 25)
+	a, b := layout.Solve(without), layout.Solve(endless)
+	if !slices.Contains(b.Dropped, "terms") || !slices.Equal(slices.DeleteFunc(slices.Clone(b.Dropped), func(s string) bool { return s == "terms" }), a.Dropped) {
+		t.Errorf("with endless terms %v are left out, without any %v", b.Dropped, a.Dropped)
 	}
 	crowded := map[string]string{"body": strings.Repeat("Boats, dry bags and patience provided. ", 6), "subheading": "Six Saturdays from 3 May", "tagline": "Read the river first"}
 	for k, v := range words {

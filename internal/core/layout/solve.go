@@ -2,6 +2,7 @@ package layout
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -117,8 +118,21 @@ func (in *Input) dropList() []string {
 }
 
 // Solve computes the piece. It always returns one: when a layout cannot hold
-// the copy at all, the plain layout does.
+// the copy at all, the plain layout does. Small print that other copy gave way to and
+// that does not fit all the same takes nothing with it.
 func Solve(in Input) Result {
+	r := solve(in)
+	if len(r.Dropped) < 2 || !slices.Contains(r.Dropped, "terms") {
+		return r
+	}
+	in.Words = maps.Clone(in.Words)
+	delete(in.Words, "terms")
+	r = solve(in)
+	r.Dropped = append(r.Dropped, "terms")
+	return r
+}
+
+func solve(in Input) Result {
 	if in.Placement.Icon {
 		return solveIcon(in)
 	}
