@@ -22,19 +22,19 @@ const (
 // its sub-brand, a channel of its own, the briefs with their pictures and a kept
 // look each. A second load changes nothing.
 func Load(ctx context.Context, a *app.App) error {
-	m, err := a.SignUp(ctx, "Nell Tarrant", Email, Password)
+	m, err := a.People.SignUp(ctx, "Nell Tarrant", Email, Password)
 	if err != nil {
 		return err
 	}
 	// signing up where there is an account signs in to it
-	if kits, err := a.KitNames(ctx, m); err != nil || len(kits) > 0 {
+	if kits, err := a.Kits.KitNames(ctx, m); err != nil || len(kits) > 0 {
 		return err
 	}
 	kit, err := Fill(ctx, a, m)
 	if err != nil {
 		return err
 	}
-	return a.SetDefaultKit(ctx, m, kit)
+	return a.Kits.SetDefaultKit(ctx, m, kit)
 }
 
 // Fill puts Larkmoor into a workspace: its kits, its channel, its briefs.
@@ -44,23 +44,23 @@ func Fill(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
 		return kit, err
 	}
 	for _, name := range []string{"dawn-on-the-bend.svg", "lanterns-after-dark.svg"} {
-		if err := a.AddBrandPicture(ctx, m, kit, "demo", name, []byte(Pictures()[name])); err != nil {
+		if err := a.Brand.AddBrandPicture(ctx, m, kit, "demo", name, []byte(Pictures()[name])); err != nil {
 			return kit, err
 		}
 	}
 	if _, err := LoadAfterDark(ctx, a, m, kit); err != nil {
 		return kit, err
 	}
-	if err := a.AddChannel(ctx, m, "demo", "Boathouse"); err != nil {
+	if err := a.Places.AddChannel(ctx, m, "demo", "Boathouse"); err != nil {
 		return kit, err
 	}
 	for _, p := range [][2]string{{"Notice at the slipway", "21 x 29.7 cm at 100 dpi"}, {"Newsletter head", "1400 x 420"}} {
-		if err := a.AddPlacement(ctx, m, "demo", "boathouse", p[0], p[1]); err != nil {
+		if err := a.Places.AddPlacement(ctx, m, "demo", "boathouse", p[0], p[1]); err != nil {
 			return kit, err
 		}
 	}
 	// the frame of the notice board covers its foot
-	if err := a.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/@boathouse/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
+	if err := a.Places.ChangeChannels(ctx, m, "demo", edit.Op{Path: "/channels/@boathouse/placements/0/safe", Value: []byte(`[40,40,120,40]`)}); err != nil {
 		return kit, err
 	}
 	for _, b := range []struct{ file, layout string }{{"knots.json", "ledger"}, {"lanterns.json", "slant"}, {"beginners.json", "shoreline"}} {
@@ -74,7 +74,7 @@ func Fill(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
 // LoadAfterDark puts in the sub-brand for lantern tours, which takes over from
 // Larkmoor whatever it does not say itself.
 func LoadAfterDark(ctx context.Context, a *app.App, m app.Member, parent app.ID) (app.ID, error) {
-	return a.ImportKit(ctx, m, fmt.Appendf(nil, afterDark, parent))
+	return a.Kits.ImportKit(ctx, m, fmt.Appendf(nil, afterDark, parent))
 }
 
 const afterDark = `{
@@ -103,7 +103,7 @@ func LoadKit(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
 	if err != nil {
 		return app.ID{}, err
 	}
-	kit, err := a.ImportKit(ctx, m, data)
+	kit, err := a.Kits.ImportKit(ctx, m, data)
 	if err != nil {
 		return kit, err
 	}
@@ -111,7 +111,7 @@ func LoadKit(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
 	for i, v := range declared {
 		l := v.(*edit.Object)
 		file, _ := l.Get("file").(string)
-		if err := a.AddLogo(ctx, m, kit, "demo", strings.TrimPrefix(file, "logos/"), []byte(files[file])); err != nil {
+		if err := a.Brand.AddLogo(ctx, m, kit, "demo", strings.TrimPrefix(file, "logos/"), []byte(files[file])); err != nil {
 			return kit, err
 		}
 		for _, field := range []string{"lockup", "tone"} {
@@ -120,7 +120,7 @@ func LoadKit(ctx context.Context, a *app.App, m app.Member) (app.ID, error) {
 				return kit, err
 			}
 			path := "/$extensions/aspenridge/logos/" + string(rune('0'+i)) + "/" + field
-			if _, err := a.Edit(ctx, m, kit, app.Change{Base: app.Latest, Client: "demo", Op: edit.Op{Path: path, Value: value}}); err != nil {
+			if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Client: "demo", Op: edit.Op{Path: path, Value: value}}); err != nil {
 				return kit, err
 			}
 		}
@@ -140,7 +140,7 @@ func LoadBrief(ctx context.Context, a *app.App, m app.Member, kit app.ID, name, 
 			p := v.(*edit.Object)
 			file, _ := p.Get("file").(string)
 			base := strings.TrimPrefix(file, "pictures/")
-			ref, err := a.KeepPicture(ctx, m, base, []byte(Pictures()[base]))
+			ref, err := a.Files.KeepPicture(ctx, m, base, []byte(Pictures()[base]))
 			if err != nil {
 				return app.ID{}, err
 			}
@@ -151,18 +151,18 @@ func LoadBrief(ctx context.Context, a *app.App, m app.Member, kit app.ID, name, 
 	if err != nil {
 		return app.ID{}, err
 	}
-	id, err := a.ImportBrief(ctx, m, kit, data)
+	id, err := a.Briefs.ImportBrief(ctx, m, kit, data)
 	if err != nil {
 		return id, err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.Sets.Set(ctx, m, id)
 	if err != nil {
 		return id, err
 	}
 	for _, l := range s.Job.Layouts {
 		if l.ID == layout {
 			look := piece.Look{Layout: l.Ref(), Seats: colourway.Rank(s.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: "main", Crops: map[string][2]float64{}}
-			_, err = a.ChooseLook(ctx, m, id, "demo", app.Latest, look)
+			_, err = a.Sets.ChooseLook(ctx, m, id, "demo", app.Latest, look)
 		}
 	}
 	return id, err

@@ -84,7 +84,7 @@ func BenchmarkKitList(b *testing.B) {
 		b.Fatal(err)
 	}
 	defer s.Close()
-	m, err := s.App.SignUp(b.Context(), "Nell", demo.Email, demo.Password)
+	m, err := s.App.People.SignUp(b.Context(), "Nell", demo.Email, demo.Password)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -92,7 +92,7 @@ func BenchmarkKitList(b *testing.B) {
 	i, j := strings.Index(doc, `"logos": [`), strings.Index(doc, `"voice"`)
 	doc = doc[:i] + doc[j:] // files are not in the workspace
 	for n := range 1000 {
-		if _, err := s.App.ImportKit(b.Context(), m, []byte(strings.Replace(doc, "Larkmoor Paddle School", fmt.Sprintf("Client %04d", n), 1))); err != nil {
+		if _, err := s.App.Kits.ImportKit(b.Context(), m, []byte(strings.Replace(doc, "Larkmoor Paddle School", fmt.Sprintf("Client %04d", n), 1))); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -138,11 +138,11 @@ func BenchmarkKitEdit(b *testing.B) {
 	if r, err := client.PostForm(s.URL+"/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}}); err != nil || r.StatusCode != http.StatusOK {
 		b.Fatal(err, r)
 	}
-	m, err := s.App.SignIn(b.Context(), demo.Email, demo.Password)
+	m, err := s.App.People.SignIn(b.Context(), demo.Email, demo.Password)
 	if err != nil {
 		b.Fatal(err)
 	}
-	kit, err := s.App.DefaultKit(b.Context(), m)
+	kit, err := s.App.Kits.DefaultKit(b.Context(), m)
 	if err != nil {
 		b.Fatal(err)
 	}

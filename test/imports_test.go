@@ -17,10 +17,13 @@ import (
 // a part not named here may import nothing of ours.
 var mayImport = map[string][]string{
 	"internal/core":    {"internal/core"},
-	"internal/raster":  {"internal/core", "internal/raster"},
+	"internal/raster":  {"internal/core", "internal/raster", "internal/cache"},
 	"internal/store":   {"internal/core"},
+	"internal/cache":   {},
+	"internal/blob":    {},
+	"internal/jobs":    {},
 	"internal/kitfile": {"internal/core", "internal/raster", "assets", "layouts"},
-	"internal/app":     {"internal/core", "internal/raster", "internal/store", "internal/blob", "internal/kitfile", "assets", "layouts"},
+	"internal/app":     {"internal/core", "internal/raster", "internal/store", "internal/blob", "internal/cache", "internal/jobs", "internal/kitfile", "assets", "layouts"},
 	"internal/web":     {"internal/core", "internal/raster", "internal/app", "assets", "web"},
 	"layouts":          {"internal/core"},
 	"assets":           {"internal/core"},
@@ -33,6 +36,7 @@ var mayImport = map[string][]string{
 var never = map[string][]string{
 	"internal/core":    {"net/http", "html/template", "database/sql", "github.com/jackc/", "github.com/go-chi/", "github.com/davidbyttow/govips"},
 	"internal/store":   {"net/http", "html/template", "github.com/go-chi/"},
+	"internal/jobs":    {"net/http", "html/template", "github.com/go-chi/"},
 	"internal/raster":  {"net/http", "html/template", "database/sql", "github.com/jackc/"},
 	"internal/kitfile": {"net/http", "html/template", "database/sql", "github.com/jackc/"},
 	"internal/app":     {"net/http", "html/template", "github.com/go-chi/", "github.com/jackc/"},

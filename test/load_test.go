@@ -60,23 +60,23 @@ func putUnderLoad(b *testing.B) *under {
 		}
 	}
 	fill := func(email string, kits, briefs int) (m app.Member, kitIDs, briefIDs []app.ID) {
-		m, err := s.App.SignUp(ctx, "Somebody", email, "ten or more letters")
+		m, err := s.App.People.SignUp(ctx, "Somebody", email, "ten or more letters")
 		must(err)
 		first, err := demo.LoadKit(ctx, s.App, m)
 		must(err)
 		kitIDs = append(kitIDs, first)
 		for range kits - 1 {
-			id, err := s.App.DuplicateKit(ctx, m, first)
+			id, err := s.App.Kits.DuplicateKit(ctx, m, first)
 			must(err)
 			kitIDs = append(kitIDs, id)
 		}
 		one, err := demo.LoadBrief(ctx, s.App, m, first, "beginners.json", "shoreline")
 		must(err)
 		briefIDs = append(briefIDs, one)
-		set, err := s.App.Set(ctx, m, one)
+		set, err := s.App.Sets.Set(ctx, m, one)
 		must(err)
 		for n := range briefs - 1 {
-			id, err := s.App.ImportBrief(ctx, m, kitIDs[n%len(kitIDs)], set.Doc.Doc)
+			id, err := s.App.Briefs.ImportBrief(ctx, m, kitIDs[n%len(kitIDs)], set.Doc.Doc)
 			must(err)
 			briefIDs = append(briefIDs, id)
 		}
@@ -90,11 +90,11 @@ func putUnderLoad(b *testing.B) *under {
 	for _, id := range briefs {
 		u.briefs = append(u.briefs, id.String())
 	}
-	set, err := s.App.Set(ctx, m, mine[0])
+	set, err := s.App.Sets.Set(ctx, m, mine[0])
 	must(err)
 	u.typed, u.card = mine[0].String(), set.Brief.Cards[0].ID
 	// its places at most 13, as the downloads'
-	_, err = s.App.Edit(ctx, m, mine[0], app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Typed"`)}})
+	_, err = s.App.Documents.Edit(ctx, m, mine[0], app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Typed"`)}})
 	must(err)
 	binary, err := stage.Binary(b.TempDir())
 	must(err)

@@ -24,7 +24,7 @@ func TestTwoProcessesShowTheSame(t *testing.T) {
 	t.Cleanup(s.Close)
 	const email = "two@one.example"
 	var kits [2]app.ID
-	m, err := s.App.SignUp(ctx, "Somebody", email, "ten or more letters")
+	m, err := s.App.People.SignUp(ctx, "Somebody", email, "ten or more letters")
 	if err == nil {
 		kits[0], err = demo.LoadKit(ctx, s.App, m)
 	}

@@ -19,6 +19,7 @@ const usage = `Aspenridge turns a brand kit and a brief into finished pieces in 
 
   aspenridge serve    [flags]   serve the application
   aspenridge demo     [flags]   the same, with the demo loaded first
+  aspenridge work     [flags]   do jobs (parcels of files, tidying up) beside servers
   aspenridge migrate  [flags]   bring the database up to date and stop
   aspenridge render   -kit DIR|ZIP -brief FILE -out DIR [flags]
                                 make files and report.json; no database needed
@@ -31,10 +32,14 @@ const usage = `Aspenridge turns a brand kit and a brief into finished pieces in 
   aspenridge sample   DIR       write the demo's kit and briefs as files
   aspenridge help               this text
 
-serve, demo and migrate take these, or the environment:
+serve, demo, work and migrate take these, or the environment:
   -database URL     ASPENRIDGE_DATABASE_URL   PostgreSQL; scripts/postgres start prints one
   -listen ADDRESS   ASPENRIDGE_LISTEN         default 127.0.0.1:8321
-  -files DIR        ASPENRIDGE_FILES          uploaded files, default var/files
+  -files ADDRESS    ASPENRIDGE_FILES          where files are kept, default var/files;
+                                              a folder or s3://host:port/bucket/prefix
+                    ASPENRIDGE_FILES_KEY      who asks there, and
+                    ASPENRIDGE_FILES_SECRET   what only they know
+  -workers N        ASPENRIDGE_WORKERS        jobs done at a time, default 2
   -secure           ASPENRIDGE_SECURE         cookies over TLS only
   -proxies NETS     ASPENRIDGE_PROXIES        proxies whose word is taken for where a
                                               request comes from
@@ -68,6 +73,8 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	switch command {
 	case "serve", "demo":
 		err = serve(ctx, args, command == "demo", stdout, stderr)
+	case "work":
+		err = workOnly(ctx, args, stdout, stderr)
 	case "migrate":
 		err = migrate(ctx, args, stderr)
 	case "render":

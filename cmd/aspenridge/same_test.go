@@ -23,7 +23,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 	}
 	t.Cleanup(s.Close)
 	ctx, a := t.Context(), s.App
-	m, err := a.SignUp(ctx, "Ada", "a@one.example", "ten or more letters")
+	m, err := a.People.SignUp(ctx, "Ada", "a@one.example", "ten or more letters")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,7 +35,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.Kits.Kit(ctx, m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -45,7 +45,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := a.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: edit.Op{Path: path, Value: data}}); err != nil {
+		if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: edit.Op{Path: path, Value: data}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -53,7 +53,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 	change("/placements", []string{"feed-square", "card-tall", "story", "ad-320x50", "shop-banner"})
 	write := func(field, reach, text string) {
 		t.Helper()
-		if _, err := a.Write(ctx, m, id, app.Change{Base: app.Latest}, "", field, reach, text); err != nil {
+		if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest}, "", field, reach, text); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -63,26 +63,26 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 	write("headline", "piece:card-tall", "For the first card")
 	write("headline", "piece:card-tall+2", "For the second card")
 	write("shortHeadline", "piece:ad-320x50", "For one ad")
-	if _, err := a.SetLogo(ctx, m, id, "", "piece:story", k.Logos[1].File); err != nil {
+	if _, err := a.Sets.SetLogo(ctx, m, id, "", "piece:story", k.Logos[1].File); err != nil {
 		t.Fatal(err)
 	}
-	set, err := a.Set(ctx, m, id)
+	set, err := a.Sets.Set(ctx, m, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.KeepLook(ctx, m, id, "", set.Job.Looks(5)[4], false); err != nil {
+	if _, err := a.Sets.KeepLook(ctx, m, id, "", set.Job.Looks(5)[4], false); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Turn(ctx, m, id, "", app.Step{What: "layout", By: 1, Reach: "piece:shop-banner", Piece: "shop-banner"}); err != nil {
+	if _, err := a.Sets.Turn(ctx, m, id, "", app.Step{What: "layout", By: 1, Reach: "piece:shop-banner", Piece: "shop-banner"}); err != nil {
 		t.Fatal(err)
 	}
-	if set, err = a.Set(ctx, m, id); err != nil {
+	if set, err = a.Sets.Set(ctx, m, id); err != nil {
 		t.Fatal(err)
 	}
 
 	// the same as files
 	dir := t.TempDir()
-	_, archive, err := a.ExportKit(ctx, m, kit)
+	_, archive, err := a.Kits.ExportKit(ctx, m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -128,7 +128,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 		if r.Pieces[i].Placement != pl.Piece.Placement.ID {
 			t.Fatalf("piece %d is %s here and %s there", i, r.Pieces[i].Placement, pl.Piece.Placement.ID)
 		}
-		want, err := a.Draw(ctx, nil, pl, false)
+		want, err := a.Files.Draw(ctx, nil, pl, false)
 		if err != nil {
 			t.Fatal(err)
 		}

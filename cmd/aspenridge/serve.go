@@ -12,6 +12,7 @@ import (
 	"net/netip"
 	"os"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"time"
 
@@ -26,6 +27,7 @@ import (
 // given in the environment instead.
 type settings struct {
 	listen, database, files string
+	workers                 int
 	secure                  bool
 	proxies                 []netip.Prefix
 }
@@ -43,7 +45,12 @@ func parseSettings(command string, args []string, stderr io.Writer) (settings, e
 	fs.SetOutput(stderr)
 	fs.StringVar(&s.listen, "listen", env("ASPENRIDGE_LISTEN", "127.0.0.1:8321"), "address to serve on; port 0 picks a free one (ASPENRIDGE_LISTEN)")
 	fs.StringVar(&s.database, "database", env("ASPENRIDGE_DATABASE_URL", ""), "PostgreSQL URL (ASPENRIDGE_DATABASE_URL)")
-	fs.StringVar(&s.files, "files", env("ASPENRIDGE_FILES", "var/files"), "folder uploaded files are kept in (ASPENRIDGE_FILES)")
+	fs.StringVar(&s.files, "files", env("ASPENRIDGE_FILES", "var/files"), "where files are kept: a folder, file:///path or s3://host:port/bucket/prefix?region=NAME (ASPENRIDGE_FILES); its key and secret are ASPENRIDGE_FILES_KEY and ASPENRIDGE_FILES_SECRET")
+	workers, err := strconv.Atoi(env("ASPENRIDGE_WORKERS", "2"))
+	if err != nil {
+		return s, bad(fmt.Errorf("ASPENRIDGE_WORKERS %q: want a number", os.Getenv("ASPENRIDGE_WORKERS")))
+	}
+	fs.IntVar(&s.workers, "workers", workers, "jobs this process does at a time, 0 for none where others work (ASPENRIDGE_WORKERS)")
 	fs.BoolVar(&s.secure, "secure", env("ASPENRIDGE_SECURE", "") != "", "cookies travel over TLS only; set it behind a TLS proxy (ASPENRIDGE_SECURE)")
 	proxies := fs.String("proxies", env("ASPENRIDGE_PROXIES", ""), "networks of proxies in front of the server, like 10.0.0.0/8,::1/128: what they say of where a request comes from is believed (ASPENRIDGE_PROXIES)")
 	if err := fs.Parse(args); err != nil {
@@ -59,6 +66,9 @@ func parseSettings(command string, args []string, stderr io.Writer) (settings, e
 			p = netip.PrefixFrom(a, a.BitLen())
 		}
 		s.proxies = append(s.proxies, p)
+	}
+	if s.workers < 0 || s.workers > 64 {
+		return s, bad(fmt.Errorf("-workers %d: want 0 to 64", s.workers))
 	}
 	if s.database == "" {
 		return s, bad(errors.New("want a database: -database or ASPENRIDGE_DATABASE_URL (scripts/postgres start prints one)"))
@@ -76,12 +86,17 @@ func open(ctx context.Context, s settings) (*app.App, func(), error) {
 		st.Close()
 		return nil, nil, err
 	}
-	b, err := blob.Open(s.files)
+	b, err := blob.Open(s.files, os.Getenv("ASPENRIDGE_FILES_KEY"), os.Getenv("ASPENRIDGE_FILES_SECRET"))
 	if err != nil {
 		st.Close()
 		return nil, nil, err
 	}
-	return app.New(st, b), func() { _ = b.Close(); st.Close() }, nil
+	a, err := app.New(st, b, app.Options{})
+	if err != nil {
+		st.Close()
+		return nil, nil, err
+	}
+	return a, st.Close, nil
 }
 
 func migrate(ctx context.Context, args []string, stderr io.Writer) error {
@@ -94,20 +109,6 @@ func migrate(ctx context.Context, args []string, stderr io.Writer) error {
 		done()
 	}
 	return err
-}
-
-// tidy forgets, every hour, what is kept for a while only.
-func tidy(ctx context.Context, a *app.App) {
-	for {
-		if err := a.Tidy(ctx); err != nil && ctx.Err() == nil {
-			slog.Warn("tidying up", "error", err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-time.After(time.Hour):
-		}
-	}
 }
 
 // serve runs the web server until ctx ends; with withDemo it loads the demo
@@ -147,14 +148,8 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 		Handler: handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		BaseContext: func(net.Listener) context.Context { return ctx },
 	}
-	go tidy(ctx, a)
-	go func() {
-		if n, err := a.RefreshPictures(ctx); err != nil && ctx.Err() == nil {
-			slog.Error("looking at pictures anew", "error", err)
-		} else if n > 0 {
-			slog.Info("looked at pictures anew", "pictures", n)
-		}
-	}()
+	working := make(chan error, 1)
+	go func() { working <- work(ctx, a, s.workers) }()
 	fmt.Fprintf(stdout, "Aspenridge is at http://%s\n", ln.Addr())
 	if withDemo {
 		fmt.Fprintf(stdout, "Sign in as %s with the password %s, or sign up.\n", demo.Email, demo.Password)
@@ -169,5 +164,33 @@ func serve(ctx context.Context, args []string, withDemo bool, stdout, stderr io.
 	slog.Info("stopping; open requests are finished first")
 	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
 	defer cancel()
-	return srv.Shutdown(stopping)
+	err = srv.Shutdown(stopping)
+	return errors.Join(err, <-working) // jobs are let go of, for others to go on with
+}
+
+// work does jobs until ctx ends.
+func work(ctx context.Context, a *app.App, n int) error {
+	if n == 0 {
+		return nil
+	}
+	return a.Work.Run(ctx, n)
+}
+
+// workOnly runs a process that does jobs and serves nothing.
+func workOnly(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	s, err := parseSettings("work", args, stderr)
+	if err == nil && s.workers == 0 {
+		err = bad(errors.New("-workers 0: a process that only works wants at least one"))
+	}
+	if err != nil {
+		return err
+	}
+	slog.SetDefault(slog.New(slog.NewTextHandler(stderr, nil)))
+	a, done, err := open(ctx, s)
+	if err != nil {
+		return err
+	}
+	defer done()
+	fmt.Fprintf(stdout, "Aspenridge works at jobs, %d at a time.\n", s.workers)
+	return work(ctx, a, s.workers)
 }

@@ -16,7 +16,7 @@ import (
 
 // Write puts words into a field of a card, named by its id ("" for the first), for
 // the whole set, a channel or one piece.
-func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card, field, reach, text string) (int64, error) {
+func (a Briefs) Write(ctx context.Context, m Member, id ID, c Change, card, field, reach, text string) (int64, error) {
 	if !slices.Contains(brief.CopyFields, field) {
 		return 0, fmt.Errorf("%w: %q is not a field of copy", ErrInvalid, field)
 	}
@@ -25,7 +25,7 @@ func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card, field,
 			s := a.known(m, id)
 			if s == nil {
 				var err error
-				if s, err = a.Set(ctx, m, id); err != nil {
+				if s, err = a.sets.Set(ctx, m, id); err != nil {
 					return 0, err
 				}
 			}
@@ -39,11 +39,11 @@ func (a *App) Write(ctx context.Context, m Member, id ID, c Change, card, field,
 
 // EditBrief changes a brief. With a headline or a short one it notes which headline
 // the short one was written for.
-func (a *App) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+func (a Briefs) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, error) {
 	c.Kind = "brief"
 	parts := strings.Split(c.Op.Path, "/")
 	if len(parts) != 4 || parts[1] != "cards" || !strings.HasPrefix(parts[2], "@") || parts[3] != "headline" && parts[3] != "shortHeadline" {
-		return a.Edit(ctx, m, id, c)
+		return a.documents.Edit(ctx, m, id, c)
 	}
 	short := cardPath(parts[2][1:], "shortOf")
 	seq, err := a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
@@ -69,14 +69,14 @@ func (a *App) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, 
 	})
 	var conflict *store.Conflict
 	if errors.As(err, &conflict) && conflict.Path == short { // somebody writes the other one just now: the words themselves merge
-		return a.Edit(ctx, m, id, c)
+		return a.documents.Edit(ctx, m, id, c)
 	}
 	return seq, err
 }
 
 // MovePicture shows another part of a picture within a reach: crop is [x, y, w, h]
 // as fractions of it, slot the part of the piece it fills.
-func (a *App) MovePicture(ctx context.Context, m Member, id ID, c Change, reach, slot string, crop [4]float64) (int64, error) {
+func (a Sets) MovePicture(ctx context.Context, m Member, id ID, c Change, reach, slot string, crop [4]float64) (int64, error) {
 	if !slices.Contains(piece.PictureSlots, slot) {
 		return 0, fmt.Errorf("%w: %q is not a picture of a piece", ErrInvalid, slot)
 	}
@@ -107,7 +107,7 @@ func (s *Set) cardOf(id string) (brief.Card, error) {
 }
 
 // adjust sets a property of a slot within a reach.
-func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {
+func (a *house) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {
 	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
 		c := c
 		c.Kind, c.Op = "brief", s.adjustOps(adj)[0]
@@ -116,7 +116,7 @@ func (a *App) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.A
 }
 
 // Lift takes an adjustment back: "back to the rule".
-func (a *App) Lift(ctx context.Context, m Member, id ID, client, reach, slot, property string) (int64, error) {
+func (a Sets) Lift(ctx context.Context, m Member, id ID, client, reach, slot, property string) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
@@ -127,12 +127,12 @@ func (a *App) Lift(ctx context.Context, m Member, id ID, client, reach, slot, pr
 	if at < 0 {
 		return 0, ErrNotFound
 	}
-	return a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: "/adjustments/@" + s.Brief.Adjustments[at].ID}})
+	return a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: "/adjustments/@" + s.Brief.Adjustments[at].ID}})
 }
 
 // SetLogo chooses the logo for a reach; an empty file gives it back to the
 // rule.
-func (a *App) SetLogo(ctx context.Context, m Member, id ID, client, reach, file string) (int64, error) {
+func (a Sets) SetLogo(ctx context.Context, m Member, id ID, client, reach, file string) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
@@ -143,7 +143,7 @@ func (a *App) SetLogo(ctx context.Context, m Member, id ID, client, reach, file 
 		if file == "" {
 			c.Op.Value = nil
 		}
-		return a.Edit(ctx, m, id, c)
+		return a.documents.Edit(ctx, m, id, c)
 	}
 	if file == "" {
 		return a.Lift(ctx, m, id, client, reach, "logo", "file")

@@ -25,11 +25,11 @@ const (
 )
 
 // MakeAgain copies a brief. Nothing of the copy is finished.
-func (a *App) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, error) {
+func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return ID{}, err
 	}
@@ -67,7 +67,7 @@ func sampleOf(b *brief.Brief) *edit.Object {
 var endNumber = regexp.MustCompile(` (\d{1,4})$`)
 
 // freeBriefName numbers a name until no brief has it.
-func (a *App) freeBriefName(ctx context.Context, m Member, name string) string {
+func (a *house) freeBriefName(ctx context.Context, m Member, name string) string {
 	stem, n := name, 2
 	if at := endNumber.FindStringSubmatchIndex(name); at != nil {
 		stem = name[:at[0]]

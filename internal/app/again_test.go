@@ -13,17 +13,17 @@ import (
 // pointed out while nobody has written others. The next of a series counts on.
 func TestABriefIsMadeAgain(t *testing.T) {
 	a, m, kit, _ := open(t)
-	id, err := a.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"name":"Tip 9","cards":[{"headline":"Tip 9: read the eddy line","subheading":"Part 9 of 10","body":"Boats for 3","when":{"date":"2026-12-29","weekday":"Tuesday"},"offer":{"percent":10,"until":"2026-12-31"}}],
+	id, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"name":"Tip 9","cards":[{"headline":"Tip 9: read the eddy line","subheading":"Part 9 of 10","body":"Boats for 3","when":{"date":"2026-12-29","weekday":"Tuesday"},"offer":{"percent":10,"until":"2026-12-31"}}],
 		"placements":["story","feed-square"],"adjustments":[{"reach":"piece:story","slot":"headline","property":"text","value":"Read it"},{"reach":"set","slot":"logo","property":"file","value":""}]}`))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Turn(t.Context(), m, id, "tab", app.Step{What: "layout", By: 1}); err != nil {
+	if _, err := a.Sets.Turn(t.Context(), m, id, "tab", app.Step{What: "layout", By: 1}); err != nil {
 		t.Fatal(err)
 	}
 	was := setOf(t, a, m, id)
 
-	same, err := a.MakeAgain(t.Context(), m, id, app.OtherWords)
+	same, err := a.Briefs.MakeAgain(t.Context(), m, id, app.OtherWords)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,7 +48,7 @@ func TestABriefIsMadeAgain(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := a.Edit(t.Context(), m, same, app.Change{Base: app.Latest, Op: edit.Op{Path: "/cards/@" + card + "/" + f, Value: text}}); err != nil {
+		if _, err := a.Documents.Edit(t.Context(), m, same, app.Change{Base: app.Latest, Op: edit.Op{Path: "/cards/@" + card + "/" + f, Value: text}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -56,7 +56,7 @@ func TestABriefIsMadeAgain(t *testing.T) {
 		t.Errorf("%d lines are said to be left in after all are written anew", n)
 	}
 
-	next, err := a.MakeAgain(t.Context(), m, id, app.NextInSeries)
+	next, err := a.Briefs.MakeAgain(t.Context(), m, id, app.NextInSeries)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -71,7 +71,7 @@ func TestABriefIsMadeAgain(t *testing.T) {
 	if n := len(s.Brief.Adjustments); n != 1 {
 		t.Errorf("%d adjustments, want the logo's alone", n)
 	}
-	if _, err := a.MakeAgain(t.Context(), m, id, "backwards"); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Briefs.MakeAgain(t.Context(), m, id, "backwards"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("made again backwards: %v", err)
 	}
 }
@@ -79,7 +79,7 @@ func TestABriefIsMadeAgain(t *testing.T) {
 // Briefs are found by what they say, by their kit and by where they go.
 func TestBriefsAreFound(t *testing.T) {
 	a, m, kit, first := open(t)
-	other, err := a.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"cards":[{"headline":"Chanterelles are in","facts":[{"text":"Six baskets left"}]}],"placements":["ad-728x90"]}`))
+	other, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"cards":[{"headline":"Chanterelles are in","facts":[{"text":"Six baskets left"}]}],"placements":["ad-728x90"]}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,7 +94,7 @@ func TestBriefsAreFound(t *testing.T) {
 		"headline":           nil, // a field's name is not what it says
 		"%' or true --":      nil,
 	} {
-		sets, unread, total, err := a.FindBriefs(t.Context(), m, words, 0)
+		sets, unread, total, err := a.Briefs.FindBriefs(t.Context(), m, words, 0)
 		if err != nil {
 			t.Fatalf("%q: %v", words, err)
 		}
@@ -106,14 +106,14 @@ func TestBriefsAreFound(t *testing.T) {
 			t.Errorf("%q finds %d of %d, want %d", words, len(sets), total, len(want))
 		}
 	}
-	if sets, _, total, err := a.FindBriefs(t.Context(), m, "", 1); err != nil || len(sets) != 1 || total != 2 || sets[0].Doc.ID != first {
+	if sets, _, total, err := a.Briefs.FindBriefs(t.Context(), m, "", 1); err != nil || len(sets) != 1 || total != 2 || sets[0].Doc.ID != first {
 		t.Errorf("from the second on: %d of %d, %v", len(sets), total, err)
 	}
 }
 
 func setOf(t *testing.T, a *app.App, m app.Member, id app.ID) *app.Set {
 	t.Helper()
-	s, err := a.Set(t.Context(), m, id)
+	s, err := a.Sets.Set(t.Context(), m, id)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,16 +1,17 @@
 // Package app states what a person can do in Aspenridge, with what their role
-// allows, one file per thing they do it to. The web pages and the command line
-// call it; it calls the core, the store, the blobs and the raster.
+// allows. [App] has a door for each kind of thing people do (app.go lists them), and
+// what a door opens to is in files named after what it is done to. The web pages and the
+// command line come in by the doors; behind them are the core, the store, the blobs,
+// the raster and the jobs.
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
-	"math"
+	"log/slog"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/alexedwards/argon2id"
@@ -18,8 +19,11 @@ import (
 
 	"aspenridge/assets"
 	"aspenridge/internal/blob"
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -35,52 +39,108 @@ var (
 // ID is the identity of a kit, a brief, a person.
 type ID = store.ID
 
-// App is the application. Safe for concurrent use.
+// App is the application, by its doors. Safe for concurrent use.
 type App struct {
-	// Hashing is how new passwords are hashed; [Hashing] but where tests make
-	// many accounts.
-	Hashing *argon2id.Params
+	People     People     // accounts, and who is in
+	Documents  Documents  // what kits and briefs have in common: changes, undo, away and back
+	Kits       Kits       // whole kits: made, found, followed, kept in versions
+	Brand      Brand      // what is in a kit: colours, type, logos, pictures, motion
+	Guidelines Guidelines // a kit for others to read
+	Briefs     Briefs     // what is to be said, with its pictures
+	Sets       Sets       // what comes of a brief: looks, pieces, adjustments, finishing
+	Files      Files      // what leaves the house, and files that came into it
+	Places     Places     // channels and their placements
+	Work       Work       // jobs done beside requests
 
-	// Now tells the time, for tests that cannot wait; nil is the clock.
-	Now func() time.Time
+	*house
+}
 
+// house is what the doors open to.
+type house struct {
+	hashing   *argon2id.Params
+	clock     func() time.Time
 	store     *store.Store
 	blobs     *blob.Store
 	studio    *raster.Studio
 	shaper    *typeset.Shaper
+	queue     *jobs.Queue
 	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
-	mu        sync.Mutex
-	kits      *recent[*Kit]
-	sets      *recent[*Set]
-	written   *recent[store.Document] // briefs as this process left them
-	where     *recent[*Channels]      // by workspace
-	cards     map[ID]cachedCard
-	lights    memo // light maps, by hash
+
+	seenKits *cache.Cache[ID, *Kit]
+	seenSets *cache.Cache[ID, *Set]
+	written  *cache.Cache[ID, store.Document] // briefs as this process left them
+	where    *cache.Cache[ID, *Channels]      // by workspace
+	cards    *cache.Cache[ID, cachedCard]
+	lights   *cache.Cache[string, photo.Light] // by hash
+	tones    *cache.Cache[string, madeTone]    // logos drawn in another tone: the Kit proposes one with every look at it
+
+	people     People // the doors once more, for each other
+	documents  Documents
+	kits       Kits
+	brand      Brand
+	guidelines Guidelines
+	briefs     Briefs
+	sets       Sets
+	files      Files
+	places     Places
+	work       Work
+}
+
+// The doors; what they can do is said by their methods.
+type (
+	People     struct{ *house }
+	Documents  struct{ *house }
+	Kits       struct{ *house }
+	Brand      struct{ *house }
+	Guidelines struct{ *house }
+	Briefs     struct{ *house }
+	Sets       struct{ *house }
+	Files      struct{ *house }
+	Places     struct{ *house }
+	Work       struct{ *house }
+)
+
+// Options say how the application runs. The zero value is how it does for people.
+type Options struct {
+	Hashing *argon2id.Params // of new passwords, nil for [Hashing]; tests make many accounts
+	Now     func() time.Time // nil for the clock; tests cannot wait
+	Log     *slog.Logger     // of jobs, nil for the default
+	Beat    time.Duration    // see [jobs.Options]
 }
 
 // New puts the application together. From then on the store asks it before
 // anything changes.
-func New(s *store.Store, b *blob.Store) *App {
-	a := &App{
-		store: s, blobs: b,
-		studio:  raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		Hashing: Hashing, shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
-		kits: newRecent(allKits, (*Kit).weight), sets: newRecent(allSets, (*Set).weight),
-		written: newRecent(allWritten, func(d store.Document) int { return len(d.Doc) }), where: newRecent(allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) }), cards: map[ID]cachedCard{},
+func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
+	h := &house{
+		hashing: cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b,
+		studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
+		shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
 	}
-	s.Check = a.check
-	return a
+	if o.Now == nil {
+		h.clock = time.Now
+	}
+	h.seenKits, h.seenSets = cache.New[ID](allKits, (*Kit).weight), cache.New[ID](allSets, (*Set).weight)
+	h.written = cache.New[ID](allWritten, func(d store.Document) int { return len(d.Doc) })
+	h.where = cache.New[ID](allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) })
+	h.cards, h.lights = cache.Some[ID, cachedCard](5000), cache.Some[string, photo.Light](1000)
+	h.tones = cache.New[string](allTones, func(t madeTone) int { return len(t.data) + 100 })
+	h.people, h.documents, h.kits, h.brand, h.guidelines = People{h}, Documents{h}, Kits{h}, Brand{h}, Guidelines{h}
+	h.briefs, h.sets, h.files, h.places, h.work = Briefs{h}, Sets{h}, Files{h}, Places{h}, Work{h}
+	var err error
+	if h.queue, err = jobs.New(s.Pool, h.jobs(o)); err != nil {
+		return nil, err
+	}
+	s.Check = h.check
+	return &App{
+		People: h.people, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
+		Briefs: h.briefs, Sets: h.sets, Files: h.files, Places: h.places, Work: h.work, house: h,
+	}, nil
 }
 
-func (a *App) now() time.Time {
-	if a.Now != nil {
-		return a.Now()
-	}
-	return time.Now()
-}
+func (h *house) now() time.Time { return h.clock() }
 
 // today is the day it is, in UTC.
-func (a *App) today() time.Time { return a.now().UTC().Truncate(24 * time.Hour) }
+func (h *house) today() time.Time { return h.now().UTC().Truncate(24 * time.Hour) }
 
 // Member is who acts, in which workspace, as what.
 type Member = store.Member
@@ -106,103 +166,6 @@ func may(m Member, r right) error {
 
 // MayChange reports whether the person may change kits and briefs.
 func MayChange(m Member) bool { return may(m, change) == nil }
-
-// Change is a change to a document on behalf of somebody.
-type Change struct {
-	Kind   string // what the document must be, "" for any
-	Op     edit.Op
-	Base   int64
-	Client string
-	Typing bool
-	Files  []store.File // it brings along
-	Seen   *int64       // the seq it was made up from, nil for any
-}
-
-// Latest as a base means the change is meant whatever stands there now.
-const Latest = math.MaxInt64
-
-// Edit changes a kit or a brief. A change that would leave a document that
-// cannot be read, or a kit that follows it, is refused with ErrInvalid.
-func (a *App) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
-	docs, err := a.edit(ctx, m, c.of(m, id))
-	if err != nil {
-		return 0, err
-	}
-	return docs[0].Seq, nil
-}
-
-func (c Change) of(m Member, id ID) store.Change {
-	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files, Seen: c.Seen}
-}
-
-// edit makes changes to several documents as one.
-func (a *App) edit(ctx context.Context, m Member, changes ...store.Change) ([]store.Document, error) {
-	if err := may(m, change); err != nil {
-		return nil, err
-	}
-	for _, c := range changes {
-		if c.Kind == "brief" { // only kits keep versions
-			continue
-		}
-		if err := a.keepQuiet(ctx, m, c.ID); err != nil {
-			return nil, err
-		}
-	}
-	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
-	for _, d := range docs {
-		if err == nil && d.Kind == "brief" {
-			a.written.put(d.ID, d)
-		}
-	}
-	return docs, invalid(err)
-}
-
-// invalid says of an operation that does not fit its document that it cannot be
-// used.
-func invalid(err error) error {
-	if errors.Is(err, edit.ErrPath) && !errors.Is(err, ErrInvalid) {
-		return fmt.Errorf("%w: %w", ErrInvalid, err)
-	}
-	return err
-}
-
-// Undo takes back the last change of a document, or with redo puts back the
-// last one taken back. It returns the path that changed.
-func (a *App) Undo(ctx context.Context, m Member, id ID, client string, redo bool) (string, int64, error) {
-	if err := may(m, change); err != nil {
-		return "", 0, err
-	}
-	path, seq, err := a.store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
-	return path, seq, invalid(err)
-}
-
-// Mend brings a document that cannot be read back to the last state that can;
-// ErrNotFound when there is none.
-func (a *App) Mend(ctx context.Context, m Member, id ID) error {
-	if err := may(m, change); err != nil {
-		return err
-	}
-	return a.store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
-		return a.readable(ctx, r, d, doc)
-	})
-}
-
-// Archive takes a kit or brief off the desk, or puts it back.
-func (a *App) Archive(ctx context.Context, m Member, id ID, away bool) error {
-	if err := may(m, change); err != nil {
-		return err
-	}
-	return a.store.Archive(ctx, m.Workspace, id, away)
-}
-
-// Delete takes a kit or brief away for good, or takes that back. What uses a
-// deleted kit keeps it.
-func (a *App) Delete(ctx context.Context, m Member, id ID, away bool) error {
-	if err := may(m, change); err != nil {
-		return err
-	}
-	return a.store.Delete(ctx, m.Workspace, id, away)
-}
 
 // fileRef is how documents name an uploaded file: its hash and its own name.
 func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }

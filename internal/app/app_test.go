@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"aspenridge/demo"
 	"aspenridge/internal/app"
@@ -17,12 +18,27 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
 	os.Exit(m.Run())
+}
+
+// over is an application over a store and a folder of files.
+func over(t *testing.T, s *store.Store, files string) *app.App {
+	t.Helper()
+	b, err := blob.Open(files, "", "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	a, err := app.New(s, b, app.Options{Hashing: stage.Quick, Beat: 100 * time.Millisecond})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a
 }
 
 // newcomer is an application with one owner who has nothing yet.
@@ -33,14 +49,8 @@ func newcomer(t *testing.T) (*app.App, app.Member) {
 		t.Fatal(err)
 	}
 	t.Cleanup(drop)
-	b, err := blob.Open(t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { _ = b.Close() })
-	a := app.New(s, b)
-	a.Hashing = stage.Quick
-	m, err := a.SignUp(t.Context(), "Nell", "nell@larkmoor.example", "quiet water 2027")
+	a := over(t, s, t.TempDir())
+	m, err := a.People.SignUp(t.Context(), "Nell", "nell@larkmoor.example", "quiet water 2027")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -65,7 +75,7 @@ func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 // shown is what a slot says on a piece.
 func shown(t *testing.T, a *app.App, m app.Member, brief app.ID, placement, slot string) string {
 	t.Helper()
-	s, err := a.Set(t.Context(), m, brief)
+	s, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +98,7 @@ func TestTheNarrowestReachWins(t *testing.T) {
 	a, m, _, brief := open(t)
 	write := func(reach, words string) {
 		t.Helper()
-		if _, err := a.Write(t.Context(), m, brief, app.Change{Client: "tab", Base: app.Latest}, "", "subheading", reach, words); err != nil {
+		if _, err := a.Briefs.Write(t.Context(), m, brief, app.Change{Client: "tab", Base: app.Latest}, "", "subheading", reach, words); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -110,7 +120,7 @@ func TestTheNarrowestReachWins(t *testing.T) {
 	check("For the feed again", "For this one", "For all")
 	lift := func(reach string) {
 		t.Helper()
-		if _, err := a.Lift(t.Context(), m, brief, "tab", reach, "subheading", "text"); err != nil {
+		if _, err := a.Sets.Lift(t.Context(), m, brief, "tab", reach, "subheading", "text"); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -118,17 +128,17 @@ func TestTheNarrowestReachWins(t *testing.T) {
 	check("For the feed again", "For the feed again", "For all")
 	lift("channel:social-feed")
 	check("For all", "For all", "For all")
-	if _, err := a.Lift(t.Context(), m, brief, "tab", "piece:feed-tall", "subheading", "text"); !errors.Is(err, app.ErrNotFound) {
+	if _, err := a.Sets.Lift(t.Context(), m, brief, "tab", "piece:feed-tall", "subheading", "text"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("lifting what is not there: %v", err)
 	}
-	if _, err := a.Write(t.Context(), m, brief, app.Change{}, "", "pictures", "set", "x"); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Briefs.Write(t.Context(), m, brief, app.Change{}, "", "pictures", "set", "x"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("writing into pictures: %v", err)
 	}
 }
 
 func TestLogoByReach(t *testing.T) {
 	a, m, kit, brief := open(t)
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -144,7 +154,7 @@ func TestLogoByReach(t *testing.T) {
 	rule := shown(t, a, m, brief, "feed-square", "logo")
 	set := func(reach, file string) {
 		t.Helper()
-		if _, err := a.SetLogo(t.Context(), m, brief, "tab", reach, file); err != nil {
+		if _, err := a.Sets.SetLogo(t.Context(), m, brief, "tab", reach, file); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -168,7 +178,7 @@ func TestLogoByReach(t *testing.T) {
 func TestTheBenchGoesRound(t *testing.T) {
 	a, m, _, brief := open(t)
 	look := func() string {
-		s, err := a.Set(t.Context(), m, brief)
+		s, err := a.Sets.Set(t.Context(), m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -176,7 +186,7 @@ func TestTheBenchGoesRound(t *testing.T) {
 	}
 	start := look()
 	for _, what := range []string{"layout", "colourway", "type", "logo"} {
-		s, err := a.Set(t.Context(), m, brief)
+		s, err := a.Sets.Set(t.Context(), m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -185,7 +195,7 @@ func TestTheBenchGoesRound(t *testing.T) {
 		seen := map[string]bool{}
 		for range n {
 			seen[look()] = true
-			if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: 1}); err != nil {
+			if _, err := a.Sets.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: 1}); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -197,10 +207,10 @@ func TestTheBenchGoesRound(t *testing.T) {
 		}
 		start = look()
 		if n > 1 {
-			if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: -1}); err != nil {
+			if _, err := a.Sets.Turn(t.Context(), m, brief, "tab", app.Step{What: what, By: -1}); err != nil {
 				t.Fatal(err)
 			}
-			if _, _, err := a.Undo(t.Context(), m, brief, "tab", false); err != nil {
+			if _, _, err := a.Documents.Undo(t.Context(), m, brief, "tab", false); err != nil {
 				t.Fatal(err)
 			}
 			if look() != start {
@@ -208,7 +218,7 @@ func TestTheBenchGoesRound(t *testing.T) {
 			}
 		}
 	}
-	if _, err := a.Turn(t.Context(), m, brief, "tab", app.Step{What: "weather", By: 1}); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Sets.Turn(t.Context(), m, brief, "tab", app.Step{What: "weather", By: 1}); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("turning the weather: %v", err)
 	}
 }
@@ -216,7 +226,7 @@ func TestTheBenchGoesRound(t *testing.T) {
 func TestOpenBriefsFollowTheKit(t *testing.T) {
 	a, m, kit, brief := open(t)
 	ground := func() colour.RGB {
-		s, err := a.Set(t.Context(), m, brief)
+		s, err := a.Sets.Set(t.Context(), m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -228,17 +238,17 @@ func TestOpenBriefsFollowTheKit(t *testing.T) {
 	if got := ground(); got != river {
 		t.Fatalf("the panel is %s at first", got.Hex())
 	}
-	if _, err := a.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#5b1f4a"); err != nil {
+	if _, err := a.Brand.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#5b1f4a"); err != nil {
 		t.Fatal(err)
 	}
 	if got := ground(); got != plum {
 		t.Errorf("the panel is %s after the kit's lead became plum", got.Hex())
 	}
 	// a value nothing can stand on is not followed blindly: words stay readable
-	if _, err := a.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#8a8a8a"); err != nil {
+	if _, err := a.Brand.SetColour(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#8a8a8a"); err != nil {
 		t.Fatal(err)
 	}
-	s, err := a.Set(t.Context(), m, brief)
+	s, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -253,7 +263,7 @@ func TestOpenBriefsFollowTheKit(t *testing.T) {
 
 func TestColoursIntoTheKit(t *testing.T) {
 	a, m, _, _ := open(t)
-	kit, err := a.NewKit(t.Context(), m, "Pellow")
+	kit, err := a.Kits.NewKit(t.Context(), m, "Pellow")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -262,14 +272,14 @@ func TestColoursIntoTheKit(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := a.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: c.name, Value: v}); err != nil {
+		if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: c.name, Value: v}); err != nil {
 			t.Fatalf("%s: %v", c.hex, err)
 		}
-		if err := a.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: "again", Value: v}); !errors.Is(err, app.ErrInvalid) {
+		if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: "again", Value: v}); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%s twice: %v", c.hex, err)
 		}
 	}
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -294,12 +304,12 @@ func TestColoursIntoTheKit(t *testing.T) {
 // undo, and too many come in not at all.
 func TestColoursComeInTogether(t *testing.T) {
 	a, m, _, _ := open(t)
-	kit, err := a.NewKit(t.Context(), m, "Pellow")
+	kit, err := a.Kits.NewKit(t.Context(), m, "Pellow")
 	if err != nil {
 		t.Fatal(err)
 	}
 	count := func() []int {
-		k, err := a.Kit(t.Context(), m, kit)
+		k, err := a.Kits.Kit(t.Context(), m, kit)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -309,29 +319,29 @@ func TestColoursComeInTogether(t *testing.T) {
 		}
 		return out
 	}
-	if err := a.StartPalette(t.Context(), m, kit, "tab", "Allotment"); err != nil {
+	if err := a.Brand.StartPalette(t.Context(), m, kit, "tab", "Allotment"); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.StartPalette(t.Context(), m, kit, "tab", "Bakery at five"); err != nil {
+	if err := a.Brand.StartPalette(t.Context(), m, kit, "tab", "Bakery at five"); err != nil {
 		t.Fatal(err)
 	}
 	if got := fmt.Sprint(count()); got != "[5 5]" {
 		t.Errorf("two palettes: %s", got)
 	}
-	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil || fmt.Sprint(count()) != "[5]" {
+	if _, _, err := a.Documents.Undo(t.Context(), m, kit, "tab", false); err != nil || fmt.Sprint(count()) != "[5]" {
 		t.Errorf("one undo leaves %v (%v)", count(), err)
 	}
 	var many []app.NewColour
 	for i := range 300 {
 		many = append(many, app.NewColour{Value: colour.RGB{R: uint8(i), G: uint8(i / 2), B: 7}})
 	}
-	if err := a.KeepColours(t.Context(), m, kit, "tab", many...); !errors.Is(err, app.ErrInvalid) || !strings.Contains(err.Error(), "at most 64") {
+	if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", many...); !errors.Is(err, app.ErrInvalid) || !strings.Contains(err.Error(), "at most 64") {
 		t.Errorf("300 colours: %v", err)
 	}
 	if fmt.Sprint(count()) != "[5]" {
 		t.Errorf("300 colours left %v", count())
 	}
-	if err := a.StartPalette(t.Context(), m, kit, "tab", "Nobody's"); !errors.Is(err, app.ErrInvalid) {
+	if err := a.Brand.StartPalette(t.Context(), m, kit, "tab", "Nobody's"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("no such palette: %v", err)
 	}
 }
@@ -342,10 +352,10 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.SetFamilies(t.Context(), m, kit, "tab", "", "Young Serif", ""); err != nil {
+	if err := a.Brand.SetFamilies(t.Context(), m, kit, "tab", "", "Young Serif", ""); err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -353,7 +363,7 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	if set.Levels[brand.Headline].Family != "Young Serif" || set.Levels[brand.Body].Family != "Figtree" || set.Levels[brand.Headline].Weight != 400 {
 		t.Errorf("%+v", set.Levels)
 	}
-	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil {
+	if _, _, err := a.Documents.Undo(t.Context(), m, kit, "tab", false); err != nil {
 		t.Fatal(err)
 	}
 	after, err := a.Store().Document(t.Context(), m.Workspace, kit)
@@ -365,25 +375,25 @@ func TestAFamilyIsOneStep(t *testing.T) {
 func TestImportsAreChecked(t *testing.T) {
 	a, m, kit, _ := open(t)
 	for _, doc := range []string{`{`, `[]`, `{"formatVersion":3}`} {
-		if _, err := a.ImportBrief(t.Context(), m, kit, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
+		if _, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("brief %s: %v", doc, err)
 		}
-		if _, err := a.ImportKit(t.Context(), m, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
+		if _, err := a.Kits.ImportKit(t.Context(), m, []byte(doc)); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("kit %s: %v", doc, err)
 		}
 	}
-	if _, err := a.Edit(t.Context(), m, kit, app.Change{Op: edit.Op{Path: "/color/main/river/$value", Value: []byte(`{"hex":"#zz"}`)}, Base: app.Latest}); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Documents.Edit(t.Context(), m, kit, app.Change{Op: edit.Op{Path: "/color/main/river/$value", Value: []byte(`{"hex":"#zz"}`)}, Base: app.Latest}); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("a kit nobody could read: %v", err)
 	}
 }
 
 func TestSignInTellsNothing(t *testing.T) {
 	a, m, _, _ := open(t)
-	if got, err := a.SignIn(t.Context(), " NELL@larkmoor.example ", "quiet water 2027"); err != nil || got.ID != m.ID {
+	if got, err := a.People.SignIn(t.Context(), " NELL@larkmoor.example ", "quiet water 2027"); err != nil || got.ID != m.ID {
 		t.Errorf("%v", err)
 	}
-	_, wrong := a.SignIn(t.Context(), "nell@larkmoor.example", "quiet water 2028")
-	_, nobody := a.SignIn(t.Context(), "nobody@larkmoor.example", "quiet water 2027")
+	_, wrong := a.People.SignIn(t.Context(), "nell@larkmoor.example", "quiet water 2028")
+	_, nobody := a.People.SignIn(t.Context(), "nobody@larkmoor.example", "quiet water 2027")
 	if !errors.Is(wrong, app.ErrSignIn) || wrong.Error() != nobody.Error() {
 		t.Errorf("%v, %v", wrong, nobody)
 	}

@@ -46,7 +46,7 @@ func filesOf(doc *edit.Object) []namedFile {
 
 // ExportKit packs a kit as an archive: its document, unknown members and all,
 // and the files it names. The same kit gives the same bytes.
-func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data []byte, err error) {
+func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data []byte, err error) {
 	if err := may(m, view); err != nil {
 		return "", nil, err
 	}
@@ -117,7 +117,7 @@ func (a *App) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 
 // ImportArchive makes a new kit of an archive. Everything is read and checked
 // first: a fault leaves nothing behind.
-func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
+func (a Kits) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -149,7 +149,7 @@ func (a *App) ImportArchive(ctx context.Context, m Member, data []byte) (ID, err
 }
 
 // storeFile reads a file of one of a kit's lists.
-func (a *App) storeFile(ctx context.Context, m Member, list, name string, data []byte) (f store.File, err error) {
+func (a *house) storeFile(ctx context.Context, m Member, list, name string, data []byte) (f store.File, err error) {
 	switch {
 	case list == "logos":
 		_, f, err = a.storeLogo(ctx, m, name, data)
@@ -165,7 +165,7 @@ func (a *App) storeFile(ctx context.Context, m Member, list, name string, data [
 
 // ownBytes are the bytes of a file of the workspace, as they may leave it: a
 // drawing without scripts, a font as it was proven.
-func (a *App) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte, error) {
+func (a *house) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte, error) {
 	kinds := map[string][]string{"logos": {"logo"}, "fonts": {"font"}, "pictures": {"picture", "clip"}}[list]
 	for _, kind := range kinds {
 		_, err := a.store.File(ctx, m.Workspace, kind, hash)
@@ -176,7 +176,7 @@ func (a *App) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte
 			return nil, err
 		}
 		if kind == "font" {
-			return a.FontFile(ctx, m, hash)
+			return a.brand.FontFile(ctx, m, hash)
 		}
 		data, err := a.blobs.Get(ctx, hash)
 		if err == nil && kind == "logo" && raster.Kind(data) == "svg" {
@@ -221,7 +221,7 @@ func readFile(fsys fs.FS, name string) ([]byte, error) {
 }
 
 // DuplicateKit makes a copy with a name of its own.
-func (a *App) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
+func (a Kits) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}

@@ -20,29 +20,29 @@ import (
 func TestArchivesGoRound(t *testing.T) {
 	a, m, kit, _ := open(t)
 	for path, value := range map[string]string{"/somebody": `{"else":[1,2.50,{"z":1,"a":2}]}`, "/$extensions/aspenridge/motion": `{"later":{"x":1.50},"mark":{"place":"bottom-left"}}`} {
-		if _, err := a.Edit(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: path, Value: json.RawMessage(value)}}); err != nil {
+		if _, err := a.Documents.Edit(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: path, Value: json.RawMessage(value)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if err := a.AddBrandPicture(t.Context(), m, kit, "tab", "dawn.svg", []byte(demo.Pictures()["dawn-on-the-bend.svg"])); err != nil {
+	if err := a.Brand.AddBrandPicture(t.Context(), m, kit, "tab", "dawn.svg", []byte(demo.Pictures()["dawn-on-the-bend.svg"])); err != nil {
 		t.Fatal(err)
 	}
-	name, one, err := a.ExportKit(t.Context(), m, kit)
+	name, one, err := a.Kits.ExportKit(t.Context(), m, kit)
 	if err != nil || name != "larkmoor-paddle-school.zip" {
 		t.Fatalf("%s %v", name, err)
 	}
-	again, err := a.ImportArchive(t.Context(), m, one)
+	again, err := a.Kits.ImportArchive(t.Context(), m, one)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if again == kit {
 		t.Fatal("the archive came in as the kit it was made of")
 	}
-	_, two, err := a.ExportKit(t.Context(), m, again)
+	_, two, err := a.Kits.ExportKit(t.Context(), m, again)
 	if err != nil || !bytes.Equal(one, two) {
 		t.Errorf("the second archive differs: %d and %d bytes (%v)", len(one), len(two), err)
 	}
-	k, err := a.Kit(t.Context(), m, again)
+	k, err := a.Kits.Kit(t.Context(), m, again)
 	if err != nil || len(k.Logos) != 4 || k.Logos[0].Art == nil || len(k.Pictures) != 1 || k.Motion.Mark.Place != "bottom-left" || len(k.Warnings) != 0 {
 		t.Errorf("%d logos, warnings %v (%v)", len(k.Logos), k.Warnings, err)
 	}
@@ -103,7 +103,7 @@ func TestBadArchivesLeaveNothing(t *testing.T) {
 		"cut in the middle":   {archive(t, map[string]string{"kit.json": doc})[:80], "ZIP"},
 		"a kit of the future": {archive(t, map[string]string{"kit.json": `{"$extensions":{"aspenridge":{"formatVersion":9,"name":"x"}}}`}), "formatVersion 9"},
 	} {
-		_, err := a.ImportArchive(t.Context(), m, c.data)
+		_, err := a.Kits.ImportArchive(t.Context(), m, c.data)
 		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, raster.ErrFile) || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v, want %q", what, err, c.says)
 		}
@@ -142,14 +142,14 @@ func bomb(t *testing.T) []byte {
 
 func TestDuplicatesStandAlone(t *testing.T) {
 	a, m, kit, _ := open(t)
-	twin, err := a.DuplicateKit(t.Context(), m, kit)
+	twin, err := a.Kits.DuplicateKit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.SetColour(t.Context(), m, twin, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#5b1f4a"); err != nil {
+	if _, err := a.Brand.SetColour(t.Context(), m, twin, app.Change{Client: "tab", Base: app.Latest}, "main.river", "#5b1f4a"); err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -157,7 +157,7 @@ func TestDuplicatesStandAlone(t *testing.T) {
 	if c.Value.Hex() != "#0F3D4C" {
 		t.Errorf("changing the copy changed the original: %s", c.Value.Hex())
 	}
-	if two, _ := a.Kit(t.Context(), m, twin); two.Name != "Larkmoor Paddle School (copy)" || len(two.Logos) != 4 {
+	if two, _ := a.Kits.Kit(t.Context(), m, twin); two.Name != "Larkmoor Paddle School (copy)" || len(two.Logos) != 4 {
 		t.Errorf("%q with %d logos", two.Name, len(two.Logos))
 	}
 }

@@ -86,7 +86,7 @@ func sameSeats(c colourway.Colourway, look piece.Look) bool {
 
 // KeepColourway keeps the colours of the brief's look in its kit, under a name
 // made of them; it can be renamed there.
-func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string) (name string, err error) {
+func (a Sets) KeepColourway(ctx context.Context, m Member, id ID, client string) (name string, err error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return "", err
@@ -103,7 +103,7 @@ func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string)
 			name += " and " + n
 		}
 	}
-	_, err = a.Edit(ctx, m, s.Kit.ID, Change{Client: client, Base: Latest, Op: edit.Op{
+	_, err = a.documents.Edit(ctx, m, s.Kit.ID, Change{Client: client, Base: Latest, Op: edit.Op{
 		Path: "/$extensions/aspenridge/colourways/-", Value: raw(brand.KeptColourway{Name: name, Seats: now.Tokens()}),
 	}})
 	return name, err
@@ -111,7 +111,7 @@ func (a *App) KeepColourway(ctx context.Context, m Member, id ID, client string)
 
 // Turn moves along an ingredient and keeps the look that results; with a reach
 // other than the set it changes only there (type does for the whole set alone).
-func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Step) (int64, error) {
+func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Step) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
@@ -153,7 +153,7 @@ func (a *App) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		if adj.Property == "" {
 			return 0, fmt.Errorf("%w: %s changes for the whole set", ErrInvalid, step.What)
 		}
-		return a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: s.adjustOps(adj)[0]})
+		return a.documents.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: s.adjustOps(adj)[0]})
 	}
 	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
 }
@@ -169,7 +169,7 @@ func (s Step) from(at, n int) int {
 
 // turnPicture goes through the kit's pictures and the brief's own: another one
 // comes first, the others of the brief stay.
-func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
+func (a *house) turnPicture(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
 	var all []brief.Picture
 	add := func(p brief.Picture) {
 		if !slices.ContainsFunc(all, func(o brief.Picture) bool { return HashOf(o.File) == HashOf(p.File) }) {
@@ -210,11 +210,11 @@ func (a *App) turnPicture(ctx context.Context, m Member, s *Set, client string, 
 	} else {
 		have[0] = next
 	}
-	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: cardPath(s.Brief.Cards[0].ID, "pictures"), Value: raw(have)}})
+	return a.documents.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{Path: cardPath(s.Brief.Cards[0].ID, "pictures"), Value: raw(have)}})
 }
 
 // turnLogo goes through the kit's logos and "as the rule picks".
-func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
+func (a *house) turnLogo(ctx context.Context, m Member, s *Set, client string, step Step, here bool) (int64, error) {
 	options := []string{""}
 	for _, l := range s.Kit.Logos {
 		options = append(options, l.File)
@@ -227,12 +227,12 @@ func (a *App) turnLogo(ctx context.Context, m Member, s *Set, client string, ste
 		}
 		file, _, _ := piece.Adjusted(s.Brief, p, "logo", "file")
 		at = max(0, slices.Index(options, file))
-		return a.SetLogo(ctx, m, s.Doc.ID, client, step.Reach, options[step.from(at, len(options))])
+		return a.sets.SetLogo(ctx, m, s.Doc.ID, client, step.Reach, options[step.from(at, len(options))])
 	}
 	next := options[step.from(at, len(options))]
 	op := edit.Op{Path: "/logo", Value: raw(next)}
 	if next == "" {
 		op.Value = nil
 	}
-	return a.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: op})
+	return a.documents.Edit(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq, Op: op})
 }

@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"aspenridge/assets"
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -35,12 +36,21 @@ const (
 
 	allWritten  = 16 << 20 // documents of briefs
 	allChannels = 8 << 20
+	allTones    = 8 << 20
+
+	mostThings = 200 // of a set
 )
 
 func (s *Set) weight() int {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return oneSet + len(s.pieces)*onePiece + s.memo.len()*oneThing
+	return oneSet + len(s.pieces)*onePiece + s.memo.Len()*oneThing
+}
+
+// Once computes something of a set by its name, once.
+func Once[T any](s *Set, name string, compute func() T) T {
+	v, _ := s.memo.Once(name, func() any { return compute() }).(T)
+	return v
 }
 
 // Set is a brief as it stands with its kit, and the pieces computed of it.
@@ -57,18 +67,18 @@ type Set struct {
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
-	memo   memo
+	memo   *cache.Cache[string, any] // what was computed of it for pages
 }
 
 func parseBrief(doc *edit.Object) (*brief.Brief, error) { return brief.Parse(doc) }
 
 // NewBrief starts a job for a kit, with whatever is at hand.
-func (a *App) NewBrief(ctx context.Context, m Member, kit ID) (ID, error) {
+func (a Briefs) NewBrief(ctx context.Context, m Member, kit ID) (ID, error) {
 	return a.newBrief(ctx, m, kit, false)
 }
 
 // newBrief is NewBrief; a hidden one is on no list until it is shown.
-func (a *App) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID, error) {
+func (a *house) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID, error) {
 	doc := edit.NewObject()
 	doc.Set("formatVersion", json.Number("1"))
 	doc.Set("name", "")
@@ -82,7 +92,7 @@ func (a *App) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID, 
 }
 
 // ImportBrief puts a brief document in.
-func (a *App) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (ID, error) {
+func (a Briefs) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (ID, error) {
 	o, err := edit.ParseObject(doc)
 	if err != nil {
 		return ID{}, fmt.Errorf("%w: %v", ErrInvalid, err)
@@ -100,11 +110,11 @@ func (a *App) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (ID
 	return a.putBrief(ctx, m, kit, o, false)
 }
 
-func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, hidden bool) (ID, error) {
+func (a *house) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, hidden bool) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
-	if _, err := a.Kit(ctx, m, kit); err != nil {
+	if _, err := a.kits.Kit(ctx, m, kit); err != nil {
 		return ID{}, err
 	}
 	name, _ := doc.Get("name").(string)
@@ -114,7 +124,7 @@ func (a *App) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, 
 
 // Set reads a brief and its kit as they stand now; a job with everything
 // loaded comes from memory while neither has changed.
-func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
+func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
@@ -143,14 +153,14 @@ func (a *App) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 
 // stands reports whether a set is as it was, by how far the documents have come
 // that it is made of.
-func (a *App) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
+func (a *house) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
 	seq, ok := seqs[s.Doc.ID]
 	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today())
 }
 
 // setOf puts the set of a brief's document together, to be kept in memory; seqs are how
 // far documents have come, as far as they are known.
-func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Channels, seqs map[ID]int64) (*Set, error) {
+func (a *house) setOf(ctx context.Context, m Member, d store.Document, where *Channels, seqs map[ID]int64) (*Set, error) {
 	if d.Kind != "brief" || d.KitID == nil {
 		return nil, ErrNotFound
 	}
@@ -160,7 +170,7 @@ func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Chan
 		k = before.Kit
 	} else {
 		var err error
-		if k, err = a.Kit(ctx, m, *d.KitID); err != nil {
+		if k, err = a.kits.Kit(ctx, m, *d.KitID); err != nil {
 			return nil, err
 		}
 	}
@@ -169,13 +179,13 @@ func (a *App) setOf(ctx context.Context, m Member, d store.Document, where *Chan
 		return nil, err
 	}
 	s.Where = where
-	a.sets.put(d.ID, s)
+	a.seenSets.Put(d.ID, s)
 	return s, nil
 }
 
 // loadSet reads a brief's document; pictures that were there before are not asked for
 // again.
-func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit, before *Set) (*Set, error) {
+func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *Set) (*Set, error) {
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
 		return nil, wrong(err)
@@ -198,7 +208,7 @@ func (a *App) loadSet(ctx context.Context, d store.Document, k *Kit, before *Set
 			files = append(files, adj.Value)
 		}
 	}
-	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}}
+	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
 	if before != nil && before.Kit == k && slices.Equal(before.files, files) && len(before.Job.Pictures) == distinct(files) {
 		s.Job = a.bareJob(k, b)
 		s.Job.Pictures, s.Job.KitPictures, s.Job.Today = before.Job.Pictures, before.Job.KitPictures, a.today()
@@ -233,7 +243,7 @@ func distinct(files []string) int {
 
 // InUse is the latest brief of a kit that is as it is wanted, nil for none of the
 // kit's last ones.
-func (a *App) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
+func (a Kits) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
@@ -342,17 +352,17 @@ func (s *Set) PiecesIn(looks ...piece.Look) []*piece.Piece {
 
 // SampleJob composes a card of sample copy in a kit, for showing the kit in
 // use before there is a brief.
-func (a *App) SampleJob(k *Kit, card brief.Card) *piece.Job {
+func (a Kits) SampleJob(k *Kit, card brief.Card) *piece.Job {
 	return a.bareJob(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Signature: "both", Cards: []brief.Card{card}})
 }
 
 // Manner is how a kit's pieces are built, every step of it.
-func (a *App) Manner(k *Kit) brand.Manner {
+func (a Kits) Manner(k *Kit) brand.Manner {
 	return a.bareJob(k, &brief.Brief{}).Manner()
 }
 
 // bareJob puts a kit and a brief together without any pictures.
-func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
+func (a *house) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 	return &piece.Job{
 		Kit: b.Kit(k.Kit), Brief: b, Layouts: layouts.All(), Library: k.Library, Shaper: a.shaper, Icons: assets.Icons(),
 		Pictures: map[string]photo.Picture{}, KitPictures: map[string]photo.Picture{},
@@ -360,7 +370,7 @@ func (a *App) bareJob(k *Kit, b *brief.Brief) *piece.Job {
 }
 
 // job puts a kit and a brief together, with the pictures of both.
-func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
+func (a *house) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pics map[string]photo.Picture) (*piece.Job, error) {
 	j := a.bareJob(k, b)
 	j.Pictures, j.Today = pics, a.today()
 	var files []string
@@ -385,7 +395,7 @@ func (a *App) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, pic
 
 // pictures reads what is known of picture files, with or without how light they are;
 // one that is not there is left out.
-func (a *App) pictures(ctx context.Context, workspace ID, files []string, lit bool) (map[string]photo.Picture, error) {
+func (a *house) pictures(ctx context.Context, workspace ID, files []string, lit bool) (map[string]photo.Picture, error) {
 	var hashes []string
 	for _, file := range files {
 		if file != "" {

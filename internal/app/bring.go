@@ -14,7 +14,7 @@ import (
 // BringKit makes a kit of whatever there is: an archive, a kit document, tokens
 // of anybody, CSS, a GPL palette, a list of colours, a logo (PNG, SVG, WebP,
 // GIF), a photograph (JPEG). A fault leaves no kit behind.
-func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
+func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -25,7 +25,7 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 		return a.fromPicture(ctx, m, name, data)
 	case raster.Kind(data) != "":
 		return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
-			if err := a.AddLogo(ctx, m, kit, "", name, data); err != nil {
+			if err := a.brand.AddLogo(ctx, m, kit, "", name, data); err != nil {
 				return err
 			}
 			return a.FromLogo(ctx, m, kit, "")
@@ -45,12 +45,12 @@ func (a *App) BringKit(ctx context.Context, m Member, name string, data []byte) 
 	for _, c := range list {
 		colours = append(colours, NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
 	}
-	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error { return a.KeepColours(ctx, m, kit, "", colours...) })
+	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error { return a.brand.KeepColours(ctx, m, kit, "", colours...) })
 }
 
 // fromFile makes a kit and fills it; until that is done it is on no list, and
 // when it fails it never is.
-func (a *App) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
+func (a *house) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
 	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
 	if err != nil {
 		return ID{}, err
@@ -64,7 +64,7 @@ func (a *App) fromFile(ctx context.Context, m Member, fill func(ctx context.Cont
 
 // fromPicture makes a kit of a photograph: its colours, neutrals where no two
 // carry text, and the picture itself.
-func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byte) (ID, error) {
+func (a *house) fromPicture(ctx context.Context, m Member, name string, data []byte) (ID, error) {
 	in, err := raster.Import(ctx, data)
 	if err != nil {
 		return ID{}, fmt.Errorf("%s: %w", name, err)
@@ -74,10 +74,10 @@ func (a *App) fromPicture(ctx context.Context, m Member, name string, data []byt
 		return ID{}, err
 	}
 	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
-		if err := a.KeepColours(ctx, m, kit, "", list...); err != nil {
+		if err := a.brand.KeepColours(ctx, m, kit, "", list...); err != nil {
 			return err
 		}
-		return a.AddBrandPicture(ctx, m, kit, "", name, data)
+		return a.brand.AddBrandPicture(ctx, m, kit, "", name, data)
 	})
 }
 

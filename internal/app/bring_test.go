@@ -35,12 +35,12 @@ func TestAnythingMakesAKit(t *testing.T) {
 		"mark.svg":    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><circle cx="5" cy="5" r="4" fill="#0F3D4C"/></svg>`,
 		"photo.jpg":   photo.String(),
 	} {
-		id, err := a.BringKit(t.Context(), m, name, []byte(data))
+		id, err := a.Kits.BringKit(t.Context(), m, name, []byte(data))
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
 		}
-		k, err := a.Kit(t.Context(), m, id)
+		k, err := a.Kits.Kit(t.Context(), m, id)
 		if err != nil || len(k.Colours()) == 0 {
 			t.Errorf("%s: %d colours, %v", name, len(k.Colours()), err)
 		}
@@ -48,16 +48,16 @@ func TestAnythingMakesAKit(t *testing.T) {
 			t.Errorf("the photograph: %d pictures, contrast %.1f", len(k.Pictures), k.BestContrast())
 		}
 	}
-	_, before, err := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1})
+	_, before, err := a.Kits.FindKits(t.Context(), m, store.KitQuery{Limit: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
 	for name, data := range map[string]string{"nonsense.txt": "no colour here", "broken.svg": "<svg", "empty.json": "{}", "cut.jpg": photo.String()[:200]} {
-		if _, err := a.BringKit(t.Context(), m, name, []byte(data)); err == nil {
+		if _, err := a.Kits.BringKit(t.Context(), m, name, []byte(data)); err == nil {
 			t.Errorf("%s made a kit", name)
 		}
 	}
-	if _, after, _ := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); after != before {
+	if _, after, _ := a.Kits.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); after != before {
 		t.Errorf("%d kits were left behind", after-before)
 	}
 }
@@ -70,42 +70,42 @@ func TestAFontIsReplaced(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.AddFont(t.Context(), m, kit, "tab", "karla.woff2", karla); err != nil {
+	if err := a.Brand.AddFont(t.Context(), m, kit, "tab", "karla.woff2", karla); err != nil {
 		t.Fatal(err)
 	}
 	read := func() *app.Kit {
 		t.Helper()
-		k, err := a.Kit(t.Context(), m, kit)
+		k, err := a.Kits.Kit(t.Context(), m, kit)
 		if err != nil {
 			t.Fatal(err)
 		}
 		return k
 	}
 	family := read().Fonts[0].Family
-	if err := a.SetFamilies(t.Context(), m, kit, "tab", "", family, ""); err != nil {
+	if err := a.Brand.SetFamilies(t.Context(), m, kit, "tab", "", family, ""); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.ConfirmFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, true); err != nil {
+	if err := a.Brand.ConfirmFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, true); err != nil {
 		t.Fatal(err)
 	}
 	bitter, err := assets.Font("bitter-800.ttf")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.ReplaceFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, "bitter.ttf", bitter); err != nil {
+	if err := a.Brand.ReplaceFont(t.Context(), m, kit, "tab", read().Fonts[0].ID, "bitter.ttf", bitter); err != nil {
 		t.Fatal(err)
 	}
 	k := read()
 	if head := k.TypeSets[0].Levels[brand.Headline]; len(k.Fonts) != 1 || k.Fonts[0].Family == family || head.Family != k.Fonts[0].Family || k.Fonts[0].ConfirmedBy != "" {
 		t.Errorf("%+v, headline in %s", k.Fonts, head.Family)
 	}
-	if _, _, err := a.Undo(t.Context(), m, kit, "tab", false); err != nil {
+	if _, _, err := a.Documents.Undo(t.Context(), m, kit, "tab", false); err != nil {
 		t.Fatal(err)
 	}
 	if k := read(); k.Fonts[0].Family != family || k.TypeSets[0].Levels[brand.Headline].Family != family {
 		t.Error("one undo does not take it back")
 	}
-	if err := a.ReplaceFont(t.Context(), m, kit, "tab", "gone", "bitter.ttf", bitter); !errors.Is(err, app.ErrNotFound) {
+	if err := a.Brand.ReplaceFont(t.Context(), m, kit, "tab", "gone", "bitter.ttf", bitter); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("no such font: %v", err)
 	}
 }

@@ -15,12 +15,12 @@ func TestCardsOfASwipePost(t *testing.T) {
 	a, m, _, brief := open(t)
 	ctx := t.Context()
 	for path, value := range map[string]string{"/placements": `["feed-square","card-tall"]`, "/cards/-": `{"headline":"Two knots to know"}`} {
-		if _, err := a.Edit(ctx, m, brief, app.Change{Base: app.Latest, Op: edit.Op{Path: path, Value: []byte(value)}}); err != nil {
+		if _, err := a.Documents.Edit(ctx, m, brief, app.Change{Base: app.Latest, Op: edit.Op{Path: path, Value: []byte(value)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	says := func() string {
-		s, err := a.Set(ctx, m, brief)
+		s, err := a.Sets.Set(ctx, m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -34,7 +34,7 @@ func TestCardsOfASwipePost(t *testing.T) {
 		}
 		return strings.Join(out, "; ")
 	}
-	cards, err := a.Set(ctx, m, brief)
+	cards, err := a.Sets.Set(ctx, m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -42,16 +42,16 @@ func TestCardsOfASwipePost(t *testing.T) {
 	if got := says(); got != "feed-square: Quiet water, first strokes; card-tall: Quiet water, first strokes; card-tall+2: Two knots to know" {
 		t.Errorf("%s", got)
 	}
-	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, second, "headline", "set", "Three knots to know"); err != nil {
+	if _, err := a.Briefs.Write(ctx, m, brief, app.Change{Base: app.Latest}, second, "headline", "set", "Three knots to know"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Write(ctx, m, brief, app.Change{Base: app.Latest}, "", "headline", "piece:card-tall", "Swipe for knots"); err != nil {
+	if _, err := a.Briefs.Write(ctx, m, brief, app.Change{Base: app.Latest}, "", "headline", "piece:card-tall", "Swipe for knots"); err != nil {
 		t.Fatal(err)
 	}
 	if got := says(); got != "feed-square: Quiet water, first strokes; card-tall: Swipe for knots; card-tall+2: Three knots to know" {
 		t.Errorf("%s", got)
 	}
-	s, err := a.Set(ctx, m, brief)
+	s, err := a.Sets.Set(ctx, m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -67,10 +67,10 @@ func TestCardsOfASwipePost(t *testing.T) {
 		t.Error("uneven cards are not found")
 	}
 	key := app.PieceKey(s.CurrentLook(), "card-tall+2")
-	if _, err := a.Finish(ctx, m, brief, key); err != nil {
+	if _, err := a.Sets.Finish(ctx, m, brief, key); err != nil {
 		t.Fatal(err)
 	}
-	done, err := a.Finished(ctx, m, brief)
+	done, err := a.Sets.Finished(ctx, m, brief)
 	if err != nil || len(done) != 1 || done[key].Now == nil || done[key].Moved {
 		t.Errorf("%d finished, %v", len(done), err)
 	}
@@ -81,14 +81,14 @@ func TestTheNextPicture(t *testing.T) {
 	a, m, _, brief := open(t)
 	ctx := t.Context()
 	first := func() string {
-		s, err := a.Set(ctx, m, brief)
+		s, err := a.Sets.Set(ctx, m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
 		return app.HashOf(s.Brief.Cards[0].Pictures[0].File)
 	}
 	for _, name := range []string{"noon-slack-water.svg", "lanterns-after-dark.svg"} {
-		if err := a.AddPicture(ctx, m, brief, "", "", name, []byte(demo.Pictures()[name])); err != nil {
+		if err := a.Briefs.AddPicture(ctx, m, brief, "", "", name, []byte(demo.Pictures()[name])); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -96,7 +96,7 @@ func TestTheNextPicture(t *testing.T) {
 	seen := map[string]bool{}
 	for range 8 {
 		seen[first()] = true
-		if _, err := a.Turn(ctx, m, brief, "", app.Step{What: "picture", By: 1}); err != nil {
+		if _, err := a.Sets.Turn(ctx, m, brief, "", app.Step{What: "picture", By: 1}); err != nil {
 			t.Fatal(err)
 		}
 		if first() == began {
@@ -106,7 +106,7 @@ func TestTheNextPicture(t *testing.T) {
 	if first() != began || len(seen) < 2 {
 		t.Errorf("%d pictures seen, and not back at the first", len(seen))
 	}
-	if _, err := a.Turn(ctx, m, brief, "", app.Step{What: "picture", By: -1}); err != nil || first() == began {
+	if _, err := a.Sets.Turn(ctx, m, brief, "", app.Step{What: "picture", By: -1}); err != nil || first() == began {
 		t.Errorf("the one before is the same, %v", err)
 	}
 }

@@ -28,7 +28,7 @@ type Combination struct {
 
 // KeepCombination keeps a choice of places under a name, in place of one of the
 // same name; without places it lets it go.
-func (a *App) KeepCombination(ctx context.Context, m Member, client, name string, placements []string) error {
+func (a Places) KeepCombination(ctx context.Context, m Member, client, name string, placements []string) error {
 	if name == "" || len([]rune(name)) > 60 {
 		return fmt.Errorf("%w: a combination needs a name of 1 to 60 characters", ErrInvalid)
 	}
@@ -44,14 +44,14 @@ func (a *App) KeepCombination(ctx context.Context, m Member, client, name string
 }
 
 // Channels reads the channels of a workspace.
-func (a *App) Channels(ctx context.Context, m Member) (*Channels, error) {
+func (a Places) Channels(ctx context.Context, m Member) (*Channels, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
 	return a.channels(ctx, m.Workspace)
 }
 
-func (a *App) channels(ctx context.Context, workspace ID) (*Channels, error) {
+func (a *house) channels(ctx context.Context, workspace ID) (*Channels, error) {
 	c := &Channels{Directory: spec.Catalogue()}
 	d, err := a.store.ChannelsOf(ctx, workspace)
 	if errors.Is(err, ErrNotFound) {
@@ -76,7 +76,7 @@ func (a *App) channels(ctx context.Context, workspace ID) (*Channels, error) {
 
 // ChangeChannels makes a change to the workspace's own channels, which begin
 // with the first one.
-func (a *App) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
+func (a Places) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -93,12 +93,12 @@ func (a *App) ChangeChannels(ctx context.Context, m Member, client string, op ed
 			return err
 		}
 	}
-	_, err = a.Edit(ctx, m, c.Doc.ID, Change{Kind: "channels", Client: client, Base: Latest, Op: op})
+	_, err = a.documents.Edit(ctx, m, c.Doc.ID, Change{Kind: "channels", Client: client, Base: Latest, Op: op})
 	return err
 }
 
 // AddChannel adds an empty channel; its id is made of its name.
-func (a *App) AddChannel(ctx context.Context, m Member, client, name string) error {
+func (a Places) AddChannel(ctx context.Context, m Member, client, name string) error {
 	c, err := a.Channels(ctx, m)
 	if err != nil {
 		return err
@@ -111,7 +111,7 @@ func (a *App) AddChannel(ctx context.Context, m Member, client, name string) err
 
 // AddPlacement adds a placement of a size people typed to one of the own
 // channels.
-func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel, name, size string) error {
+func (a Places) AddPlacement(ctx context.Context, m Member, client string, channel, name, size string) error {
 	c, err := a.Channels(ctx, m)
 	if err != nil {
 		return err
@@ -136,7 +136,7 @@ func (a *App) AddPlacement(ctx context.Context, m Member, client string, channel
 // its id, is as in the file afterwards; a place whose id another channel has gets
 // one of its own. Anything that is not right is refused, and nothing is changed
 // then. It returns how many came in anew and how many were there.
-func (a *App) BringChannels(ctx context.Context, m Member, client string, data []byte) (added, replaced int, err error) {
+func (a Places) BringChannels(ctx context.Context, m Member, client string, data []byte) (added, replaced int, err error) {
 	found, err := spec.ParseChannels(data)
 	if err != nil {
 		return 0, 0, fmt.Errorf("%w: %v", ErrInvalid, err)
@@ -178,7 +178,7 @@ func (a *App) BringChannels(ctx context.Context, m Member, client string, data [
 }
 
 // ExportChannels writes the own channels as they can be brought in again.
-func (a *App) ExportChannels(ctx context.Context, m Member) ([]byte, error) {
+func (a Places) ExportChannels(ctx context.Context, m Member) ([]byte, error) {
 	c, err := a.Channels(ctx, m)
 	if err != nil {
 		return nil, err

@@ -37,7 +37,7 @@ func (c changed) Document(ctx context.Context, id ID) (store.Document, error) {
 // transaction: whatever the change is (an edit, an undo, a restored version),
 // what it leaves can be read, and so can every kit that takes over from it; and
 // it names no file that is not the workspace's.
-func (a *App) check(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
+func (a *house) check(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
 	err := a.readable(ctx, r, d, after)
 	if err == nil && d.Kind == "kit" && d.ID != (ID{}) {
 		err = a.followersRead(ctx, r, d, after)
@@ -68,7 +68,7 @@ func wrong(err error) error {
 
 // readable reads a document as it would be; the error says what is wrong with
 // it.
-func (a *App) readable(ctx context.Context, docs documents, d store.Document, doc *edit.Object) error {
+func (a *house) readable(ctx context.Context, docs documents, d store.Document, doc *edit.Object) error {
 	switch d.Kind {
 	case "kit":
 		s, err := stand(ctx, docs, d.ID, doc)
@@ -104,7 +104,7 @@ var channelLimits = edit.Limits{
 }
 
 // followersRead reads every kit that follows one as it would be.
-func (a *App) followersRead(ctx context.Context, r store.Reader, d store.Document, after *edit.Object) error {
+func (a *house) followersRead(ctx context.Context, r store.Reader, d store.Document, after *edit.Object) error {
 	followers, err := r.Followers(ctx, d.ID)
 	if err != nil {
 		return err

@@ -24,7 +24,7 @@ type NewColour struct {
 // KeepColours puts colours into the kit's first palette, all of them or none,
 // in one step of undo. Colours that are there already are left out; when that
 // leaves none, the error says so.
-func (a *App) KeepColours(ctx context.Context, m Member, kit ID, client string, list ...NewColour) error {
+func (a Brand) KeepColours(ctx context.Context, m Member, kit ID, client string, list ...NewColour) error {
 	return a.AddColours(ctx, m, kit, client, IntoPalette{}, list...)
 }
 
@@ -36,7 +36,7 @@ type IntoPalette struct {
 }
 
 // AddColours is [App.KeepColours] for a palette of one's choice.
-func (a *App) AddColours(ctx context.Context, m Member, kit ID, client string, to IntoPalette, list ...NewColour) error {
+func (a Brand) AddColours(ctx context.Context, m Member, kit ID, client string, to IntoPalette, list ...NewColour) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -44,13 +44,13 @@ func (a *App) AddColours(ctx context.Context, m Member, kit ID, client string, t
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
 	return err
 }
 
 // StartPalette puts a shipped starter palette into the kit: as its palette
 // while it has none, else as one more.
-func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name string) error {
+func (a Brand) StartPalette(ctx context.Context, m Member, kit ID, client, name string) error {
 	for _, p := range assets.Palettes() {
 		if p.Name != name {
 			continue
@@ -69,7 +69,7 @@ func (a *App) StartPalette(ctx context.Context, m Member, kit ID, client, name s
 }
 
 // coloursOp is the change that adds colours to a palette.
-func (a *App) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette, list []NewColour) (d store.Document, op edit.Op, err error) {
+func (a *house) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette, list []NewColour) (d store.Document, op edit.Op, err error) {
 	if len(list) > brand.MaxColours {
 		return d, op, fmt.Errorf("%w: %d colours at once: a palette holds at most %d", ErrInvalid, len(list), brand.MaxColours)
 	}
@@ -203,12 +203,12 @@ func proposeRole(c colour.RGB, have map[brand.Role]int) brand.Role {
 
 // SetColour changes a colour's value in place; value is in any notation. Of c,
 // the base, the client and whether it is one of many quick changes count.
-func (a *App) SetColour(ctx context.Context, m Member, kit ID, c Change, token, value string) (int64, error) {
+func (a Brand) SetColour(ctx context.Context, m Member, kit ID, c Change, token, value string) (int64, error) {
 	v, err := colour.Parse(value)
 	if err != nil {
 		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return 0, err
 	}
@@ -217,11 +217,11 @@ func (a *App) SetColour(ctx context.Context, m Member, kit ID, c Change, token, 
 	}
 	palette, name, _ := strings.Cut(token, ".")
 	c.Op = edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(brand.ColourValue(v))}
-	return a.Edit(ctx, m, kit, c)
+	return a.documents.Edit(ctx, m, kit, c)
 }
 
 // Decline notes that an offered colour is not wanted.
-func (a *App) Decline(ctx context.Context, m Member, kit ID, client string, c colour.RGB) error {
-	_, err := a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/declinedColours/-", Value: raw(c.Hex())}})
+func (a Brand) Decline(ctx context.Context, m Member, kit ID, client string, c colour.RGB) error {
+	_, err := a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/declinedColours/-", Value: raw(c.Hex())}})
 	return err
 }

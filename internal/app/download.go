@@ -204,7 +204,7 @@ func fitting(pc *piece.Piece, transparent bool) []string {
 }
 
 // Draw draws one planned file.
-func (a *App) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (raster.Fitted, error) {
+func (a Files) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (raster.Fitted, error) {
 	o := raster.Output{Format: pl.Formats[0], Scale: pl.Scale, Transparent: transparent}
 	if f, ok := done[pl.Key]; ok && f.Moved && pl.Scale == 1 && !transparent {
 		data, err := a.file(ctx, done, pl.Piece, o)
@@ -214,7 +214,7 @@ func (a *App) Draw(ctx context.Context, done map[string]Frozen, pl Plan, transpa
 }
 
 // DrawChosen draws the file of one piece of a choice, by its [PieceKey].
-func (a *App) DrawChosen(ctx context.Context, m Member, s *Set, h HandOver, key string) (Plan, raster.Fitted, error) {
+func (a Files) DrawChosen(ctx context.Context, m Member, s *Set, h HandOver, key string) (Plan, raster.Fitted, error) {
 	plans, err := s.Plans(h)
 	if err != nil {
 		return Plan{}, raster.Fitted{}, err
@@ -223,7 +223,7 @@ func (a *App) DrawChosen(ctx context.Context, m Member, s *Set, h HandOver, key 
 	if i < 0 {
 		return Plan{}, raster.Fitted{}, ErrNotFound
 	}
-	done, err := a.Finished(ctx, m, s.Doc.ID)
+	done, err := a.sets.Finished(ctx, m, s.Doc.ID)
 	if err != nil {
 		return Plan{}, raster.Fitted{}, err
 	}
@@ -232,8 +232,8 @@ func (a *App) DrawChosen(ctx context.Context, m Member, s *Set, h HandOver, key 
 }
 
 // Download draws one piece of the set in the look that is shown.
-func (a *App) Download(ctx context.Context, m Member, id ID, placement, format string) (name string, data []byte, err error) {
-	s, err := a.Set(ctx, m, id)
+func (a Files) Download(ctx context.Context, m Member, id ID, placement, format string) (name string, data []byte, err error) {
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return "", nil, err
 	}
@@ -241,7 +241,7 @@ func (a *App) Download(ctx context.Context, m Member, id ID, placement, format s
 	if err != nil {
 		return "", nil, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
-	done, err := a.Finished(ctx, m, id)
+	done, err := a.sets.Finished(ctx, m, id)
 	if err != nil {
 		return "", nil, err
 	}
@@ -259,9 +259,9 @@ var archiveTime = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 // DownloadAll streams the chosen files as a ZIP and ends with a list of what was
 // chosen for each. While one file is sent the next is drawn, and no more: a
 // reader who stops reading stops the drawing. What is drawn waits on disk, not
-// in memory.
-func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h HandOver) error {
-	done, err := a.Finished(ctx, m, s.Doc.ID)
+// in memory. After each file tell hears how many of all there are, if it is given.
+func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h HandOver, tell func(steps, of int)) error {
+	done, err := a.sets.Finished(ctx, m, s.Doc.ID)
 	if err != nil {
 		return err
 	}
@@ -292,7 +292,10 @@ func (a *App) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h 
 	}
 	var list strings.Builder
 	fmt.Fprintf(&list, "%s\n\n", s.Title())
-	for _, pl := range plans {
+	for i, pl := range plans {
+		if tell != nil {
+			tell(i, len(plans))
+		}
 		d, ok := <-next
 		if !ok {
 			return ctx.Err()
@@ -338,8 +341,8 @@ func (d drawn) discard() {
 
 // drawToDisk draws a file and puts it into a file without a name, which is gone
 // when it is closed.
-func (a *App) drawToDisk(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (d drawn) {
-	d.Fitted, d.err = a.Draw(ctx, done, pl, transparent)
+func (a *house) drawToDisk(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (d drawn) {
+	d.Fitted, d.err = a.files.Draw(ctx, done, pl, transparent)
 	if d.err != nil {
 		return d
 	}

@@ -19,16 +19,16 @@ import (
 
 func TestDownloadsAreNamedAndWhole(t *testing.T) {
 	a, m, _, brief := open(t)
-	name, data, err := a.Download(t.Context(), m, brief, "ad-320x50", "png")
+	name, data, err := a.Files.Download(t.Context(), m, brief, "ad-320x50", "png")
 	if err != nil || name != "spring-beginners-course_ad-320x50_320x50.png" || raster.Kind(data) != "png" {
 		t.Errorf("%s, %d bytes, %v", name, len(data), err)
 	}
-	s, err := a.Set(t.Context(), m, brief)
+	s, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if err := a.DownloadAll(t.Context(), m, s, &b, app.HandOver{Skip: []string{app.PieceKey(s.CurrentLook(), "story")}}); err != nil {
+	if err := a.Files.DownloadAll(t.Context(), m, s, &b, app.HandOver{Skip: []string{app.PieceKey(s.CurrentLook(), "story")}}, nil); err != nil {
 		t.Fatal(err)
 	}
 	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
@@ -67,7 +67,7 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 	}
 	stopped, cancel := context.WithCancel(t.Context())
 	cancel()
-	if err := a.DownloadAll(stopped, m, s, &b, app.HandOver{Format: "png"}); err == nil {
+	if err := a.Files.DownloadAll(stopped, m, s, &b, app.HandOver{Format: "png"}, nil); err == nil {
 		t.Error("a download nobody waits for goes on")
 	}
 }
@@ -75,13 +75,13 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 func TestPlansKeepWhatIsChosen(t *testing.T) {
 	a, m, _, brief := open(t)
 	set := func() *app.Set {
-		s, err := a.Set(t.Context(), m, brief)
+		s, err := a.Sets.Set(t.Context(), m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
 		return s
 	}
-	if _, err := a.KeepLook(t.Context(), m, brief, "", set().Job.Looks(5)[4], false); err != nil {
+	if _, err := a.Sets.KeepLook(t.Context(), m, brief, "", set().Job.Looks(5)[4], false); err != nil {
 		t.Fatal(err)
 	}
 	s := set()
@@ -129,7 +129,7 @@ func TestPlansKeepWhatIsChosen(t *testing.T) {
 
 func TestWeightLimitsAreMet(t *testing.T) {
 	a, m, _, brief := open(t)
-	s, err := a.Set(t.Context(), m, brief)
+	s, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -143,7 +143,7 @@ func TestWeightLimitsAreMet(t *testing.T) {
 			continue
 		}
 		limits++
-		f, err := a.Draw(t.Context(), nil, pl, false)
+		f, err := a.Files.Draw(t.Context(), nil, pl, false)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -152,7 +152,7 @@ func TestWeightLimitsAreMet(t *testing.T) {
 		}
 		// a tenth of that needs more than the usual quality, and it is said
 		pl.Limit /= 10
-		if f, err = a.Draw(t.Context(), nil, pl, false); err != nil || f.How == "" && len(f.Data) > pl.Limit && !f.TooMuch {
+		if f, err = a.Files.Draw(t.Context(), nil, pl, false); err != nil || f.How == "" && len(f.Data) > pl.Limit && !f.TooMuch {
 			t.Errorf("%s in a tenth: %d bytes, %q, %v", pl.Key, len(f.Data), f.How, err)
 		}
 	}
@@ -164,16 +164,16 @@ func TestWeightLimitsAreMet(t *testing.T) {
 func TestThePageForAPhoneEnds(t *testing.T) {
 	a, m, _, brief := open(t)
 	now := time.Now()
-	a.Now = func() time.Time { return now }
-	shown, err := a.Set(t.Context(), m, brief)
+	a.SetClock(func() time.Time { return now })
+	shown, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, until, err := a.ToPhone(t.Context(), m, brief, app.HandOver{Format: "png", Skip: []string{app.PieceKey(shown.CurrentLook(), "story")}})
+	token, until, err := a.Files.ToPhone(t.Context(), m, brief, app.HandOver{Format: "png", Skip: []string{app.PieceKey(shown.CurrentLook(), "story")}})
 	if err != nil || until.Sub(now) != app.PhoneTime {
 		t.Fatal(until, err)
 	}
-	_, s, h, _, err := a.OnPhone(t.Context(), token)
+	_, s, h, _, err := a.Files.OnPhone(t.Context(), token)
 	if err != nil || h.Format != "png" {
 		t.Fatalf("%+v %v", h, err)
 	}
@@ -184,10 +184,10 @@ func TestThePageForAPhoneEnds(t *testing.T) {
 		t.Errorf("caption %q", c)
 	}
 	now = now.Add(app.PhoneTime + time.Second)
-	if _, _, _, _, err := a.OnPhone(t.Context(), token); !errors.Is(err, app.ErrNotFound) {
+	if _, _, _, _, err := a.Files.OnPhone(t.Context(), token); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("after its time: %v", err)
 	}
-	if _, _, _, _, err := a.OnPhone(t.Context(), "no such token"); !errors.Is(err, app.ErrNotFound) {
+	if _, _, _, _, err := a.Files.OnPhone(t.Context(), "no such token"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("an invented token: %v", err)
 	}
 }
@@ -223,7 +223,7 @@ func onDisk(t *testing.T) (files int, total int64) {
 // not in memory; when the reader is gone, so are they.
 func TestUnreadDownloadsWaitOnDisk(t *testing.T) {
 	a, m, _, brief := open(t)
-	s, err := a.Set(t.Context(), m, brief)
+	s, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -240,7 +240,9 @@ func TestUnreadDownloadsWaitOnDisk(t *testing.T) {
 		ctx, leave := context.WithCancel(t.Context())
 		done := make(chan error, readers)
 		for range readers {
-			go func() { done <- a.DownloadAll(ctx, m, s, stuck{ctx.Done()}, app.HandOver{Format: "png", Scale: "2"}) }()
+			go func() {
+				done <- a.Files.DownloadAll(ctx, m, s, stuck{ctx.Done()}, app.HandOver{Format: "png", Scale: "2"}, nil)
+			}()
 		}
 		for files := 0; files < 2*readers && t.Context().Err() == nil; {
 			files, total = onDisk(t)

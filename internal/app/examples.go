@@ -28,7 +28,7 @@ func FindExamples(purpose, query string) []assets.Example {
 
 // Example is the job of a shipped example in the kit and with the pictures of a
 // brief, and the look it is shown in.
-func (s *Set) Example(a *App, e assets.Example) (*piece.Job, piece.Look) {
+func (a Briefs) Example(s *Set, e assets.Example) (*piece.Job, piece.Look) {
 	var card brief.Card
 	if err := json.Unmarshal(e.Card, &card); err != nil {
 		panic(fmt.Errorf("example %s: %w", e.ID, err)) // a test reads them all
@@ -70,8 +70,8 @@ func exampleText(e assets.Example) string {
 // BeginFrom puts an example's copy, purpose and look into a brief, in place of
 // what it says; its pictures stay. The copy is noted as the example's, so that
 // preflight finds what is left of it.
-func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example string) error {
-	s, err := a.Set(ctx, m, id)
+func (a Briefs) BeginFrom(ctx context.Context, m Member, id ID, client, example string) error {
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
@@ -80,7 +80,7 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 		return ErrNotFound
 	}
 	e := assets.Examples()[i]
-	job, look := s.Example(a, e)
+	job, look := a.Example(s, e)
 	card, err := edit.ParseObject(e.Card)
 	if err != nil {
 		return err
@@ -115,7 +115,7 @@ func (a *App) BeginFrom(ctx context.Context, m Member, id ID, client, example st
 	} else {
 		inLook = keep(&look)
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: []edit.Op{
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: []edit.Op{
 		{Path: "/cards/@" + s.Brief.Cards[0].ID, Value: raw(card)}, {Path: "/purpose", Value: raw(e.Purpose)}, {Path: "/sample", Value: raw(sample)}, inLook,
 	}}})
 	return err

@@ -34,18 +34,18 @@ func (f pictureFacts) focus() [2]float64 {
 }
 
 // factsOf are what was found in a picture; its light map is stored beside it.
-func (a *App) factsOf(ctx context.Context, in raster.Imported) (pictureFacts, error) {
+func (a *house) factsOf(ctx context.Context, in raster.Imported) (pictureFacts, error) {
 	p := in.Picture()
 	light, err := a.blobs.Put(ctx, raw(p.Light))
 	return pictureFacts{factsVersion, in.W, in.H, in.Notes, &p.Focus, in.Subjects, light}, err
 }
 
 // light is a light map by its hash; of one that is not there nothing is known.
-func (a *App) light(ctx context.Context, hash string) photo.Light {
+func (a *house) light(ctx context.Context, hash string) photo.Light {
 	if hash == "" {
 		return photo.Light{}
 	}
-	return once(&a.lights, hash, func() (l photo.Light) {
+	return a.lights.Once(hash, func() (l photo.Light) {
 		data, err := a.blobs.Get(ctx, hash)
 		if err == nil {
 			err = json.Unmarshal(data, &l)
@@ -57,26 +57,28 @@ func (a *App) light(ctx context.Context, hash string) photo.Light {
 	})
 }
 
-// RefreshPictures looks anew at the pictures that were last looked at by an older
-// version, one after the other, and says at how many. One that cannot be read any
-// more keeps what was known of it.
-func (a *App) RefreshPictures(ctx context.Context) (n int, err error) {
+// refreshPictures looks anew at the pictures that were last looked at by an older
+// version, one after the other. One that cannot be read any more keeps what was known
+// of it.
+func (a *house) refreshPictures(ctx context.Context) error {
 	for {
 		old, err := a.store.OlderPictures(ctx, factsVersion, 20)
 		if err != nil || len(old) == 0 {
-			return n, err
+			return err
 		}
 		for _, f := range old {
 			if err := a.refresh(ctx, f); err != nil {
-				return n, err
+				return err
 			}
-			n++
 		}
-		a.sets.forget() // they know the pictures as they were
+		a.seenSets.Forget() // they know the pictures as they were, here and elsewhere
+		if err := a.store.Tell(ctx, ID{}); err != nil {
+			return err
+		}
 	}
 }
 
-func (a *App) refresh(ctx context.Context, f store.File) error {
+func (a *house) refresh(ctx context.Context, f store.File) error {
 	var facts pictureFacts
 	if err := json.Unmarshal(f.Facts, &facts); err != nil { // it is found anew
 		slog.Warn("what was known of a picture cannot be read", "hash", f.Hash, "error", err)

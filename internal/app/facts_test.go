@@ -15,7 +15,7 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 	a, m, _, id := open(t)
 	picture := func() (file string, p photo.Picture) {
 		t.Helper()
-		s, err := a.Set(t.Context(), m, id)
+		s, err := a.Sets.Set(t.Context(), m, id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -34,14 +34,14 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 	if err := a.Store().PutFile(t.Context(), f); err != nil {
 		t.Fatal(err)
 	}
-	if n, err := a.RefreshPictures(t.Context()); n != 1 || err != nil {
-		t.Fatalf("%d pictures, %v", n, err)
+	a.Forget()
+	if s, err := a.Sets.Set(t.Context(), m, id); err != nil || s.Job.Pictures[file].Light.Cols != 0 {
+		t.Fatal("the light map is there before anybody looked anew", err)
 	}
-	if n, err := a.RefreshPictures(t.Context()); n != 0 || err != nil {
-		t.Errorf("again %d pictures, %v", n, err)
+	if err := a.RefreshPictures(t.Context()); err != nil {
+		t.Fatal(err)
 	}
-	b := app.New(a.Store(), a.Blobs()) // knows nothing yet
-	s, err := b.Set(t.Context(), m, id)
+	s, err := a.Sets.Set(t.Context(), m, id)
 	if err != nil {
 		t.Fatal(err)
 	}

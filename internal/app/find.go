@@ -30,7 +30,7 @@ const maxSearch = 8
 // in what they say, what their kit is called, where they go. Latest first; those
 // that cannot be read, or whose kit cannot, apart. total is how many there are in
 // all.
-func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
+func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
 	if err := may(m, view); err != nil {
 		return nil, nil, 0, err
 	}
@@ -60,7 +60,7 @@ func (a *App) FindBriefs(ctx context.Context, m Member, find string, from int) (
 }
 
 // setsOf reads the sets of briefs.
-func (a *App) setsOf(ctx context.Context, m Member, docs []store.Document) (sets []*Set, unread []Broken, err error) {
+func (a *house) setsOf(ctx context.Context, m Member, docs []store.Document) (sets []*Set, unread []Broken, err error) {
 	kept := make([]*Set, len(docs)) // as they were
 	var ask []ID
 	for i, d := range docs {

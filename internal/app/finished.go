@@ -28,7 +28,7 @@ func drawing(s *scene.Scene) string {
 }
 
 // freeze makes a piece of a set ready to be kept as it is.
-func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64) (store.Finished, error) {
+func (a *house) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64) (store.Finished, error) {
 	svg, err := a.studio.SVG(ctx, pc.Scene, raster.Output{Format: "svg"})
 	if err != nil {
 		return store.Finished{}, err
@@ -44,7 +44,7 @@ func (a *App) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int64
 // not finished yet; without any, those of the look that is shown. From then on
 // they stay as they are until somebody brings them forward. It returns how many
 // were frozen.
-func (a *App) Finish(ctx context.Context, m Member, brief ID, keys ...string) (int, error) {
+func (a Sets) Finish(ctx context.Context, m Member, brief ID, keys ...string) (int, error) {
 	if len(keys) == 0 {
 		s, err := a.Set(ctx, m, brief)
 		if err != nil {
@@ -67,21 +67,21 @@ func (a *App) Finish(ctx context.Context, m Member, brief ID, keys ...string) (i
 
 // BringForward freezes finished pieces anew, as they look now; without
 // placements, all of the brief.
-func (a *App) BringForward(ctx context.Context, m Member, brief ID, placements ...string) (int, error) {
+func (a Sets) BringForward(ctx context.Context, m Member, brief ID, placements ...string) (int, error) {
 	return a.freezeAll(ctx, m, brief, func(id string, done bool) bool {
 		return done && (len(placements) == 0 || slices.Contains(placements, id))
 	})
 }
 
-func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(placement string, done bool) bool) (int, error) {
+func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(placement string, done bool) bool) (int, error) {
 	if err := may(m, change); err != nil {
 		return 0, err
 	}
-	s, err := a.Set(ctx, m, brief)
+	s, err := a.sets.Set(ctx, m, brief)
 	if err != nil {
 		return 0, err
 	}
-	done, err := a.Finished(ctx, m, brief)
+	done, err := a.sets.Finished(ctx, m, brief)
 	if err != nil {
 		return 0, err
 	}
@@ -107,7 +107,7 @@ func (a *App) freezeAll(ctx context.Context, m Member, brief ID, which func(plac
 
 // Reopen lets finished pieces of a brief follow again: those of some keys
 // ([PieceKey]), or all.
-func (a *App) Reopen(ctx context.Context, m Member, brief ID, keys ...string) error {
+func (a Sets) Reopen(ctx context.Context, m Member, brief ID, keys ...string) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -115,7 +115,7 @@ func (a *App) Reopen(ctx context.Context, m Member, brief ID, keys ...string) er
 }
 
 // Finished are the finished pieces of a brief by [PieceKey].
-func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Frozen, error) {
+func (a Sets) Finished(ctx context.Context, m Member, brief ID) (map[string]Frozen, error) {
 	s, err := a.Set(ctx, m, brief)
 	if err != nil {
 		return nil, err
@@ -124,7 +124,7 @@ func (a *App) Finished(ctx context.Context, m Member, brief ID) (map[string]Froz
 }
 
 // FinishedOf is [App.Finished] of a set that is at hand.
-func (a *App) FinishedOf(ctx context.Context, m Member, s *Set) (map[string]Frozen, error) {
+func (a Sets) FinishedOf(ctx context.Context, m Member, s *Set) (map[string]Frozen, error) {
 	list, err := a.store.FinishedOf(ctx, m.Workspace, s.Doc.ID)
 	if err != nil {
 		return nil, err
@@ -153,7 +153,7 @@ func (s *Set) frozen(f store.Finished) Frozen {
 
 // FinishedWith lists the finished pieces made with a kit, or with one that
 // follows it.
-func (a *App) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, error) {
+func (a Sets) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
@@ -173,7 +173,7 @@ func (a *App) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, err
 }
 
 // FrozenSVG is the file of a finished piece.
-func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement string) ([]byte, error) {
+func (a Sets) FrozenSVG(ctx context.Context, m Member, brief ID, placement string) ([]byte, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
@@ -190,7 +190,7 @@ func (a *App) FrozenSVG(ctx context.Context, m Member, brief ID, placement strin
 }
 
 // file draws a piece of a set as a file: a finished one as it was finished.
-func (a *App) file(ctx context.Context, done map[string]Frozen, pc *piece.Piece, o raster.Output) ([]byte, error) {
+func (a *house) file(ctx context.Context, done map[string]Frozen, pc *piece.Piece, o raster.Output) ([]byte, error) {
 	f, ok := done[PieceKey(pc.Look, pc.Placement.ID)]
 	if !ok || !f.Moved { // an unmoved one is drawn the same, with selectable words in a PDF
 		return a.studio.Render(ctx, pc.Scene, o)

@@ -33,7 +33,7 @@ type Repair struct {
 // Fix puts findings right: those of a code and slot, or with an empty code all
 // that can be, as one change that one undo takes back. It returns what it did,
 // part by part.
-func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot string) ([]string, error) {
+func (a Sets) Fix(ctx context.Context, m Member, id ID, client, code, slot string) ([]string, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return nil, err
@@ -63,7 +63,7 @@ func (a *App) Fix(ctx context.Context, m Member, id ID, client, code, slot strin
 	if len(ops) == 0 {
 		return nil, fmt.Errorf("%w: %w", ErrInvalid, ErrNoFix)
 	}
-	_, err = a.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
 	return did, err
 }
 

@@ -95,7 +95,7 @@ func orNew(name string) string {
 }
 
 // kitDocument reads a kit's document, as stored and as it stands.
-func (a *App) kitDocument(ctx context.Context, m Member, id ID) (store.Document, standing, error) {
+func (a *house) kitDocument(ctx context.Context, m Member, id ID) (store.Document, standing, error) {
 	d, err := a.store.Document(ctx, m.Workspace, id)
 	if err != nil {
 		return d, standing{}, err
@@ -171,7 +171,7 @@ func (k *Kit) OwnText(path string) string {
 }
 
 // Follow makes a kit follow another one, or nobody when parent is empty.
-func (a *App) Follow(ctx context.Context, m Member, kit ID, client, parent string) error {
+func (a Kits) Follow(ctx context.Context, m Member, kit ID, client, parent string) error {
 	op := edit.Op{Path: "/$extensions/aspenridge/parent"}
 	if parent != "" {
 		id, err := uuid.Parse(parent)
@@ -183,7 +183,7 @@ func (a *App) Follow(ctx context.Context, m Member, kit ID, client, parent strin
 		}
 		op.Value = raw(id)
 	}
-	_, err := a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: op})
+	_, err := a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: op})
 	return err
 }
 
@@ -191,7 +191,7 @@ func (a *App) Follow(ctx context.Context, m Member, kit ID, client, parent strin
 // overridden one back to the parent; an inherited one is not taken over any
 // more. path is a JSON Pointer; items of a list of files are named by their file
 // ([brand.FilePath]).
-func (a *App) LeaveOut(ctx context.Context, m Member, kit ID, c Change, path string) (int64, error) {
+func (a Kits) LeaveOut(ctx context.Context, m Member, kit ID, c Change, path string) (int64, error) {
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return 0, err
@@ -200,7 +200,7 @@ func (a *App) LeaveOut(ctx context.Context, m Member, kit ID, c Change, path str
 	if k.Standing(path) == brand.Inherited || isFilePath(path) {
 		c.Op = edit.Op{Path: "/$extensions/aspenridge/without/-", Value: raw(path)}
 	}
-	return a.Edit(ctx, m, kit, c)
+	return a.documents.Edit(ctx, m, kit, c)
 }
 
 // isFilePath reports whether a path names an item of a list by its file.
@@ -215,7 +215,7 @@ func isFilePath(path string) bool {
 
 // CopyTo copies a palette, a logo or a type set of one kit into another, as its
 // own: what is "color/<palette>", "logo/<id>" or "type/<set>".
-func (a *App) CopyTo(ctx context.Context, m Member, from, to ID, client, what string) error {
+func (a Kits) CopyTo(ctx context.Context, m Member, from, to ID, client, what string) error {
 	k, err := a.Kit(ctx, m, from)
 	if err != nil {
 		return err
@@ -267,6 +267,6 @@ func (a *App) CopyTo(ctx context.Context, m Member, from, to ID, client, what st
 	default:
 		return fmt.Errorf("%w: %q cannot be copied", ErrInvalid, what)
 	}
-	_, err = a.Edit(ctx, m, to, Change{Client: client, Base: Latest, Op: op})
+	_, err = a.documents.Edit(ctx, m, to, Change{Client: client, Base: Latest, Op: op})
 	return err
 }

@@ -20,7 +20,7 @@ import (
 )
 
 // loadFonts puts a kit's own fonts in front of the shipped ones.
-func (a *App) loadFonts(ctx context.Context, workspace ID, k *brand.Kit) (*typeset.Library, error) {
+func (a *house) loadFonts(ctx context.Context, workspace ID, k *brand.Kit) (*typeset.Library, error) {
 	var hashes []string
 	for _, f := range k.Fonts {
 		hashes = append(hashes, HashOf(f.File))
@@ -72,7 +72,7 @@ func (f fontFacts) bytes(file store.File) string {
 
 // provenFont reads what is known of a font; one that was taken in before faces
 // were proven, or by older rules, is proven now, once.
-func (a *App) provenFont(ctx context.Context, file store.File) (fontFacts, error) {
+func (a *house) provenFont(ctx context.Context, file store.File) (fontFacts, error) {
 	var facts fontFacts
 	if err := json.Unmarshal(file.Facts, &facts); err != nil {
 		return facts, err
@@ -102,11 +102,11 @@ func (a *App) provenFont(ctx context.Context, file store.File) (fontFacts, error
 
 // AddFont takes a font file into a kit. A restricted one is taken too, since
 // its owner may have leave: the kit says so until somebody confirms the right.
-func (a *App) AddFont(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
+func (a Brand) AddFont(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -117,7 +117,7 @@ func (a *App) AddFont(ctx context.Context, m Member, kit ID, client, name string
 	if slices.ContainsFunc(k.Fonts, func(o brand.Font) bool { return HashOf(o.File) == f.Hash }) {
 		return fmt.Errorf("%w: this font is in the kit already", ErrInvalid)
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Files: []store.File{f}, Op: edit.Op{Path: fontsPath + "/-", Value: raw(map[string]any{"file": refOf(f)})}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Files: []store.File{f}, Op: edit.Op{Path: fontsPath + "/-", Value: raw(map[string]any{"file": refOf(f)})}})
 	return err
 }
 
@@ -125,7 +125,7 @@ const fontsPath = "/$extensions/aspenridge/fonts"
 
 // storeFont reads a font file and keeps the proven face; whoever uses it records
 // the file with that change.
-func (a *App) storeFont(ctx context.Context, m Member, name string, data []byte) (raster.ImportedFont, store.File, error) {
+func (a *house) storeFont(ctx context.Context, m Member, name string, data []byte) (raster.ImportedFont, store.File, error) {
 	in, err := raster.ImportFont(ctx, data)
 	if err != nil {
 		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
@@ -153,8 +153,8 @@ func (k *Kit) ownFont(id string) (brand.Font, error) {
 
 // ConfirmFont records that somebody confirmed the right to use a font of the
 // kit, or takes that back.
-func (a *App) ConfirmFont(ctx context.Context, m Member, kit ID, client, id string, right bool) error {
-	k, err := a.Kit(ctx, m, kit)
+func (a Brand) ConfirmFont(ctx context.Context, m Member, kit ID, client, id string, right bool) error {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -165,18 +165,18 @@ func (a *App) ConfirmFont(ctx context.Context, m Member, kit ID, client, id stri
 	if right {
 		op.Value = raw(map[string]any{"confirmedBy": m.Name, "confirmedAt": a.now().UTC().Format(time.DateOnly)})
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Op: op})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Op: op})
 	return err
 }
 
 // ReplaceFont puts another file in a font's place: levels set in the old family
 // are set in the new one, in its nearest weights. The right to use it is asked
 // for anew. All in one step.
-func (a *App) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
+func (a Brand) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -205,13 +205,13 @@ func (a *App) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, nam
 				edit.Op{Path: path + "/$value/fontWeight", Value: raw(nearest(weights, set.Levels[l].Weight))})
 		}
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Files: []store.File{f}, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Files: []store.File{f}, Op: edit.Op{All: ops}})
 	return err
 }
 
 // FontFile is the face of a kit's own font, for the pages that show it: never
 // what was uploaded, always what was proven.
-func (a *App) FontFile(ctx context.Context, m Member, hash string) ([]byte, error) {
+func (a Brand) FontFile(ctx context.Context, m Member, hash string) ([]byte, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}

@@ -68,7 +68,7 @@ const (
 // name into the kit, pictures and what is to be said into a brief. Kit and brief
 // are made when they are needed. An archive or a kit document becomes a kit of its
 // own.
-func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
+func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 	if err := may(m, change); err != nil {
 		return Given{}, err
 	}
@@ -79,7 +79,7 @@ func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 		return out, json.Unmarshal([]byte(was), &out)
 	}
 	if g.Brief != (ID{}) {
-		set, err := a.Set(ctx, m, g.Brief)
+		set, err := a.sets.Set(ctx, m, g.Brief)
 		if err != nil {
 			return Given{}, err
 		}
@@ -88,7 +88,7 @@ func (a *App) Give(ctx context.Context, m Member, g Giving) (Given, error) {
 		}
 	}
 	g.Client = cmp.Or(g.Client, "give")
-	r := &receiver{App: a, m: m, g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
+	r := &receiver{house: a.house, m: m, g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
 	// it is made in several steps, and claimed when all of them are done
 	err := r.take(store.AsChange(ctx, ""))
 	if err != nil && len(r.out.Placed) > 0 { // what is placed stays placed
@@ -104,7 +104,7 @@ func plainWords(err error) string { return strings.TrimPrefix(err.Error(), ErrIn
 
 // receiver puts one thing given in its place.
 type receiver struct {
-	*App
+	*house
 	g      Giving
 	m      Member
 	out    Given
@@ -121,7 +121,7 @@ func (r *receiver) take(ctx context.Context) error {
 		return r.wholeKit(ctx)
 	case clipType(r.g.Data) != "":
 		return r.inKit(ctx, Placed{What: r.g.Name, Where: "the clips of", As: asBrand}, func(kit ID) error {
-			return r.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data)
+			return r.brand.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data)
 		})
 	case raster.Kind(r.g.Data) != "":
 		return r.picture(ctx)
@@ -146,7 +146,7 @@ func (r *receiver) take(ctx context.Context) error {
 
 // wholeKit takes a kit in as one of its own; what comes next goes there.
 func (r *receiver) wholeKit(ctx context.Context) error {
-	id, err := r.BringKit(ctx, r.m, r.g.Name, r.g.Data)
+	id, err := r.kits.BringKit(ctx, r.m, r.g.Name, r.g.Data)
 	if err != nil {
 		return err
 	}
@@ -165,7 +165,7 @@ func (r *receiver) kit(ctx context.Context) (*Kit, error) {
 		r.out.Kit = d.ID
 		r.hidden = append(r.hidden, d.ID)
 	}
-	return r.Kit(ctx, r.m, r.out.Kit)
+	return r.kits.Kit(ctx, r.m, r.out.Kit)
 }
 
 // set is the brief things go to, likewise.
@@ -180,7 +180,7 @@ func (r *receiver) set(ctx context.Context) (*Set, error) {
 		}
 		r.hidden = append(r.hidden, r.out.Brief)
 	}
-	return r.Set(ctx, r.m, r.out.Brief)
+	return r.sets.Set(ctx, r.m, r.out.Brief)
 }
 
 // place makes a change to a document and notes what came to be where.
@@ -256,14 +256,14 @@ func (r *receiver) picture(ctx context.Context) error {
 		return r.logo(ctx, p)
 	case asBrand:
 		p.Where = "the pictures of"
-		return r.inKit(ctx, p, func(kit ID) error { return r.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) })
+		return r.inKit(ctx, p, func(kit ID) error { return r.brand.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) })
 	default:
 		p.Where = "the brief, as its picture"
 		set, err := r.set(ctx)
 		if err != nil {
 			return err
 		}
-		if err := r.place(ctx, set.Doc.ID, p, func(brief ID) error { return r.AddPicture(ctx, r.m, brief, r.g.Client, "", r.g.Name, r.g.Data) }); err != nil {
+		if err := r.place(ctx, set.Doc.ID, p, func(brief ID) error { return r.briefs.AddPicture(ctx, r.m, brief, r.g.Client, "", r.g.Name, r.g.Data) }); err != nil {
 			return err
 		}
 		return r.coloursOfPicture(ctx, in)
@@ -273,7 +273,7 @@ func (r *receiver) picture(ctx context.Context) error {
 // logo takes a logo in; a kit without colours gets the logo's, and type that goes
 // with it.
 func (r *receiver) logo(ctx context.Context, p Placed) error {
-	if err := r.inKit(ctx, p, func(kit ID) error { return r.AddLogo(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) }); err != nil {
+	if err := r.inKit(ctx, p, func(kit ID) error { return r.brand.AddLogo(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) }); err != nil {
 		return err
 	}
 	k, err := r.kit(ctx)
@@ -281,7 +281,7 @@ func (r *receiver) logo(ctx context.Context, p Placed) error {
 		return err
 	}
 	return r.inKit(ctx, Placed{What: "Its colours, and type that goes with its shapes", Where: "the palette and type of", As: "from the logo"}, func(kit ID) error {
-		return r.FromLogo(ctx, r.m, kit, r.g.Client)
+		return r.kits.FromLogo(ctx, r.m, kit, r.g.Client)
 	})
 }
 
@@ -296,7 +296,7 @@ func (r *receiver) coloursOfPicture(ctx context.Context, in raster.Imported) err
 		return err
 	}
 	return r.inKit(ctx, Placed{What: "Its colours, until you have others", Where: "the palette of", As: "from the picture"}, func(kit ID) error {
-		return r.KeepColours(ctx, r.m, kit, r.g.Client, list...)
+		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, list...)
 	})
 }
 
@@ -310,10 +310,10 @@ func (r *receiver) font(ctx context.Context) error {
 	p := Placed{What: r.g.Name, Where: "the fonts of", As: "font"}
 	untouched := k.stands.own.Get("type") == nil
 	return r.inKit(ctx, p, func(kit ID) error {
-		if err := r.AddFont(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data); err != nil {
+		if err := r.brand.AddFont(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data); err != nil {
 			return err
 		}
-		k, err := r.Kit(ctx, r.m, kit)
+		k, err := r.kits.Kit(ctx, r.m, kit)
 		if err != nil {
 			return err
 		}
@@ -324,9 +324,9 @@ func (r *receiver) font(ctx context.Context) error {
 		case family == "" || family == head || family == text:
 			return nil
 		case untouched:
-			return r.SetFamilies(ctx, r.m, kit, r.g.Client, "", family, "")
+			return r.brand.SetFamilies(ctx, r.m, kit, r.g.Client, "", family, "")
 		case ownFamily(k, head) && !ownFamily(k, text):
-			return r.SetFamilies(ctx, r.m, kit, r.g.Client, "", "", family)
+			return r.brand.SetFamilies(ctx, r.m, kit, r.g.Client, "", "", family)
 		}
 		return nil
 	})
@@ -349,6 +349,6 @@ func (r *receiver) colours(ctx context.Context, list []brand.Colour) error {
 		what = fmt.Sprintf("%s and %d more", what, n-4)
 	}
 	return r.inKit(ctx, Placed{What: what, Where: "the colours of", As: "colours"}, func(kit ID) error {
-		return r.KeepColours(ctx, r.m, kit, r.g.Client, add...)
+		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, add...)
 	})
 }

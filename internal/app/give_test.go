@@ -45,7 +45,7 @@ func TestEverythingGivenFindsItsPlace(t *testing.T) {
 	give := func(g app.Giving) app.Given {
 		t.Helper()
 		g.Kit, g.Brief, g.Client = at.Kit, at.Brief, "tab"
-		out, err := a.Give(t.Context(), m, g)
+		out, err := a.Documents.Give(t.Context(), m, g)
 		if err != nil {
 			t.Fatalf("%s%s: %v", g.Name, g.Text, err)
 		}
@@ -77,7 +77,7 @@ func TestEverythingGivenFindsItsPlace(t *testing.T) {
 	if got := len(k.Colours()); ofPicture < 3 || got != ofPicture+3 {
 		t.Errorf("%d colours after %d of the photograph and three more", got, ofPicture)
 	}
-	set, err := a.Set(t.Context(), m, at.Brief)
+	set, err := a.Sets.Set(t.Context(), m, at.Brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -98,25 +98,25 @@ func text(s *string) string {
 // kit and the brief are gone.
 func TestWhatIsGivenIsTakenBack(t *testing.T) {
 	a, m := newcomer(t)
-	words, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Text: "Pellow & Finch\nChanterelles are in"})
+	words, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Text: "Pellow & Finch\nChanterelles are in"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	colours, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#7A2E3A"})
+	colours, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#7A2E3A"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	more, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#26432F"})
+	more, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Kit: words.Kit, Brief: words.Brief, Text: "#26432F"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// the palette came with the first colour, and the second one is in it
-	if _, err := a.TakeBack(t.Context(), m, "tab", colours.Placed[0], words.Kit, words.Brief); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Documents.TakeBack(t.Context(), m, "tab", colours.Placed[0], words.Kit, words.Brief); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("taking a palette back from under a colour: %v", err)
 	}
 	list := append([]app.Placed{more.Placed[0], colours.Placed[0]}, words.Placed...)
 	for i, p := range list {
-		gone, err := a.TakeBack(t.Context(), m, "tab", p, words.Kit, words.Brief)
+		gone, err := a.Documents.TakeBack(t.Context(), m, "tab", p, words.Kit, words.Brief)
 		if err != nil {
 			t.Fatalf("%s: %v", p.What, err)
 		}
@@ -124,7 +124,7 @@ func TestWhatIsGivenIsTakenBack(t *testing.T) {
 			t.Errorf("after %s %d documents are gone", p.What, len(gone))
 		}
 	}
-	if _, n, err := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); err != nil || n != 0 {
+	if _, n, err := a.Kits.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); err != nil || n != 0 {
 		t.Errorf("%d kits are left, %v", n, err)
 	}
 }
@@ -133,37 +133,37 @@ func TestWhatIsGivenIsTakenBack(t *testing.T) {
 func TestGivenAsSomethingElse(t *testing.T) {
 	a, m := newcomer(t)
 	logo := []byte(demo.Logos()["logos/horizontal.svg"])
-	first, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Name: "mark.svg", Data: logo})
+	first, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Name: "mark.svg", Data: logo})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if k := kitOf(t, a, m, first.Kit); len(k.Logos) != 1 || len(k.Colours()) < 2 || len(first.Placed) != 2 {
 		t.Fatalf("%d logos, %d colours, %d things said", len(k.Logos), len(k.Colours()), len(first.Placed))
 	}
-	as, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Name: "mark.svg", Data: logo, As: "kit picture"})
+	as, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Name: "mark.svg", Data: logo, As: "kit picture"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if k := kitOf(t, a, m, as.Kit); len(k.Pictures) != 1 || len(k.Logos) != 1 {
 		t.Errorf("%d pictures, %d logos", len(k.Pictures), len(k.Logos))
 	}
-	tag, err := a.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Text: "Slow water, good company", As: "tagline"})
+	tag, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Kit: first.Kit, Text: "Slow water, good company", As: "tagline"})
 	if err != nil || tag.Brief != (app.ID{}) || kitOf(t, a, m, first.Kit).Tagline != "Slow water, good company" {
 		t.Errorf("as a tagline: %+v, %v", tag, err)
 	}
 	for _, bad := range []app.Giving{{Text: "x", As: "hat"}, {Text: "   "}, {Name: "a.bin", Data: []byte{0, 1, 2, 255}}, {Name: "cut.jpg", Data: boxed(t)[:300]}, {Name: "no.gpl", Data: []byte("GIMP Palette\nx y z\n")}} {
-		if _, err := a.Give(t.Context(), m, bad); err == nil {
+		if _, err := a.Documents.Give(t.Context(), m, bad); err == nil {
 			t.Errorf("%q %q was taken", bad.Name, bad.Text)
 		}
 	}
-	if _, n, _ := a.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); n != 1 {
+	if _, n, _ := a.Kits.FindKits(t.Context(), m, store.KitQuery{Limit: 1}); n != 1 {
 		t.Errorf("%d kits, want the first alone", n)
 	}
 }
 
 func kitOf(t *testing.T, a *app.App, m app.Member, id app.ID) *app.Kit {
 	t.Helper()
-	k, err := a.Kit(t.Context(), m, id)
+	k, err := a.Kits.Kit(t.Context(), m, id)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -154,7 +154,7 @@ func (r *receiver) kitField(ctx context.Context, field, text, where string) erro
 // setting is the change that sets a text.
 func (r *receiver) setting(ctx context.Context, kind, path, text string) func(ID) error {
 	return func(id ID) error {
-		_, err := r.Edit(ctx, r.m, id, Change{Kind: kind, Client: r.g.Client, Base: Latest, Op: edit.Op{Path: path, Value: raw(text)}})
+		_, err := r.documents.Edit(ctx, r.m, id, Change{Kind: kind, Client: r.g.Client, Base: Latest, Op: edit.Op{Path: path, Value: raw(text)}})
 		return err
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
@@ -32,7 +33,8 @@ type Kit struct {
 	Neutrals []colour.RGB
 
 	sizes  map[string][2]int // of its pictures, px, by file
-	stands standing          // its document and its parents'
+	tones  *cache.Cache[string, madeTone]
+	stands standing // its document and its parents'
 
 	Steps store.Steps // that can be taken back and put back
 }
@@ -60,7 +62,7 @@ type Offer struct {
 }
 
 // NewKit starts a kit; naming it may come later.
-func (a *App) NewKit(ctx context.Context, m Member, name string) (ID, error) {
+func (a Kits) NewKit(ctx context.Context, m Member, name string) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -77,7 +79,7 @@ func emptyKit(name string) *edit.Object {
 }
 
 // ImportKit puts a whole kit document in, as a copy of somebody's file.
-func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
+func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -89,7 +91,7 @@ func (a *App) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 }
 
 // putKit puts a kit document in with the files it names, both or neither.
-func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
+func (a *house) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
 	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, files...)
 	return d.ID, err
 }
@@ -97,11 +99,11 @@ func (a *App) putKit(ctx context.Context, m Member, doc *edit.Object, files ...s
 func kitName(doc *edit.Object) string { s, _ := ownOf(doc).Get("name").(string); return s }
 
 // Kit reads a kit with its logos and fonts.
-func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
+func (a Kits) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	if k, ok := a.kits.get(id); ok {
+	if k, ok := a.seenKits.Get(id); ok {
 		seqs, err := a.store.Seqs(ctx, m.Workspace, k.line()...)
 		if err != nil {
 			return nil, err
@@ -118,7 +120,7 @@ func (a *App) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	if err != nil {
 		return nil, err
 	}
-	a.kits.put(id, k)
+	a.seenKits.Put(id, k)
 	return k, nil
 }
 
@@ -142,12 +144,12 @@ func (k *Kit) stand(seqs map[ID]int64) bool {
 	return ok && seq == k.Seq
 }
 
-func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {
+func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {
 	b, err := stands.kit()
 	if err != nil {
 		return nil, wrong(err)
 	}
-	k := &Kit{Kit: b, ID: d.ID, Seq: d.Seq, stands: stands, Steps: d.Steps()}
+	k := &Kit{tones: a.tones, Kit: b, ID: d.ID, Seq: d.Seq, stands: stands, Steps: d.Steps()}
 	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
 		return nil, err
 	}
@@ -159,7 +161,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*
 		if p.Kind == brand.Clip {
 			continue
 		}
-		w, h, err := a.PictureSize(ctx, Member{Workspace: d.Workspace}, HashOf(p.File))
+		w, h, err := a.files.PictureSize(ctx, Member{Workspace: d.Workspace}, HashOf(p.File))
 		if errors.Is(err, ErrNotFound) {
 			b.Warnings = append(b.Warnings, "the file of a picture is missing: "+p.File)
 			continue
@@ -219,7 +221,7 @@ func (a *App) loadKit(ctx context.Context, d store.Document, stands standing) (*
 const MaxNames = 2000
 
 // KitNames lists the kits of the workspace by name.
-func (a *App) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
+func (a Kits) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
@@ -235,7 +237,7 @@ type KitCard struct {
 }
 
 // FindKits lists a page of kits and how many there are in all.
-func (a *App) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []KitCard, total int, err error) {
+func (a Kits) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []KitCard, total int, err error) {
 	if err := may(m, view); err != nil {
 		return nil, 0, err
 	}
@@ -259,11 +261,8 @@ func (a *App) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []
 
 // card reads what a kit's document says. Kits that follow nobody are kept in
 // mind as long as they do not change: their number says so.
-func (a *App) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
-	a.mu.Lock()
-	c, ok := a.cards[d.ID]
-	a.mu.Unlock()
-	if ok && c.seq == d.Seq {
+func (a *house) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
+	if c, ok := a.cards.Get(d.ID); ok && c.seq == d.Seq {
 		return c.kit, nil
 	}
 	own, err := edit.ParseObject(d.Doc)
@@ -276,12 +275,7 @@ func (a *App) card(ctx context.Context, d store.Document) (*brand.Kit, error) {
 	}
 	k, err := s.kit()
 	if err == nil && s.parent == nil {
-		a.mu.Lock()
-		if len(a.cards) > 5000 {
-			clear(a.cards)
-		}
-		a.cards[d.ID] = cachedCard{d.Seq, k}
-		a.mu.Unlock()
+		a.cards.Put(d.ID, cachedCard{d.Seq, k})
 	}
 	return k, wrong(err)
 }
@@ -303,7 +297,7 @@ type Desk struct {
 const mostAway = 100
 
 // Desk reads the desk, with up to n kits, latest first.
-func (a *App) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
+func (a Documents) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
 	if err := may(m, view); err != nil {
 		return d, err
 	}
@@ -317,12 +311,12 @@ func (a *App) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
 }
 
 // kitsOf reads kits from their documents.
-func (a *App) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits []*Kit, unread []Broken, err error) {
+func (a *house) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits []*Kit, unread []Broken, err error) {
 	seqs := map[ID]int64{}
 	var more []ID // that kits follow
 	for _, d := range docs {
 		seqs[d.ID] = d.Seq
-		if k, ok := a.kits.get(d.ID); ok {
+		if k, ok := a.seenKits.Get(d.ID); ok {
 			more = append(more, k.line()[1:]...)
 		}
 	}
@@ -334,10 +328,10 @@ func (a *App) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits
 		maps.Copy(seqs, of)
 	}
 	for _, d := range docs {
-		k, ok := a.kits.get(d.ID)
+		k, ok := a.seenKits.Get(d.ID)
 		var err error
 		if !ok || !k.stand(seqs) {
-			k, err = a.Kit(ctx, m, d.ID)
+			k, err = a.kits.Kit(ctx, m, d.ID)
 		}
 		switch {
 		case err == nil:
@@ -352,7 +346,7 @@ func (a *App) kitsOf(ctx context.Context, m Member, docs []store.Document) (kits
 }
 
 // DefaultKit is the kit new briefs start with; ErrNotFound when there is none.
-func (a *App) DefaultKit(ctx context.Context, m Member) (ID, error) {
+func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
@@ -360,7 +354,7 @@ func (a *App) DefaultKit(ctx context.Context, m Member) (ID, error) {
 }
 
 // SetDefaultKit chooses the kit new briefs start with.
-func (a *App) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
+func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -369,7 +363,7 @@ func (a *App) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
 
 // UseKit gives a brief another kit. Its look stays: what the new kit cannot
 // resolve follows the rules.
-func (a *App) UseKit(ctx context.Context, m Member, brief, kit ID) error {
+func (a Briefs) UseKit(ctx context.Context, m Member, brief, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}

@@ -16,11 +16,11 @@ import (
 
 // AddLogo takes a logo file into a kit: imported, measured, its lockup and tone
 // proposed.
-func (a *App) AddLogo(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
+func (a Brand) AddLogo(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -35,7 +35,7 @@ func (a *App) AddLogo(ctx context.Context, m Member, kit ID, client, name string
 	if len(k.Logos) == 0 {
 		logo["lead"] = true
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Files: []store.File{f}, Op: edit.Op{Path: logosPath + "/-", Value: raw(logo)}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Files: []store.File{f}, Op: edit.Op{Path: logosPath + "/-", Value: raw(logo)}})
 	return err
 }
 
@@ -44,7 +44,7 @@ const logosPath = "/$extensions/aspenridge/logos"
 // storeLogo reads a logo file and keeps its bytes; whoever uses it records the
 // file with that change. What is kept of a drawing is the drawing as it was
 // cleaned.
-func (a *App) storeLogo(ctx context.Context, m Member, name string, data []byte) (raster.ImportedLogo, store.File, error) {
+func (a *house) storeLogo(ctx context.Context, m Member, name string, data []byte) (raster.ImportedLogo, store.File, error) {
 	in, err := raster.ImportLogo(ctx, data)
 	if err != nil {
 		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
@@ -70,11 +70,11 @@ func (k *Kit) ownLogo(id string) (brand.Logo, error) {
 
 // editLogo makes the changes to a kit that a logo of it, by its id, asks for; as
 // one step.
-func (a *App) editLogo(ctx context.Context, m Member, kit ID, client, id string, ops func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error)) error {
+func (a *house) editLogo(ctx context.Context, m Member, kit ID, client, id string, ops func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error)) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -86,7 +86,7 @@ func (a *App) editLogo(ctx context.Context, m Member, kit ID, client, id string,
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Files: files, Op: edit.Op{All: list}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: k.Seq, Files: files, Op: edit.Op{All: list}})
 	return err
 }
 
@@ -102,14 +102,14 @@ func leads(k *Kit, id string) []edit.Op {
 }
 
 // LeadLogo makes a logo the one that is used when nothing speaks against it.
-func (a *App) LeadLogo(ctx context.Context, m Member, kit ID, client, id string) error {
+func (a Brand) LeadLogo(ctx context.Context, m Member, kit ID, client, id string) error {
 	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, _ brand.Logo) ([]edit.Op, []store.File, error) {
 		return leads(k, id), nil, nil
 	})
 }
 
 // MoveLogo puts a logo in front of another one in the order, or last.
-func (a *App) MoveLogo(ctx context.Context, m Member, kit ID, client, id, before string) error {
+func (a Brand) MoveLogo(ctx context.Context, m Member, kit ID, client, id, before string) error {
 	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, _ brand.Logo) ([]edit.Op, []store.File, error) {
 		op := edit.Op{Path: logosPath + "/@" + id, Move: true}
 		if before != "" {
@@ -121,7 +121,7 @@ func (a *App) MoveLogo(ctx context.Context, m Member, kit ID, client, id, before
 
 // CutLogo adds a copy of a logo without the box it stands in, right after it;
 // the copy leads where the original did.
-func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) error {
+func (a Brand) CutLogo(ctx context.Context, m Member, kit ID, client, id string) error {
 	return a.besideLogo(ctx, m, kit, client, id, func(_ *Kit, l brand.Logo) ([]byte, string, string, error) {
 		data, err := a.blobs.Get(ctx, HashOf(l.File))
 		if err != nil {
@@ -133,7 +133,7 @@ func (a *App) CutLogo(ctx context.Context, m Member, kit ID, client, id string) 
 }
 
 // ToneLogo adds a version of a logo in another tone, right after it.
-func (a *App) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone string) error {
+func (a Brand) ToneLogo(ctx context.Context, m Member, kit ID, client, id, tone string) error {
 	return a.besideLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]byte, string, string, error) {
 		out, err := k.toned(&l, tone)
 		return out, tone + "." + raster.Kind(out), tone, err
@@ -150,16 +150,12 @@ func (k *Kit) toned(l *brand.Logo, tone string) ([]byte, error) {
 	if tone == "for-dark" {
 		ink, paper = light, dark
 	}
-	made := once(&tones, l.Art.Hash+tone+ink.Hex()+paper.Hex(), func() (m madeTone) {
+	made := k.tones.Once(l.Art.Hash+tone+ink.Hex()+paper.Hex(), func() (m madeTone) {
 		m.data, m.err = raster.Retone(l.Art, tone, ink, paper)
 		return m
 	})
 	return made.data, made.err
 }
-
-// tones are the logos drawn in another tone lately: the Kit proposes one with every look
-// at it.
-var tones memo
 
 type madeTone struct {
 	data []byte
@@ -223,7 +219,7 @@ func (k *Kit) Extremes() (light, dark colour.RGB) {
 }
 
 // besideLogo makes a logo of another one and puts it right after.
-func (a *App) besideLogo(ctx context.Context, m Member, kit ID, client, id string, make func(k *Kit, l brand.Logo) (data []byte, name, tone string, err error)) error {
+func (a *house) besideLogo(ctx context.Context, m Member, kit ID, client, id string, make func(k *Kit, l brand.Logo) (data []byte, name, tone string, err error)) error {
 	return a.editLogo(ctx, m, kit, client, id, func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error) {
 		data, ending, tone, err := make(k, l)
 		if err != nil {
@@ -253,11 +249,11 @@ func (a *App) besideLogo(ctx context.Context, m Member, kit ID, client, id strin
 // ReplaceLogo puts another file in a logo's place: its lockup, tone and clear
 // space stay, and so does every use: briefs that name the old file name the new
 // one from then on. All of it or none.
-func (a *App) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
+func (a Brand) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -290,7 +286,7 @@ func (a *App) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, nam
 }
 
 // LogoUses names the briefs that ask for this very logo.
-func (a *App) LogoUses(ctx context.Context, m Member, kit ID, file string) ([]string, error) {
+func (a Brand) LogoUses(ctx context.Context, m Member, kit ID, file string) ([]string, error) {
 	uses, err := a.logoUses(ctx, m, kit, file)
 	var out []string
 	for _, u := range uses {
@@ -306,7 +302,7 @@ type logoUse struct {
 	paths []string // JSON Pointers to the values that name it
 }
 
-func (a *App) logoUses(ctx context.Context, m Member, kit ID, file string) ([]logoUse, error) {
+func (a *house) logoUses(ctx context.Context, m Member, kit ID, file string) ([]logoUse, error) {
 	docs, err := a.store.BriefsNaming(ctx, m.Workspace, kit, file)
 	if err != nil {
 		return nil, err

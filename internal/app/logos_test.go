@@ -14,7 +14,7 @@ func TestLogosInOrder(t *testing.T) {
 	a, m, kit, brief := open(t)
 	files := func() (out []string, lead int) {
 		t.Helper()
-		k, err := a.Kit(t.Context(), m, kit)
+		k, err := a.Kits.Kit(t.Context(), m, kit)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -33,38 +33,38 @@ func TestLogosInOrder(t *testing.T) {
 	start, _ := files()
 	id := func(n int) string {
 		t.Helper()
-		k, err := a.Kit(t.Context(), m, kit)
+		k, err := a.Kits.Kit(t.Context(), m, kit)
 		if err != nil {
 			t.Fatal(err)
 		}
 		return k.Logos[n].ID
 	}
-	if err := a.LeadLogo(t.Context(), m, kit, "tab", id(2)); err != nil {
+	if err := a.Brand.LeadLogo(t.Context(), m, kit, "tab", id(2)); err != nil {
 		t.Fatal(err)
 	}
 	if _, lead := files(); lead != 2 {
 		t.Errorf("logo %d leads, want 2", lead)
 	}
-	if err := a.MoveLogo(t.Context(), m, kit, "tab", id(2), id(0)); err != nil {
+	if err := a.Brand.MoveLogo(t.Context(), m, kit, "tab", id(2), id(0)); err != nil {
 		t.Fatal(err)
 	}
 	if now, lead := files(); now[0] != start[2] || lead != 0 {
 		t.Errorf("moved: %v leads %d", now, lead)
 	}
-	if err := a.ToneLogo(t.Context(), m, kit, "tab", id(0), "one-colour"); err != nil {
+	if err := a.Brand.ToneLogo(t.Context(), m, kit, "tab", id(0), "one-colour"); err != nil {
 		t.Fatal(err)
 	}
 	if now, _ := files(); len(now) != len(start)+1 || !strings.HasSuffix(now[1], "-one-colour.svg") {
 		t.Errorf("toned: %v", now)
 	}
-	if err := a.CutLogo(t.Context(), m, kit, "tab", id(0)); err == nil {
+	if err := a.Brand.CutLogo(t.Context(), m, kit, "tab", id(0)); err == nil {
 		t.Error("a logo without a box was cut")
 	}
 
-	if _, err := a.SetLogo(t.Context(), m, brief, "tab", "piece:story", start[1]); err != nil {
+	if _, err := a.Sets.SetLogo(t.Context(), m, brief, "tab", "piece:story", start[1]); err != nil {
 		t.Fatal(err)
 	}
-	uses, err := a.LogoUses(t.Context(), m, kit, start[1])
+	uses, err := a.Brand.LogoUses(t.Context(), m, kit, start[1])
 	if err != nil || len(uses) != 1 {
 		t.Fatalf("uses %v %v", uses, err)
 	}
@@ -76,18 +76,18 @@ func TestLogosInOrder(t *testing.T) {
 			at = i
 		}
 	}
-	if err := a.ReplaceLogo(t.Context(), m, kit, "tab", id(at), "square.svg", []byte(square)); err != nil {
+	if err := a.Brand.ReplaceLogo(t.Context(), m, kit, "tab", id(at), "square.svg", []byte(square)); err != nil {
 		t.Fatal(err)
 	}
 	now, _ = files()
-	set, err := a.Set(t.Context(), m, brief)
+	set, err := a.Sets.Set(t.Context(), m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if ad := set.Brief.Adjustments; len(ad) == 0 || ad[len(ad)-1].Value != now[at] || !strings.HasSuffix(now[at], "/square.svg") {
 		t.Errorf("the piece asks for %v, the kit has %s", ad, now[at])
 	}
-	if err := a.LeadLogo(t.Context(), m, kit, "tab", "gone"); !errors.Is(err, app.ErrNotFound) {
+	if err := a.Brand.LeadLogo(t.Context(), m, kit, "tab", "gone"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("no such logo: %v", err)
 	}
 }

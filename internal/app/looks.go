@@ -57,7 +57,7 @@ func show(id string) edit.Op { return edit.Op{Path: "/shown", Value: raw(id)} }
 
 // ChooseLook puts a look in the place of the one that is shown, or keeps it as
 // the first.
-func (a *App) ChooseLook(ctx context.Context, m Member, id ID, client string, base int64, look piece.Look) (int64, error) {
+func (a Sets) ChooseLook(ctx context.Context, m Member, id ID, client string, base int64, look piece.Look) (int64, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
@@ -69,12 +69,12 @@ func (a *App) ChooseLook(ctx context.Context, m Member, id ID, client string, ba
 		look.ID = s.Look.ID
 		op = edit.Op{Path: lookPath(look.ID), Value: raw(look)}
 	}
-	return a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: base, Op: op})
+	return a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: base, Op: op})
 }
 
 // KeepLook keeps one more look; with show it is the one worked on from now on.
 // A look that is kept already is not kept twice. It returns its id.
-func (a *App) KeepLook(ctx context.Context, m Member, id ID, client string, look piece.Look, shown bool) (string, error) {
+func (a Sets) KeepLook(ctx context.Context, m Member, id ID, client string, look piece.Look, shown bool) (string, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return "", err
@@ -95,12 +95,12 @@ func (a *App) KeepLook(ctx context.Context, m Member, id ID, client string, look
 	if shown || len(s.Kept) == 0 {
 		ops = append(ops, show(look.ID))
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
 	return look.ID, err
 }
 
 // LetLookGo keeps a look no longer. What was finished in it stays as it is.
-func (a *App) LetLookGo(ctx context.Context, m Member, id ID, client, look string) error {
+func (a Sets) LetLookGo(ctx context.Context, m Member, id ID, client, look string) error {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return err
@@ -116,12 +116,12 @@ func (a *App) LetLookGo(ctx context.Context, m Member, id ID, client, look strin
 			ops[1] = show(rest[0].ID)
 		}
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
 	return err
 }
 
 // ShowLook makes a kept look the one that is worked on.
-func (a *App) ShowLook(ctx context.Context, m Member, id ID, client, look string) error {
+func (a Sets) ShowLook(ctx context.Context, m Member, id ID, client, look string) error {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
 		return err
@@ -132,6 +132,6 @@ func (a *App) ShowLook(ctx context.Context, m Member, id ID, client, look string
 	if s.Look != nil && s.Look.ID == look {
 		return nil
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: show(look)})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: show(look)})
 	return err
 }

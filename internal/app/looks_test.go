@@ -13,7 +13,7 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 	ctx := t.Context()
 	set := func() *app.Set {
 		t.Helper()
-		s, err := a.Set(ctx, m, brief)
+		s, err := a.Sets.Set(ctx, m, brief)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -25,23 +25,23 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 	if second.Same(first) {
 		second = proposed[8]
 	}
-	id, err := a.KeepLook(ctx, m, brief, "", second, false)
+	id, err := a.Sets.KeepLook(ctx, m, brief, "", second, false)
 	if err != nil || id == "" {
 		t.Fatalf("%q %v", id, err)
 	}
-	if again, err := a.KeepLook(ctx, m, brief, "", second, false); err != nil || again != id {
+	if again, err := a.Sets.KeepLook(ctx, m, brief, "", second, false); err != nil || again != id {
 		t.Errorf("kept twice: %q %v", again, err)
 	}
 	if s := set(); len(s.Kept) != 2 || !s.CurrentLook().Same(first) {
 		t.Fatalf("%d kept, shown is not the first", len(s.Kept))
 	}
-	if _, err := a.Finish(ctx, m, brief); err != nil {
+	if _, err := a.Sets.Finish(ctx, m, brief); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.ShowLook(ctx, m, brief, "", id); err != nil {
+	if err := a.Sets.ShowLook(ctx, m, brief, "", id); err != nil {
 		t.Fatal(err)
 	}
-	done, err := a.Finished(ctx, m, brief)
+	done, err := a.Sets.Finished(ctx, m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -51,14 +51,14 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 		}
 	}
 	// turning the layout changes the look that is shown, and only that one
-	if _, err := a.Turn(ctx, m, brief, "", app.Step{What: "layout", By: 1}); err != nil {
+	if _, err := a.Sets.Turn(ctx, m, brief, "", app.Step{What: "layout", By: 1}); err != nil {
 		t.Fatal(err)
 	}
 	s := set()
 	if s.CurrentLook().Same(second) || s.CurrentLook().ID != id || !s.Kept[0].Same(first) {
 		t.Errorf("after a step: %+v", s.Kept)
 	}
-	done, err = a.Finished(ctx, m, brief)
+	done, err = a.Sets.Finished(ctx, m, brief)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -67,22 +67,22 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 			t.Errorf("finished %s moved though its look did not", key)
 		}
 	}
-	if n, err := a.Finish(ctx, m, brief, app.PieceKey(s.CurrentLook(), "story")); err != nil || n != 1 {
+	if n, err := a.Sets.Finish(ctx, m, brief, app.PieceKey(s.CurrentLook(), "story")); err != nil || n != 1 {
 		t.Errorf("finishing one piece of the second look: %d %v", n, err)
 	}
-	if err := a.LetLookGo(ctx, m, brief, "", id); err != nil {
+	if err := a.Sets.LetLookGo(ctx, m, brief, "", id); err != nil {
 		t.Fatal(err)
 	}
 	if s := set(); len(s.Kept) != 1 || !s.CurrentLook().Same(first) {
 		t.Errorf("after letting go: %+v", s.Kept)
 	}
-	if _, _, err := a.Undo(ctx, m, brief, "", false); err != nil {
+	if _, _, err := a.Documents.Undo(ctx, m, brief, "", false); err != nil {
 		t.Fatal(err)
 	}
 	if s := set(); len(s.Kept) != 2 {
 		t.Errorf("undo brought back %d looks", len(s.Kept))
 	}
-	if err := a.ShowLook(ctx, m, brief, "", "q"); err == nil {
+	if err := a.Sets.ShowLook(ctx, m, brief, "", "q"); err == nil {
 		t.Error("a look that is not kept was shown")
 	}
 }

@@ -14,7 +14,7 @@ import (
 
 // MotionInput is what the frames of a kit are drawn of: its first picture, or
 // one a brief of it shows, and its own words as the caption.
-func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement string) (motion.Input, error) {
+func (a Brand) MotionInput(ctx context.Context, m Member, k *Kit, placement string) (motion.Input, error) {
 	p, ok := spec.Find(placement)
 	if !ok {
 		return motion.Input{}, fmt.Errorf("%w: placement %q", ErrInvalid, placement)
@@ -38,7 +38,7 @@ func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement strin
 		}
 		return nil
 	}
-	s, err := a.InUse(ctx, m, k.ID, func(s *Set) bool { return first(s) != nil })
+	s, err := a.kits.InUse(ctx, m, k.ID, func(s *Set) bool { return first(s) != nil })
 	if err == nil && s != nil {
 		in.Picture = first(s)
 	}
@@ -47,13 +47,13 @@ func (a *App) MotionInput(ctx context.Context, m Member, k *Kit, placement strin
 
 // PlaceMark puts the corner mark at a place of its own: shares (0-1) of the
 // width and height of a frame, for its middle.
-func (a *App) PlaceMark(ctx context.Context, m Member, kit ID, client string, x, y float64) error {
-	k, err := a.Kit(ctx, m, kit)
+func (a Brand) PlaceMark(ctx context.Context, m Member, kit ID, client string, x, y float64) error {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
 	mark := k.Motion.Mark
 	mark.Place, mark.At = "free", [2]float64{math.Round(x*1000) / 1000, math.Round(y*1000) / 1000}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/motion/mark", Value: raw(mark)}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/motion/mark", Value: raw(mark)}})
 	return err
 }

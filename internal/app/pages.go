@@ -38,27 +38,35 @@ func (a *App) Made(ctx context.Context, m Member) (result string, made bool, err
 }
 
 // Sessions is where sessions of browsers are kept.
-func (a *App) Sessions() Sessions { return a.store.Sessions() }
+func (a People) Sessions() Sessions { return a.store.Sessions() }
 
 // Member finds a person's place in their workspace.
-func (a *App) Member(ctx context.Context, user ID) (Member, error) { return a.store.Member(ctx, user) }
+func (a People) Member(ctx context.Context, user ID) (Member, error) {
+	return a.store.Member(ctx, user)
+}
 
 // Belongs reports whether somebody is still in the workspace they came with.
-func (a *App) Belongs(ctx context.Context, m Member) (bool, error) {
+func (a People) Belongs(ctx context.Context, m Member) (bool, error) {
 	return a.store.Belongs(ctx, m.Workspace, m.ID)
 }
 
-// Listen calls f for every change of any document until ctx ends.
-func (a *App) Listen(ctx context.Context, f func(id ID, seq int64)) { a.store.Listen(ctx, f) }
+// Listen calls f for every change of any document, and every step of any job, until ctx
+// ends.
+func (a *App) Listen(ctx context.Context, f func(id ID, seq int64)) {
+	a.store.Listen(ctx, func(id ID, seq int64) {
+		if id == (ID{}) { // pictures were looked at anew: sets know them as they were
+			a.seenSets.Forget()
+			return
+		}
+		f(id, seq)
+	})
+}
 
 // Ready reports whether the database answers.
 func (a *App) Ready(ctx context.Context) error { return a.store.Pool.Ping(ctx) }
 
-// Tidy forgets what is kept for a while only.
-func (a *App) Tidy(ctx context.Context) error { return a.store.Tidy(ctx) }
-
 // There are those of some documents that are in the workspace.
-func (a *App) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool, error) {
+func (a Documents) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool, error) {
 	seqs, err := a.store.Seqs(ctx, m.Workspace, ids...)
 	out := map[ID]bool{}
 	for id := range seqs {
@@ -72,7 +80,7 @@ func (a *App) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool, erro
 type Reach struct{ Finished, Briefs, Open int }
 
 // ReachOf counts it.
-func (a *App) ReachOf(ctx context.Context, m Member, kit ID) (r Reach, err error) {
+func (a Kits) ReachOf(ctx context.Context, m Member, kit ID) (r Reach, err error) {
 	if r.Finished, err = a.store.CountFinished(ctx, m.Workspace, kit); err != nil {
 		return r, err
 	}
@@ -81,7 +89,7 @@ func (a *App) ReachOf(ctx context.Context, m Member, kit ID) (r Reach, err error
 }
 
 // Cut is a part of a picture of the workspace, w x h px, with its content type.
-func (a *App) Cut(ctx context.Context, m Member, p scene.PictureRef, w, h int) (data []byte, kind string, err error) {
+func (a Files) Cut(ctx context.Context, m Member, p scene.PictureRef, w, h int) (data []byte, kind string, err error) {
 	if _, err := a.store.File(ctx, m.Workspace, "picture", p.Hash); err != nil {
 		return nil, "", err
 	}

@@ -23,7 +23,7 @@ var Hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 2,
 const MinPassword = 10
 
 // SignUp makes an account and a workspace of its own.
-func (a *App) SignUp(ctx context.Context, name, email, password string) (Member, error) {
+func (a People) SignUp(ctx context.Context, name, email, password string) (Member, error) {
 	name, email = strings.TrimSpace(name), strings.TrimSpace(email)
 	if addr, err := mail.ParseAddress(email); err != nil || addr.Address != email || len(email) > 200 {
 		return Member{}, fmt.Errorf("%w: %q is not an e-mail address", ErrInvalid, email)
@@ -44,7 +44,7 @@ func (a *App) SignUp(ctx context.Context, name, email, password string) (Member,
 	if !errors.Is(err, ErrSignIn) {
 		return m, err
 	}
-	hash, err := argon2id.CreateHash(password, a.Hashing)
+	hash, err := argon2id.CreateHash(password, a.hashing)
 	if err != nil {
 		return Member{}, err
 	}
@@ -60,7 +60,7 @@ func (a *App) SignUp(ctx context.Context, name, email, password string) (Member,
 const MaxAccounts = 3
 
 // SignIn checks a password.
-func (a *App) SignIn(ctx context.Context, email, password string) (Member, error) {
+func (a People) SignIn(ctx context.Context, email, password string) (Member, error) {
 	done, err := a.passwords.enter(ctx)
 	if err != nil {
 		return Member{}, err
@@ -71,13 +71,13 @@ func (a *App) SignIn(ctx context.Context, email, password string) (Member, error
 
 // whose finds the account an address and a password belong to; ErrSignIn when
 // there is none. It takes as long whether the address has an account or not.
-func (a *App) whose(ctx context.Context, email, password string) (Member, error) {
+func (a *house) whose(ctx context.Context, email, password string) (Member, error) {
 	users, err := a.store.UsersByEmail(ctx, email)
 	if err != nil {
 		return Member{}, err
 	}
 	if len(users) == 0 {
-		_, _ = argon2id.CreateHash(password, a.Hashing)
+		_, _ = argon2id.CreateHash(password, a.hashing)
 	}
 	for _, u := range users {
 		if ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash); err == nil && ok {

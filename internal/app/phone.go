@@ -12,11 +12,11 @@ const PhoneTime = 30 * time.Minute
 
 // ToPhone makes a short-lived page of the chosen files and captions, which
 // whoever has its address can open without an account.
-func (a *App) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token string, until time.Time, err error) {
+func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token string, until time.Time, err error) {
 	if err := may(m, change); err != nil { // it shows what is not out yet to whoever has the address
 		return "", until, err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return "", until, err
 	}
@@ -28,14 +28,14 @@ func (a *App) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token s
 }
 
 // OnPhone is what a page for a phone shows; [ErrNotFound] once its time is over.
-func (a *App) OnPhone(ctx context.Context, token string) (m Member, s *Set, h HandOver, until time.Time, err error) {
+func (a Files) OnPhone(ctx context.Context, token string) (m Member, s *Set, h HandOver, until time.Time, err error) {
 	workspace, id, choice, until, err := a.store.PhoneLink(ctx, token, a.now())
 	if err != nil {
 		return m, nil, h, until, err
 	}
 	m = Member{Workspace: workspace, Role: "viewer"}
 	if err = json.Unmarshal(choice, &h); err == nil {
-		s, err = a.Set(ctx, m, id)
+		s, err = a.sets.Set(ctx, m, id)
 	}
 	return m, s, h, until, err
 }

@@ -18,7 +18,7 @@ import (
 
 // AddPicture takes a picture into a card of the brief, by its id ("" for the
 // first), after those it has.
-func (a *App) AddPicture(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
+func (a Briefs) AddPicture(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
 	c, err := a.cardFor(ctx, m, id, card)
 	if err != nil {
 		return err
@@ -38,11 +38,11 @@ const MaxPictures = brief.MaxPictures
 
 // cardFor finds the card of a brief that a picture is for, before the picture is
 // read.
-func (a *App) cardFor(ctx context.Context, m Member, id ID, card string) (brief.Card, error) {
+func (a *house) cardFor(ctx context.Context, m Member, id ID, card string) (brief.Card, error) {
 	if err := may(m, change); err != nil {
 		return brief.Card{}, err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return brief.Card{}, err
 	}
@@ -50,13 +50,13 @@ func (a *App) cardFor(ctx context.Context, m Member, id ID, card string) (brief.
 }
 
 // showPicture changes a brief together with the file the change brings.
-func (a *App) showPicture(ctx context.Context, m Member, id ID, client string, op edit.Op, f store.File) error {
-	_, err := a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: op, Files: []store.File{f}})
+func (a *house) showPicture(ctx context.Context, m Member, id ID, client string, op edit.Op, f store.File) error {
+	_, err := a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: op, Files: []store.File{f}})
 	return err
 }
 
 // AddPortrait takes a picture in as that of the person who speaks.
-func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
+func (a Briefs) AddPortrait(ctx context.Context, m Member, id ID, client, card, name string, data []byte) error {
 	c, err := a.cardFor(ctx, m, id, card)
 	if err != nil {
 		return err
@@ -70,11 +70,11 @@ func (a *App) AddPortrait(ctx context.Context, m Member, id ID, client, card, na
 
 // PlacePicture takes a picture in as the first of a brief, or within a reach
 // alone.
-func (a *App) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
+func (a Briefs) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
@@ -99,25 +99,25 @@ func (s *Set) firstPicture(c brief.Card, reach string, pic brief.Picture) edit.O
 
 // ChoosePicture shows a picture of the workspace as the first one within a
 // reach.
-func (a *App) ChoosePicture(ctx context.Context, m Member, id ID, client, reach, ref string) error {
-	s, err := a.Set(ctx, m, id)
+func (a Briefs) ChoosePicture(ctx context.Context, m Member, id ID, client, reach, ref string) error {
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
 	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref})})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref})})
 	return err
 }
 
 // UsePicture makes a picture of the workspace a card's first one; the card's
 // other pictures stay.
-func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, card, ref, alt string) error {
+func (a Briefs) UsePicture(ctx context.Context, m Member, id ID, client, card, ref, alt string) error {
 	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
@@ -125,13 +125,13 @@ func (a *App) UsePicture(ctx context.Context, m Member, id ID, client, card, ref
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(c, "", brief.Picture{File: ref, Alt: alt})})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(c, "", brief.Picture{File: ref, Alt: alt})})
 	return err
 }
 
 // KeepPicture takes a picture into the workspace and returns how documents name
 // it.
-func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
+func (a Files) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
 	if err := may(m, change); err != nil {
 		return "", err
 	}
@@ -144,7 +144,7 @@ func (a *App) KeepPicture(ctx context.Context, m Member, name string, data []byt
 
 // storePicture reads a picture and keeps its bytes; whoever uses it records the
 // file with that change.
-func (a *App) storePicture(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
+func (a *house) storePicture(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
 	in, err := raster.Import(ctx, data)
 	if err != nil {
 		return store.File{}, fmt.Errorf("%s: %w", name, err)
@@ -152,7 +152,7 @@ func (a *App) storePicture(ctx context.Context, m Member, name string, data []by
 	return a.storeImported(ctx, m, name, in)
 }
 
-func (a *App) storeImported(ctx context.Context, m Member, name string, in raster.Imported) (store.File, error) {
+func (a *house) storeImported(ctx context.Context, m Member, name string, in raster.Imported) (store.File, error) {
 	if _, err := a.blobs.Put(ctx, in.Data); err != nil {
 		return store.File{}, err
 	}
@@ -184,7 +184,7 @@ func clipType(data []byte) string {
 	return ""
 }
 
-func (a *App) storeClip(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
+func (a *house) storeClip(ctx context.Context, m Member, name string, data []byte) (store.File, error) {
 	if len(data) > raster.MaxBytes {
 		return store.File{}, fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
 	}
@@ -194,11 +194,11 @@ func (a *App) storeClip(ctx context.Context, m Member, name string, data []byte)
 
 // AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:
 // a drawing with a transparent ground is an icon, a film a clip.
-func (a *App) AddBrandPicture(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
+func (a Brand) AddBrandPicture(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -223,8 +223,8 @@ func (a *App) AddBrandPicture(ctx context.Context, m Member, kit ID, client, nam
 }
 
 // Promote makes a file of the workspace a picture of the brand.
-func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt string, kind brand.PictureKind) error {
-	k, err := a.Kit(ctx, m, kit)
+func (a Brand) Promote(ctx context.Context, m Member, kit ID, client, ref, alt string, kind brand.PictureKind) error {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return err
 	}
@@ -238,7 +238,7 @@ func (a *App) Promote(ctx context.Context, m Member, kit ID, client, ref, alt st
 	return a.promote(ctx, m, k, client, ref, alt, kind)
 }
 
-func (a *App) promote(ctx context.Context, m Member, k *Kit, client, ref, alt string, kind brand.PictureKind, files ...store.File) error {
+func (a *house) promote(ctx context.Context, m Member, k *Kit, client, ref, alt string, kind brand.PictureKind, files ...store.File) error {
 	if slices.ContainsFunc(k.Pictures, func(p brand.Picture) bool { return HashOf(p.File) == HashOf(ref) }) {
 		return fmt.Errorf("%w: this picture is in the kit already", ErrInvalid)
 	}
@@ -246,12 +246,12 @@ func (a *App) promote(ctx context.Context, m Member, k *Kit, client, ref, alt st
 	if alt != "" {
 		pic["alt"] = alt
 	}
-	_, err := a.Edit(ctx, m, k.ID, Change{Kind: "kit", Client: client, Base: Latest, Files: files, Op: edit.Op{Path: "/$extensions/aspenridge/pictures/-", Value: raw(pic)}})
+	_, err := a.documents.Edit(ctx, m, k.ID, Change{Kind: "kit", Client: client, Base: Latest, Files: files, Op: edit.Op{Path: "/$extensions/aspenridge/pictures/-", Value: raw(pic)}})
 	return err
 }
 
 // PromoteLogo makes a picture of the workspace a logo of a kit.
-func (a *App) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref string) error {
+func (a Brand) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref string) error {
 	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
@@ -264,7 +264,7 @@ func (a *App) PromoteLogo(ctx context.Context, m Member, kit ID, client, ref str
 }
 
 // PictureSize is a picture's width and height in px.
-func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int, err error) {
+func (a Files) PictureSize(ctx context.Context, m Member, hash string) (w, h int, err error) {
 	f, err := a.store.File(ctx, m.Workspace, "picture", hash)
 	if err != nil {
 		return 0, 0, err
@@ -276,7 +276,7 @@ func (a *App) PictureSize(ctx context.Context, m Member, hash string) (w, h int,
 
 // PictureFocus is the point of a picture that matters most, as it was guessed, 0-1
 // from the top left.
-func (a *App) PictureFocus(ctx context.Context, m Member, hash string) ([2]float64, error) {
+func (a Files) PictureFocus(ctx context.Context, m Member, hash string) ([2]float64, error) {
 	f, err := a.store.File(ctx, m.Workspace, "picture", hash)
 	if err != nil {
 		return [2]float64{}, err
@@ -287,7 +287,7 @@ func (a *App) PictureFocus(ctx context.Context, m Member, hash string) ([2]float
 }
 
 // PictureColours are up to n colours that make up a picture, most used first.
-func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
+func (a Files) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
 	if _, err := a.store.File(ctx, m.Workspace, "picture", hash); err != nil {
 		return nil, err
 	}
@@ -299,7 +299,7 @@ func (a *App) PictureColours(ctx context.Context, m Member, hash string, n int) 
 }
 
 // ClipFile is a clip of the workspace with its media type.
-func (a *App) ClipFile(ctx context.Context, m Member, hash string) (data []byte, mediaType string, err error) {
+func (a Files) ClipFile(ctx context.Context, m Member, hash string) (data []byte, mediaType string, err error) {
 	if err := may(m, view); err != nil {
 		return nil, "", err
 	}

@@ -13,7 +13,6 @@ import (
 	"testing"
 
 	"aspenridge/internal/app"
-	"aspenridge/internal/blob"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -31,13 +30,13 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 	ctx := t.Context()
 	kit := func(name string) app.ID {
 		t.Helper()
-		id, err := a.NewKit(ctx, m, name)
+		id, err := a.Kits.NewKit(ctx, m, name)
 		if err != nil {
 			t.Fatal(err)
 		}
 		return id
 	}
-	follow := func(child, parent app.ID) error { return a.Follow(ctx, m, child, "tab", parent.String()) }
+	follow := func(child, parent app.ID) error { return a.Kits.Follow(ctx, m, child, "tab", parent.String()) }
 	// a chain as long as may be
 	chain := []app.ID{kit("0")}
 	for i := range brand.MaxGenerations {
@@ -49,7 +48,7 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 	if err := follow(chain[0], kit("above")); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("the root of %d generations follows one more: %v", brand.MaxGenerations, err)
 	}
-	if _, err := a.Kit(ctx, m, chain[len(chain)-1]); err != nil {
+	if _, err := a.Kits.Kit(ctx, m, chain[len(chain)-1]); err != nil {
 		t.Errorf("the last of the chain: %v", err)
 	}
 	// undo that would close a circle
@@ -57,13 +56,13 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 	if err := follow(x, y); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.Follow(ctx, m, x, "tab", ""); err != nil {
+	if err := a.Kits.Follow(ctx, m, x, "tab", ""); err != nil {
 		t.Fatal(err)
 	}
 	if err := follow(y, x); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := a.Undo(ctx, m, x, "tab", false); !errors.Is(err, app.ErrInvalid) {
+	if _, _, err := a.Documents.Undo(ctx, m, x, "tab", false); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("an undo closed a circle: %v", err)
 	}
 	// two kits that begin to follow each other at once
@@ -74,7 +73,7 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 		wg.Go(func() { _ = follow(q, p) })
 		wg.Wait()
 		for _, id := range []app.ID{p, q} {
-			if _, err := a.Kit(ctx, m, id); err != nil {
+			if _, err := a.Kits.Kit(ctx, m, id); err != nil {
 				t.Fatalf("round %d: %v", n, err)
 			}
 		}
@@ -89,21 +88,21 @@ func TestNoChangeBreaksAFollower(t *testing.T) {
 	}
 	parent, child := kit("parent"), kit("child")
 	for id, v := range map[app.ID]string{parent: colours("p"), child: colours("cc")} {
-		if _, err := a.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/color/main", v)}); err != nil {
+		if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/color/main", v)}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	if err := follow(child, parent); err != nil {
 		t.Fatalf("forty colours and forty: %v", err)
 	}
-	k, err := a.Kit(ctx, m, child)
+	k, err := a.Kits.Kit(ctx, m, child)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if n := len(k.Palettes[0].Colours); n != brand.MaxColours || len(k.Warnings) == 0 {
 		t.Errorf("%d colours joined, warnings %v", n, k.Warnings)
 	}
-	if _, err := a.Desk(ctx, m, 50); err != nil {
+	if _, err := a.Documents.Desk(ctx, m, 50); err != nil {
 		t.Error(err)
 	}
 }
@@ -114,11 +113,11 @@ func TestTheLastCardOnce(t *testing.T) {
 	var wg sync.WaitGroup
 	for range 40 {
 		wg.Go(func() {
-			_, _ = a.Edit(t.Context(), m, id, app.Change{Base: app.Latest, Client: "x", Op: op("/cards/-", `{"headline":"x"}`)})
+			_, _ = a.Documents.Edit(t.Context(), m, id, app.Change{Base: app.Latest, Client: "x", Op: op("/cards/-", `{"headline":"x"}`)})
 		})
 	}
 	wg.Wait()
-	s, err := a.Set(t.Context(), m, id)
+	s, err := a.Sets.Set(t.Context(), m, id)
 	if err != nil || len(s.Brief.Cards) != brief.MaxCards {
 		t.Fatalf("%v", err)
 	}
@@ -130,43 +129,43 @@ func TestMergesHitTheirMember(t *testing.T) {
 	a, m, _, id := open(t)
 	ctx := t.Context()
 	for _, reach := range []string{"piece:story", "piece:feed-tall"} {
-		if _, err := a.Write(ctx, m, id, app.Change{Base: app.Latest, Client: "one"}, "", "headline", reach, "For "+reach); err != nil {
+		if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest, Client: "one"}, "", "headline", reach, "For "+reach); err != nil {
 			t.Fatal(err)
 		}
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.Sets.Set(ctx, m, id)
 	if err != nil {
 		t.Fatal(err)
 	}
 	base := s.Doc.Seq
 	first, second := s.Brief.Adjustments[0], s.Brief.Adjustments[1]
-	if _, err := a.Lift(ctx, m, id, "one", first.Reach, first.Slot, first.Property); err != nil {
+	if _, err := a.Sets.Lift(ctx, m, id, "one", first.Reach, first.Slot, first.Property); err != nil {
 		t.Fatal(err)
 	}
 	// another tab, on the old base, changes the second: by its id it is found, and
 	// by the place it stood at the change is refused or finds it, too
-	if _, err := a.Edit(ctx, m, id, app.Change{Base: base, Client: "two", Op: op("/adjustments/@"+second.ID+"/value", `"Mine"`)}); err != nil {
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: base, Client: "two", Op: op("/adjustments/@"+second.ID+"/value", `"Mine"`)}); err != nil {
 		t.Fatal(err)
 	}
-	_, err = a.Edit(ctx, m, id, app.Change{Base: base, Client: "two", Op: op("/adjustments/@"+first.ID+"/value", `"Wrong"`)})
+	_, err = a.Documents.Edit(ctx, m, id, app.Change{Base: base, Client: "two", Op: op("/adjustments/@"+first.ID+"/value", `"Wrong"`)})
 	var conflict *store.Conflict
 	if !errors.As(err, &conflict) {
 		t.Errorf("changing what was taken away: %v", err)
 	}
-	s, err = a.Set(ctx, m, id)
+	s, err = a.Sets.Set(ctx, m, id)
 	if err != nil || len(s.Brief.Adjustments) != 1 || s.Brief.Adjustments[0].Value != "Mine" || s.Brief.Adjustments[0].Reach != second.Reach {
 		t.Errorf("%+v, %v", s.Brief.Adjustments, err)
 	}
 	// the same place set by two tabs at once is one adjustment
 	for _, tab := range []string{"three", "four"} {
-		if _, err := a.Write(ctx, m, id, app.Change{Base: app.Latest, Client: tab}, "", "body", "piece:story", "by "+tab); err != nil {
+		if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest, Client: tab}, "", "body", "piece:story", "by "+tab); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := a.Lift(ctx, m, id, "one", "piece:story", "body", "text"); err != nil {
+	if _, err := a.Sets.Lift(ctx, m, id, "one", "piece:story", "body", "text"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err = a.Set(ctx, m, id); err != nil || len(s.Brief.Adjustments) != 1 {
+	if s, err = a.Sets.Set(ctx, m, id); err != nil || len(s.Brief.Adjustments) != 1 {
 		t.Errorf("after lifting it there is %+v", s.Brief.Adjustments)
 	}
 }
@@ -175,14 +174,14 @@ func TestMergesHitTheirMember(t *testing.T) {
 func TestLookIDsAreNeverUsedAgain(t *testing.T) {
 	a, m, _, id := open(t)
 	ctx := t.Context()
-	s, err := a.Set(ctx, m, id)
+	s, err := a.Sets.Set(ctx, m, id)
 	if err != nil {
 		t.Fatal(err)
 	}
 	seen := map[string]bool{s.Kept[0].ID: true}
 	looks := s.Job.Looks(8)
 	for n := range 5 {
-		kept, err := a.KeepLook(ctx, m, id, "", looks[n+2], true)
+		kept, err := a.Sets.KeepLook(ctx, m, id, "", looks[n+2], true)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -190,24 +189,24 @@ func TestLookIDsAreNeverUsedAgain(t *testing.T) {
 			t.Fatalf("id %q came back", kept)
 		}
 		seen[kept] = true
-		if _, err := a.Finish(ctx, m, id); err != nil {
+		if _, err := a.Sets.Finish(ctx, m, id); err != nil {
 			t.Fatal(err)
 		}
 		switch n % 3 {
 		case 0:
-			err = a.LetLookGo(ctx, m, id, "", kept)
+			err = a.Sets.LetLookGo(ctx, m, id, "", kept)
 		case 1: // the keeping is undone: the next one is another look all the same
-			_, _, err = a.Undo(ctx, m, id, "", false)
+			_, _, err = a.Documents.Undo(ctx, m, id, "", false)
 		}
 		if err != nil {
 			t.Fatal(err)
 		}
 	}
-	done, err := a.Finished(ctx, m, id)
+	done, err := a.Sets.Finished(ctx, m, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if s, err = a.Set(ctx, m, id); err != nil {
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
 		t.Fatal(err)
 	}
 	for _, pc := range s.PiecesIn(s.Kept[0]) {
@@ -221,12 +220,12 @@ func TestLookIDsAreNeverUsedAgain(t *testing.T) {
 func TestTypedWordsStay(t *testing.T) {
 	a, m, _, id := open(t)
 	ctx := t.Context()
-	if _, err := a.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/cards/0/shortHeadline", `"Short one"`)}); err != nil {
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/cards/0/shortHeadline", `"Short one"`)}); err != nil {
 		t.Fatal(err)
 	}
 	headline := func(place string) string {
 		t.Helper()
-		s, err := a.Set(ctx, m, id)
+		s, err := a.Sets.Set(ctx, m, id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -248,7 +247,7 @@ func TestTypedWordsStay(t *testing.T) {
 	for _, c := range []struct{ field, place, text string }{
 		{"shortHeadline", small, "Typed short"}, {"headline", large, "Typed long"},
 	} {
-		if _, err := a.Write(ctx, m, id, app.Change{Base: app.Latest}, "", c.field, "piece:"+c.place, c.text); err != nil {
+		if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest}, "", c.field, "piece:"+c.place, c.text); err != nil {
 			t.Fatal(err)
 		}
 		if got := headline(c.place); got != c.text {
@@ -256,7 +255,7 @@ func TestTypedWordsStay(t *testing.T) {
 		}
 	}
 	// a headline typed for the small piece itself counts there
-	if _, err := a.Write(ctx, m, id, app.Change{Base: app.Latest}, "", "headline", "piece:ad-728x90", "Meant for here"); err != nil {
+	if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest}, "", "headline", "piece:ad-728x90", "Meant for here"); err != nil {
 		t.Fatal(err)
 	}
 	if got := headline("ad-728x90"); !strings.HasPrefix(got, "Meant for") {
@@ -280,27 +279,23 @@ func TestTwoServersSeeTheSame(t *testing.T) {
 			}
 			t.Cleanup(st.Close)
 		}
-		b, err := blob.Open(dir)
-		if err != nil {
-			t.Fatal(err)
-		}
-		servers[i] = app.New(st, b)
+		servers[i] = over(t, st, dir)
 	}
 	one, two := servers[0], servers[1]
 	ctx := t.Context()
-	m, err := one.SignUp(ctx, "Ada", "a@one.example", "ten or more letters")
+	m, err := one.People.SignUp(ctx, "Ada", "a@one.example", "ten or more letters")
 	if err != nil {
 		t.Fatal(err)
 	}
-	first, err := one.NewKit(ctx, m, "First")
+	first, err := one.Kits.NewKit(ctx, m, "First")
 	if err != nil {
 		t.Fatal(err)
 	}
-	second, err := one.NewKit(ctx, m, "Second")
+	second, err := one.Kits.NewKit(ctx, m, "Second")
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := one.NewBrief(ctx, m, first)
+	id, err := one.Briefs.NewBrief(ctx, m, first)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -308,7 +303,7 @@ func TestTwoServersSeeTheSame(t *testing.T) {
 		t.Helper()
 		var kits, heads [2]string
 		for i, a := range servers {
-			s, err := a.Set(ctx, m, id)
+			s, err := a.Sets.Set(ctx, m, id)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -319,26 +314,26 @@ func TestTwoServersSeeTheSame(t *testing.T) {
 		}
 	}
 	same("at first")
-	if err := one.UseKit(ctx, m, id, second); err != nil {
+	if err := one.Briefs.UseKit(ctx, m, id, second); err != nil {
 		t.Fatal(err)
 	}
 	same("another kit")
-	if err := two.Follow(ctx, m, second, "", first.String()); err != nil {
+	if err := two.Kits.Follow(ctx, m, second, "", first.String()); err != nil {
 		t.Fatal(err)
 	}
 	same("a kit follows")
-	if _, err := one.Edit(ctx, m, first, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/tagline", `"From above"`)}); err != nil {
+	if _, err := one.Documents.Edit(ctx, m, first, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/tagline", `"From above"`)}); err != nil {
 		t.Fatal(err)
 	}
 	same("a parent's words")
-	if err := two.AddChannel(ctx, m, "", "Boathouse"); err != nil {
+	if err := two.Places.AddChannel(ctx, m, "", "Boathouse"); err != nil {
 		t.Fatal(err)
 	}
 	same("a channel")
-	if err := one.UseKit(ctx, m, id, first); err != nil {
+	if err := one.Briefs.UseKit(ctx, m, id, first); err != nil {
 		t.Fatal(err)
 	}
-	if err := two.UseKit(ctx, m, id, second); err != nil {
+	if err := two.Briefs.UseKit(ctx, m, id, second); err != nil {
 		t.Fatal(err)
 	}
 	same("back and forth")
@@ -349,18 +344,18 @@ func TestTwoServersSeeTheSame(t *testing.T) {
 func TestASetInAnotherKitIsWhole(t *testing.T) {
 	a, m, kit, id := open(t)
 	ctx := t.Context()
-	if _, err := a.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/palette", `[{"hex":"#123456"}]`)}); err != nil {
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: op("/palette", `[{"hex":"#123456"}]`)}); err != nil {
 		t.Fatal(err)
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.Sets.Set(ctx, m, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.Kits.Kit(ctx, m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := a.With(s, k)
+	w := a.Sets.With(s, k)
 	if len(w.Pieces()) != len(s.Pieces()) || len(w.AllLooks()) != len(s.AllLooks()) || len(w.Job.Kit.Colours()) != len(s.Job.Kit.Colours()) {
 		t.Errorf("%d pieces, %d looks, %d colours", len(w.Pieces()), len(w.AllLooks()), len(w.Job.Kit.Colours()))
 	}
@@ -373,12 +368,12 @@ func TestASetInAnotherKitIsWhole(t *testing.T) {
 func TestReplacingALogoIsOneChange(t *testing.T) {
 	a, m, kit, id := open(t)
 	ctx := t.Context()
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.Kits.Kit(ctx, m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
 	l := k.Logos[0]
-	if _, err := a.SetLogo(ctx, m, id, "", "set", l.File); err != nil {
+	if _, err := a.Sets.SetLogo(ctx, m, id, "", "set", l.File); err != nil {
 		t.Fatal(err)
 	}
 	check := a.Store().Check
@@ -389,11 +384,11 @@ func TestReplacingALogoIsOneChange(t *testing.T) {
 		return check(ctx, r, d, before, after)
 	}
 	const square = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect x="1" y="1" width="8" height="8" fill="#F2694B"/></svg>`
-	if err := a.ReplaceLogo(ctx, m, kit, "", l.ID, "square.svg", []byte(square)); err == nil {
+	if err := a.Brand.ReplaceLogo(ctx, m, kit, "", l.ID, "square.svg", []byte(square)); err == nil {
 		t.Fatal("it went through")
 	}
 	a.Store().Check = check
-	if k, err = a.Kit(ctx, m, kit); err != nil || k.Logos[0].File != l.File {
+	if k, err = a.Kits.Kit(ctx, m, kit); err != nil || k.Logos[0].File != l.File {
 		t.Errorf("half of it was made: %v", err)
 	}
 }
@@ -402,7 +397,7 @@ func TestReplacingALogoIsOneChange(t *testing.T) {
 func TestAKitThatFailsHalfwayIsNotThere(t *testing.T) {
 	a, m, _, _ := open(t)
 	count := func() int {
-		_, n, err := a.FindKits(t.Context(), m, store.KitQuery{Limit: 50})
+		_, n, err := a.Kits.FindKits(t.Context(), m, store.KitQuery{Limit: 50})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -416,7 +411,7 @@ func TestAKitThatFailsHalfwayIsNotThere(t *testing.T) {
 		}
 		return check(ctx, r, d, was, after)
 	}
-	if _, err := a.BringKit(t.Context(), m, "colours.txt", []byte("River #0f3d4c")); err == nil {
+	if _, err := a.Kits.BringKit(t.Context(), m, "colours.txt", []byte("River #0f3d4c")); err == nil {
 		t.Fatal("it went through")
 	}
 	a.Store().Check = check
@@ -448,11 +443,11 @@ func TestOldFontsAreProvenWhenTheyAreUsed(t *testing.T) {
 		if err := a.Store().PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "font", Name: name, Type: "font/sfnt", Facts: facts}); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := a.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/fonts/-", fmt.Sprintf(`{"file":%q}`, hash+"/"+name))}); err != nil {
+		if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/fonts/-", fmt.Sprintf(`{"file":%q}`, hash+"/"+name))}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	k, err := a.Kit(ctx, m, kit)
+	k, err := a.Kits.Kit(ctx, m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -461,7 +456,7 @@ func TestOldFontsAreProvenWhenTheyAreUsed(t *testing.T) {
 		t.Errorf("nothing is said of the broken font: %q", said)
 	}
 	for i, f := range k.Fonts {
-		data, err := a.FontFile(ctx, m, app.HashOf(f.File))
+		data, err := a.Brand.FontFile(ctx, m, app.HashOf(f.File))
 		if ok := strings.HasSuffix(f.File, "/good.ttf"); ok != (err == nil) {
 			t.Errorf("font %d (%s): %v", i, f.File, err)
 		} else if ok && bytes.Equal(data, good) {

@@ -10,7 +10,7 @@ import (
 
 // Share makes the read-only way to a kit's guidelines, or returns the one there
 // is: whoever has the link reads them, without an account.
-func (a *App) Share(ctx context.Context, m Member, kit ID) (token string, err error) {
+func (a Guidelines) Share(ctx context.Context, m Member, kit ID) (token string, err error) {
 	if err := may(m, change); err != nil {
 		return "", err
 	}
@@ -22,7 +22,7 @@ func (a *App) Share(ctx context.Context, m Member, kit ID) (token string, err er
 }
 
 // Shared is the link of a kit, "" for none.
-func (a *App) Shared(ctx context.Context, m Member, kit ID) (string, error) {
+func (a Guidelines) Shared(ctx context.Context, m Member, kit ID) (string, error) {
 	if err := may(m, view); err != nil {
 		return "", err
 	}
@@ -30,7 +30,7 @@ func (a *App) Shared(ctx context.Context, m Member, kit ID) (string, error) {
 }
 
 // Unshare ends the link of a kit.
-func (a *App) Unshare(ctx context.Context, m Member, kit ID) error {
+func (a Guidelines) Unshare(ctx context.Context, m Member, kit ID) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -38,12 +38,12 @@ func (a *App) Unshare(ctx context.Context, m Member, kit ID) error {
 }
 
 // Reader is who comes by a link: somebody who may look at one kit.
-func (a *App) Reader(ctx context.Context, token string) (Member, ID, error) {
+func (a Guidelines) Reader(ctx context.Context, token string) (Member, ID, error) {
 	workspace, kit, err := a.store.Linked(ctx, token)
 	return Member{Workspace: workspace, Role: "viewer"}, kit, err
 }
 
 // GuidelinesPDF sets a kit's guidelines with the given pieces as a PDF.
-func (a *App) GuidelinesPDF(ctx context.Context, k *Kit, pieces []piece.Piece) ([]byte, error) {
-	return a.studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces, Manner: a.Manner(k)}))
+func (a Guidelines) GuidelinesPDF(ctx context.Context, k *Kit, pieces []piece.Piece) ([]byte, error) {
+	return a.studio.Book(ctx, guide.Pages(guide.Input{Kit: k.Kit, Library: k.Library, Shaper: a.shaper, Pieces: pieces, Manner: a.kits.Manner(k)}))
 }

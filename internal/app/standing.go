@@ -9,8 +9,8 @@ import (
 
 // known is the set of a brief as it was last seen, nil for none: what stands in the
 // database may have moved on.
-func (a *App) known(m Member, id ID) *Set {
-	s, ok := a.sets.get(id)
+func (a *house) known(m Member, id ID) *Set {
+	s, ok := a.seenSets.Get(id)
 	if !ok || s.Doc.Workspace != m.Workspace {
 		return nil
 	}
@@ -19,8 +19,8 @@ func (a *App) known(m Member, id ID) *Set {
 
 // document reads a brief that has come as far as seq: what this process wrote itself
 // last needs no reading.
-func (a *App) document(ctx context.Context, workspace, id ID, seq int64) (store.Document, error) {
-	if d, ok := a.written.get(id); ok && d.Seq == seq && d.Workspace == workspace {
+func (a *house) document(ctx context.Context, workspace, id ID, seq int64) (store.Document, error) {
+	if d, ok := a.written.Get(id); ok && d.Seq == seq && d.Workspace == workspace {
 		return d, nil
 	}
 	return a.store.Document(ctx, workspace, id)
@@ -28,20 +28,20 @@ func (a *App) document(ctx context.Context, workspace, id ID, seq int64) (store.
 
 // channelsAt are the channels of a workspace that have come as far as their document
 // says, or are there at all.
-func (a *App) channelsAt(ctx context.Context, workspace ID, at store.Standing) (*Channels, error) {
-	if c, ok := a.where.get(workspace); ok && c.Doc.Seq == at.Channels && (c.Doc.ID != ID{}) == at.OwnChannels {
+func (a *house) channelsAt(ctx context.Context, workspace ID, at store.Standing) (*Channels, error) {
+	if c, ok := a.where.Get(workspace); ok && c.Doc.Seq == at.Channels && (c.Doc.ID != ID{}) == at.OwnChannels {
 		return c, nil
 	}
 	c, err := a.channels(ctx, workspace)
 	if err == nil {
-		a.where.put(workspace, c)
+		a.where.Put(workspace, c)
 	}
 	return c, err
 }
 
 // fromSet makes a change up from the set of a brief as it was last seen, and once more
 // from how it stands where that is not the same any more.
-func (a *App) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (Change, error)) (int64, error) {
+func (a *house) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (Change, error)) (int64, error) {
 	if err := may(m, change); err != nil {
 		return 0, err
 	}
@@ -49,13 +49,13 @@ func (a *App) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (
 		c, err := compose(s)
 		if err == nil {
 			c.Seen = &s.Doc.Seq
-			seq, err := a.Edit(ctx, m, id, c)
+			seq, err := a.documents.Edit(ctx, m, id, c)
 			if !errors.Is(err, store.ErrMoved) {
 				return seq, err
 			}
 		}
 	}
-	s, err := a.Set(ctx, m, id)
+	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return 0, err
 	}
@@ -63,5 +63,5 @@ func (a *App) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (
 	if err != nil {
 		return 0, err
 	}
-	return a.Edit(ctx, m, id, c)
+	return a.documents.Edit(ctx, m, id, c)
 }

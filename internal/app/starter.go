@@ -78,7 +78,7 @@ func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
 
 // Sample composes a card in a direction, before there is a kit of it; it returns
 // the job and the look that shows the direction well.
-func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.Job, piece.Look, error) {
+func (a Kits) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.Job, piece.Look, error) {
 	doc, err := starterDocument(b, d)
 	if err != nil {
 		return nil, piece.Look{}, err
@@ -99,7 +99,7 @@ func (a *App) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 // StartFrom makes a kit of a direction: its palette with roles, its type, and
 // the name as a plain wordmark for light grounds, for dark ones and in one
 // colour.
-func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
+func (a Kits) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
 	if err := may(m, change); err != nil {
 		return ID{}, err
 	}
@@ -172,7 +172,7 @@ func (a *App) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 
 // FromLogo makes a kit of the logo it has: its colours with roles, neutrals where
 // no two carry text, and type that goes with its colours and shapes.
-func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) error {
+func (a Kits) FromLogo(ctx context.Context, m Member, kit ID, client string) error {
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return err
@@ -204,7 +204,7 @@ func (a *App) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 			ops = append(ops[:1], colours.All...)
 		}
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
 	return err
 }
 

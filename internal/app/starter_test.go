@@ -17,11 +17,11 @@ import (
 func TestAKitFromNothing(t *testing.T) {
 	a, m, _, _ := open(t)
 	for _, d := range starter.Directions() {
-		id, err := a.StartFrom(t.Context(), m, app.Beginning{Name: "Pellow & Finch", Does: "A mushroom farm", Values: []string{"patience"}}, d.ID)
+		id, err := a.Kits.StartFrom(t.Context(), m, app.Beginning{Name: "Pellow & Finch", Does: "A mushroom farm", Values: []string{"patience"}}, d.ID)
 		if err != nil {
 			t.Fatalf("%s: %v", d.ID, err)
 		}
-		k, err := a.Kit(t.Context(), m, id)
+		k, err := a.Kits.Kit(t.Context(), m, id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -46,20 +46,20 @@ func TestAKitFromNothing(t *testing.T) {
 	for _, d := range starter.Directions() {
 		card := brief.Card{Headline: ptr("Pellow & Finch"), Subheading: ptr("A mushroom farm"), CallToAction: ptr("Come by")}
 		b := app.Beginning{Name: "Pellow & Finch"}
-		_, shown, err := a.Sample(b, d, card)
+		_, shown, err := a.Kits.Sample(b, d, card)
 		if err != nil {
 			t.Fatal(err)
 		}
-		id, err := a.StartFrom(t.Context(), m, b, d.ID)
+		id, err := a.Kits.StartFrom(t.Context(), m, b, d.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if first := a.SampleJob(kitOf(t, a, m, id), card).First(); first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
+		if first := a.Kits.SampleJob(kitOf(t, a, m, id), card).First(); first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
 			t.Errorf("%s was shown as %s %v, its first look is %s %v", d.ID, shown.Layout, shown.Seats, first.Layout, first.Seats)
 		}
 	}
 	for name, direction := range map[string]string{"": "oven", "Finch": "nowhere"} {
-		if _, err := a.StartFrom(t.Context(), m, app.Beginning{Name: name}, direction); !errors.Is(err, app.ErrInvalid) {
+		if _, err := a.Kits.StartFrom(t.Context(), m, app.Beginning{Name: name}, direction); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%q in %q: %v", name, direction, err)
 		}
 	}
@@ -71,20 +71,20 @@ func TestAKitFromALogo(t *testing.T) {
 	a, m, _, _ := open(t)
 	soft := func(svg string) float64 {
 		t.Helper()
-		id, err := a.NewKit(t.Context(), m, "")
+		id, err := a.Kits.NewKit(t.Context(), m, "")
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := a.FromLogo(t.Context(), m, id, "tab"); !errors.Is(err, app.ErrInvalid) {
+		if err := a.Kits.FromLogo(t.Context(), m, id, "tab"); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("without a logo: %v", err)
 		}
-		if err := a.AddLogo(t.Context(), m, id, "tab", "mark.svg", []byte(svg)); err != nil {
+		if err := a.Brand.AddLogo(t.Context(), m, id, "tab", "mark.svg", []byte(svg)); err != nil {
 			t.Fatal(err)
 		}
-		if err := a.FromLogo(t.Context(), m, id, "tab"); err != nil {
+		if err := a.Kits.FromLogo(t.Context(), m, id, "tab"); err != nil {
 			t.Fatal(err)
 		}
-		k, err := a.Kit(t.Context(), m, id)
+		k, err := a.Kits.Kit(t.Context(), m, id)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -15,7 +15,7 @@ import (
 // TakeBack undoes what came of a thing given, also after other things were done;
 // not when what it touched was changed since. A kit or brief that has nothing in
 // it any more is deleted; gone are those.
-func (a *App) TakeBack(ctx context.Context, m Member, client string, p Placed, of ...ID) (gone []ID, err error) {
+func (a Documents) TakeBack(ctx context.Context, m Member, client string, p Placed, of ...ID) (gone []ID, err error) {
 	if err := may(m, change); err != nil {
 		return nil, err
 	}
@@ -52,7 +52,7 @@ func (a *App) TakeBack(ctx context.Context, m Member, client string, p Placed, o
 }
 
 // unmake takes the steps a client made of a document back.
-func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) error {
+func (a *house) unmake(ctx context.Context, m Member, client string, p Placed) error {
 	d, err := a.store.Document(ctx, m.Workspace, p.Doc)
 	if err != nil {
 		return err
@@ -81,13 +81,13 @@ func (a *App) unmake(ctx context.Context, m Member, client string, p Placed) err
 	if len(all) == 0 {
 		return ErrNotFound
 	}
-	_, err = a.Edit(ctx, m, p.Doc, Change{Client: client, Base: d.Seq, Op: edit.Op{All: all}})
+	_, err = a.documents.Edit(ctx, m, p.Doc, Change{Client: client, Base: d.Seq, Op: edit.Op{All: all}})
 	return err
 }
 
 // blank reports whether a document says nothing anybody gave it, and is used by
 // nothing.
-func (a *App) blank(ctx context.Context, m Member, d store.Document) (bool, error) {
+func (a *house) blank(ctx context.Context, m Member, d store.Document) (bool, error) {
 	if d.Kind == "kit" {
 		if used, err := a.store.BriefsOf(ctx, m.Workspace, d.ID, 1); err != nil || len(used) > 0 {
 			return false, err

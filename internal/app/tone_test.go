@@ -14,13 +14,13 @@ import (
 // grounds, and nothing more once it has it.
 func TestTheMissingTone(t *testing.T) {
 	a, m := newcomer(t)
-	kit, err := a.NewKit(t.Context(), m, "Brandt & Voss")
+	kit, err := a.Kits.NewKit(t.Context(), m, "Brandt & Voss")
 	if err != nil {
 		t.Fatal(err)
 	}
 	load := func() *app.Kit {
 		t.Helper()
-		k, err := a.Kit(t.Context(), m, kit)
+		k, err := a.Kits.Kit(t.Context(), m, kit)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -30,7 +30,7 @@ func TestTheMissingTone(t *testing.T) {
 		t.Error("a kit without a logo is offered a tone")
 	}
 	const navy = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><path d="M0 0h18v20H0zM22 0h18v20z" fill="#1C2B4A"/></svg>`
-	if err := a.AddLogo(t.Context(), m, kit, "tab", "navy.svg", []byte(navy)); err != nil {
+	if err := a.Brand.AddLogo(t.Context(), m, kit, "tab", "navy.svg", []byte(navy)); err != nil {
 		t.Fatal(err)
 	}
 	k := load()
@@ -41,7 +41,7 @@ func TestTheMissingTone(t *testing.T) {
 	if bytes.Contains(bytes.ToUpper(got.Data), []byte("1C2B4A")) {
 		t.Errorf("the version for dark grounds is as dark: %s", got.Data)
 	}
-	if err := a.ToneLogo(t.Context(), m, kit, "tab", got.Logo, got.Tone); err != nil {
+	if err := a.Brand.ToneLogo(t.Context(), m, kit, "tab", got.Logo, got.Tone); err != nil {
 		t.Fatal(err)
 	}
 	k = load()
@@ -56,7 +56,7 @@ func TestTheMissingTone(t *testing.T) {
 // Of a bitmap in a box the version for dark grounds is cut in one colour.
 func TestTheMissingToneOfABitmap(t *testing.T) {
 	a, m := newcomer(t)
-	kit, err := a.NewKit(t.Context(), m, "Brandt & Voss")
+	kit, err := a.Kits.NewKit(t.Context(), m, "Brandt & Voss")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -72,10 +72,10 @@ func TestTheMissingToneOfABitmap(t *testing.T) {
 	if err := png.Encode(&b, img); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.AddLogo(t.Context(), m, kit, "tab", "navy.png", b.Bytes()); err != nil {
+	if err := a.Brand.AddLogo(t.Context(), m, kit, "tab", "navy.png", b.Bytes()); err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -83,10 +83,10 @@ func TestTheMissingToneOfABitmap(t *testing.T) {
 	if !ok || got.Tone != "for-dark" || !bytes.HasPrefix(got.Data, []byte("\x89PNG")) {
 		t.Fatalf("offered %q %v", got.Tone, ok)
 	}
-	if err := a.ToneLogo(t.Context(), m, kit, "tab", got.Logo, got.Tone); err != nil {
+	if err := a.Brand.ToneLogo(t.Context(), m, kit, "tab", got.Logo, got.Tone); err != nil {
 		t.Fatal(err)
 	}
-	if k, err = a.Kit(t.Context(), m, kit); err != nil {
+	if k, err = a.Kits.Kit(t.Context(), m, kit); err != nil {
 		t.Fatal(err)
 	}
 	if fit, ok := k.PickLogo(got.Ground, "wide", ""); !ok || fit.Plate {

@@ -17,17 +17,17 @@ import (
 
 // editLevels changes levels of a type set in one step; every level is written
 // out, so that one level's change does not move those that followed it.
-func (a *App) editLevels(ctx context.Context, m Member, kit ID, client, set string, change func(*Kit, brand.TypeSet) error) error {
+func (a *house) editLevels(ctx context.Context, m Member, kit ID, client, set string, change func(*Kit, brand.TypeSet) error) error {
 	d, op, err := a.levelsOp(ctx, m, kit, set, change)
 	if err != nil {
 		return err
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: op})
 	return err
 }
 
-func (a *App) levelsOp(ctx context.Context, m Member, kit ID, set string, change func(*Kit, brand.TypeSet) error) (d store.Document, op edit.Op, err error) {
-	k, err := a.Kit(ctx, m, kit)
+func (a *house) levelsOp(ctx context.Context, m Member, kit ID, set string, change func(*Kit, brand.TypeSet) error) (d store.Document, op edit.Op, err error) {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return d, op, err
 	}
@@ -69,7 +69,7 @@ var usualWeights = map[brand.Level]int{brand.Headline: 800, brand.Subheading: 60
 // SetFamilies sets the families of the headlines and of all running text in one
 // step, in the nearest weights they have; an empty one stays. Buttons go with
 // the headline unless it joins its letters.
-func (a *App) SetFamilies(ctx context.Context, m Member, kit ID, client, set, head, text string) error {
+func (a Brand) SetFamilies(ctx context.Context, m Member, kit ID, client, set, head, text string) error {
 	return a.editLevels(ctx, m, kit, client, set, inFamilies(head, text))
 }
 
@@ -130,7 +130,7 @@ func nearest(weights []int, want int) int {
 // tracking (hundredths of an em), capitals and italic ("yes" or ""), role and
 // small (the family for small sizes), both "" for none. Capitals are refused
 // for a face that joins its letters.
-func (a *App) SetLevel(ctx context.Context, m Member, kit ID, client, set string, level brand.Level, field, value string) error {
+func (a Brand) SetLevel(ctx context.Context, m Member, kit ID, client, set string, level brand.Level, field, value string) error {
 	if !slices.Contains(brand.Levels, level) {
 		return fmt.Errorf("%w: level %q", ErrInvalid, level)
 	}
@@ -186,7 +186,7 @@ func (a *App) SetLevel(ctx context.Context, m Member, kit ID, client, set string
 
 // SwapLevels exchanges the faces of two levels: family, weight, style, case,
 // tracking and line height. Sizes stay, so that the order of the levels does.
-func (a *App) SwapLevels(ctx context.Context, m Member, kit ID, client, set string, one, other brand.Level) error {
+func (a Brand) SwapLevels(ctx context.Context, m Member, kit ID, client, set string, one, other brand.Level) error {
 	return a.editLevels(ctx, m, kit, client, set, func(_ *Kit, t brand.TypeSet) error {
 		x, ok := t.Levels[one]
 		y, ok2 := t.Levels[other]
@@ -202,8 +202,8 @@ func (a *App) SwapLevels(ctx context.Context, m Member, kit ID, client, set stri
 
 // AddTypeSet adds a type set that starts as a copy of one of the kit's, and
 // returns its id.
-func (a *App) AddTypeSet(ctx context.Context, m Member, kit ID, client, from, name string) (string, error) {
-	k, err := a.Kit(ctx, m, kit)
+func (a Brand) AddTypeSet(ctx context.Context, m Member, kit ID, client, from, name string) (string, error) {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return "", err
 	}
@@ -214,13 +214,13 @@ func (a *App) AddTypeSet(ctx context.Context, m Member, kit ID, client, from, na
 		return slices.ContainsFunc(k.TypeSets, func(t brand.TypeSet) bool { return t.ID == s })
 	})
 	group := brand.TypeSetGroup(k.TypeSet(from), name)
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: k.Seq, Op: edit.Op{Path: brand.TypePath(id), Value: raw(group)}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Client: client, Base: k.Seq, Op: edit.Op{Path: brand.TypePath(id), Value: raw(group)}})
 	return id, err
 }
 
 // Pairings proposes families that go together, the kit's own first.
-func (a *App) Pairings(ctx context.Context, m Member, kit ID, n int) ([]brand.Pair, error) {
-	k, err := a.Kit(ctx, m, kit)
+func (a Brand) Pairings(ctx context.Context, m Member, kit ID, n int) ([]brand.Pair, error) {
+	k, err := a.kits.Kit(ctx, m, kit)
 	if err != nil {
 		return nil, err
 	}

@@ -15,19 +15,19 @@ import (
 // and what somebody else put into the tokens alone.
 func TestCapitalsAreRefusedForScripts(t *testing.T) {
 	a, m, kit, _ := open(t)
-	if err := a.SetFamilies(t.Context(), m, kit, "tab", "", "Pacifico", "Karla"); err != nil {
+	if err := a.Brand.SetFamilies(t.Context(), m, kit, "tab", "", "Pacifico", "Karla"); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.SetLevel(t.Context(), m, kit, "tab", "", brand.Headline, "capitals", "yes"); !errors.Is(err, app.ErrInvalid) {
+	if err := a.Brand.SetLevel(t.Context(), m, kit, "tab", "", brand.Headline, "capitals", "yes"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("capitals in a script: %v", err)
 	}
-	if _, err := a.Edit(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: "/type/body/$description", Value: json.RawMessage(`"for reading"`)}}); err != nil {
+	if _, err := a.Documents.Edit(t.Context(), m, kit, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: "/type/body/$description", Value: json.RawMessage(`"for reading"`)}}); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.SetLevel(t.Context(), m, kit, "tab", "", brand.Headline, "size", "120"); err != nil {
+	if err := a.Brand.SetLevel(t.Context(), m, kit, "tab", "", brand.Headline, "size", "120"); err != nil {
 		t.Fatal(err)
 	}
-	k, err := a.Kit(t.Context(), m, kit)
+	k, err := a.Kits.Kit(t.Context(), m, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +40,7 @@ func TestCapitalsAreRefusedForScripts(t *testing.T) {
 		t.Errorf("a foreign member is gone: %v", err)
 	}
 	for field, value := range map[string]string{"weight": "0", "size": "x", "role": "boss", "family": "Nowhere", "nonsense": ""} {
-		if err := a.SetLevel(t.Context(), m, kit, "tab", "", brand.Body, field, value); !errors.Is(err, app.ErrInvalid) {
+		if err := a.Brand.SetLevel(t.Context(), m, kit, "tab", "", brand.Body, field, value); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%s %q: %v", field, value, err)
 		}
 	}

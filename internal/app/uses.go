@@ -20,7 +20,7 @@ type Use struct {
 
 // Uses finds where a part of a kit is used, by its path in the kit's document; ""
 // is the kit itself.
-func (a *App) Uses(ctx context.Context, m Member, kit ID, path string) (Use, error) {
+func (a Kits) Uses(ctx context.Context, m Member, kit ID, path string) (Use, error) {
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return Use{}, err
@@ -71,7 +71,7 @@ func (a *App) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 	return u, nil
 }
 
-func (a *App) usesOfKit(ctx context.Context, m Member, k *Kit, u Use) (Use, error) {
+func (a *house) usesOfKit(ctx context.Context, m Member, k *Kit, u Use) (Use, error) {
 	u.Name, u.Then = orNew(k.Name), "Briefs that use it keep it, and it can be brought back."
 	docs, err := a.store.BriefsOf(ctx, m.Workspace, k.ID, 200)
 	if err != nil {

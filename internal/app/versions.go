@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
@@ -18,7 +19,7 @@ const quiet = 10 * time.Minute
 
 // keepQuiet keeps the state a kit is in when the next change comes after a quiet
 // while. A kit that was never changed is kept as it was made.
-func (a *App) keepQuiet(ctx context.Context, m Member, id ID) error {
+func (a *house) keepQuiet(ctx context.Context, m Member, id ID) error {
 	at, kit, changed, err := a.store.QuietSince(ctx, m.Workspace, id)
 	if err != nil || !kit || (changed && a.now().Sub(at) < quiet) {
 		return err
@@ -27,7 +28,7 @@ func (a *App) keepQuiet(ctx context.Context, m Member, id ID) error {
 	return err
 }
 
-func (a *App) keepVersion(ctx context.Context, m Member, kit ID, name string) (int64, error) {
+func (a *house) keepVersion(ctx context.Context, m Member, kit ID, name string) (int64, error) {
 	d, s, err := a.kitDocument(ctx, m, kit)
 	if err != nil {
 		return 0, err
@@ -43,7 +44,7 @@ type Version struct {
 
 // Versions lists a kit's versions, latest first, with what has changed since
 // each.
-func (a *App) Versions(ctx context.Context, m Member, kit ID) ([]Version, error) {
+func (a Kits) Versions(ctx context.Context, m Member, kit ID) ([]Version, error) {
 	k, err := a.Kit(ctx, m, kit)
 	if err != nil {
 		return nil, err
@@ -64,7 +65,7 @@ func (a *App) Versions(ctx context.Context, m Member, kit ID) ([]Version, error)
 }
 
 // kitAt is a kit as a version has it, ready to compose with.
-func (a *App) kitAt(ctx context.Context, m Member, v store.Version) (*Kit, error) {
+func (a *house) kitAt(ctx context.Context, m Member, v store.Version) (*Kit, error) {
 	doc, err := edit.ParseObject(v.Whole)
 	if err != nil {
 		return nil, err
@@ -73,7 +74,7 @@ func (a *App) kitAt(ctx context.Context, m Member, v store.Version) (*Kit, error
 }
 
 // KitAt reads a version of a kit: 0 is the kit as it is now.
-func (a *App) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit, store.Version, error) {
+func (a Kits) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit, store.Version, error) {
 	now, err := a.Kit(ctx, m, kit)
 	if err != nil || version == 0 {
 		return now, store.Version{Kit: kit, At: a.now()}, err
@@ -87,7 +88,7 @@ func (a *App) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit,
 }
 
 // NameVersion names a version; 0 keeps the kit as it is now under the name.
-func (a *App) NameVersion(ctx context.Context, m Member, kit ID, version int64, name string) error {
+func (a Kits) NameVersion(ctx context.Context, m Member, kit ID, version int64, name string) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -107,7 +108,7 @@ func (a *App) NameVersion(ctx context.Context, m Member, kit ID, version int64, 
 // Restore brings a kit back to a version, in one step that can be undone; what
 // it was before is kept as a version. What the kit takes over from a parent is
 // taken over as it is today.
-func (a *App) Restore(ctx context.Context, m Member, kit ID, client string, version int64) error {
+func (a Kits) Restore(ctx context.Context, m Member, kit ID, client string, version int64) error {
 	if err := may(m, change); err != nil {
 		return err
 	}
@@ -130,13 +131,13 @@ func (a *App) Restore(ctx context.Context, m Member, kit ID, client string, vers
 	if len(ops) == 0 {
 		return fmt.Errorf("%w: the kit is as that version already", ErrInvalid)
 	}
-	_, err = a.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
+	_, err = a.documents.Edit(ctx, m, kit, Change{Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
 	return err
 }
 
 // With is the same brief in another state of its kit, for comparing.
-func (a *App) With(s *Set, k *Kit) *Set {
+func (a Sets) With(s *Set, k *Kit) *Set {
 	job := *s.Job
 	job.Kit, job.Library = s.Brief.Kit(k.Kit), k.Library
-	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Kept: s.Kept, Where: s.Where, Look: s.Look, pieces: map[string]*piece.Piece{}}
+	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Kept: s.Kept, Where: s.Where, Look: s.Look, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
 }

@@ -1,59 +1,132 @@
 // Package blob keeps bytes by their content: the key is the SHA-256 of what is
-// stored, so the same file is kept once and nothing is ever overwritten. The
-// files are in a folder.
+// stored, so the same file is kept once and nothing is ever overwritten. They are in
+// a folder, or in a bucket of an object store that speaks S3; what comes back is
+// checked against its key, whatever the store says of it.
 package blob
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
-	"os"
-	"path/filepath"
-
-	"gocloud.dev/blob"
-	"gocloud.dev/blob/fileblob"
+	"hash"
+	"io"
+	"net/url"
+	"strings"
 )
 
-// Store is a content-addressed bucket. Safe for concurrent use.
-type Store struct{ bucket *blob.Bucket }
+// Why bytes cannot be had or kept.
+var (
+	ErrMissing = errors.New("the file is not there")
+	ErrDamaged = errors.New("the file is not what was stored")
+	ErrAway    = errors.New("where files are kept does not answer") // ask again later
+)
 
-// Open opens (and makes) a folder as a store.
-func Open(dir string) (*Store, error) {
-	dir, err := filepath.Abs(dir)
-	if err != nil {
-		return nil, err
-	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, err
-	}
-	b, err := fileblob.OpenBucket(dir, &fileblob.Options{NoTempDir: true, Metadata: fileblob.MetadataDontWrite})
-	if err != nil {
-		return nil, fmt.Errorf("blob folder %s: %w", dir, err)
-	}
-	return &Store{b}, nil
+// bucket is where bytes lie, by key. What is put is there wholly or not at all.
+type bucket interface {
+	put(ctx context.Context, key string, body io.ReadSeeker, size int64) error
+	open(ctx context.Context, key string) (io.ReadCloser, error) // ErrMissing
+	has(ctx context.Context, key string) (bool, error)
+	remove(ctx context.Context, key string) error // one that is not there too
 }
 
-// Close lets go of the bucket.
-func (s *Store) Close() error { return s.bucket.Close() }
+// Store is a content-addressed bucket. Safe for concurrent use.
+type Store struct{ bucket bucket }
+
+// Open opens a store by its address: a folder, as a path or as file:///path, which is
+// made; or s3://host:port/bucket/prefix. An s3 address takes ?region= and ?plain=1
+// (without TLS), its credentials are key and secret.
+func Open(address, key, secret string) (*Store, error) {
+	u, err := url.Parse(address)
+	switch {
+	case err == nil && u.Scheme == "s3":
+		b, err := openS3(u, key, secret)
+		return &Store{b}, err
+	case err == nil && u.Scheme == "file":
+		if u.Host != "" {
+			return nil, fmt.Errorf("files at %q: want file:///path, with three strokes", address)
+		}
+		address = u.Path
+	case strings.Contains(address, "://"):
+		return nil, fmt.Errorf("files at %q: want a folder, file:///path or s3://host/bucket", address)
+	}
+	b, err := openFolder(address)
+	return &Store{b}, err
+}
 
 func key(hash string) string { return hash[:2] + "/" + hash }
 
 // Put stores data and returns its hash.
 func (s *Store) Put(ctx context.Context, data []byte) (string, error) {
-	sum := sha256.Sum256(data)
-	hash := hex.EncodeToString(sum[:])
-	ok, err := s.bucket.Exists(ctx, key(hash))
-	if err != nil || ok {
+	return s.PutFrom(ctx, bytes.NewReader(data))
+}
+
+// PutFrom stores what a reader holds from its beginning, without holding it in memory,
+// and returns its hash.
+func (s *Store) PutFrom(ctx context.Context, body io.ReadSeeker) (string, error) {
+	if _, err := body.Seek(0, io.SeekStart); err != nil {
+		return "", err
+	}
+	sum := sha256.New()
+	size, err := io.Copy(sum, body)
+	if err != nil {
+		return "", err
+	}
+	hash := hex.EncodeToString(sum.Sum(nil))
+	if ok, err := s.bucket.has(ctx, key(hash)); err != nil || ok {
 		return hash, err
 	}
-	return hash, s.bucket.WriteAll(ctx, key(hash), data, nil)
+	if _, err := body.Seek(0, io.SeekStart); err != nil {
+		return "", err
+	}
+	return hash, s.bucket.put(ctx, key(hash), body, size)
 }
 
 // Get reads what was stored under a hash.
 func (s *Store) Get(ctx context.Context, hash string) ([]byte, error) {
-	if len(hash) != 64 {
+	r, err := s.Reader(ctx, hash)
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	return io.ReadAll(r)
+}
+
+// Reader reads what was stored under a hash bit by bit; where it turns out to be
+// something else, the end of it is ErrDamaged instead of io.EOF.
+func (s *Store) Reader(ctx context.Context, hash string) (io.ReadCloser, error) {
+	if raw, err := hex.DecodeString(hash); err != nil || len(raw) != sha256.Size {
 		return nil, fmt.Errorf("hash %q: want 64 hex digits", hash)
 	}
-	return s.bucket.ReadAll(ctx, key(hash))
+	r, err := s.bucket.open(ctx, key(hash))
+	if err != nil {
+		return nil, err
+	}
+	return &checked{r, sha256.New(), hash}, nil
+}
+
+// Remove forgets what was stored under a hash.
+func (s *Store) Remove(ctx context.Context, hash string) error {
+	if len(hash) != 2*sha256.Size {
+		return nil
+	}
+	return s.bucket.remove(ctx, key(hash))
+}
+
+type checked struct {
+	io.ReadCloser
+	sum  hash.Hash
+	want string
+}
+
+func (c *checked) Read(p []byte) (int, error) {
+	n, err := c.ReadCloser.Read(p)
+	c.sum.Write(p[:n])
+	switch {
+	case errors.Is(err, io.EOF) && hex.EncodeToString(c.sum.Sum(nil)) != c.want, errors.Is(err, io.ErrUnexpectedEOF):
+		err = fmt.Errorf("%w: %.8s", ErrDamaged, c.want)
+	}
+	return n, err
 }

@@ -9,7 +9,7 @@ import (
 
 func TestContentIsItsOwnKey(t *testing.T) {
 	dir := t.TempDir()
-	b, err := blob.Open(dir)
+	b, err := blob.Open(dir, "", "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -24,13 +24,9 @@ func TestContentIsItsOwnKey(t *testing.T) {
 	if again, err := b.Put(t.Context(), []byte("moss")); err != nil || again != one {
 		t.Errorf("the same again: %s %v", again, err)
 	}
-	if err := b.Close(); err != nil {
+	if b, err = blob.Open(dir, "", ""); err != nil {
 		t.Fatal(err)
 	}
-	if b, err = blob.Open(dir); err != nil {
-		t.Fatal(err)
-	}
-	defer b.Close()
 	if data, err := b.Get(t.Context(), one); err != nil || !bytes.Equal(data, []byte("moss")) {
 		t.Errorf("after opening again: %q %v", data, err)
 	}

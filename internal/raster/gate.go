@@ -2,6 +2,7 @@ package raster
 
 import (
 	"context"
+	"errors"
 	"runtime"
 	"slices"
 	"sync"
@@ -23,6 +24,23 @@ type ownerKey struct{}
 func OwnedBy(ctx context.Context, owner string) context.Context {
 	return context.WithValue(ctx, ownerKey{}, owner)
 }
+
+// InBackground is [OwnedBy] for what nobody waits for in a request: it takes turns with
+// what they do wait for, and is never turned away.
+func InBackground(ctx context.Context, owner string) context.Context {
+	return OwnedBy(context.WithValue(ctx, patientKey{}, true), owner+" in the background")
+}
+
+type patientKey struct{}
+
+// ErrCrowded means that more waits for its turn than is worth waiting for.
+var ErrCrowded = errors.New("too much is being drawn just now; try again in a moment")
+
+// How many may wait for one owner, and for all together.
+const (
+	mostOfOwner = 60
+	mostOfAll   = 400
+)
 
 func ownerOf(ctx context.Context) string { s, _ := ctx.Value(ownerKey{}).(string); return s }
 
@@ -47,11 +65,16 @@ func newGate(slots, bytes int) *gate {
 var heavy = sync.OnceValue(func() *gate { return newGate(max(2, runtime.NumCPU()), heavyBytes) })
 
 // enter waits for a place; leave gives it back. What wants more bytes than there
-// are at all counts as wanting all of them.
+// are at all counts as wanting all of them. Where too many wait already it is
+// [ErrCrowded].
 func (g *gate) enter(ctx context.Context, bytes int) (leave func(), err error) {
 	owner := ownerOf(ctx)
 	w := &waiter{min(bytes, heavyBytes), make(chan struct{})}
 	g.mu.Lock()
+	if patient, _ := ctx.Value(patientKey{}).(bool); !patient && g.full(owner) {
+		g.mu.Unlock()
+		return nil, ErrCrowded
+	}
 	if len(g.waiting[owner]) == 0 {
 		g.turns = append(g.turns, owner)
 	}
@@ -82,6 +105,15 @@ func (g *gate) enter(ctx context.Context, bytes int) (leave func(), err error) {
 		leave()
 	}
 	return nil, ctx.Err()
+}
+
+// full reports whether an owner has to come again later; g.mu must be held.
+func (g *gate) full(owner string) bool {
+	all := 0
+	for _, list := range g.waiting {
+		all += len(list)
+	}
+	return all >= mostOfAll || len(g.waiting[owner]) >= mostOfOwner
 }
 
 // admit lets in whoever is next as long as there is room; g.mu must be held.

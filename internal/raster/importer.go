@@ -1,6 +1,7 @@
 package raster
 
 import (
+	"aspenridge/internal/cache"
 	"bytes"
 	"context"
 	"crypto/sha256"
@@ -111,47 +112,13 @@ func check(data []byte) (string, error) {
 	return kind, nil
 }
 
-// lately are the pictures that came in last: the same file often comes in again, into
-// the next brief or kit.
-var lately memory
+// lately are the pictures that came in last, by the hash of the file as it came in: the
+// same file often comes in again, into the next brief or kit.
+var lately = sync.OnceValue(func() *cache.Cache[string, Imported] {
+	return cache.New[string](latelyBytes, func(in Imported) int { return len(in.Data) })
+})
 
-// memory keeps up to memoryFiles pictures of memoryBytes in all, by the hash of the
-// file as it came in. Safe for concurrent use.
-type memory struct {
-	mu    sync.Mutex
-	known map[string]Imported
-	order []string
-	held  int
-}
-
-const (
-	memoryFiles = 12
-	memoryBytes = 24 << 20
-)
-
-func (m *memory) get(key string) (Imported, bool) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	in, ok := m.known[key]
-	return in, ok
-}
-
-func (m *memory) put(key string, in Imported) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if m.known == nil {
-		m.known = map[string]Imported{}
-	}
-	if _, ok := m.known[key]; ok {
-		return
-	}
-	m.known[key], m.order, m.held = in, append(m.order, key), m.held+len(in.Data)
-	for len(m.order) > memoryFiles || m.held > memoryBytes && len(m.order) > 0 {
-		m.held -= len(m.known[m.order[0]].Data)
-		delete(m.known, m.order[0])
-		m.order = m.order[1:]
-	}
-}
+const latelyBytes = 24 << 20
 
 // Import takes a picture in; nobody may change what it returns. Errors wrap [ErrFile].
 func Import(ctx context.Context, data []byte) (Imported, error) {
@@ -159,7 +126,7 @@ func Import(ctx context.Context, data []byte) (Imported, error) {
 		return Imported{}, err
 	}
 	key := hashOf(data)
-	if in, ok := lately.get(key); ok {
+	if in, ok := lately().Get(key); ok {
 		return in, nil
 	}
 	var out Imported
@@ -169,7 +136,7 @@ func Import(ctx context.Context, data []byte) (Imported, error) {
 	}
 	out.Data = payload
 	out.Hash = hashOf(payload)
-	lately.put(key, out)
+	lately().Put(key, out)
 	return out, nil
 }
 

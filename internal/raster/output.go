@@ -1,6 +1,7 @@
 package raster
 
 import (
+	"aspenridge/internal/cache"
 	"bytes"
 	"context"
 	"encoding/base64"
@@ -12,7 +13,6 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-	"sync"
 
 	"github.com/davidbyttow/govips/v2/vips"
 
@@ -36,13 +36,11 @@ type Source func(hash string) ([]byte, error)
 // same crops again and again. Safe for concurrent use.
 type Studio struct {
 	source Source
-	limit  int // bytes of crops kept
-
-	mu    sync.Mutex
-	crops map[cropKey]crop
-	order []cropKey
-	held  int
+	crops  *cache.Cache[cropKey, crop]
 }
+
+// cropBytes is how much memory crops may take.
+const cropBytes = 96 << 20
 
 type cropKey struct {
 	ref  scene.PictureRef
@@ -56,17 +54,14 @@ type crop struct {
 
 // NewStudio makes a studio over a source of pictures.
 func NewStudio(source Source) *Studio {
-	return &Studio{source: source, limit: 96 << 20, crops: map[cropKey]crop{}}
+	return &Studio{source, cache.New[cropKey](cropBytes, func(c crop) int { return len(c.data) })}
 }
 
 // Crop cuts a picture and scales it to w x h px. It returns the bytes and their
 // media type.
 func (s *Studio) Crop(ctx context.Context, ref scene.PictureRef, w, h int) ([]byte, string, error) {
 	key := cropKey{ref, w, h}
-	s.mu.Lock()
-	c, ok := s.crops[key]
-	s.mu.Unlock()
-	if ok {
+	if c, ok := s.crops.Get(key); ok {
 		return c.data, c.kind, nil
 	}
 	data, err := s.source(ref.Hash)
@@ -77,20 +72,8 @@ func (s *Studio) Crop(ctx context.Context, ref scene.PictureRef, w, h int) ([]by
 	if err != nil {
 		return nil, "", fmt.Errorf("picture %.8s: %w", ref.Hash, err)
 	}
-	c = crop{a.Data, a.Kind}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if _, ok := s.crops[key]; !ok {
-		s.crops[key] = c
-		s.order = append(s.order, key)
-		s.held += len(c.data)
-		for s.held > s.limit && len(s.order) > 1 {
-			s.held -= len(s.crops[s.order[0]].data)
-			delete(s.crops, s.order[0])
-			s.order = s.order[1:]
-		}
-	}
-	return c.data, c.kind, nil
+	s.crops.Put(key, crop{a.Data, a.Kind})
+	return a.Data, a.Kind, nil
 }
 
 // cut runs in a worker.

@@ -316,6 +316,12 @@ func (s *Store) Archive(ctx context.Context, workspace, id ID, away bool) error 
 // listenQuiet is after how long without a word the listening connection is tried.
 const listenQuiet = 15 * time.Second
 
+// Tell tells everybody who listens that something has changed.
+func (s *Store) Tell(ctx context.Context, id ID) error {
+	_, err := s.Pool.Exec(ctx, `select pg_notify('document', $1::text || ' 0')`, id.String())
+	return err
+}
+
 // Listen calls f for every change of any document until ctx ends; it reconnects
 // when the connection breaks.
 func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {

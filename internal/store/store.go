@@ -8,10 +8,13 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
+	"log/slog"
 	"time"
 
 	"github.com/google/uuid"
@@ -19,6 +22,8 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
 )
 
 // ErrNotFound means no such row in the workspace; ErrNothing that there is nothing
@@ -71,8 +76,13 @@ func Open(ctx context.Context, url string, wait time.Duration) (*Store, error) {
 // Close gives the connections back.
 func (s *Store) Close() { s.Pool.Close() }
 
-// Migrate brings the schema up to date.
+// Migrate brings the schema up to date, that of the queue of jobs with it. Of several
+// processes that start at once one does it and the others wait.
 func (s *Store) Migrate(ctx context.Context) error {
+	return s.alone(ctx, migrating, func() error { return s.migrate(ctx) })
+}
+
+func (s *Store) migrate(ctx context.Context) error {
 	db := stdlib.OpenDBFromPool(s.Pool)
 	defer db.Close()
 	sub, err := fs.Sub(migrations, "migrations")
@@ -86,7 +96,60 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if _, err = p.Up(ctx); err != nil {
 		return err
 	}
+	queue, err := rivermigrate.New(riverpgxv5.New(s.Pool), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return err
+	}
+	if _, err := queue.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
+		return err
+	}
 	return s.identifyAll(ctx)
+}
+
+// Schema tells one schema of the database from another: a hash of all that makes it.
+func Schema() string {
+	sum := sha256.New()
+	err := fs.WalkDir(migrations, ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := migrations.ReadFile(path)
+		sum.Write(data)
+		return err
+	})
+	if err != nil {
+		panic(err) // they are in the program
+	}
+	queue, err := rivermigrate.New(riverpgxv5.New(nil), nil)
+	if err != nil {
+		panic(err)
+	}
+	for _, v := range queue.AllVersions() {
+		sum.Write([]byte(v.SQLUp))
+	}
+	return hex.EncodeToString(sum.Sum(nil))[:16]
+}
+
+// migrating is the lock of whoever brings the schema up to date.
+const migrating = 0x617370656e // "aspen"
+
+// alone runs f while no other process that asks for the same lock does. It is let go of
+// when the connection ends, however that comes.
+func (s *Store) alone(ctx context.Context, lock int64, f func() error) error {
+	conn, err := s.Pool.Acquire(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Release()
+	if _, err := conn.Exec(ctx, `select pg_advisory_lock($1)`, lock); err != nil {
+		return err
+	}
+	defer func() {
+		if _, err := conn.Exec(context.WithoutCancel(ctx), `select pg_advisory_unlock($1)`, lock); err != nil {
+			_ = conn.Conn().Close(context.WithoutCancel(ctx))
+		}
+	}()
+	return f()
 }
 
 // tx runs f in a transaction.

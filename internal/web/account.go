@@ -31,7 +31,7 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 		id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
 		var m app.Member
 		if err == nil {
-			m, err = s.app.Member(r.Context(), id)
+			m, err = s.app.People.Member(r.Context(), id)
 			if err != nil && !errors.Is(err, app.ErrNotFound) {
 				s.problem(w, r, err)
 				return
@@ -64,7 +64,7 @@ func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
-	m, err := s.guarded(r, email, func() (app.Member, error) { return s.app.SignIn(r.Context(), email, r.FormValue("password")) })
+	m, err := s.guarded(r, email, func() (app.Member, error) { return s.app.People.SignIn(r.Context(), email, r.FormValue("password")) })
 	if err != nil {
 		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
 			return err
@@ -120,7 +120,7 @@ func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, 
 func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
 	m, err := s.guarded(r, email, func() (app.Member, error) {
-		return s.app.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
+		return s.app.People.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
 	})
 	if err != nil {
 		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {

@@ -107,7 +107,7 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 		if p.Does != "" {
 			card.Subheading = ptr(p.Does)
 		}
-		job, look, err := s.app.Sample(b, d, card)
+		job, look, err := s.app.Kits.Sample(b, d, card)
 		if err != nil {
 			return err
 		}
@@ -133,7 +133,7 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 func (s *Server) startKit(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
 	p := beginPage{Name: r.FormValue("name"), Does: r.FormValue("does"), Values: r.FormValue("values")}
-	id, err := s.app.StartFrom(r.Context(), m, p.beginning(), r.FormValue("direction"))
+	id, err := s.app.Kits.StartFrom(r.Context(), m, p.beginning(), r.FormValue("direction"))
 	if err != nil {
 		return err
 	}

@@ -35,7 +35,7 @@ func squarePNG(t *testing.T, w, h int, c color.Color) []byte {
 // kit and set are what people have, as the application reads it.
 func (p *person) kit(s *stage.Stage, id string) *app.Kit {
 	p.t.Helper()
-	k, err := s.App.Kit(p.t.Context(), p.member, uuid.MustParse(id))
+	k, err := s.App.Kits.Kit(p.t.Context(), p.member, uuid.MustParse(id))
 	if err != nil {
 		p.t.Fatal(err)
 	}
@@ -44,7 +44,7 @@ func (p *person) kit(s *stage.Stage, id string) *app.Kit {
 
 func (p *person) set(s *stage.Stage, id string) *app.Set {
 	p.t.Helper()
-	out, err := s.App.Set(p.t.Context(), p.member, uuid.MustParse(id))
+	out, err := s.App.Sets.Set(p.t.Context(), p.member, uuid.MustParse(id))
 	if err != nil {
 		p.t.Fatal(err)
 	}

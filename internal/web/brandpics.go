@@ -111,12 +111,12 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 	var err error
 	if out.W > 0 {
 		out.Large = pictureHref(out.Hash, out.W, out.H, float64(out.W)/float64(out.H), min(900, out.W))
-		at, ferr := s.app.PictureFocus(r.Context(), m, out.Hash)
+		at, ferr := s.app.Files.PictureFocus(r.Context(), m, out.Hash)
 		if out.Focus != nil {
 			at = *out.Focus
 		}
 		out.FocusX, out.FocusY = at[0], at[1]
-		if out.Colours, err = s.app.PictureColours(r.Context(), m, out.Hash, 6); err == nil {
+		if out.Colours, err = s.app.Files.PictureColours(r.Context(), m, out.Hash, 6); err == nil {
 			err = ferr
 		}
 	}
@@ -125,7 +125,7 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 
 func (s *Server) clip(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	data, mediaType, err := s.app.ClipFile(r.Context(), m, chi.URLParam(r, "hash"))
+	data, mediaType, err := s.app.Files.ClipFile(r.Context(), m, chi.URLParam(r, "hash"))
 	if err != nil {
 		return err
 	}
@@ -149,7 +149,7 @@ func (s *Server) fromTheKit(r *http.Request, set *app.Set, p *previewPage) error
 		return nil
 	}
 	m := member(r)
-	found, err := s.app.PictureColours(r.Context(), m, app.HashOf(p.PictureRef), 6)
+	found, err := s.app.Files.PictureColours(r.Context(), m, app.HashOf(p.PictureRef), 6)
 	if err != nil {
 		return err
 	}
@@ -179,7 +179,7 @@ func (s *Server) usePicture(w http.ResponseWriter, r *http.Request) error {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.once(r, func() error { return s.app.UsePicture(r.Context(), m, id, q.Client, cardID(r), q.File, q.Alt) })
+		err = s.once(r, func() error { return s.app.Briefs.UsePicture(r.Context(), m, id, q.Client, cardID(r), q.File, q.Alt) })
 	}
 	if err != nil {
 		return err
@@ -206,9 +206,9 @@ func (s *Server) promote(w http.ResponseWriter, r *http.Request) error {
 		}
 		err = s.once(r, func() error {
 			if q.As == "logo" {
-				return s.app.PromoteLogo(r.Context(), m, set.Kit.ID, q.Client, q.File)
+				return s.app.Brand.PromoteLogo(r.Context(), m, set.Kit.ID, q.Client, q.File)
 			}
-			return s.app.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
+			return s.app.Brand.Promote(r.Context(), m, set.Kit.ID, q.Client, q.File, alt, brand.PhotoPicture)
 		})
 	}
 	if err != nil {

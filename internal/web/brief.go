@@ -33,7 +33,7 @@ func (s *Server) set(r *http.Request) (*app.Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.app.Set(r.Context(), m, id)
+	return s.app.Sets.Set(r.Context(), m, id)
 }
 
 func briefFrame(set *app.Set, screen string) frame {
@@ -66,21 +66,21 @@ func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
 	kit, err := uuid.Parse(r.FormValue("kit"))
 	if err != nil {
-		if kit, err = s.app.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
+		if kit, err = s.app.Kits.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
 			return err
 		}
 	}
 	if kit == (app.ID{}) {
-		if kit, err = s.app.NewKit(r.Context(), m, ""); err != nil {
+		if kit, err = s.app.Kits.NewKit(r.Context(), m, ""); err != nil {
 			return err
 		}
 	}
-	id, err := s.app.NewBrief(r.Context(), m, kit)
+	id, err := s.app.Briefs.NewBrief(r.Context(), m, kit)
 	if err != nil {
 		return err
 	}
 	if ref := r.FormValue("picture"); ref != "" {
-		if err := s.app.UsePicture(r.Context(), m, id, "", "", ref, ""); err != nil {
+		if err := s.app.Briefs.UsePicture(r.Context(), m, id, "", "", ref, ""); err != nil {
 			return err
 		}
 	}
@@ -109,7 +109,7 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if err := s.once(r, func() error {
-		_, err := s.app.EditBrief(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
+		_, err := s.app.Briefs.EditBrief(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
 		return err
 	}); err != nil {
 		return err

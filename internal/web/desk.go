@@ -61,7 +61,7 @@ func (s *Server) home(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	desk, err := s.app.Desk(r.Context(), m, deskKits)
+	desk, err := s.app.Documents.Desk(r.Context(), m, deskKits)
 	if err != nil {
 		return err
 	}
@@ -101,7 +101,7 @@ func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
 	m := member(r)
 	from, _ := strconv.Atoi(r.FormValue("from"))
 	p.Find = r.FormValue("find")
-	sets, broken, total, err := s.app.FindBriefs(r.Context(), m, p.Find, from)
+	sets, broken, total, err := s.app.Briefs.FindBriefs(r.Context(), m, p.Find, from)
 	if err != nil {
 		return p, err
 	}
@@ -134,7 +134,7 @@ func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) makeAgain(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		id, err = s.app.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
+		id, err = s.app.Briefs.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
 	}
 	if err != nil {
 		return err

@@ -55,7 +55,7 @@ func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
 // belongs reports whether somebody is still in the workspace they came with. When
 // that cannot be told just now, it stands as it was.
 func (s *Server) belongs(r *http.Request, m app.Member) bool {
-	in, err := s.app.Belongs(r.Context(), m)
+	in, err := s.app.People.Belongs(r.Context(), m)
 	return in || err != nil
 }
 
@@ -68,7 +68,7 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 			asked = append(asked, id)
 		}
 	}
-	ids, err := s.app.There(r.Context(), m, asked...)
+	ids, err := s.app.Documents.There(r.Context(), m, asked...)
 	if err != nil {
 		return err
 	}

@@ -106,7 +106,7 @@ func cssString(s string) string {
 
 func (s *Server) ownFont(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	data, err := s.app.FontFile(r.Context(), m, chi.URLParam(r, "hash"))
+	data, err := s.app.Brand.FontFile(r.Context(), m, chi.URLParam(r, "hash"))
 	if err != nil {
 		return err
 	}

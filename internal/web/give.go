@@ -79,7 +79,7 @@ func (s *Server) givenSoFar(r *http.Request, kit, brief app.ID) (p givenPage, er
 		return p, nil
 	}
 	m := member(r)
-	if p.Kit, err = s.app.Kit(r.Context(), m, kit); err != nil {
+	if p.Kit, err = s.app.Kits.Kit(r.Context(), m, kit); err != nil {
 		return p, err
 	}
 	for _, c := range p.Kit.Colours() {
@@ -87,7 +87,7 @@ func (s *Server) givenSoFar(r *http.Request, kit, brief app.ID) (p givenPage, er
 	}
 	p.Brief = idOut(brief)
 	if brief != (app.ID{}) {
-		set, err := s.app.Set(r.Context(), m, brief)
+		set, err := s.app.Sets.Set(r.Context(), m, brief)
 		if err != nil {
 			return p, err
 		}
@@ -114,7 +114,7 @@ func (s *Server) give(w http.ResponseWriter, r *http.Request) error {
 	g, seen, err := givingOf(r)
 	var out app.Given
 	if err == nil {
-		out, err = s.app.Give(r.Context(), m, g)
+		out, err = s.app.Documents.Give(r.Context(), m, g)
 	}
 	if err != nil {
 		return err
@@ -196,7 +196,7 @@ func (s *Server) takeBack(w http.ResponseWriter, r *http.Request) error {
 	var gone []app.ID
 	if err = errors.Join(err, err1, err2); err == nil {
 		err = s.once(r, func() (err error) {
-			gone, err = s.app.TakeBack(r.Context(), m, q.Client, q.Placed, kit, brief)
+			gone, err = s.app.Documents.TakeBack(r.Context(), m, q.Client, q.Placed, kit, brief)
 			return err
 		})
 	}
@@ -236,7 +236,7 @@ func (s *Server) lookRound(w http.ResponseWriter, r *http.Request) error {
 // would stand beside.
 func (s *Server) sampleOffered(r *http.Request) (bool, error) {
 	m := member(r)
-	kits, err := s.app.KitNames(r.Context(), m)
+	kits, err := s.app.Kits.KitNames(r.Context(), m)
 	return s.sample != nil && len(kits) == 0, err
 }
 

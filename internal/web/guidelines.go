@@ -100,18 +100,18 @@ func (s *Server) readGuidelines(w http.ResponseWriter, r *http.Request) error {
 
 // reader is who comes by a link, with the kit it leads to.
 func (s *Server) reader(r *http.Request) (app.Member, *app.Kit, error) {
-	m, id, err := s.app.Reader(r.Context(), chi.URLParam(r, "token"))
+	m, id, err := s.app.Guidelines.Reader(r.Context(), chi.URLParam(r, "token"))
 	if err != nil {
 		return m, nil, err
 	}
-	k, err := s.app.Kit(r.Context(), m, id)
+	k, err := s.app.Kits.Kit(r.Context(), m, id)
 	return m, k, err
 }
 
 // byLink lets a link's reader do what a member may, in their workspace.
 func (s *Server) byLink(next handler) handler {
 	return func(w http.ResponseWriter, r *http.Request) error {
-		m, _, err := s.app.Reader(r.Context(), chi.URLParam(r, "token"))
+		m, _, err := s.app.Guidelines.Reader(r.Context(), chi.URLParam(r, "token"))
 		if err != nil {
 			return err
 		}
@@ -214,7 +214,7 @@ func (s *Server) writeBook(w http.ResponseWriter, r *http.Request, m app.Member,
 	if err != nil {
 		return err
 	}
-	data, err := s.app.GuidelinesPDF(r.Context(), k, pieces)
+	data, err := s.app.Guidelines.GuidelinesPDF(r.Context(), k, pieces)
 	if err != nil {
 		return err
 	}
@@ -230,7 +230,7 @@ func (s *Server) guidelinesOf(r *http.Request, m app.Member, k *app.Kit) (guidel
 	if err != nil {
 		return guidelinesPage{}, err
 	}
-	g := guidelinesPage{Kit: k, Levels: levels(k, k.TypeSets[0]), Shelf: shelf, Built: s.app.Manner(k).String(), Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
+	g := guidelinesPage{Kit: k, Levels: levels(k, k.TypeSets[0]), Shelf: shelf, Built: s.app.Kits.Manner(k).String(), Cover: brand.Colour{Value: colour.White}, Ink: colour.Black}
 	all := k.Colours()
 	for _, c := range all {
 		if c.Role == brand.Lead {

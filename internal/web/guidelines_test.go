@@ -22,13 +22,13 @@ func TestReadOnlyLink(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.App.AddBrandPicture(t.Context(), p.member, kit, "tab", "dawn.svg", []byte(demo.Pictures()["dawn-on-the-bend.svg"])); err != nil {
+	if err := s.App.Brand.AddBrandPicture(t.Context(), p.member, kit, "tab", "dawn.svg", []byte(demo.Pictures()["dawn-on-the-bend.svg"])); err != nil {
 		t.Fatal(err)
 	}
 	if r, answer := p.json("/kits/"+kit.String()+"/edit", map[string]any{"action": "share", "text": "yes"}); r.StatusCode != http.StatusOK {
 		t.Fatal(answer["error"])
 	}
-	token, err := s.App.Shared(t.Context(), p.member, kit)
+	token, err := s.App.Guidelines.Shared(t.Context(), p.member, kit)
 	if err != nil || len(token) < 20 {
 		t.Fatalf("token %q: %v", token, err)
 	}

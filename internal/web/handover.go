@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -32,7 +33,8 @@ type handOverPage struct {
 	Formats []string
 	Pattern string
 	Files   []fileRow
-	Matters int // findings that are more than notes
+	Matters int    // findings that are more than notes
+	Parcel  string // the job of the last one, while it is packed or can be fetched
 	Caption string
 }
 
@@ -62,6 +64,12 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.Matters = set.ToLookAt()
+	switch j, err := s.app.Files.LastParcel(r.Context(), member(r), set.Doc.ID); {
+	case err == nil && (!j.State.Over() || j.State == "done"):
+		p.Parcel = j.ID.String()
+	case err != nil && !errors.Is(err, app.ErrNotFound):
+		return err
+	}
 	f.Page = p
 	s.show(w, r, "handover", f)
 	return nil
@@ -69,7 +77,7 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 
 func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]fileRow, error) {
 	m := member(r)
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	done, err := s.app.Sets.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -127,7 +135,7 @@ func (s *Server) weigh(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	pl, f, err := s.app.DrawChosen(r.Context(), m, set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
+	pl, f, err := s.app.Files.DrawChosen(r.Context(), m, set, handOverOf(r.URL.Query()), r.URL.Query().Get("key"))
 	if err != nil {
 		return err
 	}
@@ -151,7 +159,7 @@ func (s *Server) download(w http.ResponseWriter, r *http.Request) error {
 	var name string
 	var data []byte
 	if err == nil {
-		name, data, err = s.app.Download(r.Context(), m, id, chi.URLParam(r, "placement"), format)
+		name, data, err = s.app.Files.Download(r.Context(), m, id, chi.URLParam(r, "placement"), format)
 	}
 	if err != nil {
 		return err
@@ -181,7 +189,7 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) error {
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", attachment(piece.FileName(set.Title())+".zip"))
 	w.Header().Set("X-Files", strconv.Itoa(len(plans)))
-	if err := s.app.DownloadAll(r.Context(), m, set, &patientWriter{w, http.NewResponseController(w)}, h); err != nil {
+	if err := s.app.Files.DownloadAll(r.Context(), m, set, &patientWriter{w, http.NewResponseController(w)}, h, nil); err != nil {
 		// the headers are out: break the connection so that nobody keeps half a ZIP
 		s.log.Error("download", "brief", set.Doc.ID, "error", err)
 		panic(http.ErrAbortHandler)

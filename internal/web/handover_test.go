@@ -21,7 +21,13 @@ import (
 // withBrief is somebody with Larkmoor's kit and its first brief.
 func withBrief(t *testing.T) (*stage.Stage, *person, string) {
 	t.Helper()
-	s := open(t, stage.Options{})
+	return withBriefAt(t, nil)
+}
+
+// withBriefAt is withBrief with a clock.
+func withBriefAt(t *testing.T, now func() time.Time) (*stage.Stage, *person, string) {
+	t.Helper()
+	s := open(t, stage.Options{Now: now})
 	p := join(t, s, "a@one.example")
 	kit, err := demo.LoadKit(t.Context(), s.App, p.member)
 	if err != nil {
@@ -37,7 +43,7 @@ func withBrief(t *testing.T) (*stage.Stage, *person, string) {
 // keyOf is the key of a piece in the look that is shown, for an address.
 func keyOf(t *testing.T, s *stage.Stage, p *person, brief, place string) string {
 	t.Helper()
-	set, err := s.App.Set(t.Context(), p.member, mustID(t, strings.TrimPrefix(brief, "/briefs/")))
+	set, err := s.App.Sets.Set(t.Context(), p.member, mustID(t, strings.TrimPrefix(brief, "/briefs/")))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,9 +54,8 @@ func keyOf(t *testing.T, s *stage.Stage, p *person, brief, place string) string 
 // the address sees the chosen pictures and the caption without an account, and
 // nobody does once its time is over.
 func TestThePageForAPhone(t *testing.T) {
-	s, p, brief := withBrief(t)
 	now := time.Now()
-	s.App.Now = func() time.Time { return now }
+	s, p, brief := withBriefAt(t, func() time.Time { return now })
 	r, answer := p.json(brief+"/phone?skip="+keyOf(t, s, p, brief, "story")+"&format=png", map[string]any{})
 	if r.StatusCode != http.StatusOK {
 		t.Fatal(answer)

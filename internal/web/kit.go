@@ -138,7 +138,7 @@ func (s *Server) kitOf(r *http.Request) (*app.Kit, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.app.Kit(r.Context(), m, id)
+	return s.app.Kits.Kit(r.Context(), m, id)
 }
 
 func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
@@ -164,19 +164,19 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Dense, p.More = len(p.Palette) > matrixNumbers, max(0, len(p.Palette)-matrixColours)
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos, p.Tone = tiles(k), proposeTone(k)
-	p.Steps = mannerRows(k, s.app.Manner(k))
+	p.Steps = mannerRows(k, s.app.Kits.Manner(k))
 	p.Folders, p.Kept = folders(k), keptRows(k)
 	set := k.Kit.TypeSet(r.FormValue("set"))
 	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
 	p.Levels = levels(k, set)
-	reach, err := s.app.ReachOf(r.Context(), m, id)
+	reach, err := s.app.Kits.ReachOf(r.Context(), m, id)
 	if err != nil {
 		return nil, p, err
 	}
 	p.Finished, p.Following, p.Open = reach.Finished, reach.Briefs, reach.Open
 	if p.Finished > 0 && p.Finished <= comparedLive {
-		frozen, err := s.app.FinishedWith(r.Context(), m, id)
+		frozen, err := s.app.Sets.FinishedWith(r.Context(), m, id)
 		if err != nil {
 			return nil, p, err
 		}
@@ -273,7 +273,7 @@ var shelfPlaces = []string{"feed-tall", "story", "shop-banner", "video-thumbnail
 
 // written is the latest brief of a kit that says something, nil for none.
 func (s *Server) written(r *http.Request, m app.Member, k *app.Kit) (*app.Set, error) {
-	return s.app.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return !set.Empty() })
+	return s.app.Kits.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return !set.Empty() })
 }
 
 // inUse composes real pieces of a kit: of its latest brief, or of sample copy
@@ -287,7 +287,7 @@ func (s *Server) inUse(r *http.Request, m app.Member, k *app.Kit, places []strin
 	if set != nil {
 		compose = func(_ int, p spec.Placement) *piece.Piece { return set.Piece(set.CurrentLook(), p) }
 	} else {
-		job := s.app.SampleJob(k, brief.Card{Headline: ptr(sampleHeadline(k)), ShortHeadline: ptr("Worth stopping for"), Subheading: ptr("Every piece in one voice, every size")})
+		job := s.app.Kits.SampleJob(k, brief.Card{Headline: ptr(sampleHeadline(k)), ShortHeadline: ptr("Worth stopping for"), Subheading: ptr("Every piece in one voice, every size")})
 		looks := job.LooksFor(piece.Wish{Quick: true}, 3)
 		compose = func(i int, p spec.Placement) *piece.Piece {
 			pc := job.Compose(looks[i%len(looks)], p, 0)
@@ -329,7 +329,7 @@ func ptr(s string) *string { return &s }
 // newKit starts a kit and goes to it.
 func (s *Server) newKit(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	id, err := s.app.NewKit(r.Context(), m, r.FormValue("name"))
+	id, err := s.app.Kits.NewKit(r.Context(), m, r.FormValue("name"))
 	if err != nil {
 		return err
 	}

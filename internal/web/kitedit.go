@@ -44,36 +44,36 @@ func (e kitEdit) yes() bool { return e.Text == "yes" }
 // kitActions are the changes the kit's page knows, by name.
 var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error{
 	"set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.Edit(ctx, m, e.to, app.Change{Kind: "kit", Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
+		_, err := a.Documents.Edit(ctx, m, e.to, app.Change{Kind: "kit", Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
 		return err
 	},
 	"leave-out": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.LeaveOut(ctx, m, e.to, app.Change{Base: e.Base, Client: e.Client}, e.Token)
+		_, err := a.Kits.LeaveOut(ctx, m, e.to, app.Change{Base: e.Base, Client: e.Client}, e.Token)
 		return err
 	},
 	"follow": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.Follow(ctx, m, e.to, e.Client, e.Text)
+		return a.Kits.Follow(ctx, m, e.to, e.Client, e.Text)
 	},
 	"copy": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		to, err := uuid.Parse(e.Text)
 		if err != nil {
 			return app.ErrNotFound
 		}
-		return a.CopyTo(ctx, m, e.to, to, e.Client, e.Token)
+		return a.Kits.CopyTo(ctx, m, e.to, to, e.Client, e.Token)
 	},
 	"colour": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.SetColour(ctx, m, e.to, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
+		_, err := a.Brand.SetColour(ctx, m, e.to, app.Change{Client: e.Client, Base: e.Base, Typing: e.Typing}, e.Token, e.Text)
 		return err
 	},
 	"rights": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.ConfirmFont(ctx, m, e.to, e.Client, e.Token, e.yes())
+		return a.Brand.ConfirmFont(ctx, m, e.to, e.Client, e.Token, e.yes())
 	},
 	"palette": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.StartPalette(ctx, m, e.to, e.Client, e.Text)
+		return a.Brand.StartPalette(ctx, m, e.to, e.Client, e.Text)
 	},
 	"paste": pasteColours,
 	"from-logo": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.FromLogo(ctx, m, e.to, e.Client)
+		return a.Kits.FromLogo(ctx, m, e.to, e.Client)
 	},
 	"mark": placeMark,
 	"keep": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
@@ -81,7 +81,7 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		if err != nil {
 			return fmt.Errorf("%w: %v", app.ErrInvalid, err)
 		}
-		return a.KeepColours(ctx, m, e.to, e.Client, app.NewColour{Value: c})
+		return a.Brand.KeepColours(ctx, m, e.to, e.Client, app.NewColour{Value: c})
 	},
 	"keep-all": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		var list []app.NewColour
@@ -92,58 +92,58 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 			}
 			list = append(list, app.NewColour{Value: c})
 		}
-		return a.KeepColours(ctx, m, e.to, e.Client, list...)
+		return a.Brand.KeepColours(ctx, m, e.to, e.Client, list...)
 	},
 	"decline": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		c, err := colour.Parse(e.Text)
 		if err != nil {
 			return fmt.Errorf("%w: %v", app.ErrInvalid, err)
 		}
-		return a.Decline(ctx, m, e.to, e.Client, c)
+		return a.Brand.Decline(ctx, m, e.to, e.Client, c)
 	},
 	"family": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		if e.Token == "headline" {
-			return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Text, "")
+			return a.Brand.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Text, "")
 		}
-		return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, "", e.Text)
+		return a.Brand.SetFamilies(ctx, m, e.to, e.Client, e.Set, "", e.Text)
 	},
 	"pair": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Token, e.Text)
+		return a.Brand.SetFamilies(ctx, m, e.to, e.Client, e.Set, e.Token, e.Text)
 	},
 	"level": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		level, field, _ := strings.Cut(e.Token, "/")
-		return a.SetLevel(ctx, m, e.to, e.Client, e.Set, brand.Level(level), field, e.Text)
+		return a.Brand.SetLevel(ctx, m, e.to, e.Client, e.Set, brand.Level(level), field, e.Text)
 	},
 	"swap": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.SwapLevels(ctx, m, e.to, e.Client, e.Set, brand.Level(e.Token), brand.Level(e.Text))
+		return a.Brand.SwapLevels(ctx, m, e.to, e.Client, e.Set, brand.Level(e.Token), brand.Level(e.Text))
 	},
 	"logo-lead": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.LeadLogo(ctx, m, e.to, e.Client, e.Token)
+		return a.Brand.LeadLogo(ctx, m, e.to, e.Client, e.Token)
 	},
 	"logo-cut": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.CutLogo(ctx, m, e.to, e.Client, e.Token)
+		return a.Brand.CutLogo(ctx, m, e.to, e.Client, e.Token)
 	},
 	"logo-tone": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.ToneLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
+		return a.Brand.ToneLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
 	},
 	"logo-move": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		return a.MoveLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
+		return a.Brand.MoveLogo(ctx, m, e.to, e.Client, e.Token, e.Text)
 	},
 	"restore": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
-		return a.Restore(ctx, m, e.to, e.Client, v)
+		return a.Kits.Restore(ctx, m, e.to, e.Client, v)
 	}),
 	"name-version": versionAction(func(ctx context.Context, a *app.App, m app.Member, e kitEdit, v int64) error {
-		return a.NameVersion(ctx, m, e.to, v, e.Text)
+		return a.Kits.NameVersion(ctx, m, e.to, v, e.Text)
 	}),
 	"share": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		if e.yes() {
-			_, err := a.Share(ctx, m, e.to)
+			_, err := a.Guidelines.Share(ctx, m, e.to)
 			return err
 		}
-		return a.Unshare(ctx, m, e.to)
+		return a.Guidelines.Unshare(ctx, m, e.to)
 	},
 	"type-set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
+		_, err := a.Brand.AddTypeSet(ctx, m, e.to, e.Client, e.Set, e.Text)
 		return err
 	},
 }
@@ -201,7 +201,7 @@ func pasteColours(ctx context.Context, a *app.App, m app.Member, e kitEdit) erro
 	if name, ok := strings.CutPrefix(e.Token, "new:"); ok {
 		to = app.IntoPalette{New: cmp.Or(strings.TrimSpace(name), "Palette")}
 	}
-	return a.AddColours(ctx, m, e.to, e.Client, to, out...)
+	return a.Brand.AddColours(ctx, m, e.to, e.Client, to, out...)
 }
 
 // uses answers where a part of the kit is used, before it is taken out.
@@ -209,7 +209,7 @@ func (s *Server) uses(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	var u app.Use
 	if err == nil {
-		u, err = s.app.Uses(r.Context(), m, id, r.URL.Query().Get("of"))
+		u, err = s.app.Kits.Uses(r.Context(), m, id, r.URL.Query().Get("of"))
 	}
 	if err != nil {
 		return err
@@ -254,7 +254,7 @@ func (s *Server) kitSlip(w http.ResponseWriter, r *http.Request) error {
 // slipShare is the read-only link to the guidelines.
 func slipShare(s *Server, r *http.Request, k *app.Kit, _ kitPage, _ string) (string, any, error) {
 	m := member(r)
-	token, err := s.app.Shared(r.Context(), m, k.ID)
+	token, err := s.app.Guidelines.Shared(r.Context(), m, k.ID)
 	link := ""
 	if token != "" {
 		scheme := "http://"

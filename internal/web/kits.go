@@ -42,7 +42,7 @@ func (s *Server) kits(w http.ResponseWriter, r *http.Request) error {
 	if q.Sort != "name" && q.Sort != "new" {
 		q.Sort = ""
 	}
-	list, total, err := s.app.FindKits(r.Context(), m, q)
+	list, total, err := s.app.Kits.FindKits(r.Context(), m, q)
 	if err != nil {
 		return err
 	}
@@ -81,7 +81,7 @@ func (s *Server) kits(w http.ResponseWriter, r *http.Request) error {
 
 // defaultKit is the kit new briefs start with, the zero ID while there is none.
 func (s *Server) defaultKit(r *http.Request, m app.Member) (app.ID, error) {
-	id, err := s.app.DefaultKit(r.Context(), m)
+	id, err := s.app.Kits.DefaultKit(r.Context(), m)
 	if err == app.ErrNotFound {
 		return app.ID{}, nil
 	}
@@ -91,7 +91,7 @@ func (s *Server) defaultKit(r *http.Request, m app.Member) (app.ID, error) {
 // kitNames answers the switcher: every kit by name.
 func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	list, err := s.app.KitNames(r.Context(), m)
+	list, err := s.app.Kits.KitNames(r.Context(), m)
 	if err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) makeDefault(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		err = s.app.SetDefaultKit(r.Context(), m, id)
+		err = s.app.Kits.SetDefaultKit(r.Context(), m, id)
 	}
 	return s.back(w, r, err)
 }
@@ -139,7 +139,7 @@ func (s *Server) back(w http.ResponseWriter, r *http.Request, err error) error {
 func (s *Server) remove(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		err = s.app.Delete(r.Context(), m, id, r.FormValue("back") == "")
+		err = s.app.Documents.Delete(r.Context(), m, id, r.FormValue("back") == "")
 	}
 	return s.back(w, r, err)
 }
@@ -148,7 +148,7 @@ func (s *Server) remove(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) mend(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		err = s.app.Mend(r.Context(), m, id)
+		err = s.app.Documents.Mend(r.Context(), m, id)
 	}
 	return s.back(w, r, err)
 }
@@ -157,7 +157,7 @@ func (s *Server) mend(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) archive(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		err = s.app.Archive(r.Context(), m, id, r.FormValue("back") == "")
+		err = s.app.Documents.Archive(r.Context(), m, id, r.FormValue("back") == "")
 	}
 	return s.back(w, r, err)
 }
@@ -172,7 +172,7 @@ func (s *Server) useKit(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	if err == nil {
-		err = s.app.UseKit(r.Context(), m, id, kit)
+		err = s.app.Briefs.UseKit(r.Context(), m, id, kit)
 	}
 	return s.back(w, r, err)
 }
@@ -249,7 +249,7 @@ func wordFields(k *app.Kit) (words, voice []wordField) {
 
 // others are the kits something can be copied to, or followed.
 func (s *Server) others(ctx context.Context, m app.Member, k *app.Kit) ([]app.KitName, error) {
-	list, err := s.app.KitNames(ctx, m)
+	list, err := s.app.Kits.KitNames(ctx, m)
 	if err != nil {
 		return nil, fmt.Errorf("kits: %w", err)
 	}

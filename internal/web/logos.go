@@ -250,7 +250,7 @@ func slipLogo(s *Server, r *http.Request, k *app.Kit, p kitPage, key string) (st
 		}
 	}
 	var err error
-	out.Uses, err = s.app.LogoUses(r.Context(), m, k.ID, out.File)
+	out.Uses, err = s.app.Brand.LogoUses(r.Context(), m, k.ID, out.File)
 	return "logo-slip", out, err
 }
 
@@ -276,7 +276,7 @@ func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
 
 // kitPicture is the address of a picture in use with the kit, "" for none.
 func (s *Server) kitPicture(r *http.Request, m app.Member, k *app.Kit) (string, error) {
-	set, err := s.app.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return len(set.Job.Pictures) > 0 })
+	set, err := s.app.Kits.InUse(r.Context(), m, k.ID, func(set *app.Set) bool { return len(set.Job.Pictures) > 0 })
 	if err != nil || set == nil {
 		return "", err
 	}

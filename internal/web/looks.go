@@ -277,11 +277,11 @@ func (s *Server) changeLooks(w http.ResponseWriter, r *http.Request) error {
 		err = s.once(r, func() (err error) {
 			switch ctx := r.Context(); {
 			case q.Keep != nil:
-				kept, err = s.app.KeepLook(ctx, m, id, q.Client, *q.Keep, q.Show)
+				kept, err = s.app.Sets.KeepLook(ctx, m, id, q.Client, *q.Keep, q.Show)
 			case q.Go != nil:
-				err = s.app.LetLookGo(ctx, m, id, q.Client, *q.Go)
+				err = s.app.Sets.LetLookGo(ctx, m, id, q.Client, *q.Go)
 			case q.Shown != nil:
-				err = s.app.ShowLook(ctx, m, id, q.Client, *q.Shown)
+				err = s.app.Sets.ShowLook(ctx, m, id, q.Client, *q.Shown)
 			}
 			return err
 		})

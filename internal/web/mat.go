@@ -68,7 +68,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	m := member(r)
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	done, err := s.app.Sets.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
 		return err
 	}
@@ -226,35 +226,35 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	err = s.once(r, func() (err error) {
 		switch {
 		case q.Write != nil:
-			_, err = s.app.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
+			_, err = s.app.Briefs.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
 		case q.Turn != nil:
-			_, err = s.app.Turn(ctx, m, id, q.Client, *q.Turn)
+			_, err = s.app.Sets.Turn(ctx, m, id, q.Client, *q.Turn)
 		case q.Keep:
-			kept, err = s.app.KeepColourway(ctx, m, id, q.Client)
+			kept, err = s.app.Sets.KeepColourway(ctx, m, id, q.Client)
 		case q.Fix != nil:
-			fixed, err = s.app.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+			fixed, err = s.app.Sets.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
 		case q.Move != nil:
-			_, err = s.app.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
+			_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
 		case q.Picture != nil:
-			err = s.app.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
+			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:
 			value, _ := json.Marshal(*q.Places)
-			_, err = s.app.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
+			_, err = s.app.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
 		case q.Logo != nil:
-			_, err = s.app.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
+			_, err = s.app.Sets.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
 		case q.Lift != nil:
-			_, err = s.app.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
+			_, err = s.app.Sets.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
 		}
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	set, err := s.app.Set(ctx, m, id)
+	set, err := s.app.Sets.Set(ctx, m, id)
 	if err != nil {
 		return err
 	}
-	done, err := s.app.FinishedOf(ctx, m, set)
+	done, err := s.app.Sets.FinishedOf(ctx, m, set)
 	if err != nil {
 		return err
 	}
@@ -345,7 +345,7 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) error {
 	var seq int64
 	if err == nil {
 		err = s.once(r, func() (err error) {
-			path, seq, err = s.app.Undo(r.Context(), m, id, q.Client, q.Redo)
+			path, seq, err = s.app.Documents.Undo(r.Context(), m, id, q.Client, q.Redo)
 			return err
 		})
 	}

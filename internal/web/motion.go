@@ -45,7 +45,7 @@ func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage
 			p.Clips = append(p.Clips, brandPicOf(k, i))
 		}
 	}
-	in, err := s.app.MotionInput(r.Context(), m, k, "video-wide")
+	in, err := s.app.Brand.MotionInput(r.Context(), m, k, "video-wide")
 	if err != nil {
 		return p, err
 	}
@@ -68,7 +68,7 @@ func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage
 
 // videoFrame is the running frame of a tall video, for the shelf.
 func (s *Server) videoFrame(r *http.Request, m app.Member, k *app.Kit) (mini, error) {
-	in, err := s.app.MotionInput(r.Context(), m, k, "video-square")
+	in, err := s.app.Brand.MotionInput(r.Context(), m, k, "video-square")
 	if err != nil {
 		return mini{}, err
 	}
@@ -82,7 +82,7 @@ func (s *Server) videoFrame(r *http.Request, m app.Member, k *app.Kit) (mini, er
 func placeMark(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 	var x, y float64
 	if e.Token != "" {
-		k, err := a.Kit(ctx, m, e.to)
+		k, err := a.Kits.Kit(ctx, m, e.to)
 		if err != nil {
 			return err
 		}
@@ -98,5 +98,5 @@ func placeMark(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 	} else if _, err := fmt.Sscan(e.Text, &x, &y); err != nil {
 		return fmt.Errorf("%w: a place is two shares from 0 to 1", app.ErrInvalid)
 	}
-	return a.PlaceMark(ctx, m, e.to, e.Client, x, y)
+	return a.Brand.PlaceMark(ctx, m, e.to, e.Client, x, y)
 }

@@ -44,7 +44,7 @@ func TestFinishedPiecesShowBeforeAndAfter(t *testing.T) {
 	if n := rows(brief) + rows(kit); n != 0 {
 		t.Errorf("%d rows before anything changed", n)
 	}
-	if _, err := s.App.Edit(t.Context(), p.member, mustID(t, strings.TrimPrefix(kit, "/kits/")), app.Change{Base: app.Latest, Op: edit.Op{Path: "/color/main/river/$value", Value: []byte(`{"hex":"#7a2e3a"}`)}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), p.member, mustID(t, strings.TrimPrefix(kit, "/kits/")), app.Change{Base: app.Latest, Op: edit.Op{Path: "/color/main/river/$value", Value: []byte(`{"hex":"#7a2e3a"}`)}}); err != nil {
 		t.Fatal(err)
 	}
 	if b, k := rows(brief), rows(kit); b != 2 || k != 2 {
@@ -78,10 +78,10 @@ func TestTwoStatesOfAKit(t *testing.T) {
 	s, p, brief := withBrief(t)
 	kit := kitOf(t, p, brief)
 	id := mustID(t, strings.TrimPrefix(kit, "/kits/"))
-	if _, err := s.App.Edit(t.Context(), p.member, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/color/main/coral/$value", Value: []byte(`{"hex":"#2f8f5b"}`)}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), p.member, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/color/main/coral/$value", Value: []byte(`{"hex":"#2f8f5b"}`)}}); err != nil {
 		t.Fatal(err)
 	}
-	list, err := s.App.Versions(t.Context(), p.member, id)
+	list, err := s.App.Kits.Versions(t.Context(), p.member, id)
 	if err != nil || len(list) == 0 {
 		t.Fatalf("%d versions, %v", len(list), err)
 	}

@@ -20,7 +20,7 @@ func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) error {
 	var token string
 	var until time.Time
 	if err == nil {
-		token, until, err = s.app.ToPhone(r.Context(), m, id, handOverOf(r.URL.Query()))
+		token, until, err = s.app.Files.ToPhone(r.Context(), m, id, handOverOf(r.URL.Query()))
 	}
 	if err != nil {
 		return err
@@ -76,7 +76,7 @@ type phoneFile struct {
 // onPhone is the page itself: pictures to keep and the caption to copy. Nobody
 // signs in there; the token is the right to it.
 func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) error {
-	_, set, h, until, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
+	_, set, h, until, err := s.app.Files.OnPhone(r.Context(), chi.URLParam(r, "token"))
 	if err != nil {
 		return err
 	}
@@ -105,12 +105,12 @@ func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) error {
 
 // phonePicture is one file of the page for a phone.
 func (s *Server) phonePicture(w http.ResponseWriter, r *http.Request) error {
-	m, set, h, _, err := s.app.OnPhone(r.Context(), chi.URLParam(r, "token"))
+	m, set, h, _, err := s.app.Files.OnPhone(r.Context(), chi.URLParam(r, "token"))
 	if err != nil {
 		return err
 	}
 	key, _ := url.PathUnescape(chi.URLParam(r, "key"))
-	pl, f, err := s.app.DrawChosen(r.Context(), m, set, h, key)
+	pl, f, err := s.app.Files.DrawChosen(r.Context(), m, set, h, key)
 	if err != nil {
 		return err
 	}

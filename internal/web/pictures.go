@@ -32,7 +32,7 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return app.ErrNotFound
 	}
-	data, kind, err := s.app.Cut(r.Context(), m, scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
+	data, kind, err := s.app.Files.Cut(r.Context(), m, scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
 	if err != nil {
 		return err
 	}
@@ -85,7 +85,7 @@ func cardID(r *http.Request) string { return r.URL.Query().Get("on") }
 // within the reach the address names.
 func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) error {
 	return s.intake(func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error {
-		return s.app.PlacePicture(ctx, m, id, client, r.URL.Query().Get("reach"), name, data)
+		return s.app.Briefs.PlacePicture(ctx, m, id, client, r.URL.Query().Get("reach"), name, data)
 	}, s.preview)(w, r)
 }
 

@@ -147,7 +147,7 @@ func (s *Server) channels(w http.ResponseWriter, r *http.Request) error {
 
 func (s *Server) channelsOf(r *http.Request) (channelsPage, *app.Channels, error) {
 	m := member(r)
-	c, err := s.app.Channels(r.Context(), m)
+	c, err := s.app.Places.Channels(r.Context(), m)
 	if err != nil {
 		return channelsPage{}, nil, err
 	}
@@ -191,15 +191,15 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) error {
 		err = s.once(r, func() (err error) {
 			switch q.Action {
 			case "channel":
-				err = s.app.AddChannel(ctx, m, q.Client, strings.TrimSpace(q.Name))
+				err = s.app.Places.AddChannel(ctx, m, q.Client, strings.TrimSpace(q.Name))
 			case "place":
-				err = s.app.AddPlacement(ctx, m, q.Client, q.Channel, strings.TrimSpace(q.Name), q.Size)
+				err = s.app.Places.AddPlacement(ctx, m, q.Client, q.Channel, strings.TrimSpace(q.Name), q.Size)
 			case "edit":
-				err = s.app.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
+				err = s.app.Places.ChangeChannels(ctx, m, q.Client, edit.Op{Path: q.Path, Value: q.Value})
 			case "bring":
-				_, _, err = s.app.BringChannels(ctx, m, q.Client, []byte(q.File))
+				_, _, err = s.app.Places.BringChannels(ctx, m, q.Client, []byte(q.File))
 			case "combine":
-				err = s.app.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
+				err = s.app.Places.KeepCombination(ctx, m, q.Client, strings.TrimSpace(q.Name), q.Placement)
 			default:
 				err = fmt.Errorf("%w: action %q", app.ErrInvalid, q.Action)
 			}
@@ -226,7 +226,7 @@ func (s *Server) changeChannels(w http.ResponseWriter, r *http.Request) error {
 // exportChannels hands the own channels out as JSON.
 func (s *Server) exportChannels(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	data, err := s.app.ExportChannels(r.Context(), m)
+	data, err := s.app.Places.ExportChannels(r.Context(), m)
 	if err != nil {
 		return err
 	}

@@ -164,7 +164,7 @@ func TestPasswordsAreCheckedAFewAtATime(t *testing.T) {
 	for i := range 24 {
 		wg.Go(func() {
 			now.Add(1)
-			_, _ = s.App.SignIn(t.Context(), fmt.Sprintf("nobody%d@one.example", i), "some words here")
+			_, _ = s.App.People.SignIn(t.Context(), fmt.Sprintf("nobody%d@one.example", i), "some words here")
 		})
 	}
 	wg.Wait()
@@ -239,7 +239,7 @@ func TestAChangeIsMadeOnce(t *testing.T) {
 	id := mustID(t, strings.TrimPrefix(brief, "/briefs/"))
 	set := func() *app.Set {
 		t.Helper()
-		out, err := s.App.Set(t.Context(), p.member, id)
+		out, err := s.App.Sets.Set(t.Context(), p.member, id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -265,7 +265,7 @@ func TestAChangeIsMadeOnce(t *testing.T) {
 		t.Errorf("an undo that arrived twice left the name %q", got)
 	}
 	kits := func() int {
-		_, n, err := s.App.FindKits(t.Context(), p.member, store.KitQuery{Limit: 50})
+		_, n, err := s.App.Kits.FindKits(t.Context(), p.member, store.KitQuery{Limit: 50})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -303,17 +303,17 @@ func TestAChangeIsMadeOnce(t *testing.T) {
 func TestFilesStayInTheirWorkspace(t *testing.T) {
 	s, p, _ := withBrief(t)
 	other := join(t, s, "other@two.example")
-	desk, err := s.App.Desk(t.Context(), p.member, 1)
+	desk, err := s.App.Documents.Desk(t.Context(), p.member, 1)
 	if err != nil {
 		t.Fatal(err)
 	}
 	mine := desk.Kits[0].Logos[0].File
 	theirs := mustID(t, other.newKit("Theirs"))
-	_, err = s.App.Edit(t.Context(), other.member, theirs, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(fmt.Sprintf(`{"file":%q}`, mine))}})
+	_, err = s.App.Documents.Edit(t.Context(), other.member, theirs, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(fmt.Sprintf(`{"file":%q}`, mine))}})
 	if err == nil {
 		t.Error("a kit took a file of another workspace")
 	}
-	if _, err := s.App.ImportKit(t.Context(), other.member, fmt.Appendf(nil, `{"$extensions":{"aspenridge":{"formatVersion":1,"name":"x","pictures":[{"file":%q}]}}}`, mine)); err == nil {
+	if _, err := s.App.Kits.ImportKit(t.Context(), other.member, fmt.Appendf(nil, `{"$extensions":{"aspenridge":{"formatVersion":1,"name":"x","pictures":[{"file":%q}]}}}`, mine)); err == nil {
 		t.Error("an import took a file of another workspace")
 	}
 	// and were it in a document all the same, no archive would carry it
@@ -342,7 +342,7 @@ func TestArchivesCarryNoScripts(t *testing.T) {
 	if err := s.Store.PutFile(t.Context(), store.File{Workspace: p.member.Workspace, Hash: hash, Kind: "logo", Name: "old.svg", Type: "image/svg", Facts: []byte(`{"Art":{}}`)}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.App.Edit(t.Context(), p.member, mustID(t, kit), app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(`{"file":"` + hash + `/old.svg"}`)}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), p.member, mustID(t, kit), app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(`{"file":"` + hash + `/old.svg"}`)}}); err != nil {
 		t.Fatal(err)
 	}
 	r, body := p.get("/kits/" + kit + "/take/kit.zip")
@@ -364,15 +364,15 @@ func TestArchivesCarryNoScripts(t *testing.T) {
 // workspace.
 func TestALinkShowsItsOwnFiles(t *testing.T) {
 	s, p, _ := withBrief(t)
-	desk, err := s.App.Desk(t.Context(), p.member, 1)
+	desk, err := s.App.Documents.Desk(t.Context(), p.member, 1)
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.App.Share(t.Context(), p.member, desk.Kits[0].ID)
+	token, err := s.App.Guidelines.Share(t.Context(), p.member, desk.Kits[0].ID)
 	if err != nil {
 		t.Fatal(err)
 	}
-	secret, err := s.App.KeepPicture(t.Context(), p.member, "secret.svg", []byte(demo.Pictures()["lanterns-after-dark.svg"]))
+	secret, err := s.App.Files.KeepPicture(t.Context(), p.member, "secret.svg", []byte(demo.Pictures()["lanterns-after-dark.svg"]))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -423,7 +423,7 @@ func TestAStreamEndsWithTheMembership(t *testing.T) {
 		return false
 	}
 	rename := func(to string) {
-		if _, err := s.App.Edit(t.Context(), p.member, mustID(t, id), app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(fmt.Sprintf("%q", to))}}); err != nil {
+		if _, err := s.App.Documents.Edit(t.Context(), p.member, mustID(t, id), app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(fmt.Sprintf("%q", to))}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -502,7 +502,7 @@ func TestOddRequestsGetClearAnswers(t *testing.T) {
 		t.Fatal(out)
 	}
 	// the document of channels cannot be put away or deleted
-	set, err := s.App.Channels(t.Context(), p.member)
+	set, err := s.App.Places.Channels(t.Context(), p.member)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -577,10 +577,10 @@ func TestAnUnreadableDocumentIsACard(t *testing.T) {
 	s, p, brief := withBrief(t)
 	kit := mustID(t, p.newKit("House"))
 	id := mustID(t, strings.TrimPrefix(brief, "/briefs/"))
-	if _, err := s.App.Edit(t.Context(), p.member, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Before the fault"`)}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), p.member, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Before the fault"`)}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.App.Edit(t.Context(), p.member, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/tagline", Value: []byte(`"Before the fault"`)}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), p.member, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/tagline", Value: []byte(`"Before the fault"`)}}); err != nil {
 		t.Fatal(err)
 	}
 	// as ordinary use has made them: past the checks, into the log
@@ -616,10 +616,10 @@ func TestAnUnreadableDocumentIsACard(t *testing.T) {
 			t.Fatal(r.Status, body)
 		}
 	}
-	if set, err := s.App.Set(t.Context(), p.member, id); err != nil || set.Brief.Name != "Before the fault" {
+	if set, err := s.App.Sets.Set(t.Context(), p.member, id); err != nil || set.Brief.Name != "Before the fault" {
 		t.Errorf("the brief is not back: %v", err)
 	}
-	if k, err := s.App.Kit(t.Context(), p.member, kit); err != nil || k.Tagline != "Before the fault" {
+	if k, err := s.App.Kits.Kit(t.Context(), p.member, kit); err != nil || k.Tagline != "Before the fault" {
 		t.Errorf("the kit is not back: %v", err)
 	}
 	if _, body := p.get("/desk"); strings.Contains(body, "cannot be read") {

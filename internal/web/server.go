@@ -76,7 +76,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	}
 	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New()}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
-	s.sessions.Store = a.Sessions()
+	s.sessions.Store = a.People.Sessions()
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.ErrorFunc = s.problem
 	s.sessions.Cookie.Name = "aspenridge"
@@ -178,6 +178,8 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/briefs/{id}/handover", s.do(s.handOver))
 			r.Get("/briefs/{id}/handover/files", s.do(s.files))
 			r.Get("/briefs/{id}/handover/weigh", s.do(s.weigh))
+			r.Get("/jobs/{id}/events", s.do(s.streamJob))
+			r.Get("/parcels/{id}", s.do(s.parcel))
 
 			r.Group(func(r chi.Router) {
 				r.Use(limitBody(1 << 20))
@@ -201,6 +203,8 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Post("/kits/{id}/default", s.do(s.makeDefault))
 				r.Post("/briefs/{id}/kit", s.do(s.useKit))
 				r.Post("/briefs/{id}/finish", s.do(s.finish))
+				r.Post("/briefs/{id}/parcel", s.do(s.pack))
+				r.Post("/jobs/{id}/stop", s.do(s.stopJob))
 				r.Post("/briefs/{id}/phone", s.do(s.toPhone))
 				r.Post("/briefs/{id}/picture", s.do(s.usePicture))
 				r.Post("/briefs/{id}/promote", s.do(s.promote))
@@ -213,14 +217,14 @@ func (s *Server) routes(o Options) http.Handler {
 				r.Use(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20))
 				r.Post("/give", s.do(s.give))
 				r.Post("/kits/import", s.do(s.importKit))
-				r.Post("/kits/{id}/logos", s.do(s.intake(s.app.AddLogo, s.kitSheet)))
-				r.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.ReplaceLogo)))
-				r.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.ReplaceFont)))
-				r.Post("/kits/{id}/pictures", s.do(s.intake(s.app.AddBrandPicture, s.kitSheet)))
-				r.Post("/kits/{id}/fonts", s.do(s.intake(s.app.AddFont, s.kitSheet)))
-				r.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.AddPicture)))
+				r.Post("/kits/{id}/logos", s.do(s.intake(s.app.Brand.AddLogo, s.kitSheet)))
+				r.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceLogo)))
+				r.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceFont)))
+				r.Post("/kits/{id}/pictures", s.do(s.intake(s.app.Brand.AddBrandPicture, s.kitSheet)))
+				r.Post("/kits/{id}/fonts", s.do(s.intake(s.app.Brand.AddFont, s.kitSheet)))
+				r.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.Briefs.AddPicture)))
 				r.Post("/briefs/{id}/pictures/first", s.do(s.placePicture))
-				r.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.AddPortrait)))
+				r.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.Briefs.AddPortrait)))
 			})
 		})
 	})
@@ -253,7 +257,7 @@ func (s *Server) often(next http.Handler) http.Handler {
 const answerTime = 20 * time.Second
 
 // takesLong are the parts of addresses behind which files are read in or drawn.
-var takesLong = []string{"/events", "/set.zip", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+var takesLong = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
 
 // inTime gives up on an answer that takes too long.
 func inTime(next http.Handler) http.Handler {

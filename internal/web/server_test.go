@@ -51,7 +51,7 @@ func open(t *testing.T, o stage.Options) *stage.Stage {
 // join makes an account and signs it in.
 func join(t *testing.T, s *stage.Stage, email string) *person {
 	t.Helper()
-	m, err := s.App.SignUp(t.Context(), "Somebody", email, password)
+	m, err := s.App.People.SignUp(t.Context(), "Somebody", email, password)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -243,7 +243,7 @@ func (s *Server) galleryOf(set *app.Set, purpose, query string) gallery {
 	pl, _ := spec.Find("feed-tall")
 	for _, e := range app.FindExamples(purpose, query) {
 		g.Examples = append(g.Examples, app.Once(set, "example "+e.ID, func() exampleCard {
-			job, look := set.Example(s.app, e)
+			job, look := s.app.Briefs.Example(set, e)
 			pc := job.Compose(look, pl, 0)
 			return exampleCard{e.ID, e.Name, e.Purpose, miniOf(pc.Scene, pl, "ex-"+e.ID+"-", 190, 0)}
 		}))
@@ -272,7 +272,7 @@ func (s *Server) beginFrom(w http.ResponseWriter, r *http.Request) error {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.once(r, func() error { return s.app.BeginFrom(r.Context(), m, id, q.Client, q.Example) })
+		err = s.once(r, func() error { return s.app.Briefs.BeginFrom(r.Context(), m, id, q.Client, q.Example) })
 	}
 	if err != nil {
 		return err

@@ -16,7 +16,7 @@ func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	m := member(r)
-	name, archive, err := s.app.ExportKit(r.Context(), m, k.ID)
+	name, archive, err := s.app.Kits.ExportKit(r.Context(), m, k.ID)
 	if err != nil {
 		return err
 	}
@@ -49,7 +49,7 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
 	var id app.ID
 	if err == nil {
 		err = s.once(r, func() (err error) {
-			if id, err = s.app.BringKit(r.Context(), m, name, data); err != nil {
+			if id, err = s.app.Kits.BringKit(r.Context(), m, name, data); err != nil {
 				id = app.ID{}
 			}
 			return err
@@ -72,7 +72,7 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) duplicateKit(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil {
-		id, err = s.app.DuplicateKit(r.Context(), m, id)
+		id, err = s.app.Kits.DuplicateKit(r.Context(), m, id)
 	}
 	if err != nil {
 		return err

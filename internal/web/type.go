@@ -103,7 +103,7 @@ func slipLevel(_ *Server, _ *http.Request, k *app.Kit, p kitPage, key string) (s
 
 func slipPairs(s *Server, r *http.Request, k *app.Kit, p kitPage, _ string) (string, any, error) {
 	m := member(r)
-	pairs, err := s.app.Pairings(r.Context(), m, k.ID, 12)
+	pairs, err := s.app.Brand.Pairings(r.Context(), m, k.ID, 12)
 	return "pairs-slip", struct {
 		Pairs []brand.Pair
 		Head  string

@@ -43,7 +43,7 @@ func when(t, now time.Time) string {
 
 func slipHistory(s *Server, r *http.Request, k *app.Kit, p kitPage, _ string) (string, any, error) {
 	m := member(r)
-	list, err := s.app.Versions(r.Context(), m, k.ID)
+	list, err := s.app.Kits.Versions(r.Context(), m, k.ID)
 	if err != nil {
 		return "", nil, err
 	}
@@ -109,7 +109,7 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) error {
 	}
 	m := member(r)
 	p := comparePage{ID: k.ID.String()}
-	list, err := s.app.Versions(r.Context(), m, k.ID)
+	list, err := s.app.Kits.Versions(r.Context(), m, k.ID)
 	if err != nil {
 		return err
 	}
@@ -118,7 +118,7 @@ func (s *Server) compare(w http.ResponseWriter, r *http.Request) error {
 	}
 	pick := func(key string) (*app.Kit, compared, error) {
 		id, _ := strconv.ParseInt(r.FormValue(key), 10, 64)
-		at, v, err := s.app.KitAt(r.Context(), m, k.ID, id)
+		at, v, err := s.app.Kits.KitAt(r.Context(), m, k.ID, id)
 		c := compared{ID: id, When: "now"}
 		if id > 0 {
 			c.When = when(v.At, time.Now())
@@ -150,10 +150,10 @@ func (s *Server) pairs(r *http.Request, m app.Member, k, a, b *app.Kit) ([]befor
 	}
 	compose := func(at *app.Kit) func(spec.Placement) *piece.Piece {
 		if set != nil {
-			with := s.app.With(set, at)
+			with := s.app.Sets.With(set, at)
 			return func(p spec.Placement) *piece.Piece { return with.Piece(with.CurrentLook(), p) }
 		}
-		job := s.app.SampleJob(at, brief.Card{Headline: ptr(sampleHeadline(at)), Subheading: ptr("Every piece in one voice, every size")})
+		job := s.app.Kits.SampleJob(at, brief.Card{Headline: ptr(sampleHeadline(at)), Subheading: ptr("Every piece in one voice, every size")})
 		look := job.First()
 		return func(p spec.Placement) *piece.Piece { pc := job.Compose(look, p, 0); return &pc }
 	}
@@ -212,7 +212,7 @@ func (s *Server) kitForward(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	m := member(r)
-	list, err := s.app.FinishedWith(r.Context(), m, k.ID)
+	list, err := s.app.Sets.FinishedWith(r.Context(), m, k.ID)
 	if err != nil {
 		return err
 	}
@@ -228,7 +228,7 @@ func (s *Server) briefForward(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	m := member(r)
-	done, err := s.app.Finished(r.Context(), m, set.Doc.ID)
+	done, err := s.app.Sets.Finished(r.Context(), m, set.Doc.ID)
 	if err != nil {
 		return err
 	}
@@ -260,7 +260,7 @@ func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) error {
 		byBrief[id] = append(byBrief[id], v[37:])
 	}
 	for id, places := range byBrief {
-		if _, err = s.app.BringForward(r.Context(), m, id, places...); err != nil {
+		if _, err = s.app.Sets.BringForward(r.Context(), m, id, places...); err != nil {
 			break
 		}
 	}
@@ -271,9 +271,9 @@ func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) finish(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	if err == nil && r.FormValue("back") != "" {
-		err = s.app.Reopen(r.Context(), m, id, r.URL.Query()["piece"]...)
+		err = s.app.Sets.Reopen(r.Context(), m, id, r.URL.Query()["piece"]...)
 	} else if err == nil {
-		_, err = s.app.Finish(r.Context(), m, id, r.URL.Query()["piece"]...)
+		_, err = s.app.Sets.Finish(r.Context(), m, id, r.URL.Query()["piece"]...)
 	}
 	return s.back(w, r, err)
 }
@@ -283,7 +283,7 @@ func (s *Server) frozen(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	var data []byte
 	if err == nil {
-		data, err = s.app.FrozenSVG(r.Context(), m, id, chi.URLParam(r, "placement"))
+		data, err = s.app.Sets.FrozenSVG(r.Context(), m, id, chi.URLParam(r, "placement"))
 	}
 	if err != nil {
 		return err

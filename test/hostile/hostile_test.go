@@ -61,7 +61,7 @@ type victim struct {
 
 func newVictim(t *testing.T, s *stage.Stage, at, email string) *victim {
 	t.Helper()
-	m, err := s.App.SignUp(t.Context(), "Somebody", email, "ten or more letters")
+	m, err := s.App.People.SignUp(t.Context(), "Somebody", email, "ten or more letters")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -198,7 +198,7 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	link, err := s.App.Share(t.Context(), v.member, kit)
+	link, err := s.App.Guidelines.Share(t.Context(), v.member, kit)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -219,11 +219,11 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 			continue
 		}
 		taken++
-		k, err := s.App.Kit(t.Context(), v.member, kit)
+		k, err := s.App.Kits.Kit(t.Context(), v.member, kit)
 		if err != nil {
 			t.Fatalf("%s: %v", f.Harm, err)
 		}
-		if err := s.App.SetFamilies(t.Context(), v.member, kit, "", "", k.Fonts[0].Family, k.Fonts[0].Family); err != nil {
+		if err := s.App.Brand.SetFamilies(t.Context(), v.member, kit, "", "", k.Fonts[0].Family, k.Fonts[0].Family); err != nil {
 			t.Errorf("%s: %v", f.Harm, err)
 		}
 		use(f)
@@ -234,12 +234,12 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 		clear(t, f, status, words)
 		if status == http.StatusOK {
 			taken++
-			k, err := s.App.Kit(t.Context(), v.member, kit)
+			k, err := s.App.Kits.Kit(t.Context(), v.member, kit)
 			if err != nil {
 				t.Fatalf("%s: %v", f.Harm, err)
 			}
 			l := k.Logos[k.OwnFiles("logos")-1]
-			if err := s.App.LeadLogo(t.Context(), v.member, kit, "", l.ID); err != nil {
+			if err := s.App.Brand.LeadLogo(t.Context(), v.member, kit, "", l.ID); err != nil {
 				t.Errorf("%s: %v", f.Harm, err)
 			}
 			use(f)
@@ -286,11 +286,11 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 // takeBack takes a member of one of a kit's lists out.
 func takeBack(t *testing.T, s *stage.Stage, v *victim, kit app.ID, list, id string) {
 	t.Helper()
-	if _, err := s.App.Edit(t.Context(), v.member, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/" + list + "/@" + id}}); err != nil {
+	if _, err := s.App.Documents.Edit(t.Context(), v.member, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/" + list + "/@" + id}}); err != nil {
 		t.Fatal(err)
 	}
 	if list == "fonts" {
-		if err := s.App.SetFamilies(t.Context(), v.member, kit, "", "", brand.DefaultFamily, brand.DefaultFamily); err != nil {
+		if err := s.App.Brand.SetFamilies(t.Context(), v.member, kit, "", "", brand.DefaultFamily, brand.DefaultFamily); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -49,6 +49,8 @@ type Stage struct {
 type Options struct {
 	Demo   bool                            // load the demo
 	Strong bool                            // passwords cost what they cost people
+	Work   bool                            // jobs are done
+	Now    func() time.Time                // nil for the clock
 	Far    bool                            // the database is reached by way of a [Proxy]
 	Log    io.Writer                       // of requests, nil for none
 	Wrap   func(http.Handler) http.Handler // around the server, nil for nothing
@@ -95,15 +97,18 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 		}
 		s.closers = append(s.closers, st.Close)
 	}
-	b, err := blob.Open(s.Files)
+	b, err := blob.Open(s.Files, "", "")
 	if err != nil {
 		return err
 	}
-	s.closers = append(s.closers, func() { _ = b.Close() })
-	s.App, s.Store, s.Blobs = app.New(st, b), st, b
-	if !o.Strong {
-		s.App.Hashing = Quick
+	how := app.Options{Now: o.Now, Hashing: Quick, Beat: 100 * time.Millisecond, Log: slog.New(slog.DiscardHandler)}
+	if o.Strong {
+		how.Hashing = nil
 	}
+	if s.App, err = app.New(st, b, how); err != nil {
+		return err
+	}
+	s.Store, s.Blobs = st, b
 	if o.Demo && like == "" {
 		if err := demo.Load(ctx, s.App); err != nil {
 			return err
@@ -111,6 +116,11 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 	}
 	ctx, cancel := context.WithCancel(ctx)
 	s.closers = append(s.closers, cancel)
+	if o.Work {
+		var working sync.WaitGroup
+		working.Go(func() { _ = s.App.Work.Run(ctx, 2) })
+		s.closers = append(s.closers, func() { cancel(); working.Wait() })
+	}
 	if o.Log == nil {
 		o.Log = io.Discard
 	}
@@ -178,13 +188,14 @@ func loadDemo(ctx context.Context) (err error) {
 	if err := st.Migrate(ctx); err != nil {
 		return err
 	}
-	b, err := blob.Open(files)
+	b, err := blob.Open(files, "", "")
 	if err != nil {
 		return err
 	}
-	defer b.Close()
-	a := app.New(st, b)
-	a.Hashing = Quick
+	a, err := app.New(st, b, app.Options{Hashing: Quick})
+	if err != nil {
+		return err
+	}
 	if err := demo.Load(ctx, a); err != nil {
 		return err
 	}
@@ -223,6 +234,11 @@ func NewStore(ctx context.Context) (st *store.Store, databaseURL string, drop fu
 
 // newStore is NewStore with what another database holds, if like names one.
 func newStore(ctx context.Context, like string) (st *store.Store, databaseURL string, drop func(), err error) {
+	if like == "" {
+		if like, err = upToDate(ctx); err != nil {
+			return nil, "", nil, err
+		}
+	}
 	databaseURL, remove, err := newDatabase(ctx, like)
 	if err != nil {
 		return nil, "", nil, err
@@ -232,12 +248,51 @@ func newStore(ctx context.Context, like string) (st *store.Store, databaseURL st
 		remove()
 		return nil, "", nil, err
 	}
-	drop = func() { st.Close(); remove() }
-	if err := st.Migrate(ctx); err != nil {
-		drop()
-		return nil, "", nil, err
+	return st, databaseURL, func() { st.Close(); remove() }, nil
+}
+
+// upToDate is the name of a database to copy that has the schema and nothing in it. It
+// stays on the cluster, for the tests to come as well; the program it was made by is in
+// its name, since its schema is that program's.
+func upToDate(ctx context.Context) (name string, err error) {
+	base, err := cluster()
+	if err != nil {
+		return "", err
 	}
-	return st, databaseURL, drop, nil
+	name = "like_" + store.Schema()
+	c, err := pgx.Connect(ctx, base)
+	if err != nil {
+		return "", fmt.Errorf("the tests' database: %w (scripts/postgres start)", err)
+	}
+	defer c.Close(ctx) // and with it the lock
+	if _, err := c.Exec(ctx, `select pg_advisory_lock(hashtextextended($1, 0))`, name); err != nil {
+		return "", err
+	}
+	var there bool
+	if err := c.QueryRow(ctx, `select exists (select from pg_database where datname = $1)`, name).Scan(&there); err != nil || there {
+		return name, err
+	}
+	made := name + "_coming" // one that was cut short is never taken for whole
+	for _, sql := range []string{`drop database if exists "` + made + `" with (force)`, `create database "` + made + `"`} {
+		if _, err := c.Exec(ctx, sql); err != nil {
+			return "", err
+		}
+	}
+	at, err := url.Parse(base)
+	if err != nil {
+		return "", err
+	}
+	at.Path = "/" + made
+	st, err := store.Open(ctx, at.String(), 10*time.Second)
+	if err != nil {
+		return "", err
+	}
+	err = st.Migrate(ctx)
+	st.Close() // a database in use is not copied
+	if err == nil {
+		_, err = c.Exec(ctx, `alter database "`+made+`" rename to "`+name+`"`)
+	}
+	return name, err
 }
 
 // NewDatabase makes an empty database; drop removes it.

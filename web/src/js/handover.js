@@ -55,7 +55,7 @@
   function count() {
     const n = rows().filter((r) => r.querySelector('[data-pick]').checked).length
     form.querySelector('[data-count]').textContent = n
-    form.querySelector('[data-download]').disabled = n === 0
+    form.querySelector('[data-download]').disabled = n === 0 || !!following
     document.querySelector('[data-all]').checked = n === rows().length
   }
   function wrongNames(words) {
@@ -83,51 +83,67 @@
   body.addEventListener('change', count)
   document.querySelector('[data-all]').addEventListener('change', (e) => { for (const b of body.querySelectorAll('[data-pick]')) b.checked = e.target.checked; count() })
 
-  // the archive is read as it comes: every file in it begins with the same four
-  // bytes, which are counted
+  // the files are drawn and packed beside this page: it may be left and come back to
+  const bar = form.querySelector('[data-progress]')
+  const ready = form.querySelector('[data-ready]')
+  let following = null
+  function follow(job, wanted) {
+    const [meter, said] = [bar.querySelector('progress'), bar.querySelector('span')]
+    const over = () => {
+      following.close()
+      following = null
+      bar.hidden = true
+      count()
+    }
+    form.querySelector('[data-download]').disabled = true
+    ready.hidden = true
+    bar.hidden = false
+    bar.dataset.job = job
+    said.textContent = ''
+    meter.removeAttribute('value')
+    following = new EventSource(`/jobs/${job}/events`)
+    following.onmessage = (e) => {
+      const d = JSON.parse(e.data)
+      if (d.of) meter.value = d.steps / d.of
+      said.textContent = d.of ? `${d.steps} of ${d.of}` : d.state === 'waiting' ? 'waiting for its turn' : ''
+      if (!d.over) return
+      over()
+      if (d.state === 'failed') return notice(d.said, { bad: true })
+      if (d.state === 'stopped') return
+      const link = ready.querySelector('a')
+      link.href = `/parcels/${job}`
+      link.textContent = d.got.name
+      ready.querySelector('span').textContent = `${d.got.files} ${d.got.files === 1 ? 'file' : 'files'}, ${kB(d.got.bytes)}`
+      ready.hidden = false
+      if (wanted) link.click()
+    }
+    following.onerror = () => {
+      if (following && following.readyState === EventSource.CLOSED) over() // not here any more
+    }
+  }
   form.addEventListener('submit', async (e) => {
     e.preventDefault()
-    const bar = form.querySelector('[data-progress]')
-    const [meter, said] = [bar.querySelector('progress'), bar.querySelector('span')]
     const button = form.querySelector('[data-download]')
     button.disabled = true
-    bar.hidden = false
     try {
       const q = query()
       q.delete('finish')
       if (form.finish.checked) {
         const picked = rows().filter((r) => r.querySelector('[data-pick]').checked)
         await post(`/briefs/${id}/finish?${new URLSearchParams(picked.map((r) => ['piece', r.dataset.key]))}`, {})
+        form.finish.checked = false
+        relist()
       }
-      const r = await fetch(`/briefs/${id}/set.zip?${q}`)
-      if (!r.ok) throw new Error((await r.json().catch(() => ({}))).error || 'The files could not be drawn; try again.')
-      const of = Number(r.headers.get('X-Files'))
-      const name = decodeURIComponent(/filename\*=UTF-8''([^;]+)/.exec(r.headers.get('Content-Disposition'))[1])
-      const parts = []
-      let begun = 0, seen = 0
-      const reader = r.body.getReader()
-      for (;;) {
-        const { done, value } = await reader.read()
-        if (done) break
-        parts.push(value)
-        for (const b of value) {
-          seen = b === [0x50, 0x4b, 0x03, 0x04][seen] ? seen + 1 : b === 0x50 ? 1 : 0
-          if (seen === 4) { begun++; seen = 0 }
-        }
-        const n = Math.min(of, begun)
-        meter.value = n / of
-        said.textContent = `${n} of ${of}`
-      }
-      const a = document.createElement('a')
-      a.href = URL.createObjectURL(new Blob(parts, { type: 'application/zip' }))
-      a.download = name
-      a.click()
-      setTimeout(() => URL.revokeObjectURL(a.href), 60000)
-      if (form.finish.checked) { form.finish.checked = false; relist() }
-    } catch (err) { notice(err.message, { bad: true }) }
-    bar.hidden = true
-    button.disabled = false
+      follow((await post(`/briefs/${id}/parcel?${q}`, {})).job, true)
+    } catch (err) {
+      notice(err.message, { bad: true })
+      button.disabled = false
+    }
   })
+  bar.querySelector('button').addEventListener('click', async () => {
+    try { await post(`/jobs/${bar.dataset.job}/stop`, {}) } catch (err) { notice(err.message, { bad: true }) }
+  })
+  if (form.dataset.parcel) follow(form.dataset.parcel, false)
 
   form.querySelector('[data-phone]').addEventListener('click', async () => {
     const box = form.querySelector('[data-phone-code]')

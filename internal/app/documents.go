@@ -1,0 +1,108 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
+)
+
+// Change is a change to a document on behalf of somebody.
+type Change struct {
+	Kind   string // what the document must be, "" for any
+	Op     edit.Op
+	Base   int64
+	Client string
+	Typing bool
+	Files  []store.File // it brings along
+	Seen   *int64       // the seq it was made up from, nil for any
+}
+
+// Latest as a base means the change is meant whatever stands there now.
+const Latest = math.MaxInt64
+
+// Edit changes a kit or a brief. A change that would leave a document that
+// cannot be read, or a kit that follows it, is refused with ErrInvalid.
+func (a Documents) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+	docs, err := a.edit(ctx, m, c.of(m, id))
+	if err != nil {
+		return 0, err
+	}
+	return docs[0].Seq, nil
+}
+
+func (c Change) of(m Member, id ID) store.Change {
+	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files, Seen: c.Seen}
+}
+
+// edit makes changes to several documents as one.
+func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]store.Document, error) {
+	if err := may(m, change); err != nil {
+		return nil, err
+	}
+	for _, c := range changes {
+		if c.Kind == "brief" { // only kits keep versions
+			continue
+		}
+		if err := a.keepQuiet(ctx, m, c.ID); err != nil {
+			return nil, err
+		}
+	}
+	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
+	for _, d := range docs {
+		if err == nil && d.Kind == "brief" {
+			a.written.Put(d.ID, d)
+		}
+	}
+	return docs, invalid(err)
+}
+
+// invalid says of an operation that does not fit its document that it cannot be
+// used.
+func invalid(err error) error {
+	if errors.Is(err, edit.ErrPath) && !errors.Is(err, ErrInvalid) {
+		return fmt.Errorf("%w: %w", ErrInvalid, err)
+	}
+	return err
+}
+
+// Undo takes back the last change of a document, or with redo puts back the
+// last one taken back. It returns the path that changed.
+func (a Documents) Undo(ctx context.Context, m Member, id ID, client string, redo bool) (string, int64, error) {
+	if err := may(m, change); err != nil {
+		return "", 0, err
+	}
+	path, seq, err := a.store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+	return path, seq, invalid(err)
+}
+
+// Mend brings a document that cannot be read back to the last state that can;
+// ErrNotFound when there is none.
+func (a Documents) Mend(ctx context.Context, m Member, id ID) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
+		return a.readable(ctx, r, d, doc)
+	})
+}
+
+// Archive takes a kit or brief off the desk, or puts it back.
+func (a Documents) Archive(ctx context.Context, m Member, id ID, away bool) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.store.Archive(ctx, m.Workspace, id, away)
+}
+
+// Delete takes a kit or brief away for good, or takes that back. What uses a
+// deleted kit keeps it.
+func (a Documents) Delete(ctx context.Context, m Member, id ID, away bool) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	return a.store.Delete(ctx, m.Workspace, id, away)
+}

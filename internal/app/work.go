@@ -1,0 +1,190 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"time"
+
+	"aspenridge/internal/blob"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/jobs"
+	"aspenridge/internal/raster"
+)
+
+// Job is something done beside requests.
+type Job = jobs.Job
+
+// Run does jobs, n at a time, until ctx ends.
+func (a Work) Run(ctx context.Context, n int) error { return a.queue.Run(ctx, n) }
+
+// Job finds a job of one's own.
+func (a Work) Job(ctx context.Context, m Member, id ID) (Job, error) {
+	j, err := a.queue.Job(ctx, m.Workspace, id)
+	if errors.Is(err, jobs.ErrNotFound) || err == nil && j.Person != m.ID {
+		err = ErrNotFound
+	}
+	return j, err
+}
+
+// Stop ends a job of one's own.
+func (a Work) Stop(ctx context.Context, m Member, id ID) error {
+	if _, err := a.Job(ctx, m, id); err != nil {
+		return err
+	}
+	return a.queue.Stop(ctx, m.Workspace, id)
+}
+
+// jobs says which kinds of jobs there are and what is done over and over.
+func (a *house) jobs(o Options) jobs.Options {
+	return jobs.Options{
+		Log: o.Log, Beat: o.Beat,
+		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack)},
+		Routines: []jobs.Routine{
+			{Name: "tidy", Every: time.Hour, Do: a.tidy},
+			{Name: "refresh-pictures", Every: 12 * time.Hour, Do: a.refreshPictures},
+		},
+	}
+}
+
+// onBehalf does work as the person who asked for it, with what they may do now.
+func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error)) jobs.Work {
+	return func(ctx context.Context, j Job, tell func(steps, of int)) (any, error) {
+		m, err := a.store.Member(ctx, j.Person)
+		if err == nil && m.Workspace != j.Workspace {
+			err = ErrNotFound
+		}
+		var result any
+		if err == nil {
+			result, err = work(raster.InBackground(ctx, j.Workspace.String()), m, j, tell)
+		}
+		switch {
+		case errors.Is(err, ErrNotFound):
+			return nil, jobs.Hopeless(errors.New("what it was about is not here any more"))
+		case errors.Is(err, ErrInvalid), errors.Is(err, ErrNotAllowed), isAboutDocument(err), errors.Is(err, raster.ErrFile), errors.Is(err, raster.ErrSize):
+			return nil, jobs.Hopeless(errors.New(plainWords(err)))
+		}
+		return result, err
+	}
+}
+
+// tidy forgets what is kept for a while only.
+func (a *house) tidy(ctx context.Context) error {
+	if err := a.store.Tidy(ctx); err != nil {
+		return err
+	}
+	old, err := a.queue.Forget(ctx, a.now().Add(-ParcelTime))
+	if err != nil {
+		return err
+	}
+	for _, j := range old {
+		var p Parcel
+		if json.Unmarshal(j.Result, &p) != nil || p.File == "" {
+			continue
+		}
+		named, err := a.queue.Results(ctx, "file", p.File)
+		if err == nil && named == 0 {
+			err = a.blobs.Remove(ctx, p.File)
+		}
+		if err != nil {
+			return fmt.Errorf("an old parcel: %w", err)
+		}
+	}
+	return nil
+}
+
+// ParcelTime is how long a parcel can be fetched.
+const ParcelTime = 24 * time.Hour
+
+// packing is the kind of jobs that make parcels.
+const packing = "parcel"
+
+// Parcel is the chosen files of a set as one ZIP.
+type Parcel struct {
+	File  string `json:"file"`  // hash
+	Name  string `json:"name"`  // as it is downloaded
+	Bytes int64  `json:"bytes"` // of it
+	Files int    `json:"files"` // in it
+}
+
+// toPack is what a parcel is made of. The numbers tell one state of a set from the next.
+type toPack struct {
+	Seq, Kit int64
+	Choice   HandOver
+}
+
+// Pack has the chosen files of a set drawn and put into a parcel; asked for twice it is
+// packed once.
+func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, error) {
+	if err := may(m, view); err != nil {
+		return ID{}, err
+	}
+	plans, err := s.Plans(h)
+	if err == nil && len(plans) == 0 {
+		err = fmt.Errorf("%w: no piece is chosen", ErrInvalid)
+	}
+	if err != nil {
+		return ID{}, err
+	}
+	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(toPack{s.Doc.Seq, s.Kit.Seq, h})})
+}
+
+// LastParcel is the job of the parcel somebody had packed last of a brief.
+func (a Files) LastParcel(ctx context.Context, m Member, brief ID) (Job, error) {
+	j, err := a.queue.Latest(ctx, m.Workspace, m.ID, brief, packing)
+	if errors.Is(err, jobs.ErrNotFound) {
+		err = ErrNotFound
+	}
+	return j, err
+}
+
+func (a *house) pack(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error) {
+	var of toPack
+	if err := json.Unmarshal(j.Args, &of); err != nil {
+		return nil, err
+	}
+	s, err := a.sets.Set(ctx, m, j.About)
+	if err != nil {
+		return nil, err
+	}
+	f, err := os.CreateTemp("", "aspenridge-parcel-")
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	_ = os.Remove(f.Name()) // it is gone when it is closed, whatever happens
+	files := 0
+	err = a.files.DownloadAll(ctx, m, s, f, of.Choice, func(steps, all int) { files = all; tell(steps, all) })
+	if err != nil {
+		return nil, err
+	}
+	size, err := f.Seek(0, io.SeekEnd)
+	if err != nil {
+		return nil, err
+	}
+	hash, err := a.blobs.PutFrom(ctx, f)
+	return Parcel{hash, piece.FileName(s.Title()) + ".zip", size, files}, err
+}
+
+// Parcel opens a parcel that is packed; [ErrNotFound] before, and once its time is over.
+func (a Files) Parcel(ctx context.Context, m Member, job ID) (Parcel, io.ReadCloser, error) {
+	j, err := a.work.Job(ctx, m, job)
+	if err == nil && (j.Kind != packing || j.State != jobs.Done) {
+		err = ErrNotFound
+	}
+	var p Parcel
+	if err == nil {
+		err = json.Unmarshal(j.Result, &p)
+	}
+	if err != nil {
+		return p, nil, err
+	}
+	r, err := a.blobs.Reader(ctx, p.File)
+	if errors.Is(err, blob.ErrMissing) {
+		err = ErrNotFound
+	}
+	return p, r, err
+}

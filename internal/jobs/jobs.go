@@ -1,0 +1,205 @@
+// Package jobs does what nobody should wait for in a request: drawing many files,
+// tidying up, looking at pictures anew. A [Job] is a row that people see; its entry in
+// the queue (river, in the same database) wakes a worker in this process or another
+// ("aspenridge work").
+//
+// A worker says every few seconds that it is still there. Where one falls silent
+// (killed, its machine lost) the job is put into the queue anew, and whatever the silent
+// one may still write is refused: every write names the attempt it belongs to. A result
+// is written at once with the state "done", so nobody sees half of one. What fails is
+// tried again with growing pauses, three times in all; what cannot succeed
+// ([Hopeless]) is not.
+//
+// The package knows nothing of kits or pieces: package app says what the kinds of jobs
+// are.
+package jobs
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+)
+
+// ID is the identity of a job, a person, a workspace, a document.
+type ID = uuid.UUID
+
+// ErrNotFound means no such job in the workspace.
+var ErrNotFound = errors.New("no such job")
+
+// State is how far a job is.
+type State string
+
+// The states of a job; the last three are final.
+const (
+	Waiting State = "waiting"
+	Working State = "working"
+	Done    State = "done"
+	Failed  State = "failed"
+	Stopped State = "stopped" // by a person
+)
+
+// Over reports whether nothing more will happen to the job.
+func (s State) Over() bool { return s == Done || s == Failed || s == Stopped }
+
+// Job is something to do on somebody's behalf.
+type Job struct {
+	ID        ID
+	Workspace ID
+	Person    ID
+	Kind      string
+	About     ID // the document it is about, zero for none
+	Args      json.RawMessage
+	State     State
+	Steps, Of int             // how far it is, of how many; 0 of 0 while that is not known
+	Attempt   int             // 1 for the first
+	Result    json.RawMessage // once it is done
+	Said      string          // why it failed, for people
+	CreatedAt time.Time
+}
+
+// Work does a job. It calls tell as it goes on, ends soon after ctx does, and returns
+// what comes of it.
+type Work func(ctx context.Context, j Job, tell func(steps, of int)) (result any, err error)
+
+// Routine is done over and over, by one process of all of them.
+type Routine struct {
+	Name  string // letters, digits and hyphens
+	Every time.Duration
+	Do    func(ctx context.Context) error
+}
+
+// Hopeless marks an error that trying again does not help; its words are for people.
+func Hopeless(err error) error { return hopeless{err} }
+
+type hopeless struct{ error }
+
+func (h hopeless) Unwrap() error { return h.error }
+
+// Options say what a queue does. The zero value only takes jobs in.
+type Options struct {
+	Kinds    map[string]Work // by the kind of job
+	Routines []Routine
+	Beat     time.Duration // how often a worker says that it is there, 0 for 3 s; after five it is silent
+	Log      *slog.Logger  // nil for the default
+}
+
+// attempts is how often a job is tried.
+const attempts = 3
+
+// longest is how long one attempt may take.
+const longest = 50 * time.Minute
+
+// Queue takes jobs in and, with [Queue.Run], does them. Safe for concurrent use.
+type Queue struct {
+	pool  *pgxpool.Pool
+	o     Options
+	river *river.Client[pgx.Tx] // takes in
+}
+
+// New makes a queue over a database.
+func New(pool *pgxpool.Pool, o Options) (*Queue, error) {
+	if o.Beat == 0 {
+		o.Beat = 3 * time.Second
+	}
+	if o.Log == nil {
+		o.Log = slog.Default()
+	}
+	c, err := river.NewClient(riverpgxv5.New(pool), &river.Config{Logger: quiet(o.Log)})
+	return &Queue{pool: pool, o: o, river: c}, err
+}
+
+// Add takes a job in. The same job of the same person that is still to be done is not
+// added twice: its id is returned.
+func (q *Queue) Add(ctx context.Context, j Job) (id ID, err error) {
+	err = pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
+		var about *ID
+		if j.About != (ID{}) {
+			about = &j.About
+		}
+		err := tx.QueryRow(ctx, `insert into jobs (workspace_id, person_id, kind, about, args) values ($1, $2, $3, $4, $5)
+			on conflict (workspace_id, person_id, kind, md5(args::text)) where state in ('waiting', 'working') do nothing returning id`,
+			j.Workspace, j.Person, j.Kind, about, j.Args).Scan(&id)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return tx.QueryRow(ctx, `select id from jobs where workspace_id = $1 and person_id = $2 and kind = $3 and md5(args::text) = md5($4::jsonb::text) and state in ('waiting', 'working')`,
+				j.Workspace, j.Person, j.Kind, j.Args).Scan(&id)
+		}
+		if err != nil {
+			return err
+		}
+		return q.enter(ctx, tx, id, j.Kind)
+	})
+	return id, err
+}
+
+// enter gives a job an entry in the queue.
+func (q *Queue) enter(ctx context.Context, tx pgx.Tx, id ID, kind string) error {
+	r, err := q.river.InsertTx(ctx, tx, entry{Job: id, Of: kind}, &river.InsertOpts{MaxAttempts: attempts})
+	if err != nil {
+		return fmt.Errorf("queue: %w", err)
+	}
+	_, err = tx.Exec(ctx, `update jobs set entry = $2 where id = $1`, id, r.Job.ID)
+	return err
+}
+
+const columns = `id, workspace_id, person_id, kind, coalesce(about, '00000000-0000-0000-0000-000000000000'), args, state, steps, of_steps, attempt, result, said, created_at`
+
+func scan(row pgx.Row) (j Job, err error) {
+	err = row.Scan(&j.ID, &j.Workspace, &j.Person, &j.Kind, &j.About, &j.Args, &j.State, &j.Steps, &j.Of, &j.Attempt, &j.Result, &j.Said, &j.CreatedAt)
+	if errors.Is(err, pgx.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return j, err
+}
+
+// Job finds a job of a workspace.
+func (q *Queue) Job(ctx context.Context, workspace, id ID) (Job, error) {
+	return scan(q.pool.QueryRow(ctx, `select `+columns+` from jobs where workspace_id = $1 and id = $2`, workspace, id))
+}
+
+// Latest is the job somebody asked for last about a document, of a kind.
+func (q *Queue) Latest(ctx context.Context, workspace, person, about ID, kind string) (Job, error) {
+	return scan(q.pool.QueryRow(ctx, `select `+columns+` from jobs where workspace_id = $1 and person_id = $2 and about = $3 and kind = $4 order by created_at desc limit 1`, workspace, person, about, kind))
+}
+
+// Stop ends a job for good, wherever it is worked on. A job that is over stays as it is.
+func (q *Queue) Stop(ctx context.Context, workspace, id ID) error {
+	var entry *int64
+	err := q.pool.QueryRow(ctx, `update jobs set state = 'stopped', ended_at = now() where workspace_id = $1 and id = $2 and state in ('waiting', 'working')
+		returning entry, pg_notify('document', id || ' ' || steps)::text`, workspace, id).Scan(&entry, nil)
+	if errors.Is(err, pgx.ErrNoRows) {
+		_, err = q.Job(ctx, workspace, id) // over, or never there
+		return err
+	}
+	if err != nil || entry == nil {
+		return err
+	}
+	if _, err = q.river.JobCancel(ctx, *entry); errors.Is(err, river.ErrNotFound) {
+		err = nil
+	}
+	return err
+}
+
+// Forget removes jobs that were over before a time, and returns their results, for what
+// they name to be removed too.
+func (q *Queue) Forget(ctx context.Context, before time.Time) ([]Job, error) {
+	rows, err := q.pool.Query(ctx, `delete from jobs where ended_at < $1 returning `+columns, before)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
+}
+
+// Results is how many jobs have a result with a member of this value.
+func (q *Queue) Results(ctx context.Context, member, value string) (n int, err error) {
+	err = q.pool.QueryRow(ctx, `select count(*) from jobs where result->>$1 = $2`, member, value).Scan(&n)
+	return n, err
+}

@@ -1,0 +1,302 @@
+package jobs_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"os"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"aspenridge/internal/jobs"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
+	"aspenridge/test/stage"
+)
+
+func TestMain(m *testing.M) {
+	raster.ChildMain()
+	os.Exit(m.Run())
+}
+
+const beat = 50 * time.Millisecond
+
+// house is a database with somebody in it, and queues over it.
+type house struct {
+	t *testing.T
+	s *store.Store
+	m store.Member
+}
+
+func open(t *testing.T) *house {
+	t.Helper()
+	s, _, drop, err := stage.NewStore(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(drop)
+	m, err := s.CreateUser(t.Context(), "nell@larkmoor.example", "Nell", "", "Nell", 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return &house{t, s, m}
+}
+
+func (h *house) queue(kinds map[string]jobs.Work, routines ...jobs.Routine) *jobs.Queue {
+	h.t.Helper()
+	q, err := jobs.New(h.s.Pool, jobs.Options{Kinds: kinds, Routines: routines, Beat: beat, Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return q
+}
+
+// run does a queue's jobs until stop is called, or the test ends.
+func (h *house) run(q *jobs.Queue) (stop func()) {
+	ctx, cancel := context.WithCancel(h.t.Context())
+	var running sync.WaitGroup
+	running.Go(func() {
+		if err := q.Run(ctx, 2); err != nil {
+			h.t.Error(err)
+		}
+	})
+	stop = sync.OnceFunc(func() { cancel(); running.Wait() })
+	h.t.Cleanup(stop)
+	return stop
+}
+
+func (h *house) add(q *jobs.Queue, kind string, args any) jobs.ID {
+	h.t.Helper()
+	data, err := json.Marshal(args)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	id, err := q.Add(h.t.Context(), jobs.Job{Workspace: h.m.Workspace, Person: h.m.ID, Kind: kind, Args: data})
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return id
+}
+
+// until waits for a job to be as somebody wants it.
+func (h *house) until(q *jobs.Queue, id jobs.ID, what string, is func(jobs.Job) bool) jobs.Job {
+	h.t.Helper()
+	for end := time.Now().Add(30 * time.Second); ; time.Sleep(5 * time.Millisecond) {
+		j, err := q.Job(h.t.Context(), h.m.Workspace, id)
+		if err != nil {
+			h.t.Fatal(err)
+		}
+		if is(j) {
+			return j
+		}
+		if time.Now().After(end) {
+			h.t.Fatalf("%s: it is %+v", what, j)
+		}
+	}
+}
+
+func state(s jobs.State) func(jobs.Job) bool { return func(j jobs.Job) bool { return j.State == s } }
+
+func TestAJobIsDone(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	var told atomic.Int64
+	q := h.queue(map[string]jobs.Work{"add": func(_ context.Context, j jobs.Job, tell func(steps, of int)) (any, error) {
+		var list []int
+		if err := json.Unmarshal(j.Args, &list); err != nil {
+			return nil, err
+		}
+		sum := 0
+		for i, n := range list {
+			sum += n
+			tell(i+1, len(list))
+		}
+		return map[string]int{"sum": sum}, nil
+	}})
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	go h.s.Listen(ctx, func(jobs.ID, int64) { told.Add(1) })
+	id := h.add(q, "add", []int{3, 4, 5})
+	if again := h.add(q, "add", []int{3, 4, 5}); again != id {
+		t.Error("the same job is added twice")
+	}
+	if other := h.add(q, "add", []int{3}); other == id {
+		t.Error("another job is taken for it")
+	}
+	if j := h.until(q, id, "nobody works", state(jobs.Waiting)); j.Attempt != 0 {
+		t.Errorf("before anybody works on it: %+v", j)
+	}
+	h.run(q)
+	j := h.until(q, id, "done", state(jobs.Done))
+	if string(j.Result) != `{"sum": 12}` || j.Steps != 3 || j.Of != 3 || j.Attempt != 1 {
+		t.Errorf("%+v %s", j, j.Result)
+	}
+	if h.add(q, "add", []int{3, 4, 5}) == id {
+		t.Error("asked for anew, it is the one that was done")
+	}
+	if told.Load() == 0 {
+		t.Error("nobody is told")
+	}
+	if _, err := q.Job(t.Context(), jobs.ID{1}, id); !errors.Is(err, jobs.ErrNotFound) {
+		t.Errorf("seen from another workspace: %v", err)
+	}
+}
+
+func TestWhatFailsIsTriedAgain(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	var tries atomic.Int64
+	q := h.queue(map[string]jobs.Work{
+		"shaky": func(context.Context, jobs.Job, func(steps, of int)) (any, error) {
+			if tries.Add(1) == 1 {
+				panic("a fault")
+			}
+			return "whole", nil
+		},
+		"hopeless": func(context.Context, jobs.Job, func(steps, of int)) (any, error) {
+			return nil, jobs.Hopeless(errors.New("the brief is gone"))
+		},
+	})
+	shaky, hopeless := h.add(q, "shaky", 1), h.add(q, "hopeless", 1)
+	h.run(q)
+	if j := h.until(q, hopeless, "failed", state(jobs.Failed)); j.Said != "the brief is gone" || j.Attempt != 1 {
+		t.Errorf("hopeless: %+v", j)
+	}
+	if j := h.until(q, shaky, "done", state(jobs.Done)); j.Attempt != 2 || tries.Load() != 2 {
+		t.Errorf("shaky: %+v after %d tries", j, tries.Load())
+	}
+}
+
+func TestStopping(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	ended := make(chan error, 1)
+	q := h.queue(map[string]jobs.Work{"long": func(ctx context.Context, _ jobs.Job, tell func(steps, of int)) (any, error) {
+		tell(1, 1)
+		<-ctx.Done()
+		ended <- context.Cause(ctx)
+		return nil, ctx.Err()
+	}})
+	id := h.add(q, "long", 1)
+	early := h.add(q, "long", 2)
+	if err := q.Stop(t.Context(), h.m.Workspace, early); err != nil {
+		t.Fatal(err)
+	}
+	h.run(q)
+	h.until(q, id, "working", func(j jobs.Job) bool { return j.Steps == 1 })
+	other := h.queue(nil) // another process
+	if err := other.Stop(t.Context(), h.m.Workspace, id); err != nil {
+		t.Fatal(err)
+	}
+	<-ended
+	for _, id := range []jobs.ID{id, early} {
+		if j := h.until(q, id, "stopped", state(jobs.Stopped)); j.Result != nil {
+			t.Errorf("%+v", j)
+		}
+	}
+	if err := q.Stop(t.Context(), h.m.Workspace, id); err != nil {
+		t.Errorf("stopped twice: %v", err)
+	}
+	if err := q.Stop(t.Context(), jobs.ID{1}, id); !errors.Is(err, jobs.ErrNotFound) {
+		t.Errorf("stopped from another workspace: %v", err)
+	}
+}
+
+// TestAWorkerThatFallsSilent: what a worker did that was taken for dead is not taken when
+// it comes after all, and the job is done once by another.
+func TestAWorkerThatFallsSilent(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	let, lost := make(chan struct{}), make(chan struct{})
+	var tries atomic.Int64
+	q := h.queue(map[string]jobs.Work{"parcel": func(ctx context.Context, _ jobs.Job, _ func(steps, of int)) (any, error) {
+		if tries.Add(1) > 1 {
+			return "in time", nil
+		}
+		<-let
+		<-ctx.Done() // it finds out by its next beat
+		close(lost)
+		return "late", nil
+	}})
+	id := h.add(q, "parcel", 1)
+	stop := h.run(q)
+	h.until(q, id, "working", state(jobs.Working))
+	// its beats do not arrive any more
+	if _, err := h.s.Pool.Exec(t.Context(), `update jobs set beat_at = now() - interval '1 hour', attempt = attempt + 1 where id = $1`, id); err != nil {
+		t.Fatal(err)
+	}
+	h.until(q, id, "done by another", state(jobs.Done))
+	close(let)
+	<-lost
+	stop()
+	if j := h.until(q, id, "still done", state(jobs.Done)); string(j.Result) != `"in time"` || tries.Load() != 2 {
+		t.Errorf("result %s, tried %d times", j.Result, tries.Load())
+	}
+}
+
+// TestAWorkerThatStops leaves what it is at to others at once.
+func TestAWorkerThatStops(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	began := make(chan struct{}, 1)
+	first := h.queue(map[string]jobs.Work{"parcel": func(ctx context.Context, _ jobs.Job, _ func(steps, of int)) (any, error) {
+		began <- struct{}{}
+		<-ctx.Done()
+		return nil, ctx.Err()
+	}})
+	id := h.add(first, "parcel", 1)
+	stop := h.run(first)
+	<-began
+	stop()
+	second := h.queue(map[string]jobs.Work{"parcel": func(context.Context, jobs.Job, func(steps, of int)) (any, error) { return 1, nil }})
+	h.run(second)
+	if j := h.until(second, id, "done by the next", state(jobs.Done)); j.Attempt != 1 {
+		t.Errorf("stopping counted as a failure: %+v", j)
+	}
+}
+
+// TestAnOlderWorkerLeavesWhatItDoesNotKnow for one that does.
+func TestAnOlderWorkerLeavesWhatItDoesNotKnow(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	older := h.queue(map[string]jobs.Work{"parcel": func(context.Context, jobs.Job, func(steps, of int)) (any, error) { return "older", nil }})
+	video, parcel := h.add(older, "video", 1), h.add(older, "parcel", 1)
+	h.run(older)
+	h.until(older, parcel, "what it knows is done", state(jobs.Done))
+	if j := h.until(older, video, "waiting", state(jobs.Waiting)); j.Attempt != 0 {
+		t.Errorf("it was tried: %+v", j)
+	}
+	newer := h.queue(map[string]jobs.Work{"video": func(context.Context, jobs.Job, func(steps, of int)) (any, error) { return "newer", nil }})
+	h.run(newer)
+	h.until(newer, video, "done by the newer", state(jobs.Done))
+}
+
+func TestRoutinesAndForgetting(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	did := make(chan struct{}, 10)
+	q := h.queue(map[string]jobs.Work{"parcel": func(context.Context, jobs.Job, func(steps, of int)) (any, error) {
+		return map[string]string{"file": strings.Repeat("ab", 32)}, nil
+	}}, jobs.Routine{Name: "tidy", Every: time.Hour, Do: func(context.Context) error { did <- struct{}{}; return nil }})
+	id := h.add(q, "parcel", 1)
+	h.run(q)
+	<-did
+	h.until(q, id, "done", state(jobs.Done))
+	if n, err := q.Results(t.Context(), "file", strings.Repeat("ab", 32)); n != 1 || err != nil {
+		t.Errorf("%d jobs name the file, %v", n, err)
+	}
+	if list, err := q.Forget(t.Context(), time.Now().Add(-time.Hour)); len(list) != 0 || err != nil {
+		t.Errorf("%d young jobs are forgotten, %v", len(list), err)
+	}
+	list, err := q.Forget(t.Context(), time.Now().Add(time.Hour))
+	if err != nil || len(list) != 1 || list[0].ID != id || list[0].Result == nil {
+		t.Errorf("forgotten: %+v, %v", list, err)
+	}
+	if _, err := q.Job(t.Context(), h.m.Workspace, id); !errors.Is(err, jobs.ErrNotFound) {
+		t.Error("it is still there")
+	}
+}

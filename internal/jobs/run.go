@@ -1,0 +1,258 @@
+package jobs
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivertype"
+)
+
+// entry is a job's place in the queue; its kind there is the job's, so that a process
+// that does not know a kind (one of an older version) leaves it to others.
+type entry struct {
+	Job ID     `json:"job"`
+	Of  string `json:"of"`
+}
+
+func (e entry) Kind() string { return e.Of }
+
+// routineKind tells routines from jobs in the queue.
+const routineKind = "routine-"
+
+// Why the work on a job ends before it is done.
+var (
+	errLost = errors.New("somebody else does the job now, or it was stopped")
+)
+
+// Run does jobs, n at a time, and routines, until ctx ends; what is in work then has five
+// seconds to become done, and is left to others after that.
+func (q *Queue) Run(ctx context.Context, n int) error {
+	workers := river.NewWorkers()
+	for kind, work := range q.o.Kinds {
+		river.AddWorkerArgs(workers, entry{Of: kind}, worker{q: q, work: work})
+	}
+	var periodic []*river.PeriodicJob
+	for _, r := range q.o.Routines {
+		args := entry{Of: routineKind + r.Name}
+		river.AddWorkerArgs(workers, args, worker{q: q, routine: r.Do})
+		periodic = append(periodic, river.NewPeriodicJob(river.PeriodicInterval(r.Every), func() (river.JobArgs, *river.InsertOpts) {
+			return args, &river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByArgs: true, ByPeriod: r.Every}}
+		}, &river.PeriodicJobOpts{RunOnStart: true}))
+	}
+	c, err := river.NewClient(riverpgxv5.New(q.pool), &river.Config{
+		Logger: quiet(q.o.Log), Workers: workers, PeriodicJobs: periodic, FetchOnlyKnownKinds: true,
+		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: n}},
+		// silence of workers is noticed here, by beats
+		JobTimeout: longest, SoftStopTimeout: 5 * time.Second,
+	})
+	if err != nil {
+		return err
+	}
+	for err = c.Start(ctx); err != nil; err = c.Start(ctx) { // the database may be away just now
+		q.o.Log.Warn("the queue cannot be reached", "error", err)
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(time.Second):
+		}
+	}
+	watching := time.NewTicker(q.o.Beat)
+	defer watching.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			<-c.Stopped()
+			return nil
+		case <-watching.C:
+			if err := q.takeOver(ctx); err != nil && ctx.Err() == nil {
+				q.o.Log.Warn("looking for jobs that were cut short", "error", err)
+			}
+		}
+	}
+}
+
+// takeOver puts jobs whose workers have fallen silent into the queue anew.
+func (q *Queue) takeOver(ctx context.Context) error {
+	return pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
+		rows, err := tx.Query(ctx, `select `+columns+` from jobs where state = 'working' and beat_at < now() - $1::interval for update skip locked`, 5*q.o.Beat)
+		if err != nil {
+			return err
+		}
+		silent, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
+		if err != nil {
+			return err
+		}
+		for _, j := range silent {
+			q.o.Log.Info("a job was cut short", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt)
+			if j.Attempt >= attempts {
+				err = over(ctx, tx, j, Failed, nil, "It was cut short every time it was tried.")
+			} else if _, err = tx.Exec(ctx, `update jobs set state = 'waiting', steps = 0 where id = $1`, j.ID); err == nil {
+				err = q.enter(ctx, tx, j.ID, j.Kind)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// worker does what an entry of the queue stands for: a job or a routine.
+type worker struct {
+	river.WorkerDefaults[entry]
+	q       *Queue
+	work    Work
+	routine func(context.Context) error
+}
+
+// NextRetry waits 2 s, then 8 s.
+func (w worker) NextRetry(r *river.Job[entry]) time.Time {
+	return time.Now().Add(time.Second << (2*r.Attempt - 1))
+}
+
+func (w worker) Work(ctx context.Context, r *river.Job[entry]) error {
+	if w.routine != nil {
+		return w.routine(ctx)
+	}
+	j, err := w.q.begin(ctx, r)
+	if errors.Is(err, ErrNotFound) { // done, stopped, or another entry's affair
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	working, cancel := context.WithCancelCause(ctx)
+	defer cancel(nil)
+	go w.q.beats(working, j, cancel)
+	result, err := w.do(working, j, cancel)
+	after := context.WithoutCancel(ctx)
+	switch why := context.Cause(working); {
+	case err == nil:
+		err = over(after, w.q.pool, j, Done, result, "")
+		if errors.Is(err, errLost) {
+			return nil
+		}
+		if err != nil {
+			w.q.o.Log.Error("a job is done and that cannot be written", "job", j.ID, "kind", j.Kind, "error", err)
+		}
+		return err
+	case errors.Is(why, errLost), errors.Is(why, rivertype.ErrJobCancelledRemotely):
+		return nil
+	case ctx.Err() != nil && !errors.Is(ctx.Err(), context.DeadlineExceeded): // this process stops: others go on at once
+		if lerr := w.q.letGo(after, j, -1); lerr != nil {
+			return lerr
+		}
+		return river.JobSnooze(0)
+	case errors.As(err, new(hopeless)):
+		w.q.o.Log.Info("job", "job", j.ID, "kind", j.Kind, "refused", err)
+		return river.JobCancel(errors.Join(err, over(after, w.q.pool, j, Failed, nil, err.Error())))
+	case r.Attempt >= attempts:
+		w.q.o.Log.Error("job", "job", j.ID, "kind", j.Kind, "error", err)
+		return errors.Join(err, over(after, w.q.pool, j, Failed, nil, "It failed each of the times it was tried, on our side. Try again later."))
+	}
+	w.q.o.Log.Warn("job, to be tried again", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt, "error", err)
+	return errors.Join(err, w.q.letGo(after, j, 0))
+}
+
+// do works on a job; a fault in it is an error like others.
+func (w worker) do(ctx context.Context, j Job, cancel context.CancelCauseFunc) (result any, err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			err = fmt.Errorf("fault: %v", fault)
+		}
+	}()
+	var told time.Time
+	return w.work(ctx, j, func(steps, of int) {
+		if steps < of && time.Since(told) < 100*time.Millisecond {
+			return
+		}
+		told = time.Now()
+		if err := w.q.tell(ctx, j, steps, of); errors.Is(err, errLost) {
+			cancel(errLost)
+		}
+	})
+}
+
+// begin takes a job on: from here on only this attempt writes to it.
+func (q *Queue) begin(ctx context.Context, r *river.Job[entry]) (Job, error) {
+	return scan(q.pool.QueryRow(ctx, `with j as (
+			update jobs set state = 'working', attempt = attempt + 1, steps = 0, of_steps = 0, beat_at = now()
+			where id = $1 and entry = $2 and state in ('waiting', 'working') returning *)
+		select `+columns+` from j, pg_notify('document', (select id || ' 0' from j))`, r.Args.Job, r.ID))
+}
+
+// beats says that the job is worked on, until ctx ends, and ends the work where it is
+// somebody else's by now.
+func (q *Queue) beats(ctx context.Context, j Job, cancel context.CancelCauseFunc) {
+	beat := time.NewTicker(q.o.Beat)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-beat.C:
+			tag, err := q.pool.Exec(ctx, `update jobs set beat_at = now() where id = $1 and attempt = $2 and state = 'working'`, j.ID, j.Attempt)
+			if err == nil && tag.RowsAffected() == 0 {
+				cancel(errLost)
+			}
+		}
+	}
+}
+
+// tell writes how far a job is.
+func (q *Queue) tell(ctx context.Context, j Job, steps, of int) error {
+	tag, err := q.pool.Exec(ctx, `with j as (
+			update jobs set steps = $3, of_steps = $4, beat_at = now() where id = $1 and attempt = $2 and state = 'working' returning id)
+		select pg_notify('document', id || ' ' || $3::int) from j`, j.ID, j.Attempt, steps, of)
+	return lost(tag.RowsAffected(), err)
+}
+
+// letGo puts a job back; counted is added to its attempts.
+func (q *Queue) letGo(ctx context.Context, j Job, counted int) error {
+	_, err := q.pool.Exec(ctx, `update jobs set state = 'waiting', steps = 0, attempt = attempt + $3 where id = $1 and attempt = $2 and state = 'working'`, j.ID, j.Attempt, counted)
+	return err
+}
+
+// over ends a job.
+func over(ctx context.Context, db interface {
+	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+}, j Job, state State, result any, said string) error {
+	data, err := json.Marshal(result)
+	if err != nil {
+		return err
+	}
+	if result == nil {
+		data = nil
+	}
+	n := 0
+	err = db.QueryRow(ctx, `with j as (
+			update jobs set state = $3, result = $4, said = $5, ended_at = now() where id = $1 and attempt = $2 and state = 'working' returning id, steps)
+		select count(pg_notify('document', id || ' ' || steps)) from j`, j.ID, j.Attempt, state, data, said).Scan(&n)
+	return lost(int64(n), err)
+}
+
+func lost(rows int64, err error) error {
+	if err == nil && rows == 0 {
+		return errLost
+	}
+	return err
+}
+
+// quiet keeps the queue's own notes to warnings.
+func quiet(log *slog.Logger) *slog.Logger { return slog.New(louder{log.Handler()}) }
+
+type louder struct{ slog.Handler }
+
+func (l louder) Enabled(ctx context.Context, level slog.Level) bool {
+	return level >= slog.LevelWarn && l.Handler.Enabled(ctx, level)
+}
+
+func (l louder) WithAttrs(a []slog.Attr) slog.Handler { return louder{l.Handler.WithAttrs(a)} }
+func (l louder) WithGroup(name string) slog.Handler   { return louder{l.Handler.WithGroup(name)} }
