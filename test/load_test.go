@@ -26,7 +26,7 @@ const loadKits, loadBriefs = 200, 200
 // under is an application under load: the program in a process of its own, a
 // workspace with much in it, and one with somebody who types.
 type under struct {
-	server        *stage.Server
+	server        *stage.Program
 	heavy, typing *http.Client
 	kits, briefs  []string
 	typed, card   string // the brief of the one who types, and its card
@@ -98,7 +98,7 @@ func putUnderLoad(b *testing.B) *under {
 	must(err)
 	binary, err := stage.Binary(b.TempDir())
 	must(err)
-	u.server, err = stage.Serve(ctx, binary, s.Database, s.Files, "127.0.0.1:0")
+	u.server, err = stage.Serve(ctx, binary, stage.Where{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
 	must(err)
 	b.Cleanup(u.server.Kill)
 	u.heavy, u.typing = signedIn(b, u.server.URL, "heavy@one.example"), signedIn(b, u.server.URL, "typing@two.example")

@@ -45,16 +45,20 @@ func (a *house) light(ctx context.Context, hash string) photo.Light {
 	if hash == "" {
 		return photo.Light{}
 	}
-	return a.lights.Once(hash, func() (l photo.Light) {
-		data, err := a.blobs.Get(ctx, hash)
-		if err == nil {
-			err = json.Unmarshal(data, &l)
-		}
-		if err != nil {
-			slog.Warn("a picture's light map cannot be read", "hash", hash, "error", err)
-		}
+	if l, ok := a.lights.Get(hash); ok {
 		return l
-	})
+	}
+	var l photo.Light
+	data, err := a.blobs.Get(ctx, hash)
+	if err == nil {
+		err = json.Unmarshal(data, &l)
+	}
+	if err != nil { // nothing is kept of it: it may be readable the next time
+		slog.Warn("a picture's light map cannot be read", "hash", hash, "error", err)
+		return photo.Light{}
+	}
+	a.lights.Put(hash, l)
+	return l
 }
 
 // refreshPictures looks anew at the pictures that were last looked at by an older

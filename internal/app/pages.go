@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"aspenridge/internal/blob"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/store"
 )
@@ -16,6 +17,9 @@ type (
 	KitName  = store.KitName
 	Sessions = store.Sessions
 )
+
+// ErrFilesAway means that the place where files are kept does not answer.
+var ErrFilesAway = blob.ErrAway
 
 // ErrRepeated means a change has been made already.
 var ErrRepeated = store.ErrRepeated

@@ -13,6 +13,7 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 )
 
 // Job is something done beside requests.
@@ -129,7 +130,7 @@ func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, erro
 	if err != nil {
 		return ID{}, err
 	}
-	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(toPack{s.Doc.Seq, s.Kit.Seq, h})})
+	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(toPack{s.Doc.Seq, s.Kit.Seq, h})})
 }
 
 // LastParcel is the job of the parcel somebody had packed last of a brief.

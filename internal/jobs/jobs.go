@@ -118,19 +118,22 @@ func New(pool *pgxpool.Pool, o Options) (*Queue, error) {
 }
 
 // Add takes a job in. The same job of the same person that is still to be done is not
-// added twice: its id is returned.
+// added twice: its id is returned. Nor is one with an id of its own that was added before.
 func (q *Queue) Add(ctx context.Context, j Job) (id ID, err error) {
 	err = pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
 		var about *ID
 		if j.About != (ID{}) {
 			about = &j.About
 		}
-		err := tx.QueryRow(ctx, `insert into jobs (workspace_id, person_id, kind, about, args) values ($1, $2, $3, $4, $5)
-			on conflict (workspace_id, person_id, kind, md5(args::text)) where state in ('waiting', 'working') do nothing returning id`,
-			j.Workspace, j.Person, j.Kind, about, j.Args).Scan(&id)
+		if j.ID == (ID{}) {
+			j.ID = uuid.New()
+		}
+		err := tx.QueryRow(ctx, `insert into jobs (id, workspace_id, person_id, kind, about, args) values ($1, $2, $3, $4, $5, $6) on conflict do nothing returning id`,
+			j.ID, j.Workspace, j.Person, j.Kind, about, j.Args).Scan(&id)
 		if errors.Is(err, pgx.ErrNoRows) {
-			return tx.QueryRow(ctx, `select id from jobs where workspace_id = $1 and person_id = $2 and kind = $3 and md5(args::text) = md5($4::jsonb::text) and state in ('waiting', 'working')`,
-				j.Workspace, j.Person, j.Kind, j.Args).Scan(&id)
+			return tx.QueryRow(ctx, `select id from jobs where workspace_id = $2 and person_id = $3 and kind = $4
+				and (id = $1 or md5(args::text) = md5($5::jsonb::text) and state in ('waiting', 'working')) order by id = $1 desc limit 1`,
+				j.ID, j.Workspace, j.Person, j.Kind, j.Args).Scan(&id)
 		}
 		if err != nil {
 			return err

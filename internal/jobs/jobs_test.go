@@ -124,6 +124,12 @@ func TestAJobIsDone(t *testing.T) {
 	if again := h.add(q, "add", []int{3, 4, 5}); again != id {
 		t.Error("the same job is added twice")
 	}
+	named := jobs.Job{ID: jobs.ID{7}, Workspace: h.m.Workspace, Person: h.m.ID, Kind: "add", Args: json.RawMessage("[1]")}
+	for range 2 {
+		if got, err := q.Add(t.Context(), named); err != nil || got != named.ID {
+			t.Errorf("with an id of its own: %s %v", got, err)
+		}
+	}
 	if other := h.add(q, "add", []int{3}); other == id {
 		t.Error("another job is taken for it")
 	}
@@ -134,6 +140,10 @@ func TestAJobIsDone(t *testing.T) {
 	j := h.until(q, id, "done", state(jobs.Done))
 	if string(j.Result) != `{"sum": 12}` || j.Steps != 3 || j.Of != 3 || j.Attempt != 1 {
 		t.Errorf("%+v %s", j, j.Result)
+	}
+	h.until(q, named.ID, "done", state(jobs.Done))
+	if got, err := q.Add(t.Context(), named); err != nil || got != named.ID {
+		t.Errorf("added again when it is done: %s %v", got, err)
 	}
 	if h.add(q, "add", []int{3, 4, 5}) == id {
 		t.Error("asked for anew, it is the one that was done")

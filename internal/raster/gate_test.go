@@ -2,6 +2,7 @@ package raster
 
 import (
 	"context"
+	"errors"
 	"sync"
 	"testing"
 	"testing/synctest"
@@ -40,6 +41,55 @@ func TestTheGateGoesByTurns(t *testing.T) {
 		wg.Wait()
 		if len(order) != 6 || order[0] != "many" || order[1] != "one" {
 			t.Errorf("let in: %v", order)
+		}
+	})
+}
+
+// What waits is bounded, for one owner and for all; what nobody waits for waits on.
+func TestTheGateTurnsAway(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		g := newGate(1, heavyBytes)
+		hold, err := g.enter(t.Context(), 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var wg sync.WaitGroup
+		for range mostOfOwner {
+			wg.Go(func() {
+				leave, err := g.enter(OwnedBy(t.Context(), "many"), 1)
+				if err != nil {
+					t.Error(err)
+					return
+				}
+				leave()
+			})
+		}
+		synctest.Wait()
+		if _, err := g.enter(OwnedBy(t.Context(), "many"), 1); !errors.Is(err, ErrCrowded) {
+			t.Errorf("one more than may wait: %v", err)
+		}
+		in := make(chan string, 2)
+		for who, ctx := range map[string]context.Context{"another": OwnedBy(t.Context(), "another"), "the job": InBackground(t.Context(), "many")} {
+			wg.Go(func() {
+				leave, err := g.enter(ctx, 1)
+				if err != nil {
+					t.Errorf("%s: %v", who, err)
+					return
+				}
+				in <- who
+				leave()
+			})
+		}
+		synctest.Wait()
+		hold()
+		wg.Wait()
+		if len(in) != 2 {
+			t.Errorf("%d of two were let in", len(in))
+		}
+		if leave, err := g.enter(OwnedBy(t.Context(), "many"), 1); err != nil {
+			t.Errorf("afterwards: %v", err)
+		} else {
+			leave()
 		}
 	})
 }

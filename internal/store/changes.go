@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 )
 
@@ -31,6 +32,15 @@ func asked(ctx context.Context) *requested {
 		return r
 	}
 	return &requested{}
+}
+
+// ChangeID is an id made of the change of the context, zero where there is none: what is
+// made under it is made once.
+func ChangeID(ctx context.Context, workspace ID) ID {
+	if id := asked(ctx).id; id != "" {
+		return uuid.NewSHA1(workspace, []byte(id))
+	}
+	return ID{}
 }
 
 // changing is a transaction that makes the change of the context; when it fails nothing

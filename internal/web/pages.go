@@ -16,6 +16,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"syscall"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
@@ -258,6 +259,16 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrBusy):
 		w.Header().Set("Retry-After", "2")
 		status, words = http.StatusServiceUnavailable, app.ErrBusy.Error()
+	case errors.Is(err, raster.ErrCrowded):
+		w.Header().Set("Retry-After", "3")
+		status, words = http.StatusServiceUnavailable, raster.ErrCrowded.Error()
+	case errors.Is(err, app.ErrFilesAway):
+		w.Header().Set("Retry-After", "3")
+		status, words = http.StatusServiceUnavailable, "the place where files are kept does not answer just now; nothing you did is lost, try again in a moment"
+		s.log.Error("files away", "path", r.URL.Path, "error", err)
+	case errors.Is(err, syscall.ENOSPC):
+		status, words = http.StatusInsufficientStorage, "there is no room left on the server; nothing you did is lost, tell whoever runs it"
+		s.log.Error("no room", "path", r.URL.Path, "error", err)
 	case app.Away(err):
 		w.Header().Set("Retry-After", "1")
 		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"

@@ -24,7 +24,7 @@ import (
 // from a name and a logo, a brief from words and a picture, a look, the Mat,
 // and the files.
 func TestFromNothingToFiles(t *testing.T) {
-	s := openStage(t, stage.Options{})
+	s := openStage(t, stage.Options{Work: true})
 	b := openTab(t, s.URL)
 	files := t.TempDir()
 	logo := filepath.Join(files, "pellow.svg")

@@ -79,7 +79,7 @@ func TestStartSaysEverything(t *testing.T) {
 // TestThePieceAlone changes the layout, the colours and the picture of one
 // piece, lifts that again, and hands two pieces over.
 func TestThePieceAlone(t *testing.T) {
-	s := openStage(t, stage.Options{Demo: true})
+	s := openStage(t, stage.Options{Demo: true, Work: true})
 	b := openTab(t, s.URL)
 	b.signIn()
 	b.openMat("Spring")

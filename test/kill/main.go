@@ -1,9 +1,9 @@
-// Command kill ends the server and the database over and over while people edit,
-// and counts what is lost and what is made twice: nothing may be. The people
-// send as the pages do: one change at a time, each with an id, tried again until
-// it is answered.
+// Command kill ends servers, the worker and the database over and over while people edit
+// and have parcels packed, and counts what is lost and what is made twice: nothing may be.
+// The people send as the pages do: one change at a time, each with an id, tried again
+// until it is answered, by whichever server answers.
 //
-//	go run ./test/kill -servers 200 -databases 40
+//	go run ./test/kill -kills 400 -databases 40
 package main
 
 import (
@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"io"
 	"log"
+	"math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -36,10 +37,10 @@ import (
 
 func main() {
 	log.SetFlags(0)
-	servers := flag.Int("servers", 200, "how often the server is killed")
+	kills := flag.Int("kills", 400, "how often a server or the worker is killed")
 	databases := flag.Int("databases", 40, "how often the database is killed")
 	flag.Parse()
-	if err := run(*servers, *databases); err != nil {
+	if err := run(*kills, *databases); err != nil {
 		log.Fatal("kill: ", err)
 	}
 }
@@ -47,7 +48,48 @@ func main() {
 // writers is how many people edit at once, each a brief of their own.
 const writers = 4
 
-func run(servers, databases int) error {
+// slot is a place a program runs in, started anew each time it is killed.
+type slot struct {
+	start func() (*stage.Program, error)
+	now   *stage.Program
+}
+
+func (s *slot) again() error {
+	if s.now != nil {
+		s.now.Kill()
+	}
+	var err error
+	for range 100 {
+		if s.now, err = s.start(); err == nil {
+			return nil
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	return err
+}
+
+// open starts two servers that do no jobs and a worker that does.
+func open(ctx context.Context, dir, database string) (slots []*slot, urls []string, err error) {
+	binary, err := stage.Binary(dir)
+	if err != nil {
+		return nil, nil, err
+	}
+	at := stage.Where{Database: database, Files: filepath.Join(dir, "files")}
+	for range 2 {
+		listen := "127.0.0.1:0"
+		s := &slot{start: func() (*stage.Program, error) { return stage.Serve(ctx, binary, at, listen, "-workers", "0") }}
+		slots = append(slots, s)
+		if err := s.again(); err != nil {
+			return slots, nil, err
+		}
+		listen = strings.TrimPrefix(s.now.URL, "http://") // it comes back where it was
+		urls = append(urls, s.now.URL)
+	}
+	s := &slot{start: func() (*stage.Program, error) { return stage.Work(ctx, binary, at) }}
+	return append(slots, s), urls, s.again()
+}
+
+func run(kills, databases int) error {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	root, err := stage.Root()
@@ -59,29 +101,33 @@ func run(servers, databases int) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	binary, err := stage.Binary(dir)
-	if err != nil {
-		return err
-	}
 	database, drop, err := stage.NewDatabase(ctx)
 	if err != nil {
 		return err
 	}
 	defer drop()
-	files := filepath.Join(dir, "files")
-	server, err := stage.Serve(ctx, binary, database, files, "127.0.0.1:0")
+	slots, urls, err := open(ctx, dir, database)
+	defer func() { // whatever ends this ends them too
+		for _, s := range slots {
+			if s.now != nil {
+				s.now.Kill()
+			}
+		}
+	}()
 	if err != nil {
 		return err
 	}
-	defer func() { // whatever ends this ends the server too
-		if server != nil {
-			server.Kill()
-		}
-	}()
-	address := strings.TrimPrefix(server.URL, "http://")
+	st, err := store.Open(ctx, database, 10*time.Second)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if err := countDone(ctx, st); err != nil {
+		return err
+	}
 	var people []*person
 	for n := range writers {
-		p, err := newPerson(server.URL, n)
+		p, err := newPerson(urls, n)
 		if err != nil {
 			return err
 		}
@@ -104,20 +150,19 @@ func run(servers, databases int) error {
 		})
 	}
 	start := time.Now()
-	every := 1
+	every := 0
 	if databases > 0 {
-		every = max(1, servers/databases)
+		every = max(1, kills/databases)
 	}
 	recovered := 0
-	for n := range max(servers, databases*every) {
-		time.Sleep(time.Duration(150+(n*37)%300) * time.Millisecond)
-		if n < servers {
-			server.Kill()
-			if server, err = again(ctx, binary, database, files, address); err != nil {
+	for n := range max(kills, databases*every) {
+		time.Sleep(time.Duration(150+rand.IntN(900)) * time.Millisecond)
+		if n < kills {
+			if err := slots[rand.IntN(len(slots))].again(); err != nil {
 				return err
 			}
 		}
-		if databases > 0 && n%every == every-1 && recovered < databases {
+		if every > 0 && n%every == every-1 && recovered < databases {
 			if err := killDatabase(root); err != nil {
 				return err
 			}
@@ -131,14 +176,13 @@ func run(servers, databases int) error {
 			recovered++
 		}
 	}
+	took := time.Since(start)
 	close(stop)
 	editing.Wait()
-	server.Kill()
-	st, err := store.Open(ctx, database, 10*time.Second)
+	asked, undone, twice, cutShort, err := parcels(ctx, st, people)
 	if err != nil {
 		return err
 	}
-	defer st.Close()
 	lost, doubled := 0, 0
 	for _, p := range people {
 		l, d, err := p.compare(ctx, st)
@@ -147,25 +191,45 @@ func run(servers, databases int) error {
 		}
 		lost, doubled = lost+l, doubled+d
 	}
-	fmt.Printf("%d changes answered in %s, %d tries in all; the server killed %d times, the database %d times (%d recoveries); %d lost, %d doubled\n",
-		answered.Load(), time.Since(start).Round(time.Second), tries.Load(), servers, databases, recovered, lost, doubled)
-	if lost > 0 || doubled > 0 || recovered < databases {
+	fmt.Printf("%d changes answered in %s, %d tries in all; servers and worker killed %d times, the database %d times (%d recoveries); %d lost, %d doubled; %d parcels asked for, %d cut short at least once, %d not packed, %d packed twice\n",
+		answered.Load(), took.Round(time.Second), tries.Load(), kills, databases, recovered, lost, doubled, asked, cutShort, undone, twice)
+	if lost+doubled+undone+twice > 0 || recovered < databases || asked == 0 {
 		return errors.New("that is too many")
 	}
 	return nil
 }
 
-// again starts the server where it was.
-func again(ctx context.Context, binary, database, files, address string) (*stage.Server, error) {
-	var err error
-	for range 50 {
-		var s *stage.Server
-		if s, err = stage.Serve(ctx, binary, database, files, address); err == nil {
-			return s, nil
-		}
-		time.Sleep(100 * time.Millisecond)
+// countDone has the database note every time a job becomes done.
+func countDone(ctx context.Context, st *store.Store) error {
+	_, err := st.Pool.Exec(ctx, `
+		create table became_done (job uuid not null);
+		create function note_done() returns trigger language plpgsql as 'begin insert into became_done values (new.id); return new; end';
+		create trigger note_done after update on jobs for each row when (new.state = 'done') execute function note_done()`)
+	return err
+}
+
+// parcels waits until all that were asked for are over and counts what became of them.
+func parcels(ctx context.Context, st *store.Store, people []*person) (asked, undone, twice, cutShort int, err error) {
+	var ids []string
+	for _, p := range people {
+		ids = append(ids, p.parcels...)
 	}
-	return nil, err
+	for limit := time.Now().Add(5 * time.Minute); ; time.Sleep(200 * time.Millisecond) {
+		open := 0
+		if err := st.Pool.QueryRow(ctx, `select count(*) from jobs where state in ('waiting', 'working')`).Scan(&open); err != nil {
+			return 0, 0, 0, 0, err
+		}
+		if open == 0 {
+			break
+		}
+		if time.Now().After(limit) {
+			return 0, 0, 0, 0, fmt.Errorf("%d jobs are never done", open)
+		}
+	}
+	err = st.Pool.QueryRow(ctx, `select count(*), count(*) filter (where not exists (select from jobs j where j.id = a.id and j.state = 'done')),
+		(select count(*) from (select job from became_done group by job having count(*) > 1) d), (select count(*) from jobs where attempt > 1)
+		from unnest($1::uuid[]) a(id)`, ids).Scan(&asked, &undone, &twice, &cutShort)
+	return asked, undone, twice, cutShort, err
 }
 
 // killDatabase ends every process of the database at once and starts it again.
@@ -183,7 +247,7 @@ var tries atomic.Int64
 // person edits a brief: puts lines at the end of a list, renames it, takes the
 // renaming back.
 type person struct {
-	at     string
+	at     []string // servers
 	client *http.Client
 	brief  string
 	id     store.ID
@@ -191,20 +255,22 @@ type person struct {
 	lines  []string // those that were answered, in order
 	name   string
 	names  []string // what undo goes back to
+
+	parcels []string // the jobs of those that were asked for
 }
 
-func newPerson(at string, n int) (*person, error) {
+func newPerson(at []string, n int) (*person, error) {
 	jar, err := cookiejar.New(nil)
 	if err != nil {
 		return nil, err
 	}
 	p := &person{at: at, client: &http.Client{Jar: jar, Timeout: 30 * time.Second}}
-	r, err := p.client.PostForm(at+"/sign-up", url.Values{"name": {"Writer"}, "email": {fmt.Sprintf("w%d@one.example", n)}, "password": {"ten or more letters"}})
+	r, err := p.client.PostForm(at[0]+"/sign-up", url.Values{"name": {"Writer"}, "email": {fmt.Sprintf("w%d@one.example", n)}, "password": {"ten or more letters"}})
 	if err != nil {
 		return nil, err
 	}
 	r.Body.Close()
-	r, err = p.client.PostForm(at+"/briefs", url.Values{})
+	r, err = p.client.PostForm(at[0]+"/briefs", url.Values{})
 	if err != nil {
 		return nil, err
 	}
@@ -214,16 +280,16 @@ func newPerson(at string, n int) (*person, error) {
 	return p, err
 }
 
-// send makes a change, trying until it is answered.
-func (p *person) send(path string, body any) {
+// send makes a change, trying one server after the other until it is answered.
+func (p *person) send(path string, body any) (answer []byte) {
 	data, err := json.Marshal(body)
 	if err != nil {
 		panic(err) // plain values
 	}
 	id := uuid.NewString()
-	for wait := 20 * time.Millisecond; ; wait = min(2*wait, time.Second) {
+	for wait, n := 20*time.Millisecond, p.n; ; wait, n = min(2*wait, time.Second), n+1 {
 		tries.Add(1)
-		q, err := http.NewRequest(http.MethodPost, p.at+path, bytes.NewReader(data))
+		q, err := http.NewRequest(http.MethodPost, p.at[n%len(p.at)]+path, bytes.NewReader(data))
 		if err != nil {
 			panic(err)
 		}
@@ -235,7 +301,7 @@ func (p *person) send(path string, body any) {
 			r.Body.Close()
 			switch {
 			case r.StatusCode == http.StatusOK && readErr == nil:
-				return
+				return words
 			case r.StatusCode < 500 && r.StatusCode != http.StatusTooManyRequests:
 				log.Fatalf("%s is answered %s: %s", path, r.Status, words)
 			}
@@ -246,6 +312,13 @@ func (p *person) send(path string, body any) {
 
 func (p *person) step() {
 	p.n++
+	if p.n%10 == 1 {
+		var got struct{ Job string }
+		if err := json.Unmarshal(p.send(p.brief+"/parcel?format=png&names="+fmt.Sprint("{place}-", p.n), map[string]any{}), &got); err != nil || got.Job == "" {
+			log.Fatalf("a parcel is answered %v, %v", got, err)
+		}
+		p.parcels = append(p.parcels, got.Job)
+	}
 	switch p.n % 4 {
 	case 3:
 		p.names = append(p.names, p.name)

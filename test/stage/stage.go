@@ -4,7 +4,6 @@
 package stage
 
 import (
-	"bufio"
 	"context"
 	"errors"
 	"fmt"
@@ -14,9 +13,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
-	"os/exec"
 	"path/filepath"
-	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -366,69 +363,4 @@ func Root() (string, error) {
 		}
 		return "", errors.New("not inside the project: no go.mod above")
 	}
-}
-
-// Server is the program itself, serving in a process of its own.
-type Server struct {
-	URL string
-	Pid int
-	cmd *exec.Cmd
-}
-
-// Binary builds the program and returns where it is.
-func Binary(dir string) (string, error) {
-	root, err := Root()
-	if err != nil {
-		return "", err
-	}
-	out := filepath.Join(dir, "aspenridge")
-	cmd := exec.Command("go", "build", "-o", out, "./cmd/aspenridge")
-	cmd.Dir = root
-	if said, err := cmd.CombinedOutput(); err != nil {
-		return "", fmt.Errorf("building: %w: %s", err, said)
-	}
-	return out, nil
-}
-
-// Serve starts the program on a database and a folder of files; listen is an
-// address, with port 0 for a free one.
-func Serve(ctx context.Context, binary, database, files, listen string) (*Server, error) {
-	cmd := exec.CommandContext(ctx, binary, "serve", "-database", database, "-files", files, "-listen", listen)
-	cmd.Env = append(os.Environ(), "MALLOC_ARENA_MAX=2")
-	out, err := cmd.StdoutPipe()
-	if err != nil {
-		return nil, err
-	}
-	if err := cmd.Start(); err != nil {
-		return nil, err
-	}
-	line, err := bufio.NewReader(out).ReadString('\n')
-	if err != nil {
-		_ = cmd.Process.Kill()
-		return nil, fmt.Errorf("the server did not start: %w", err)
-	}
-	s := &Server{cmd: cmd, Pid: cmd.Process.Pid}
-	if _, s.URL, _ = strings.Cut(strings.TrimSpace(line), " at "); s.URL == "" {
-		return nil, fmt.Errorf("the server says %q", line)
-	}
-	go func() { _, _ = io.Copy(io.Discard, out); _ = cmd.Wait() }()
-	return s, nil
-}
-
-// Kill ends the server at once, as kill -9 does.
-func (s *Server) Kill() { _ = s.cmd.Process.Kill() }
-
-// Resident is how much memory a process has, in bytes; 0 when there is none.
-func Resident(pid int) int {
-	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	if err != nil {
-		return 0
-	}
-	for line := range strings.Lines(string(data)) {
-		if rest, ok := strings.CutPrefix(line, "VmRSS:"); ok {
-			kB, _ := strconv.Atoi(strings.Fields(rest)[0])
-			return kB << 10
-		}
-	}
-	return 0
 }
