@@ -135,14 +135,12 @@ func readSVG(data []byte, f *preflight.File) error {
 			if a.Name.Local == "d" || a.Name.Local == "href" {
 				continue
 			}
-			for _, m := range hexColour.FindAllString(v, -1) {
-				if c, err := colour.Parse(m); err == nil {
-					if counts[c] == 0 {
-						order = append(order, c)
-					}
-					counts[c]++
-					total++
+			for _, c := range coloursIn(v) {
+				if counts[c] == 0 {
+					order = append(order, c)
 				}
+				counts[c]++
+				total++
 			}
 		}
 		// the nearly invisible layer of our own PDFs is not what is seen
@@ -185,4 +183,14 @@ func sizeSVG(a xml.Attr, f *preflight.File) {
 			}
 		}
 	}
+}
+
+// coloursIn are the colours an attribute's value names.
+func coloursIn(v string) (out []colour.RGB) {
+	for _, m := range hexColour.FindAllString(v, -1) {
+		if c, err := colour.Parse(m); err == nil {
+			out = append(out, c)
+		}
+	}
+	return out
 }

@@ -82,31 +82,15 @@ func (a *house) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette,
 	if err != nil {
 		return d, op, err
 	}
-	pal := brand.Palette{ID: "main"}
-	switch {
-	case to.New != "" && len(k.Palettes) > 0:
-		pal.ID = freeName(tokenName(to.New), func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
-	case to.ID != "":
-		n := slices.IndexFunc(k.Palettes, func(p brand.Palette) bool { return p.ID == to.ID })
-		if n < 0 {
-			return d, op, fmt.Errorf("palette %q: %w", to.ID, ErrNotFound)
-		}
-		pal = k.Palettes[n]
-	case len(k.Palettes) > 0:
-		pal = k.Palettes[0]
+	pal, err := to.palette(k, stands)
+	if err != nil {
+		return d, op, err
 	}
 	group := doc.Object("color").Object(pal.ID)
 	var ops []edit.Op // the colours alone, where the palette is there
 	fresh := group == nil
 	if fresh {
-		group = edit.NewObject()
-		group.Set("$type", "color")
-		if to.New != "" {
-			ext, own := edit.NewObject(), edit.NewObject()
-			own.Set("name", to.New)
-			ext.Set("aspenridge", own)
-			group.Set("$extensions", ext)
-		}
+		group = paletteGroup(to.New)
 	}
 	roles := map[brand.Role]int{}
 	for _, c := range pal.Colours {
@@ -123,11 +107,8 @@ next:
 				continue next
 			}
 		}
-		if c.Name == "" { // a plain word, numbered where another has it
-			c.Name = freeName(colour.PlainName(c.Value), func(name string) bool {
-				return slices.ContainsFunc(have, func(o brand.Colour) bool { return strings.EqualFold(o.Name, strings.ReplaceAll(name, "-", " ")) })
-			})
-			c.Name = strings.ReplaceAll(c.Name, "-", " ")
+		if c.Name == "" {
+			c.Name = plainName(c.Value, have)
 		}
 		if c.Role == "" {
 			c.Role = proposeRole(c.Value, roles)
@@ -136,10 +117,7 @@ next:
 		token := freeName(tokenName(c.Name), func(s string) bool {
 			return group.Get(s) != nil || stands.whole.Object("color").Object(pal.ID).Get(s) != nil
 		})
-		value, err := edit.Parse(raw(map[string]any{
-			"$value":      brand.ColourValue(c.Value),
-			"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
-		}))
+		value, err := colourToken(c)
 		if err != nil {
 			return d, op, err
 		}
@@ -158,6 +136,54 @@ next:
 		return d, edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}, nil
 	}
 	return d, edit.Op{All: ops}, nil
+}
+
+// palette is where colours go: a new one, one that is there, the first one, or the main
+// one of a kit that has none.
+func (to IntoPalette) palette(k *brand.Kit, stands standing) (brand.Palette, error) {
+	pal := brand.Palette{ID: "main"}
+	switch {
+	case to.New != "" && len(k.Palettes) > 0:
+		pal.ID = freeName(tokenName(to.New), func(s string) bool { return stands.whole.Object("color").Object(s) != nil })
+	case to.ID != "":
+		n := slices.IndexFunc(k.Palettes, func(p brand.Palette) bool { return p.ID == to.ID })
+		if n < 0 {
+			return pal, fmt.Errorf("palette %q: %w", to.ID, ErrNotFound)
+		}
+		pal = k.Palettes[n]
+	case len(k.Palettes) > 0:
+		pal = k.Palettes[0]
+	}
+	return pal, nil
+}
+
+// paletteGroup is a palette without colours as documents write it.
+func paletteGroup(name string) *edit.Object {
+	group := edit.NewObject()
+	group.Set("$type", "color")
+	if name != "" {
+		ext, own := edit.NewObject(), edit.NewObject()
+		own.Set("name", name)
+		ext.Set("aspenridge", own)
+		group.Set("$extensions", ext)
+	}
+	return group
+}
+
+// colourToken is a colour as documents write it.
+func colourToken(c NewColour) (any, error) {
+	return edit.Parse(raw(map[string]any{
+		"$value":      brand.ColourValue(c.Value),
+		"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
+	}))
+}
+
+// plainName is a plain word for a colour, numbered where another has it.
+func plainName(c colour.RGB, have []brand.Colour) string {
+	name := freeName(colour.PlainName(c), func(name string) bool {
+		return slices.ContainsFunc(have, func(o brand.Colour) bool { return strings.EqualFold(o.Name, strings.ReplaceAll(name, "-", " ")) })
+	})
+	return strings.ReplaceAll(name, "-", " ")
 }
 
 // tokenName turns a name into a token: lower-case letters, digits and dashes.

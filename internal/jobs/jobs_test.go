@@ -248,6 +248,28 @@ func TestAWorkerThatFallsSilent(t *testing.T) {
 	}
 }
 
+// TestAnEntryThatWasTaken by a worker that died before it began: the job gets another one.
+func TestAnEntryThatWasTaken(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	q := h.queue(map[string]jobs.Work{"parcel": func(context.Context, jobs.Job, func(steps, of int)) (any, error) { return 1, nil }})
+	taken, used := h.add(q, "parcel", 1), h.add(q, "parcel", 2)
+	for id, sql := range map[jobs.ID]string{
+		taken: `update river_job set state = 'running', attempt = 1, attempted_by = array['somebody'], attempted_at = now() - interval '1 hour' where id = (select entry from jobs where id = $1)`,
+		used:  `update river_job set state = 'completed', finalized_at = now() where id = (select entry from jobs where id = $1)`,
+	} {
+		if _, err := h.s.Pool.Exec(t.Context(), sql, id); err != nil {
+			t.Fatal(err)
+		}
+	}
+	h.run(q)
+	for _, id := range []jobs.ID{taken, used} {
+		if j := h.until(q, id, "done all the same", state(jobs.Done)); j.Attempt != 1 {
+			t.Errorf("%+v", j)
+		}
+	}
+}
+
 // TestAWorkerThatStops leaves what it is at to others at once.
 func TestAWorkerThatStops(t *testing.T) {
 	t.Parallel()

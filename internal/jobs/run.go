@@ -78,10 +78,14 @@ func (q *Queue) Run(ctx context.Context, n int) error {
 	}
 }
 
-// takeOver puts jobs whose workers have fallen silent into the queue anew.
+// takeOver puts jobs whose workers have fallen silent into the queue anew: those that are
+// worked on without a beat, and those that wait with an entry somebody took and did
+// nothing about, or that is used up.
 func (q *Queue) takeOver(ctx context.Context) error {
 	return pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select `+columns+` from jobs where state = 'working' and beat_at < now() - $1::interval for update skip locked`, 5*q.o.Beat)
+		rows, err := tx.Query(ctx, `select `+columns+` from jobs j where beat_at < now() - $1::interval and (state = 'working' or state = 'waiting' and not exists (
+			select from river_job r where r.id = j.entry and (r.state in ('available', 'scheduled', 'retryable', 'pending') or r.state = 'running' and r.attempted_at > now() - $1::interval)))
+			for update skip locked`, 5*q.o.Beat)
 		if err != nil {
 			return err
 		}
@@ -91,9 +95,9 @@ func (q *Queue) takeOver(ctx context.Context) error {
 		}
 		for _, j := range silent {
 			q.o.Log.Info("a job was cut short", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt)
-			if j.Attempt >= attempts {
+			if j.Attempt >= attempts && j.State == Working {
 				err = over(ctx, tx, j, Failed, nil, "It was cut short every time it was tried.")
-			} else if _, err = tx.Exec(ctx, `update jobs set state = 'waiting', steps = 0 where id = $1`, j.ID); err == nil {
+			} else if _, err = tx.Exec(ctx, `update jobs set state = 'waiting', steps = 0, beat_at = now() where id = $1`, j.ID); err == nil {
 				err = q.enter(ctx, tx, j.ID, j.Kind)
 			}
 			if err != nil {
@@ -216,7 +220,7 @@ func (q *Queue) tell(ctx context.Context, j Job, steps, of int) error {
 
 // letGo puts a job back; counted is added to its attempts.
 func (q *Queue) letGo(ctx context.Context, j Job, counted int) error {
-	_, err := q.pool.Exec(ctx, `update jobs set state = 'waiting', steps = 0, attempt = attempt + $3 where id = $1 and attempt = $2 and state = 'working'`, j.ID, j.Attempt, counted)
+	_, err := q.pool.Exec(ctx, `update jobs set state = 'waiting', steps = 0, attempt = attempt + $3, beat_at = now() where id = $1 and attempt = $2 and state = 'working'`, j.ID, j.Attempt, counted)
 	return err
 }
 

@@ -159,10 +159,7 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 		}
 		return nil, fmt.Errorf("encoding %q: save it as UTF-8", label)
 	}
-	var root *svgNode
-	var stack []*svgNode
-	nodes, depth, skip, numbers := 0, 0, 0, 0
-	inStyle := false
+	r := svgReader{c: c}
 	for {
 		tok, err := dec.Token()
 		if err == io.EOF {
@@ -175,71 +172,98 @@ func (c *cleaner) parse(data []byte) (*svgNode, error) {
 		switch t := tok.(type) {
 		case xml.Directive:
 			if d := strings.ToUpper(string(t)); strings.Contains(d, "ENTITY") || strings.Contains(d, "[") {
-				return nil, fmt.Errorf("the SVG defines entities; save it as plain SVG")
+				err = fmt.Errorf("the SVG defines entities; save it as plain SVG")
 			}
 		case xml.StartElement:
-			depth++
-			nodes++
-			if depth > svgDepth {
-				return nil, fmt.Errorf("the SVG is nested deeper than %d", svgDepth)
-			}
-			if nodes > svgNodes {
-				return nil, fmt.Errorf("the SVG has more than %d elements", svgNodes)
-			}
-			name := t.Name.Local
-			if root == nil {
-				if name != "svg" {
-					return nil, fmt.Errorf("want an SVG drawing, found a document of <%s>", name)
-				}
-			} else if len(stack) == 0 {
-				return nil, fmt.Errorf("the SVG is broken: something follows its end")
-			} else if skip > 0 || !svgElements[name] || (t.Name.Space != "" && !strings.HasSuffix(t.Name.Space, "/svg")) {
-				if name == "style" && skip == 0 {
-					inStyle = true
-				} else if !svgQuiet[name] {
-					c.notes[noteFor(name)] = true
-				}
-				skip++
-				continue
-			}
-			n := &svgNode{name: name}
-			for _, a := range t.Attr {
-				c.attribute(n, a)
-			}
-			if numbers += n.numbers(); numbers > svgNumbers {
-				return nil, fmt.Errorf("the SVG's paths have more than %d points: simplify them", svgNumbers/2)
-			}
-			if id := n.attr("id"); id != "" {
-				c.ids[id] = n
-			}
-			if root == nil {
-				root = n
-			} else {
-				parent := stack[len(stack)-1]
-				parent.children = append(parent.children, n)
-			}
-			stack = append(stack, n)
+			err = r.open(t)
 		case xml.EndElement:
-			depth--
-			if skip > 0 {
-				skip--
-				inStyle = false
-				continue
-			}
-			stack = stack[:len(stack)-1]
+			r.close()
 		case xml.CharData:
-			if inStyle {
-				if c.css.Len()+len(t) > cssBytes {
-					return nil, fmt.Errorf("the SVG has more than %d kB of styles", cssBytes/1000)
-				}
-				c.css.Write(t)
-			}
+			err = r.text(t)
+		}
+		if err != nil {
+			return nil, err
 		}
 	}
-	if root == nil {
+	if r.root == nil {
 		return nil, fmt.Errorf("the SVG is empty")
 	}
-	return root, nil
+	return r.root, nil
+}
+
+// svgReader builds the tree of a drawing out of its elements, those that are taken.
+type svgReader struct {
+	c       *cleaner
+	root    *svgNode
+	stack   []*svgNode
+	nodes   int
+	depth   int
+	skip    int // elements deep in something that is left out
+	numbers int
+	inStyle bool
+}
+
+func (r *svgReader) open(t xml.StartElement) error {
+	r.depth++
+	r.nodes++
+	name := t.Name.Local
+	switch {
+	case r.depth > svgDepth:
+		return fmt.Errorf("the SVG is nested deeper than %d", svgDepth)
+	case r.nodes > svgNodes:
+		return fmt.Errorf("the SVG has more than %d elements", svgNodes)
+	case r.root == nil && name != "svg":
+		return fmt.Errorf("want an SVG drawing, found a document of <%s>", name)
+	case r.root != nil && len(r.stack) == 0:
+		return fmt.Errorf("the SVG is broken: something follows its end")
+	case r.root != nil && (r.skip > 0 || !svgElements[name] || t.Name.Space != "" && !strings.HasSuffix(t.Name.Space, "/svg")):
+		if name == "style" && r.skip == 0 {
+			r.inStyle = true
+		} else if !svgQuiet[name] {
+			r.c.notes[noteFor(name)] = true
+		}
+		r.skip++
+		return nil
+	}
+	n := &svgNode{name: name}
+	for _, a := range t.Attr {
+		r.c.attribute(n, a)
+	}
+	if r.numbers += n.numbers(); r.numbers > svgNumbers {
+		return fmt.Errorf("the SVG's paths have more than %d points: simplify them", svgNumbers/2)
+	}
+	if id := n.attr("id"); id != "" {
+		r.c.ids[id] = n
+	}
+	if r.root == nil {
+		r.root = n
+	} else {
+		parent := r.stack[len(r.stack)-1]
+		parent.children = append(parent.children, n)
+	}
+	r.stack = append(r.stack, n)
+	return nil
+}
+
+func (r *svgReader) close() {
+	r.depth--
+	if r.skip > 0 {
+		r.skip--
+		r.inStyle = false
+		return
+	}
+	r.stack = r.stack[:len(r.stack)-1]
+}
+
+func (r *svgReader) text(t xml.CharData) error {
+	if !r.inStyle {
+		return nil
+	}
+	if r.c.css.Len()+len(t) > cssBytes {
+		return fmt.Errorf("the SVG has more than %d kB of styles", cssBytes/1000)
+	}
+	r.c.css.Write(t)
+	return nil
 }
 
 func noteFor(name string) string {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
 
 	"aspenridge/internal/core/edit"
 )
@@ -326,30 +327,8 @@ func (s *Store) Tell(ctx context.Context, id ID) error {
 // when the connection breaks.
 func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
 	for ctx.Err() == nil {
-		conn, err := s.Pool.Acquire(ctx)
-		if err == nil {
-			_, err = conn.Exec(ctx, `listen document`)
-			for err == nil {
-				quiet, cancel := context.WithTimeout(ctx, listenQuiet)
-				n, werr := conn.Conn().WaitForNotification(quiet)
-				cancel()
-				if werr != nil && ctx.Err() == nil && pgconn.Timeout(werr) { // is anybody there?
-					answer, cancel := context.WithTimeout(ctx, 5*time.Second)
-					err = conn.Ping(answer)
-					cancel()
-					continue
-				}
-				if err = werr; err != nil {
-					break
-				}
-				var id string
-				var seq int64
-				if _, serr := fmt.Sscanf(n.Payload, "%s %d", &id, &seq); serr == nil {
-					if u, perr := parseID(id); perr == nil {
-						f(u, seq)
-					}
-				}
-			}
+		if conn, err := s.Pool.Acquire(ctx); err == nil {
+			_ = hear(ctx, conn, f) // it is heard anew
 			gone, cancel := context.WithTimeout(context.Background(), time.Second)
 			_ = conn.Conn().Close(gone)
 			cancel()
@@ -358,6 +337,37 @@ func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
 		select {
 		case <-ctx.Done():
 		case <-time.After(300 * time.Millisecond):
+		}
+	}
+}
+
+// hear hears notices on one connection until that ends.
+func hear(ctx context.Context, conn *pgxpool.Conn, f func(id ID, seq int64)) error {
+	if _, err := conn.Exec(ctx, `listen document`); err != nil {
+		return err
+	}
+	for {
+		quiet, cancel := context.WithTimeout(ctx, listenQuiet)
+		n, err := conn.Conn().WaitForNotification(quiet)
+		cancel()
+		if err != nil && ctx.Err() == nil && pgconn.Timeout(err) { // is anybody there?
+			answer, cancel := context.WithTimeout(ctx, 5*time.Second)
+			err = conn.Ping(answer)
+			cancel()
+			if err == nil {
+				continue
+			}
+		}
+		if err != nil {
+			return err
+		}
+		var id string
+		var seq int64
+		if _, err := fmt.Sscanf(n.Payload, "%s %d", &id, &seq); err != nil {
+			continue
+		}
+		if u, err := parseID(id); err == nil {
+			f(u, seq)
 		}
 	}
 }

@@ -152,21 +152,19 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 	st.Pics = picChoices(set)
 	for _, pc := range set.Pieces() {
 		p := pc.Placement
-		ps := pieceState{ID: p.ID, Card: cardOn(set, p), Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel, W: p.Width, H: p.Height, Seen: seenWidth(p), Small: p.SmallestSeenScale() * float64(p.Width), Safe: rect(p.SafeBox()),
-			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{}, Layout: pc.Layout.Name, Seats: benchColours(pc.Colours)}
-		for slot, property := range map[string]string{"picture": "file", "layout": "layout", "seats": "seats"} {
-			of := slot
-			if slot != "picture" {
-				of = "look"
-			}
-			if _, reach, ok := piece.Adjusted(set.Brief, p, of, property); ok {
-				ps.Adjusted[slot] = reach
-			}
+		ps := pieceState{
+			ID: p.ID, Card: cardOn(set, p), Key: app.PieceKey(pc.Look, p.ID), Name: p.Name, Alt: pc.Scene.Alt, Channel: p.Channel,
+			W: p.Width, H: p.Height, Seen: seenWidth(p), Small: p.SmallestSeenScale() * float64(p.Width), Safe: rect(p.SafeBox()),
+			Findings: pc.Findings, Words: []wordState{}, Adjusted: map[string]string{}, Pictures: []pictureState{}, Said: []saidState{},
+			Layout: pc.Layout.Name, Seats: benchColours(pc.Colours),
 		}
+		ps.adjusted(set, p, "picture", "picture", "file")
+		ps.adjusted(set, p, "layout", "look", "layout")
+		ps.adjusted(set, p, "seats", "look", "seats")
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
 		}
-		if f, ok := done[app.PieceKey(pc.Look, p.ID)]; ok {
+		if f, ok := done[ps.Key]; ok {
 			ps.Done, ps.Moved, ps.Groups, ps.Findings = true, f.Moved, []groupState{}, []preflight.Finding{}
 			st.Pieces = append(st.Pieces, ps)
 			continue
@@ -179,51 +177,59 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 			ps.Groups = append(ps.Groups, gs)
 		}
 		for i := range pc.Scene.Parts {
-			part := &pc.Scene.Parts[i]
-			switch part.Kind {
-			case scene.KindText, scene.KindButton:
-				field := part.Field
-				if part.Kind == scene.KindButton {
-					field = "callToAction"
-				}
-				if !slices.Contains(brief.CopyFields, field) {
-					ps.Said = append(ps.Said, saidState{part.Slot, brief.PartOf(part.Slot).Label, rect(part.Box), part.Text})
-					continue
-				}
-				ws := wordState{
-					Slot: part.Slot, Field: field, Label: brief.PartOf(field).Label, Box: rect(part.Box),
-					Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, field),
-				}
-				card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
-				switch other := map[string]string{"headline": "shortHeadline", "shortHeadline": "headline"}[field]; {
-				case other == "":
-				case other == "shortHeadline" && deref(card.ShortHeadline) == "": // there is none
-				default:
-					ws.OtherField, ws.OtherLabel, ws.Other, ws.Doubt = other, brief.PartOf(other).Label, written(set, p, other), card.ShortIsStale()
-				}
-				ps.Words = append(ps.Words, ws)
-				if _, reach, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {
-					ps.Adjusted[part.Slot] = reach
-				}
-			case scene.KindPicture:
-				if strings.HasPrefix(part.Slot, "picture") {
-					ps.Pictures = append(ps.Pictures, pictureState{Slot: part.Slot, Box: rect(part.Box), Crop: cropOf(set, part)})
-					if _, reach, ok := piece.Adjusted(set.Brief, p, part.Slot, "crop"); ok {
-						ps.Adjusted[part.Slot+" crop"] = reach
-					}
-				}
-			case scene.KindLogo:
-				box := rect(part.Box)
-				ps.Logo = &box
-				ps.LogoFile = part.File
-				if _, reach, ok := piece.Adjusted(set.Brief, p, "logo", "file"); ok {
-					ps.Adjusted["logo"] = reach
-				}
-			}
+			ps.part(set, p, &pc.Scene.Parts[i])
 		}
 		st.Pieces = append(st.Pieces, ps)
 	}
 	return st
+}
+
+// adjusted notes within which reach something of a piece was changed by hand, if it was.
+func (ps *pieceState) adjusted(set *app.Set, p spec.Placement, as, slot, property string) {
+	if _, reach, ok := piece.Adjusted(set.Brief, p, slot, property); ok {
+		ps.Adjusted[as] = reach
+	}
+}
+
+// part says of a part what can be chosen on it.
+func (ps *pieceState) part(set *app.Set, p spec.Placement, part *scene.Part) {
+	switch part.Kind {
+	case scene.KindText, scene.KindButton:
+		ps.words(set, p, part)
+	case scene.KindPicture:
+		if strings.HasPrefix(part.Slot, "picture") {
+			ps.Pictures = append(ps.Pictures, pictureState{Slot: part.Slot, Box: rect(part.Box), Crop: cropOf(set, part)})
+			ps.adjusted(set, p, part.Slot+" crop", part.Slot, "crop")
+		}
+	case scene.KindLogo:
+		box := rect(part.Box)
+		ps.Logo, ps.LogoFile = &box, part.File
+		ps.adjusted(set, p, "logo", "logo", "file")
+	}
+}
+
+func (ps *pieceState) words(set *app.Set, p spec.Placement, part *scene.Part) {
+	field := part.Field
+	if part.Kind == scene.KindButton {
+		field = "callToAction"
+	}
+	if !slices.Contains(brief.CopyFields, field) {
+		ps.Said = append(ps.Said, saidState{part.Slot, brief.PartOf(part.Slot).Label, rect(part.Box), part.Text})
+		return
+	}
+	ws := wordState{
+		Slot: part.Slot, Field: field, Label: brief.PartOf(field).Label, Box: rect(part.Box),
+		Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: written(set, p, field),
+	}
+	card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
+	switch other := map[string]string{"headline": "shortHeadline", "shortHeadline": "headline"}[field]; {
+	case other == "":
+	case other == "shortHeadline" && deref(card.ShortHeadline) == "": // there is none
+	default:
+		ws.OtherField, ws.OtherLabel, ws.Other, ws.Doubt = other, brief.PartOf(other).Label, written(set, p, other), card.ShortIsStale()
+	}
+	ps.Words = append(ps.Words, ws)
+	ps.adjusted(set, p, part.Slot, field, "text")
 }
 
 // cropOf is the part of a picture that shows, as fractions of it.

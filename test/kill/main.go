@@ -214,13 +214,17 @@ func parcels(ctx context.Context, st *store.Store, people []*person) (asked, und
 	for _, p := range people {
 		ids = append(ids, p.parcels...)
 	}
-	for limit := time.Now().Add(5 * time.Minute); ; time.Sleep(200 * time.Millisecond) {
+	left, limit := -1, time.Time{}
+	for ; ; time.Sleep(200 * time.Millisecond) {
 		open := 0
 		if err := st.Pool.QueryRow(ctx, `select count(*) from jobs where state in ('waiting', 'working')`).Scan(&open); err != nil {
 			return 0, 0, 0, 0, err
 		}
 		if open == 0 {
 			break
+		}
+		if open != left {
+			left, limit = open, time.Now().Add(time.Minute)
 		}
 		if time.Now().After(limit) {
 			return 0, 0, 0, 0, fmt.Errorf("%d jobs are never done", open)
@@ -312,7 +316,7 @@ func (p *person) send(path string, body any) (answer []byte) {
 
 func (p *person) step() {
 	p.n++
-	if p.n%10 == 1 {
+	if p.n%100 == 1 {
 		var got struct{ Job string }
 		if err := json.Unmarshal(p.send(p.brief+"/parcel?format=png&names="+fmt.Sprint("{place}-", p.n), map[string]any{}), &got); err != nil || got.Job == "" {
 			log.Fatalf("a parcel is answered %v, %v", got, err)

@@ -21,20 +21,25 @@ func (t *trial) expand(list []*Node) []*Node {
 		switch {
 		case !t.present(c):
 		case c.Words != nil:
-			first := true
-			for _, s := range c.Words {
-				if t.words(s) != "" {
-					n := &Node{Text: s, Lines: c.Lines, Before: 1.6}
-					if first {
-						n.Before = c.Before
-					}
-					first = false
-					out = append(out, n)
-				}
-			}
+			out = append(out, t.wordsOf(c)...)
 		default:
 			out = append(out, c)
 		}
+	}
+	return out
+}
+
+// wordsOf are the texts of a node that lists slots, those with words.
+func (t *trial) wordsOf(c *Node) (out []*Node) {
+	for _, s := range c.Words {
+		if t.words(s) == "" {
+			continue
+		}
+		n := &Node{Text: s, Lines: c.Lines, Before: 1.6}
+		if len(out) == 0 {
+			n.Before = c.Before
+		}
+		out = append(out, n)
 	}
 	return out
 }

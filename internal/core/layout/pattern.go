@@ -67,14 +67,7 @@ func (t *trial) paintPattern(kind string, b spec.Rect) {
 		part.Stroke = math.Max(1, 0.8*u)
 		for row, y := 0, b.Y; y < b.Bottom(); row, y = row+1, y+step {
 			for col, x := 0, b.X; x < b.Right(); col, x = col+1, x+step {
-				for k := range 3 {
-					d := step * (0.25 + 0.25*float64(k))
-					if (row+col)%2 == 0 {
-						p.WriteString("M" + num(x+0.15*step) + " " + num(y+d) + "h" + num(0.7*step))
-					} else {
-						p.WriteString("M" + num(x+d) + " " + num(y+0.15*step) + "v" + num(0.7*step))
-					}
-				}
+				p.WriteString(weave(x, y, step, (row+col)%2 == 0))
 			}
 		}
 	case "awning":
@@ -184,4 +177,17 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 	for i := n; i < len(t.cards); i++ {
 		t.cards[i].Clip = clip
 	}
+}
+
+// weave is one crossing of a basket's strips: three lines side by side.
+func weave(x, y, step float64, across bool) (path string) {
+	for k := range 3 {
+		d := step * (0.25 + 0.25*float64(k))
+		if across {
+			path += "M" + num(x+0.15*step) + " " + num(y+d) + "h" + num(0.7*step)
+		} else {
+			path += "M" + num(x+d) + " " + num(y+0.15*step) + "v" + num(0.7*step)
+		}
+	}
+	return path
 }

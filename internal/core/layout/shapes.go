@@ -82,29 +82,31 @@ func joinFlats(shapes []scene.Part) {
 	flat := func(p scene.Part) bool {
 		return p.Kind == scene.KindShape && p.Path == "" && p.Stroke == 0 && p.Alpha == 0 && p.Fade == nil && p.Radius == 0
 	}
-	within := func(a0, a1, b0, b1 float64) bool { return a0 >= b0-0.01 && a1 <= b1+0.01 }
 	for i := range shapes {
-		a := &shapes[i].Box
 		for k := range shapes {
-			if i == k || !flat(shapes[i]) || !flat(shapes[k]) || shapes[i].Fill != shapes[k].Fill {
-				continue
+			if i != k && flat(shapes[i]) && flat(shapes[k]) && shapes[i].Fill == shapes[k].Fill {
+				join(&shapes[i].Box, shapes[k].Box)
 			}
-			// the shorter side grows into the longer one, so that nothing else is covered
-			b := shapes[k].Box
-			if by := math.Min(joint, b.W); within(a.Y, a.Bottom(), b.Y, b.Bottom()) {
-				if math.Abs(a.Right()-b.X) < 0.01 {
-					a.W += by
-				} else if math.Abs(b.Right()-a.X) < 0.01 {
-					a.X, a.W = a.X-by, a.W+by
-				}
-			}
-			if by := math.Min(joint, b.H); within(a.X, a.Right(), b.X, b.Right()) {
-				if math.Abs(a.Bottom()-b.Y) < 0.01 {
-					a.H += by
-				} else if math.Abs(b.Bottom()-a.Y) < 0.01 {
-					a.Y, a.H = a.Y-by, a.H+by
-				}
-			}
+		}
+	}
+}
+
+// join lets a box grow a little into one it touches: the shorter side grows into the
+// longer one, so that nothing else is covered.
+func join(a *spec.Rect, b spec.Rect) {
+	within := func(a0, a1, b0, b1 float64) bool { return a0 >= b0-0.01 && a1 <= b1+0.01 }
+	if by := math.Min(joint, b.W); within(a.Y, a.Bottom(), b.Y, b.Bottom()) {
+		if math.Abs(a.Right()-b.X) < 0.01 {
+			a.W += by
+		} else if math.Abs(b.Right()-a.X) < 0.01 {
+			a.X, a.W = a.X-by, a.W+by
+		}
+	}
+	if by := math.Min(joint, b.H); within(a.X, a.Right(), b.X, b.Right()) {
+		if math.Abs(a.Bottom()-b.Y) < 0.01 {
+			a.H += by
+		} else if math.Abs(b.Bottom()-a.Y) < 0.01 {
+			a.Y, a.H = a.Y-by, a.H+by
 		}
 	}
 }

@@ -82,13 +82,8 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 			}
 			some = true
 			at := pick(l, ranked[i], chosen)
-			if kept, ok := j.keptIn(l); ok && round == 0 && w.Seats == nil {
-				if n := slices.IndexFunc(ranked[i], func(c colourway.Colourway) bool { return maps.Equal(c.Tokens(), kept.Tokens()) }); n >= 0 {
-					at = n
-				} else if !slices.Contains(w.NotGrounds, kept.At(l.Dominant()).Token) && w.Palette == "" {
-					ranked[i] = append(ranked[i], kept)
-					at = len(ranked[i]) - 1
-				}
+			if round == 0 && w.Seats == nil {
+				ranked[i], at = j.preferKept(l, w, ranked[i], at)
 			}
 			cw := ranked[i][at]
 			if w.Seats == nil {
@@ -106,6 +101,22 @@ func (j *Job) LooksFor(w Wish, limit int) []Look {
 		}
 	}
 	return out
+}
+
+// preferKept puts the colourway the kit keeps for a layout in the place of the one at at,
+// where it may be wished for.
+func (j *Job) preferKept(l *layout.Layout, w Wish, ranked []colourway.Colourway, at int) ([]colourway.Colourway, int) {
+	kept, ok := j.keptIn(l)
+	if !ok {
+		return ranked, at
+	}
+	if n := slices.IndexFunc(ranked, func(c colourway.Colourway) bool { return maps.Equal(c.Tokens(), kept.Tokens()) }); n >= 0 {
+		return ranked, n
+	}
+	if !slices.Contains(w.NotGrounds, kept.At(l.Dominant()).Token) && w.Palette == "" {
+		return append(ranked, kept), len(ranked)
+	}
+	return ranked, at
 }
 
 // keptIn is the colourway the kit keeps together with a layout.

@@ -81,79 +81,37 @@ type judged struct {
 func (j judged) worth() Worth {
 	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
-	head, next, ink := 0.0, 0.0, 0.0
-	var mx, my, mass, accent, pictures, shapes float64
-	logo, plate := false, false
-	for _, p := range j.scene.Parts {
-		area := p.Box.W * p.Box.H
-		switch {
-		case p.Words():
-			ink += area
-			if p.Slot == "headline" {
-				head = largest(p)
-				w.Lines = lines(p)
-			} else {
-				next = math.Max(next, p.SizePx)
-			}
-		case p.Kind == scene.KindLogo:
-			logo = true
-		case p.Slot == "pattern":
-			shapes += area
-		case p.Kind == scene.KindPicture:
-			if p.Tone.On() {
-				area *= tonedClear
-			}
-			pictures += area
-		case p.Fade != nil, p.Slot == "fade":
-			pictures -= faded(p) * area
-		case p.Slot == "plate":
-			plate = true
-		case p.Kind == scene.KindShape && p.Stroke == 0 && p.Fade == nil && p.Alpha == 0:
-			if p.Fill != j.ground() {
-				shapes += area
-			}
-			for _, c := range j.kit.Colours() {
-				if c.Value == p.Fill && c.Role == brand.Accent {
-					accent += area
-				}
-			}
-		}
-		if heavy := weightOf(p); heavy > 0 {
-			mass += heavy * area
-			mx += heavy * area * (p.Box.X + p.Box.W/2)
-			my += heavy * area * (p.Box.Y + p.Box.H/2)
+	m := j.measure(&w)
+	if m.head > 0 {
+		w.Presence = math.Min(1, m.head/shortSide(j.placement)/layout.Presence(j.placement))
+		if m.next > 0 {
+			w.Hierarchy = math.Max(0, math.Min(1, (m.head/m.next-1)/1.2))
 		}
 	}
-	if head > 0 {
-		w.Presence = math.Min(1, head/shortSide(j.placement)/layout.Presence(j.placement))
-		if next > 0 {
-			w.Hierarchy = math.Max(0, math.Min(1, (head/next-1)/1.2))
-		}
-	}
-	if share := ink / canvas; share < 0.12 {
+	if share := m.ink / canvas; share < 0.12 {
 		w.Fill = share / 0.12
 	} else if share > 0.34 {
 		w.Fill = math.Max(0, 1-(share-0.34)*3)
 	}
-	if mass > 0 {
-		off := math.Max(math.Abs(mx/mass/float64(j.scene.W)-0.5), math.Abs(my/mass/float64(j.scene.H)-0.5))
+	if m.mass > 0 {
+		off := math.Max(math.Abs(m.x/m.mass/float64(j.scene.W)-0.5), math.Abs(m.y/m.mass/float64(j.scene.H)-0.5))
 		w.Balance = math.Max(0, 1-2*math.Max(0, off-0.125))
 	}
-	w.Order = math.Max(0, 1-math.Max(0, accent/canvas-0.15)*1.5)
+	w.Order = math.Max(0, 1-math.Max(0, m.accent/canvas-0.15)*1.5)
 	if j.signature == "logo" || j.signature == "both" {
 		switch {
-		case !logo && len(j.kit.Logos) > 0:
+		case !m.logo && len(j.kit.Logos) > 0:
 			w.Logo = 0
-		case plate:
+		case m.plate:
 			w.Logo = 0.6
 		}
 	}
 	switch {
 	case j.placement.Class() == spec.Ribbon, j.placement.Tiny():
 	case j.has == 0:
-		w.Picture = math.Min(1, shapes/canvas/shapeShare)
+		w.Picture = math.Min(1, m.shapes/canvas/shapeShare)
 	default:
-		w.Picture = math.Max(0, math.Min(1, pictures/canvas/pictureShare))
+		w.Picture = math.Max(0, math.Min(1, m.pictures/canvas/pictureShare))
 	}
 	if j.has > 0 && !slices.ContainsFunc(j.scene.Parts, func(p scene.Part) bool { return p.Kind == scene.KindPicture && p.Slot != "pattern" }) {
 		w.Subject = 0.5
@@ -163,6 +121,56 @@ func (j judged) worth() Worth {
 		*f = math.Round(*f*1000) / 1000
 	}
 	return w
+}
+
+// measures are what worth is told by: sizes in px, areas in px², and where the weight
+// lies.
+type measures struct {
+	head, next, ink, accent, pictures, shapes float64
+	mass, x, y                                float64
+	logo, plate                               bool
+}
+
+func (j judged) measure(w *Worth) (m measures) {
+	for _, p := range j.scene.Parts {
+		area := p.Box.W * p.Box.H
+		switch {
+		case p.Words():
+			m.ink += area
+			if p.Slot == "headline" {
+				m.head = largest(p)
+				w.Lines = lines(p)
+			} else {
+				m.next = math.Max(m.next, p.SizePx)
+			}
+		case p.Kind == scene.KindLogo:
+			m.logo = true
+		case p.Slot == "pattern":
+			m.shapes += area
+		case p.Kind == scene.KindPicture:
+			if p.Tone.On() {
+				area *= tonedClear
+			}
+			m.pictures += area
+		case p.Fade != nil, p.Slot == "fade":
+			m.pictures -= faded(p) * area
+		case p.Slot == "plate":
+			m.plate = true
+		case p.Kind == scene.KindShape && p.Stroke == 0 && p.Fade == nil && p.Alpha == 0:
+			if p.Fill != j.ground() {
+				m.shapes += area
+			}
+			if slices.ContainsFunc(j.kit.Colours(), func(c brand.Colour) bool { return c.Value == p.Fill && c.Role == brand.Accent }) {
+				m.accent += area
+			}
+		}
+		if heavy := weightOf(p); heavy > 0 {
+			m.mass += heavy * area
+			m.x += heavy * area * (p.Box.X + p.Box.W/2)
+			m.y += heavy * area * (p.Box.Y + p.Box.H/2)
+		}
+	}
+	return m
 }
 
 // ground is the colour the canvas has under everything.

@@ -88,14 +88,15 @@ func CheckFile(k *brand.Kit, f File) FileReport {
 // Recognise finds the placement of the catalogue that has a size, or a whole
 // multiple of it up to four; still ones come before films.
 func Recognise(w, h int) (spec.Placement, bool) {
+	var all []spec.Placement
+	for _, c := range spec.Catalogue() {
+		all = append(all, c.Placements...)
+	}
 	for scale := 1; scale <= 4; scale++ {
 		for _, kind := range []string{"image", "video"} {
-			for _, c := range spec.Catalogue() {
-				for _, p := range c.Placements {
-					if p.Kind == kind && p.Width*scale == w && p.Height*scale == h {
-						return p, true
-					}
-				}
+			i := slices.IndexFunc(all, func(p spec.Placement) bool { return p.Kind == kind && p.Width*scale == w && p.Height*scale == h })
+			if i >= 0 {
+				return all[i], true
 			}
 		}
 	}

@@ -182,84 +182,9 @@ func (p *Paragraph) Break(k int) *Setting {
 }
 
 func (p *Paragraph) solve(k int) *Setting {
-	n := len(p.segs)
-	if n == 0 || k < 1 || k > n || k > MaxLines {
+	ends := p.ends(k)
+	if ends == nil {
 		return nil
-	}
-	// sum[i] is the advance before segment i, hard[i] the mandatory breaks before it
-	sum, hard := make([]float64, n+1), make([]int, n+1)
-	for i, s := range p.segs {
-		sum[i+1], hard[i+1] = sum[i]+s.full, hard[i]
-		if s.mandatory {
-			hard[i+1]++
-		}
-	}
-	// width of segments i..j-1 on one line; +Inf over a mandatory break
-	width := func(i, j int) float64 {
-		if hard[j-1] > hard[i] {
-			return math.Inf(1)
-		}
-		return sum[j-1] - sum[i] + p.segs[j-1].advance
-	}
-	total := sum[n]
-	ideal := total / float64(k)
-	const inf = math.MaxFloat64
-	// cost: the longest line first, evenness second
-	type cell struct {
-		longest, uneven float64
-		from            int
-	}
-	better := func(a, b cell) bool {
-		if math.Abs(a.longest-b.longest) > 1e-9 {
-			return a.longest < b.longest
-		}
-		return a.uneven < b.uneven
-	}
-	prev := make([]cell, n+1)
-	for i := range prev {
-		prev[i] = cell{longest: inf}
-	}
-	prev[0] = cell{}
-	back := make([][]int, k)
-	for line := range k {
-		next := make([]cell, n+1)
-		back[line] = make([]int, n+1)
-		for j := range next {
-			next[j] = cell{longest: inf}
-			if j < line+1 || n-j < k-line-1 {
-				continue
-			}
-			for i := j - 1; i >= line; i-- {
-				if prev[i].longest == inf {
-					continue
-				}
-				w := width(i, j)
-				if math.IsInf(w, 1) {
-					break
-				}
-				cost := w
-				if line == k-1 && k > 1 {
-					cost += p.lastLinePenalty(i, j, w, ideal)
-				}
-				if p.segs[j-1].divided {
-					cost += dividedCost * ideal
-				}
-				c := cell{math.Max(prev[i].longest, cost), prev[i].uneven + (w-ideal)*(w-ideal), i}
-				if better(c, next[j]) {
-					next[j] = c
-				}
-			}
-			back[line][j] = next[j].from
-		}
-		prev = next
-	}
-	if prev[n].longest == inf {
-		return nil
-	}
-	ends := make([]int, k)
-	for line, j := k-1, n; line >= 0; line-- {
-		ends[line] = j
-		j = back[line][j]
 	}
 	set := &Setting{}
 	from := 0
@@ -275,6 +200,112 @@ func (p *Paragraph) solve(k int) *Setting {
 		from = j
 	}
 	return set
+}
+
+// ends are the segments that k lines end before, nil where there are no such lines.
+func (p *Paragraph) ends(k int) []int {
+	n := len(p.segs)
+	if n == 0 || k < 1 || k > n || k > MaxLines {
+		return nil
+	}
+	m := p.measured()
+	ideal := m.sum[n] / float64(k)
+	prev := make([]breakAt, n+1)
+	for i := range prev {
+		prev[i].longest = never
+	}
+	prev[0] = breakAt{}
+	back := make([][]int, k)
+	for line := range k {
+		next := make([]breakAt, n+1)
+		back[line] = make([]int, n+1)
+		for j := range next {
+			next[j].longest = never
+			if j >= line+1 && n-j >= k-line-1 {
+				next[j] = m.best(prev, line, j, k, ideal)
+			}
+			back[line][j] = next[j].from
+		}
+		prev = next
+	}
+	if prev[n].longest == never {
+		return nil
+	}
+	ends := make([]int, k)
+	for line, j := k-1, n; line >= 0; line-- {
+		ends[line] = j
+		j = back[line][j]
+	}
+	return ends
+}
+
+// breakAt is the best way to have come to a break: the longest line first, evenness
+// second.
+type breakAt struct {
+	longest, uneven float64
+	from            int
+}
+
+const never = math.MaxFloat64
+
+func (a breakAt) better(b breakAt) bool {
+	if math.Abs(a.longest-b.longest) > 1e-9 {
+		return a.longest < b.longest
+	}
+	return a.uneven < b.uneven
+}
+
+// sums are the advances of a paragraph's segments, and the mandatory breaks, before each.
+type sums struct {
+	*Paragraph
+	sum  []float64
+	hard []int
+}
+
+func (p *Paragraph) measured() sums {
+	n := len(p.segs)
+	m := sums{p, make([]float64, n+1), make([]int, n+1)}
+	for i, s := range p.segs {
+		m.sum[i+1], m.hard[i+1] = m.sum[i]+s.full, m.hard[i]
+		if s.mandatory {
+			m.hard[i+1]++
+		}
+	}
+	return m
+}
+
+// width is that of segments i..j-1 on one line; +Inf over a mandatory break.
+func (m sums) width(i, j int) float64 {
+	if m.hard[j-1] > m.hard[i] {
+		return math.Inf(1)
+	}
+	return m.sum[j-1] - m.sum[i] + m.segs[j-1].advance
+}
+
+// best is the best line of k, the line-th, to end before segment j.
+func (m sums) best(prev []breakAt, line, j, k int, ideal float64) breakAt {
+	out := breakAt{longest: never}
+	for i := j - 1; i >= line; i-- {
+		if prev[i].longest == never {
+			continue
+		}
+		w := m.width(i, j)
+		if math.IsInf(w, 1) {
+			break
+		}
+		cost := w
+		if line == k-1 && k > 1 {
+			cost += m.lastLinePenalty(i, j, w, ideal)
+		}
+		if m.segs[j-1].divided {
+			cost += dividedCost * ideal
+		}
+		c := breakAt{math.Max(prev[i].longest, cost), prev[i].uneven + (w-ideal)*(w-ideal), i}
+		if c.better(out) {
+			out = c
+		}
+	}
+	return out
 }
 
 // dividedCost is how much longer, as a share of the ideal line, the longest line has to

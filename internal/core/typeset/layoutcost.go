@@ -35,12 +35,8 @@ func checkLayout(f *font.Font) error {
 	gsub, gpos := make([]rules, len(f.GSUB.Lookups)), make([]rules, len(f.GPOS.Lookups))
 	for i, l := range f.GSUB.Lookups {
 		for _, sub := range l.Subtables {
-			if m, ok := sub.(tables.MultipleSubs); ok {
-				for _, s := range m.Sequences {
-					if len(s.SubstituteGlyphIDs) > maxSequence {
-						return fmt.Errorf("%w: a glyph is replaced by %d, at most %d", ErrFont, len(s.SubstituteGlyphIDs), maxSequence)
-					}
-				}
+			if m, ok := sub.(tables.MultipleSubs); ok && longestSequence(m) > maxSequence {
+				return fmt.Errorf("%w: a glyph is replaced by %d, at most %d", ErrFont, longestSequence(m), maxSequence)
 			}
 			gsub[i].add(sub)
 		}
@@ -108,64 +104,6 @@ func checkCalls(list []rules) error {
 // times their length.
 func (r *rules) add(sub any) {
 	most := 2 // to find out that nothing starts here
-	set := func(n int) { most = max(most, n) }
-	calls := func(records []tables.SequenceLookupRecord) {
-		for _, c := range records {
-			r.calls = append(r.calls, int(c.LookupListIndex))
-		}
-	}
-	plain := func(sets []tables.SequenceRuleSet) {
-		for _, s := range sets {
-			n := 0
-			for _, rule := range s.SeqRule {
-				n += 1 + len(rule.InputSequence)
-				calls(rule.SeqLookupRecords)
-			}
-			set(n)
-		}
-	}
-	chained := func(sets []tables.ChainedSequenceRuleSet) {
-		for _, s := range sets {
-			n := 0
-			for _, rule := range s.ChainedSeqRules {
-				n += 1 + len(rule.InputSequence) + len(rule.BacktrackSequence) + len(rule.LookaheadSequence)
-				calls(rule.SeqLookupRecords)
-			}
-			set(n)
-		}
-	}
-	context := func(data any) {
-		switch d := data.(type) {
-		case tables.ContextualSubs1:
-			plain(d.SeqRuleSet)
-		case tables.ContextualPos1:
-			plain(d.SeqRuleSet)
-		case tables.ContextualSubs2:
-			plain(d.ClassSeqRuleSet)
-		case tables.ContextualPos2:
-			plain(d.ClassSeqRuleSet)
-		case tables.ContextualSubs3:
-			set(8 * len(d.Coverages))
-			calls(d.SeqLookupRecords)
-		case tables.ContextualPos3:
-			set(8 * len(d.Coverages))
-			calls(d.SeqLookupRecords)
-		case tables.ChainedContextualSubs1:
-			chained(d.ChainedSeqRuleSet)
-		case tables.ChainedContextualPos1:
-			chained(d.ChainedSeqRuleSet)
-		case tables.ChainedContextualSubs2:
-			chained(d.ChainedClassSeqRuleSet)
-		case tables.ChainedContextualPos2:
-			chained(d.ChainedClassSeqRuleSet)
-		case tables.ChainedContextualSubs3:
-			set(8 * (len(d.BacktrackCoverages) + len(d.InputCoverages) + len(d.LookaheadCoverages)))
-			calls(d.SeqLookupRecords)
-		case tables.ChainedContextualPos3:
-			set(8 * (len(d.BacktrackCoverages) + len(d.InputCoverages) + len(d.LookaheadCoverages)))
-			calls(d.SeqLookupRecords)
-		}
-	}
 	switch s := sub.(type) {
 	case tables.LigatureSubs:
 		for _, ls := range s.LigatureSets {
@@ -173,18 +111,91 @@ func (r *rules) add(sub any) {
 			for _, l := range ls.Ligatures {
 				n += 1 + len(l.ComponentGlyphIDs)
 			}
-			set(n)
+			most = max(most, n)
 		}
 	case tables.ContextualSubs:
-		context(s.Data)
+		most = max(most, r.context(s.Data))
 	case tables.ContextualPos:
-		context(s.Data)
+		most = max(most, r.context(s.Data))
 	case tables.ChainedContextualSubs:
-		context(s.Data)
+		most = max(most, r.context(s.Data))
 	case tables.ChainedContextualPos:
-		context(s.Data)
+		most = max(most, r.context(s.Data))
 	case tables.ReverseChainSingleSubs:
-		set(8 * (len(s.BacktrackCoverages) + len(s.LookaheadCoverages)))
+		most = max(most, 8*(len(s.BacktrackCoverages)+len(s.LookaheadCoverages)))
 	}
 	r.steps += most
+}
+
+// context is the cost of a rule in context; what it calls is noted.
+func (r *rules) context(data any) int {
+	switch d := data.(type) {
+	case tables.ContextualSubs1:
+		return r.plain(d.SeqRuleSet)
+	case tables.ContextualPos1:
+		return r.plain(d.SeqRuleSet)
+	case tables.ContextualSubs2:
+		return r.plain(d.ClassSeqRuleSet)
+	case tables.ContextualPos2:
+		return r.plain(d.ClassSeqRuleSet)
+	case tables.ContextualSubs3:
+		r.call(d.SeqLookupRecords)
+		return 8 * len(d.Coverages)
+	case tables.ContextualPos3:
+		r.call(d.SeqLookupRecords)
+		return 8 * len(d.Coverages)
+	case tables.ChainedContextualSubs1:
+		return r.chained(d.ChainedSeqRuleSet)
+	case tables.ChainedContextualPos1:
+		return r.chained(d.ChainedSeqRuleSet)
+	case tables.ChainedContextualSubs2:
+		return r.chained(d.ChainedClassSeqRuleSet)
+	case tables.ChainedContextualPos2:
+		return r.chained(d.ChainedClassSeqRuleSet)
+	case tables.ChainedContextualSubs3:
+		r.call(d.SeqLookupRecords)
+		return 8 * (len(d.BacktrackCoverages) + len(d.InputCoverages) + len(d.LookaheadCoverages))
+	case tables.ChainedContextualPos3:
+		r.call(d.SeqLookupRecords)
+		return 8 * (len(d.BacktrackCoverages) + len(d.InputCoverages) + len(d.LookaheadCoverages))
+	}
+	return 0
+}
+
+func (r *rules) call(records []tables.SequenceLookupRecord) {
+	for _, c := range records {
+		r.calls = append(r.calls, int(c.LookupListIndex))
+	}
+}
+
+func (r *rules) plain(sets []tables.SequenceRuleSet) (most int) {
+	for _, s := range sets {
+		n := 0
+		for _, rule := range s.SeqRule {
+			n += 1 + len(rule.InputSequence)
+			r.call(rule.SeqLookupRecords)
+		}
+		most = max(most, n)
+	}
+	return most
+}
+
+func (r *rules) chained(sets []tables.ChainedSequenceRuleSet) (most int) {
+	for _, s := range sets {
+		n := 0
+		for _, rule := range s.ChainedSeqRules {
+			n += 1 + len(rule.InputSequence) + len(rule.BacktrackSequence) + len(rule.LookaheadSequence)
+			r.call(rule.SeqLookupRecords)
+		}
+		most = max(most, n)
+	}
+	return most
+}
+
+// longestSequence is how many glyphs at most stand for one.
+func longestSequence(m tables.MultipleSubs) (most int) {
+	for _, s := range m.Sequences {
+		most = max(most, len(s.SubstituteGlyphIDs))
+	}
+	return most
 }

@@ -5,7 +5,6 @@ import (
 	"math"
 	"slices"
 	"strconv"
-	"strings"
 	"sync"
 	"time"
 	"unicode"
@@ -330,62 +329,11 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 		outs[i] = b.harfbuzz.Shape(run)
 		line.glyphs += len(outs[i].Glyphs)
 	}
-	order := visualOrder(outs, in.Direction)
-	pen, trailing := 0.0, 0.0
-	for _, i := range order {
-		out := outs[i]
-		f := faces.owner(out.Face)
-		var path strings.Builder
-		penUnits, restX, restY := 0.0, 0.0, 0.0
-		start := pen
-		for gi, g := range out.Glyphs {
-			adv := float64(g.Advance) / 64 / f.UnitsPerEm
-			last := gi+1 == len(out.Glyphs) || out.Glyphs[gi+1].TextIndex() != g.TextIndex()
-			if unicode.IsSpace(runes[g.TextIndex()]) && adv > widestSpace { // of a face of signs: as wide as those
-				adv = style.Face.space(b.face(style.Face))
-			}
-			if last {
-				adv += style.Tracking
-			}
-			outline := f.glyph(out.Face, g.GlyphID)
-			dx := pen + float64(g.XOffset)/64/f.UnitsPerEm
-			dy := -float64(g.YOffset) / 64 / f.UnitsPerEm
-			for _, l := range outline.layers {
-				line.parts = append(line.parts, part{f.UnitsPerEm, dx, "m0 " + Num(math.Round(dy*f.UnitsPerEm)) + l.path, &l.ink})
-			}
-			if len(outline.layers) > 0 {
-				line.Ink = line.Ink.Union(outline.ink.Shift(dx, dy))
-			}
-			if outline.path != "" {
-				gx := math.Round(penUnits + float64(g.XOffset)/64)
-				gy := math.Round(-float64(g.YOffset) / 64)
-				path.WriteByte('m')
-				pair(&path, gx-restX, gy-restY)
-				path.WriteString(outline.path)
-				restX, restY = gx+outline.endX, gy+outline.endY
-				line.Ink = line.Ink.Union(outline.ink.Shift(dx, dy))
-			}
-			if n := len(line.Clusters); n > 0 && line.Clusters[n-1].Rune == g.TextIndex() {
-				line.Clusters[n-1].Advance += adv
-			} else {
-				line.Clusters = append(line.Clusters, Cluster{
-					Rune: g.TextIndex(), Runes: g.RunesCount(), X: pen, Advance: adv,
-					RTL: out.Direction.Progression() == di.TowardTopLeft,
-				})
-			}
-			pen += adv
-			penUnits = (pen - start) * f.UnitsPerEm
-			if unicode.IsSpace(runes[g.TextIndex()]) {
-				trailing += adv
-			} else {
-				trailing = style.Tracking
-			}
-		}
-		if path.Len() > 0 {
-			line.parts = append(line.parts, part{f.UnitsPerEm, start, path.String(), nil})
-		}
+	p := pen{line: line, runes: runes, style: style, b: b}
+	for _, i := range visualOrder(outs, in.Direction) {
+		p.run(outs[i], faces.owner(outs[i].Face))
 	}
-	line.Advance = math.Max(0, pen-trailing)
+	line.Advance = math.Max(0, p.x-p.trailing)
 	if len(b.faces) < benchFaces {
 		s.benches.Put(b)
 	}

@@ -1,6 +1,6 @@
 // Channels: every field is saved when it is left; what is not right is said and
 // the field goes back.
-(() => {
+;(() => {
   const { post, notice, saved, fill } = Aspen
   const host = document.querySelector('[data-own]')
   async function change(body) {
@@ -12,12 +12,34 @@
       if (!header.dataset.undoes) location.reload()
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       return true
-    } catch (e) { notice(e.message, { bad: true }); return false } finally { saved('saved') }
+    } catch (e) {
+      notice(e.message, { bad: true })
+      return false
+    } finally {
+      saved('saved')
+    }
   }
-  const numbers = (s) => s.trim().split(/[\s,]+/).filter(Boolean).map(Number)
+  const numbers = (s) =>
+    s
+      .trim()
+      .split(/[\s,]+/)
+      .filter(Boolean)
+      .map(Number)
   const read = {
-    number: (s) => Number(s), numbers, words: (s) => s.trim().split(/[\s,]+/).filter(Boolean),
-    boxes: (s) => s.split(';').map(numbers).filter((b) => b.length), kB: (s) => Math.round(Number(s || 0) * 1000), needs: (s) => (s ? [s] : []),
+    number: (s) => Number(s),
+    numbers,
+    words: (s) =>
+      s
+        .trim()
+        .split(/[\s,]+/)
+        .filter(Boolean),
+    boxes: (s) =>
+      s
+        .split(';')
+        .map(numbers)
+        .filter((b) => b.length),
+    kB: (s) => Math.round(Number(s || 0) * 1000),
+    needs: (s) => (s ? [s] : []),
   }
   document.addEventListener('change', async (e) => {
     const d = e.target.dataset
@@ -29,23 +51,52 @@
       e.target.value = ''
     }
   })
-  document.addEventListener('click', (e) => { const b = e.target.closest('[data-remove]'); if (b) change({ action: 'edit', path: b.dataset.remove, value: null }) })
+  document.addEventListener('click', (e) => {
+    const b = e.target.closest('[data-remove]')
+    if (b) change({ action: 'edit', path: b.dataset.remove, value: null })
+  })
   // a name that is there already is asked about as it is typed
   const same = (a, b) => a.trim().toLowerCase() === b.trim().toLowerCase()
-  const names = (f) => 'newChannel' in f.dataset ? [...document.querySelectorAll('.ch-name')].map((el) => el.value).concat([...document.querySelectorAll('.catalogue summary')].map((el) => el.firstChild.data))
-    : [...f.closest('[data-channel]').querySelectorAll('[data-edit$="/name"]:not(.ch-name)')].map((el) => el.value)
+  const names = (f) =>
+    'newChannel' in f.dataset
+      ? [...document.querySelectorAll('.ch-name')]
+          .map((el) => el.value)
+          .concat([...document.querySelectorAll('.catalogue summary')].map((el) => el.firstChild.data))
+      : [...f.closest('[data-channel]').querySelectorAll('[data-edit$="/name"]:not(.ch-name)')].map((el) => el.value)
   document.addEventListener('input', (e) => {
     const f = e.target.form
     if (e.target.name !== 'name' || !f || !('newChannel' in f.dataset || 'newPlace' in f.dataset)) return
     const twice = e.target.value.trim() && names(f).some((n) => same(n, e.target.value))
     f.querySelector('.twice')?.remove()
-    f.querySelector('button').textContent = twice ? 'Add another of that name' : 'newChannel' in f.dataset ? 'Add a channel' : 'add the place'
-    if (twice) f.append(Object.assign(document.createElement('span'), { className: 'twice heed', role: 'status', textContent: `There is one called “${e.target.value.trim()}” already.` }))
+    f.querySelector('button').textContent = twice
+      ? 'Add another of that name'
+      : 'newChannel' in f.dataset
+        ? 'Add a channel'
+        : 'add the place'
+    if (twice)
+      f.append(
+        Object.assign(document.createElement('span'), {
+          className: 'twice heed',
+          role: 'status',
+          textContent: `There is one called “${e.target.value.trim()}” already.`,
+        }),
+      )
   })
   document.addEventListener('submit', async (e) => {
     const f = e.target
-    if ('newChannel' in f.dataset) { e.preventDefault(); if (await change({ action: 'channel', name: f.elements.name.value })) f.reset() }
-    if ('newPlace' in f.dataset) { e.preventDefault(); change({ action: 'place', channel: f.closest('[data-channel]').dataset.channel, name: f.elements.name.value, size: f.elements.size.value }) }
+    if ('newChannel' in f.dataset) {
+      e.preventDefault()
+      if (await change({ action: 'channel', name: f.elements.name.value })) f.reset()
+    }
+    if ('newPlace' in f.dataset) {
+      e.preventDefault()
+      change({
+        action: 'place',
+        channel: f.closest('[data-channel]').dataset.channel,
+        name: f.elements.name.value,
+        size: f.elements.size.value,
+      })
+    }
   })
   addEventListener('aspen:reverted', () => location.reload())
 })()

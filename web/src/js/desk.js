@@ -1,5 +1,5 @@
 // The Desk: finding things as one types.
-(() => {
+;(() => {
   const { request, get, notice, paint, fill, whenSeen } = Aspen
   const find = document.querySelector('[data-find], .kits [name=find]')
   const list = document.querySelector('[data-list]')
@@ -7,7 +7,8 @@
   const cards = () => [...document.querySelectorAll('[data-findable]')]
   const nothing = document.querySelector('[data-nothing]')
   // pieces of briefs that were not drawn with the page
-  const draw = (root) => whenSeen(root.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
+  const draw = (root) =>
+    whenSeen(root.querySelectorAll('[data-minis]'), async (host) => fill(host, (await get(host.dataset.minis)).html))
   // kits are found here, briefs on the server: by what they say, their kit, their
   // places
   let asked = 0
@@ -26,7 +27,12 @@
     nothing.hidden = shown + d.total > 0
   }
   let pause
-  find?.addEventListener('input', () => { if (!list) { clearTimeout(pause); pause = setTimeout(look, 120) } })
+  find?.addEventListener('input', () => {
+    if (!list) {
+      clearTimeout(pause)
+      pause = setTimeout(look, 120)
+    }
+  })
   briefs?.addEventListener('click', async (e) => {
     const from = e.target.dataset.more
     if (!from) return
@@ -36,18 +42,32 @@
     draw(briefs)
   })
   find?.addEventListener('keydown', (e) => {
-    if (e.key === 'Escape') { find.value = ''; find.dispatchEvent(new Event('input')); find.blur() }
-    if (e.key === 'Enter') (briefs?.querySelector('a') ?? cards().find((c) => !c.hidden)?.querySelector('a'))?.click()
+    if (e.key === 'Escape') {
+      find.value = ''
+      find.dispatchEvent(new Event('input'))
+      find.blur()
+    }
+    if (e.key === 'Enter')
+      (
+        briefs?.querySelector('a') ??
+        cards()
+          .find((c) => !c.hidden)
+          ?.querySelector('a')
+      )?.click()
   })
   addEventListener('keydown', (e) => {
-    if (e.key === '/' && !e.target.matches('input, textarea') && find) { e.preventDefault(); find.focus() }
+    if (e.key === '/' && !e.target.matches('input, textarea') && find) {
+      e.preventDefault()
+      find.focus()
+    }
   })
   draw(document)
   // what was given shows at once: the lists are drawn anew
   addEventListener('aspen:given', async () => {
     if (!briefs) return
     const page = Aspen.parts(await (await fetch('/desk')).text())
-    for (const sel of ['[data-briefs]', '.desk-kits']) document.querySelector(sel).replaceChildren(...(page.querySelector(sel)?.childNodes ?? []))
+    for (const sel of ['[data-briefs]', '.desk-kits'])
+      document.querySelector(sel).replaceChildren(...(page.querySelector(sel)?.childNodes ?? []))
     paint()
     draw(document)
   })
@@ -62,8 +82,14 @@
     fill(list, d.html)
     paint(list)
   }
-  form?.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(lookKits, 150) })
-  form?.addEventListener('submit', (e) => { e.preventDefault(); lookKits() })
+  form?.addEventListener('input', () => {
+    clearTimeout(timer)
+    timer = setTimeout(lookKits, 150)
+  })
+  form?.addEventListener('submit', (e) => {
+    e.preventDefault()
+    lookKits()
+  })
 
   // put away and deleted at once, and taken back as quickly
   document.addEventListener('submit', async (e) => {
@@ -72,10 +98,26 @@
     e.preventDefault()
     const card = e.target.closest('[data-card]')
     const name = card.querySelector('b, span')?.textContent || 'It'
-    if (what === 'deleted' && card.querySelector('.kit-link') && !await Aspen.ask(card.querySelector('.kit-link').getAttribute('href').split('/')[2], '', 'Delete it')) return
-    const send = (back) => request(e.target.action, { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams(back ? { back: '1' } : {}) })
+    if (
+      what === 'deleted' &&
+      card.querySelector('.kit-link') &&
+      !(await Aspen.ask(card.querySelector('.kit-link').getAttribute('href').split('/')[2], '', 'Delete it'))
+    )
+      return
+    const send = (back) =>
+      request(e.target.action, {
+        method: 'POST',
+        headers: { Accept: 'application/json' },
+        body: new URLSearchParams(back ? { back: '1' } : {}),
+      })
     await send(false)
     card.hidden = true
-    notice(`${name} is ${what}. Briefs that use it keep it.`, { label: 'Undo', action: async () => { await send(true); card.hidden = false } })
+    notice(`${name} is ${what}. Briefs that use it keep it.`, {
+      label: 'Undo',
+      action: async () => {
+        await send(true)
+        card.hidden = false
+      },
+    })
   })
 })()

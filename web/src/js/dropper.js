@@ -1,12 +1,13 @@
 // The colour dropper: takes a colour off a picture or a logo, pixel by pixel,
 // with a magnifier; by mouse or by the arrow keys.
-(() => {
+;(() => {
   const zoom = 11
   const span = 13 // px of the picture across the magnifier
 
   async function drawn(source) {
     let img = source
-    if (source.tagName.toLowerCase() === 'svg') { // a drawing becomes a picture first
+    if (source.tagName.toLowerCase() === 'svg') {
+      // a drawing becomes a picture first
       const copy = source.cloneNode(true)
       copy.removeAttribute('class')
       for (const e of copy.querySelectorAll('[data-beside]')) e.remove() // what is drawn round it, not of it
@@ -47,15 +48,23 @@
     let at = [canvas.width >> 1, canvas.height >> 1]
     const hex = () => {
       const [r, g, b, a] = read.getImageData(at[0], at[1], 1, 1).data
-      return a < 128 ? null : '#' + [r, g, b].map((v) => v.toString(16).padStart(2, '0')).join('').toUpperCase()
+      return a < 128
+        ? null
+        : '#' +
+            [r, g, b]
+              .map((v) => v.toString(16).padStart(2, '0'))
+              .join('')
+              .toUpperCase()
     }
     function look() {
       const g = glass.getContext('2d')
       g.imageSmoothingEnabled = false
-      for (let y = 0; y < span * 2; y++) for (let x = 0; x < span * 2; x++) { // what one sees through stands on a checker
-        g.fillStyle = (x + y) % 2 ? '#fff' : '#cfd3d0'
-        g.fillRect((x * zoom) / 2, (y * zoom) / 2, zoom / 2, zoom / 2)
-      }
+      for (let y = 0; y < span * 2; y++)
+        for (let x = 0; x < span * 2; x++) {
+          // what one sees through stands on a checker
+          g.fillStyle = (x + y) % 2 ? '#fff' : '#cfd3d0'
+          g.fillRect((x * zoom) / 2, (y * zoom) / 2, zoom / 2, zoom / 2)
+        }
       const half = span >> 1
       g.drawImage(canvas, at[0] - half, at[1] - half, span, span, 0, 0, glass.width, glass.height)
       g.strokeStyle = '#fff'
@@ -78,14 +87,27 @@
     }
     canvas.addEventListener('mousemove', (e) => {
       const r = canvas.getBoundingClientRect()
-      at = [Math.min(canvas.width - 1, Math.max(0, Math.floor(((e.clientX - r.left) * canvas.width) / r.width))), Math.min(canvas.height - 1, Math.max(0, Math.floor(((e.clientY - r.top) * canvas.height) / r.height)))]
+      at = [
+        Math.min(canvas.width - 1, Math.max(0, Math.floor(((e.clientX - r.left) * canvas.width) / r.width))),
+        Math.min(canvas.height - 1, Math.max(0, Math.floor(((e.clientY - r.top) * canvas.height) / r.height))),
+      ]
       look()
     })
     canvas.addEventListener('click', take)
     dialog.addEventListener('keydown', (e) => {
       const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
-      if (step) { e.preventDefault(); at = [Math.min(canvas.width - 1, Math.max(0, at[0] + step[0] * (e.shiftKey ? 10 : 1))), Math.min(canvas.height - 1, Math.max(0, at[1] + step[1] * (e.shiftKey ? 10 : 1)))]; look() }
-      if (e.key === 'Enter') { e.preventDefault(); take() }
+      if (step) {
+        e.preventDefault()
+        at = [
+          Math.min(canvas.width - 1, Math.max(0, at[0] + step[0] * (e.shiftKey ? 10 : 1))),
+          Math.min(canvas.height - 1, Math.max(0, at[1] + step[1] * (e.shiftKey ? 10 : 1))),
+        ]
+        look()
+      }
+      if (e.key === 'Enter') {
+        e.preventDefault()
+        take()
+      }
     })
     dialog.addEventListener('close', () => dialog.remove())
     look()

@@ -1,12 +1,17 @@
 // Hand over: the list follows the choices, each file is weighed as it will be
 // written, the archive streams with its progress.
-(() => {
+;(() => {
   document.addEventListener('click', async (e) => {
     const b = e.target.closest('[data-copy-caption]')
     if (!b) return
     e.preventDefault()
     const pre = document.querySelector('[data-caption]')
-    try { await navigator.clipboard.writeText(pre.textContent) } catch { getSelection().selectAllChildren(pre); return }
+    try {
+      await navigator.clipboard.writeText(pre.textContent)
+    } catch {
+      getSelection().selectAllChildren(pre)
+      return
+    }
     b.textContent = 'copied'
   })
   const form = document.querySelector('[data-choice]')
@@ -16,6 +21,8 @@
   const body = document.querySelector('[data-files]')
   const rows = () => [...body.querySelectorAll('tr')]
   const kB = (n) => (n < 1e6 ? Math.ceil(n / 1000) + ' kB' : (n / 1e6).toFixed(1) + ' MB')
+
+  const roughly = (s) => (s < 90 ? Math.ceil(s / 5) * 5 + ' s' : Math.ceil(s / 60) + ' minutes')
 
   function query(all) {
     const q = new URLSearchParams()
@@ -28,7 +35,8 @@
   let round = 0
   async function weigh() {
     const mine = ++round
-    let ms = 0, drawn = 0
+    let ms = 0,
+      drawn = 0
     const takes = form.querySelector('[data-takes]')
     takes.textContent = ''
     for (const r of rows()) {
@@ -36,20 +44,31 @@
       const cell = r.querySelector('[data-weight]')
       try {
         const since = performance.now()
-        const d = await get(`/briefs/${id}/handover/weigh?${r.dataset.weigh}&names=${encodeURIComponent(form.names.value)}`)
+        const d = await get(
+          `/briefs/${id}/handover/weigh?${r.dataset.weigh}&names=${encodeURIComponent(form.names.value)}`,
+        )
         if (mine !== round) return
         // how long the chosen files take, by how long those drawn so far took
         ms += performance.now() - since
         drawn++
         const s = ((ms / drawn) * rows().length) / 1000
-        takes.textContent = s < 5 ? '' : `Drawing all of them takes about ${s < 90 ? Math.ceil(s / 5) * 5 + ' s' : Math.ceil(s / 60) + ' minutes'}${form.scale.value === '4k' ? ' at 4k' : ''}.`
+        takes.textContent =
+          s < 5
+            ? ''
+            : `Drawing all of them takes about ${roughly(s)}${form.scale.value === '4k' ? ' at 4k' : ''}.`
         cell.textContent = kB(d.bytes)
         r.querySelector('[data-name]').textContent = d.name
         const small = document.createElement('small')
-        small.textContent = d.heavy ? `over the ${kB(d.limit)} this place takes` : d.how || (d.limit ? `of ${kB(d.limit)}` : '')
+        small.textContent = d.heavy
+          ? `over the ${kB(d.limit)} this place takes`
+          : d.how || (d.limit ? `of ${kB(d.limit)}` : '')
         cell.append(small)
         r.classList.toggle('heavy', d.heavy)
-      } catch (e) { cell.textContent = '–'; notice(e.message, { bad: true }); return }
+      } catch (e) {
+        cell.textContent = '–'
+        notice(e.message, { bad: true })
+        return
+      }
     }
   }
   function count() {
@@ -65,7 +84,11 @@
   }
   let timer
   async function relist() {
-    const left = new Set(rows().filter((r) => !r.querySelector('[data-pick]').checked).map((r) => r.dataset.key))
+    const left = new Set(
+      rows()
+        .filter((r) => !r.querySelector('[data-pick]').checked)
+        .map((r) => r.dataset.key),
+    )
     try {
       const q = query(true)
       const d = await get(`/briefs/${id}/handover/files?${q}`)
@@ -76,12 +99,23 @@
       wrongNames('')
       count()
       weigh()
-    } catch (e) { if (e.status === 422 && form.names.value) wrongNames(e.message); else notice(e.message, { bad: true }) }
+    } catch (e) {
+      if (e.status === 422 && form.names.value) wrongNames(e.message)
+      else notice(e.message, { bad: true })
+    }
   }
-  form.addEventListener('change', (e) => { if (e.target.name !== 'finish' && e.target.name !== 'names') relist() })
-  form.names.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(relist, 300) })
+  form.addEventListener('change', (e) => {
+    if (e.target.name !== 'finish' && e.target.name !== 'names') relist()
+  })
+  form.names.addEventListener('input', () => {
+    clearTimeout(timer)
+    timer = setTimeout(relist, 300)
+  })
   body.addEventListener('change', count)
-  document.querySelector('[data-all]').addEventListener('change', (e) => { for (const b of body.querySelectorAll('[data-pick]')) b.checked = e.target.checked; count() })
+  document.querySelector('[data-all]').addEventListener('change', (e) => {
+    for (const b of body.querySelectorAll('[data-pick]')) b.checked = e.target.checked
+    count()
+  })
 
   // the files are drawn and packed beside this page: it may be left and come back to
   const bar = form.querySelector('[data-progress]')
@@ -113,7 +147,8 @@
       const link = ready.querySelector('a')
       link.href = `/parcels/${job}`
       link.textContent = d.got.name
-      ready.querySelector('span').textContent = `${d.got.files} ${d.got.files === 1 ? 'file' : 'files'}, ${kB(d.got.bytes)}`
+      ready.querySelector('span').textContent =
+        `${d.got.files} ${d.got.files === 1 ? 'file' : 'files'}, ${kB(d.got.bytes)}`
       ready.hidden = false
       if (wanted) link.click()
     }
@@ -141,7 +176,11 @@
     }
   })
   bar.querySelector('button').addEventListener('click', async () => {
-    try { await post(`/jobs/${bar.dataset.job}/stop`, {}) } catch (err) { notice(err.message, { bad: true }) }
+    try {
+      await post(`/jobs/${bar.dataset.job}/stop`, {})
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
   })
   if (form.dataset.parcel) follow(form.dataset.parcel, false)
 
@@ -153,10 +192,17 @@
       const p = document.createElement('p')
       const a = document.createElement('a')
       a.href = a.textContent = d.address
-      p.append(a, document.createElement('br'), `Opens on any phone that reaches this server, for ${d.minutes} minutes.` + (d.local ? ' It is served on this machine alone just now, so only its own browser does.' : ''))
+      p.append(
+        a,
+        document.createElement('br'),
+        `Opens on any phone that reaches this server, for ${d.minutes} minutes.` +
+          (d.local ? ' It is served on this machine alone just now, so only its own browser does.' : ''),
+      )
       box.append(p)
       box.hidden = false
-    } catch (e) { notice(e.message, { bad: true }) }
+    } catch (e) {
+      notice(e.message, { bad: true })
+    }
   })
   count()
   weigh()

@@ -1,6 +1,6 @@
 // The Kit: every field saves as it changes, and the sheet and the shelf come
 // back as they are then.
-(() => {
+;(() => {
   const { get, outbox, upload, notice, swap, fill, onChange, files } = Aspen
   const id = document.body.dataset.kit
   const sheet = document.querySelector('[data-sheet]')
@@ -23,7 +23,9 @@
   // which type set the sheet shows; the server is told with every request
   let typeSet = ''
   const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}`
-  async function refresh() { show(await get(here('sheet'))) }
+  async function refresh() {
+    show(await get(here('sheet')))
+  }
 
   // lines no colour was found in stay in the field, with the reason
   let unread = null
@@ -32,10 +34,27 @@
     const field = document.getElementById('add-colours')
     field.value = unread.map((u) => u.line).join('\n')
     field.setAttribute('aria-invalid', 'true')
-    sheet.querySelector('[data-unread]').replaceChildren(...unread.map((u) => Aspen.el('li', {}, Aspen.el('b', {}, u.line), ' ' + u.why)))
+    sheet
+      .querySelector('[data-unread]')
+      .replaceChildren(...unread.map((u) => Aspen.el('li', {}, Aspen.el('b', {}, u.line), ' ' + u.why)))
   }
   async function newPalette(text) {
-    const dialog = Aspen.el('dialog.again', { 'aria-label': 'A new palette' }, Aspen.el('form', { method: 'dialog' }, Aspen.el('h2', {}, 'A new palette'), Aspen.el('label', {}, 'What it is called', Aspen.el('input', { name: 'name', required: true, maxlength: 60, placeholder: 'Night' })), Aspen.el('button.act', { value: 'yes' }, 'Make it')))
+    const dialog = Aspen.el(
+      'dialog.again',
+      { 'aria-label': 'A new palette' },
+      Aspen.el(
+        'form',
+        { method: 'dialog' },
+        Aspen.el('h2', {}, 'A new palette'),
+        Aspen.el(
+          'label',
+          {},
+          'What it is called',
+          Aspen.el('input', { name: 'name', required: true, maxlength: 60, placeholder: 'Night' }),
+        ),
+        Aspen.el('button.act', { value: 'yes' }, 'Make it'),
+      ),
+    )
     document.body.append(dialog)
     dialog.showModal()
     await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
@@ -48,12 +67,22 @@
   const box = outbox('kit-' + id, () => here('edit'), {
     add: () => ({ set: typeSet }),
     done: (d, item) => {
-      if (item.body.action === 'paste') { unread = d.unread?.length ? d.unread : null; const f = document.getElementById('add-colours'); f.value = ''; delete f.dataset.dirty }
+      if (item.body.action === 'paste') {
+        unread = d.unread?.length ? d.unread : null
+        const f = document.getElementById('add-colours')
+        f.value = ''
+        delete f.dataset.dirty
+      }
       if (!item.tag || !box.waiting(item.tag)) show(d)
     },
     refused: (e) => {
-      if (e.status === 409) notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
-      else if (e.data?.unread) { unread = e.data.unread; showUnread(); return } else notice(e.message, { bad: true })
+      if (e.status === 409)
+        notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
+      else if (e.data?.unread) {
+        unread = e.data.unread
+        showUnread()
+        return
+      } else notice(e.message, { bad: true })
       refresh()
     },
   })
@@ -63,36 +92,69 @@
     const u = await Aspen.ask(id, path, 'Take it out')
     if (!u) return
     change({ action: 'leave-out', token: path })
-    notice(`${u.name} is out of the kit.`, { label: 'Undo', action: () => document.querySelector('button[data-undo]').click() })
+    notice(`${u.name} is out of the kit.`, {
+      label: 'Undo',
+      action: () => document.querySelector('button[data-undo]').click(),
+    })
   }
   // commit sends what a field says. Leaving a field counts too: the sheet may
   // have been drawn anew under the hand, and then no change event comes.
   function commit(el) {
     const d = el.dataset
     delete d.dirty
-    if (d.set) change({ action: 'set', path: d.set, value: el.value === '' && !d.set.endsWith('/name') ? null : el.value })
-    else if (d.setList) change({ action: 'set', path: d.setList, value: el.value.split(',').map((s) => s.trim()).filter(Boolean) })
+    if (d.set)
+      change({ action: 'set', path: d.set, value: el.value === '' && !d.set.endsWith('/name') ? null : el.value })
+    else if (d.setList)
+      change({
+        action: 'set',
+        path: d.setList,
+        value: el.value
+          .split(',')
+          .map((s) => s.trim())
+          .filter(Boolean),
+      })
     else if (d.numSet) change({ action: 'set', path: d.numSet, value: el.value === '' ? null : Number(el.value) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }
   // an action named on a field or a button: what it is about and what is said
-  const said = (el) => el.type === 'checkbox' ? (el.checked ? 'yes' : '') : el.value
+  const said = (el) => (el.type === 'checkbox' ? (el.checked ? 'yes' : '') : el.value)
   async function copyTo(el) {
     const [to, name] = [el.value, el.selectedOptions[0].textContent]
     el.value = ''
     if (!to) return
     await change({ action: 'copy', token: el.dataset.token, text: to })
-    notice(`Copied to ${name}.`, { label: 'Open it', action: () => { location.href = '/kits/' + to } })
+    notice(`Copied to ${name}.`, {
+      label: 'Open it',
+      action: () => {
+        location.href = '/kits/' + to
+      },
+    })
   }
   const act = (el) => {
     if (el.dataset.do === 'copy') return copyTo(el)
-    delete el.dataset.dirty; return change({ action: el.dataset.do, token: el.dataset.token, text: el.matches('button') ? el.dataset.text : said(el) }) }
-  sheet.addEventListener('change', (e) => { if (e.target.dataset.do) act(e.target); else commit(e.target) })
-  sheet.addEventListener('focusout', (e) => { if (e.target.dataset.dirty) commit(e.target) })
-  sheet.addEventListener('input', (e) => { e.target.dataset.dirty = '1' })
+    delete el.dataset.dirty
+    return change({
+      action: el.dataset.do,
+      token: el.dataset.token,
+      text: el.matches('button') ? el.dataset.text : said(el),
+    })
+  }
+  sheet.addEventListener('change', (e) => {
+    if (e.target.dataset.do) act(e.target)
+    else commit(e.target)
+  })
+  sheet.addEventListener('focusout', (e) => {
+    if (e.target.dataset.dirty) commit(e.target)
+  })
+  sheet.addEventListener('input', (e) => {
+    e.target.dataset.dirty = '1'
+  })
   sheet.addEventListener('keydown', (e) => {
     if (e.key === 'Enter' && e.target.matches('input')) e.target.blur()
-    if (e.key === 'Enter' && !e.shiftKey && e.target.matches('[data-paste] textarea')) { e.preventDefault(); e.target.form.requestSubmit() }
+    if (e.key === 'Enter' && !e.shiftKey && e.target.matches('[data-paste] textarea')) {
+      e.preventDefault()
+      e.target.form.requestSubmit()
+    }
     if (e.key === 'Escape') for (const p of sheet.querySelectorAll('details[open]')) p.open = false
   })
   sheet.addEventListener('submit', (e) => {
@@ -108,12 +170,18 @@
     const b = e.target.closest('button')
     if (!b) return
     const d = b.dataset
-    if (d.do) { const open = b.closest('details'); if (open) open.open = false; act(b) }
-    else if (d.showSet !== undefined) { typeSet = d.showSet; refresh() }
-    else if (d.remove) takeOut(d.remove)
+    if (d.do) {
+      const open = b.closest('details')
+      if (open) open.open = false
+      act(b)
+    } else if (d.showSet !== undefined) {
+      typeSet = d.showSet
+      refresh()
+    } else if (d.remove) takeOut(d.remove)
   })
   let trying
-  sheet.addEventListener('input', (e) => { // copy is checked while it is typed
+  sheet.addEventListener('input', (e) => {
+    // copy is checked while it is typed
     if (!('try' in e.target.dataset)) return
     clearTimeout(trying)
     trying = setTimeout(async () => {
@@ -126,13 +194,24 @@
   const folded = 'aspenridge-shelf'
   function fold(toggle) {
     let down = false
-    try { down = localStorage.getItem(folded) === 'down'; if (toggle) { down = !down; localStorage.setItem(folded, down ? 'down' : 'up') } } catch { down = toggle ? !document.body.classList.contains('shelf-down') : down }
+    try {
+      down = localStorage.getItem(folded) === 'down'
+      if (toggle) {
+        down = !down
+        localStorage.setItem(folded, down ? 'down' : 'up')
+      }
+    } catch {
+      down = toggle ? !document.body.classList.contains('shelf-down') : down
+    }
     document.body.classList.toggle('shelf-down', down)
     shelf.querySelector('[data-shelf-fold]').setAttribute('aria-expanded', !down)
   }
   fold()
-  shelf.addEventListener('click', (e) => { if (e.target.closest('[data-shelf-fold]')) fold(true) })
-  sheet.addEventListener('click', (e) => { // to a part of the sheet by its name
+  shelf.addEventListener('click', (e) => {
+    if (e.target.closest('[data-shelf-fold]')) fold(true)
+  })
+  sheet.addEventListener('click', (e) => {
+    // to a part of the sheet by its name
     const a = e.target.closest('.spec-names a')
     if (!a) return
     e.preventDefault()
@@ -141,7 +220,8 @@
     to.tabIndex = -1
     to.focus({ preventScroll: true })
   })
-  shelf.addEventListener('click', (e) => { // what is missing leads to its place
+  shelf.addEventListener('click', (e) => {
+    // what is missing leads to its place
     const a = e.target.closest('.rdy a')
     if (!a) return
     e.preventDefault()
@@ -157,13 +237,24 @@
   async function openSlip(of, keepFocus) {
     slipOf = of
     let d
-    try { d = await get(here('slip/' + of.split('/').map(encodeURIComponent).join('/'))) } catch (e) { closeSlip(); if (e.status !== 404) notice(e.message, { bad: true }); return }
+    try {
+      d = await get(here('slip/' + of.split('/').map(encodeURIComponent).join('/')))
+    } catch (e) {
+      closeSlip()
+      if (e.status !== 404) notice(e.message, { bad: true })
+      return
+    }
     if (slipOf !== of) return
     const dragging = document.activeElement?.dataset?.dial
-    if (dragging && !slip.hidden) { // what moves under the hand stays; what follows from it is new
+    if (dragging && !slip.hidden) {
+      // what moves under the hand stays; what follows from it is new
       const fresh = fill(document.createElement('div'), d.html)
       for (const el of slip.querySelectorAll('[data-track], [data-dial-text], [data-slip-hex]')) {
-        const key = el.dataset.track ? `[data-track="${el.dataset.track}"]` : el.dataset.dialText ? `[data-dial-text="${el.dataset.dialText}"]` : '[data-slip-hex]'
+        const key = el.dataset.track
+          ? `[data-track="${el.dataset.track}"]`
+          : el.dataset.dialText
+            ? `[data-dial-text="${el.dataset.dialText}"]`
+            : '[data-slip-hex]'
         el.replaceChildren(...fresh.querySelector(key).childNodes)
       }
     } else {
@@ -176,12 +267,20 @@
       if (!keepFocus) slip.querySelector('[data-dial], select, input, button:not([data-slip-close])')?.focus()
     }
     const from = opener(of)
-    if (!from) { closeSlip(); return }
+    if (!from) {
+      closeSlip()
+      return
+    }
     const r = (from.closest('.swatch, .logo-tile, .brand-pic') || from).getBoundingClientRect()
     slip.style.left = Math.max(8, Math.min(r.left, innerWidth - slip.offsetWidth - 12)) + 'px'
     // below what it is about; above it where there is more room; beside it else
     const h = slip.offsetHeight
-    const top = r.bottom + 8 + h <= innerHeight - 10 ? r.bottom + 8 : r.top - 8 - h >= 54 ? r.top - 8 - h : Math.max(54, innerHeight - h - 10)
+    const top =
+      r.bottom + 8 + h <= innerHeight - 10
+        ? r.bottom + 8
+        : r.top - 8 - h >= 54
+          ? r.top - 8 - h
+          : Math.max(54, innerHeight - h - 10)
     slip.style.top = top + 'px'
   }
   function closeSlip() {
@@ -223,7 +322,10 @@
     dial('l').dispatchEvent(new Event('input', { bubbles: true }))
   }
   // what matters most in a picture of the kit
-  const placeDots = () => { for (const d of slip.querySelectorAll('.focus-dot')) Object.assign(d.style, { left: d.dataset.x * 100 + '%', top: d.dataset.y * 100 + '%' }) }
+  const placeDots = () => {
+    for (const d of slip.querySelectorAll('.focus-dot'))
+      Object.assign(d.style, { left: d.dataset.x * 100 + '%', top: d.dataset.y * 100 + '%' })
+  }
   new MutationObserver(placeDots).observe(slip, { childList: true })
   function setFocus(host, x, y) {
     const at = [x, y].map((v) => Math.round(Math.min(1, Math.max(0, v)) * 1000) / 1000)
@@ -264,34 +366,63 @@
     if ('dropper' in d) Aspen.dropper(slip.querySelector(d.dropper), (hex) => change({ action: 'keep', text: hex }))
     else if ('slipClose' in d) closeSlip()
     else if (d.do) act(b)
-    else if (d.copy) { await navigator.clipboard.writeText(d.copy).then(() => notice(d.copy + ' is copied.'), () => notice(d.copy)) }
-    else if (d.order) { await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') }) }
-    else if (d.remove) { takeOut(d.remove); closeSlip() }
+    else if (d.copy) {
+      await navigator.clipboard.writeText(d.copy).then(
+        () => notice(d.copy + ' is copied.'),
+        () => notice(d.copy),
+      )
+    } else if (d.order) {
+      await change({ action: 'set', path: d.orderOf, order: d.order.split(' ') })
+    } else if (d.remove) {
+      takeOut(d.remove)
+      closeSlip()
+    }
   })
-  addEventListener('keydown', (e) => { if (e.key === 'Escape' && !slip.hidden && !document.querySelector('dialog[open]')) closeSlip() })
-  document.addEventListener('mousedown', (e) => { if (!slip.hidden && !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices], dialog'))) closeSlip() })
+  addEventListener('keydown', (e) => {
+    if (e.key === 'Escape' && !slip.hidden && !document.querySelector('dialog[open]')) closeSlip()
+  })
+  document.addEventListener('mousedown', (e) => {
+    if (
+      !slip.hidden &&
+      !e.composedPath().some((el) => el.matches?.('[data-slip], [data-slip-of], [data-notices], dialog'))
+    )
+      closeSlip()
+  })
   document.addEventListener('click', (e) => {
     const b = e.target.closest('[data-slip-of]')
-    if (b) { if (slipOf === b.dataset.slipOf) closeSlip(); else openSlip(b.dataset.slipOf) }
+    if (b) {
+      if (slipOf === b.dataset.slipOf) closeSlip()
+      else openSlip(b.dataset.slipOf)
+    }
   })
-  sheet.addEventListener('click', (e) => { // where the corner mark goes
+  sheet.addEventListener('click', (e) => {
+    // where the corner mark goes
     const stage = e.target.closest('[data-mark-stage]')
     if (!stage) return
     const r = stage.getBoundingClientRect()
-    change({ action: 'mark', text: `${((e.clientX - r.left) / r.width).toFixed(3)} ${((e.clientY - r.top) / r.height).toFixed(3)}` })
+    change({
+      action: 'mark',
+      text: `${((e.clientX - r.left) / r.width).toFixed(3)} ${((e.clientY - r.top) / r.height).toFixed(3)}`,
+    })
   })
   // a list is searched as one types
   sheet.addEventListener('input', (e) => {
     if (!('filter' in e.target.dataset)) return
     const words = e.target.value.toLowerCase().split(/\s+/)
-    for (const o of e.target.parentElement.querySelectorAll('[role=option]')) o.hidden = !words.every((w) => o.textContent.toLowerCase().includes(w))
+    for (const o of e.target.parentElement.querySelectorAll('[role=option]'))
+      o.hidden = !words.every((w) => o.textContent.toLowerCase().includes(w))
   })
 
   // --- order by drag ---
   let dragged = null
   const movable = (el) => el.closest?.('.swatch, .logo-tile')
-  sheet.addEventListener('dragstart', (e) => { dragged = movable(e.target); e.dataTransfer.effectAllowed = 'move' })
-  sheet.addEventListener('dragover', (e) => { if (dragged && movable(e.target)) e.preventDefault() })
+  sheet.addEventListener('dragstart', (e) => {
+    dragged = movable(e.target)
+    e.dataTransfer.effectAllowed = 'move'
+  })
+  sheet.addEventListener('dragover', (e) => {
+    if (dragged && movable(e.target)) e.preventDefault()
+  })
   sheet.addEventListener('drop', (e) => {
     const onto = movable(e.target)
     if (!dragged || !onto || onto === dragged || dragged.parentElement !== onto.parentElement) return
@@ -307,28 +438,67 @@
     const to = list.indexOf(onto)
     const rest = list.filter((el) => el !== dragged)
     rest.splice(to, 0, dragged)
-    change({ action: 'set', path: row.dataset.palette, order: rest.map((el) => el.dataset.token.split('.').slice(1).join('.')) })
+    change({
+      action: 'set',
+      path: row.dataset.palette,
+      order: rest.map((el) => el.dataset.token.split('.').slice(1).join('.')),
+    })
   })
-  sheet.addEventListener('dragend', () => { dragged = null })
+  sheet.addEventListener('dragend', () => {
+    dragged = null
+  })
 
   // what is dropped on the pictures is one of them
   let over = ''
-  document.addEventListener('drop', (e) => { over = e.target.closest('[data-drop]')?.dataset.drop || '' }, true)
-  document.addEventListener('paste', () => { over = '' }, true)
+  document.addEventListener(
+    'drop',
+    (e) => {
+      over = e.target.closest('[data-drop]')?.dataset.drop || ''
+    },
+    true,
+  )
+  document.addEventListener(
+    'paste',
+    () => {
+      over = ''
+    },
+    true,
+  )
 
   // what is picked for a section or dropped on the pictures goes there; anything
   // else finds its place
   const isFont = (f) => /\.(ttf|otf|woff2?|ttc)$/i.test(f.name)
-  function fontsShown(d) { const sheet = document.querySelector('[data-own-fonts]'); sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq) }
+  function fontsShown(d) {
+    const sheet = document.querySelector('[data-own-fonts]')
+    sheet.href = sheet.href.replace(/\?.*/, '?' + d.seq)
+  }
   files(async (kind, f) => {
-    const to = kind?.includes('/') ? kind : kind === 'logo' ? 'logos' : kind === 'font' ? 'fonts' : kind === 'brand' || (over === 'pictures' && !isFont(f)) ? 'pictures' : ''
-    if (!to) { Aspen.give({ file: f, name: f.name || 'the pasted picture', only: true }); return }
+    const to = kind?.includes('/')
+      ? kind
+      : kind === 'logo'
+        ? 'logos'
+        : kind === 'font'
+          ? 'fonts'
+          : kind === 'brand' || (over === 'pictures' && !isFont(f))
+            ? 'pictures'
+            : ''
+    if (!to) {
+      Aspen.give({ file: f, name: f.name || 'the pasted picture', only: true })
+      return
+    }
     const d = await upload(`/kits/${id}/${to}`, f)
     if (d) show(d)
     if (d && to.startsWith('fonts')) fontsShown(d) // its letters are shown from now on
   })
-  addEventListener('aspen:given', async () => { const d = await get(here('sheet')); show(d); fontsShown(d) })
-  onChange(async () => { const d = await get(here('sheet')); if (d.version > version) show(d) })
+  addEventListener('aspen:given', async () => {
+    const d = await get(here('sheet'))
+    show(d)
+    fontsShown(d)
+  })
+  onChange(async () => {
+    const d = await get(here('sheet'))
+    if (d.version > version) show(d)
+  })
   addEventListener('aspen:reverted', refresh)
   box.recover()
 })()

@@ -1,6 +1,6 @@
 // Looks: strips of whole alternatives. Keeping, comparing and leaving out work
 // from the strip under the hand or the focus; more strips come as one scrolls.
-(() => {
+;(() => {
   const { post, get, notice, fill, parts } = Aspen
   const id = document.body.dataset.brief
   const main = document.querySelector('[data-looks]')
@@ -32,7 +32,12 @@
     return d
   }
   const said = (e) => notice(e.message, { bad: true })
-  const open = (el) => change({ keep: lookOf(el), show: true }).then(() => { location.href = `/briefs/${id}/mat` }).catch(said)
+  const open = (el) =>
+    change({ keep: lookOf(el), show: true })
+      .then(() => {
+        location.href = `/briefs/${id}/mat`
+      })
+      .catch(said)
   function keep(el) {
     const id = el.querySelector('[data-keep]').dataset.keep
     return change(id ? { go: id } : { keep: lookOf(el) }).catch(said)
@@ -55,12 +60,21 @@
     else if (el && 'keep' in d) keep(el)
     else if (el && d.hold) wish(d.hold, el.dataset[d.hold])
     else if (el && d.out) wish(d.out, d.out === 'not' ? el.dataset.layout : el.dataset.ground, true)
-    else if ('openKept' in d) change({ shown: d.openKept }).then(() => { location.href = `/briefs/${id}/mat` }).catch(said)
+    else if ('openKept' in d)
+      change({ shown: d.openKept })
+        .then(() => {
+          location.href = `/briefs/${id}/mat`
+        })
+        .catch(said)
     else if ('letGo' in d) change({ go: d.letGo }).catch(said)
-    else if ('compareNone' in d) { for (const t of ticked()) t.checked = false; count() }
-    else if ('compare' in d) compare()
+    else if ('compareNone' in d) {
+      for (const t of ticked()) t.checked = false
+      count()
+    } else if ('compare' in d) compare()
   })
-  document.addEventListener('change', (e) => { if ('tick' in e.target.dataset) count() })
+  document.addEventListener('change', (e) => {
+    if ('tick' in e.target.dataset) count()
+  })
   // one look large, and from there to the ones beside it
   let shownLarge = null
   async function showLarge(el) {
@@ -69,22 +83,50 @@
       shownLarge = el
       if (!large.open) large.showModal()
       large.querySelector('[data-open]').focus()
-    } catch (e) { said(e) }
+    } catch (e) {
+      said(e)
+    }
   }
   function stepLarge(by) {
     const list = strips()
     const to = list[list.indexOf(shownLarge) + by]
-    if (to) { to.scrollIntoView({ block: 'nearest' }); showLarge(to) }
+    if (to) {
+      to.scrollIntoView({ block: 'nearest' })
+      showLarge(to)
+    }
   }
-  large.addEventListener('close', () => { shownLarge?.focus() })
-  large.addEventListener('click', (e) => { if (e.target === large) large.close() })
+  large.addEventListener('close', () => {
+    shownLarge?.focus()
+  })
+  large.addEventListener('click', (e) => {
+    if (e.target === large) large.close()
+  })
   large.addEventListener('keydown', (e) => {
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key]
-    if (by) { e.preventDefault(); stepLarge(by) }
+    if (by) {
+      e.preventDefault()
+      stepLarge(by)
+    }
   })
   // one menu at a time; it opens to where there is room
-  document.addEventListener('toggle', (e) => { if (e.target.open && e.target.matches('.hold')) e.target.classList.toggle('up', e.target.getBoundingClientRect().bottom + e.target.querySelector('.menu').offsetHeight + 12 > innerHeight) }, true)
-  document.addEventListener('toggle', (e) => { if (e.target.open) for (const o of document.querySelectorAll('.hold[open]')) if (o !== e.target) o.open = false }, true)
+  document.addEventListener(
+    'toggle',
+    (e) => {
+      if (e.target.open && e.target.matches('.hold'))
+        e.target.classList.toggle(
+          'up',
+          e.target.getBoundingClientRect().bottom + e.target.querySelector('.menu').offsetHeight + 12 > innerHeight,
+        )
+    },
+    true,
+  )
+  document.addEventListener(
+    'toggle',
+    (e) => {
+      if (e.target.open) for (const o of document.querySelectorAll('.hold[open]')) if (o !== e.target) o.open = false
+    },
+    true,
+  )
 
   const ticked = () => [...host.querySelectorAll('[data-tick]:checked')]
   function count() {
@@ -95,10 +137,16 @@
   }
   async function compare() {
     try {
-      const d = await post(`/briefs/${id}/looks/compare`, { looks: ticked().slice(0, 4).map((t) => lookOf(t.closest('.lookstrip'))) })
+      const d = await post(`/briefs/${id}/looks/compare`, {
+        looks: ticked()
+          .slice(0, 4)
+          .map((t) => lookOf(t.closest('.lookstrip'))),
+      })
       fill(dialog, d.html)
       dialog.showModal()
-    } catch (e) { said(e) }
+    } catch (e) {
+      said(e)
+    }
   }
 
   addEventListener('keydown', (e) => {
@@ -119,7 +167,11 @@
     if (k === 'k') keep(el)
     else if (k === 'l') showLarge(el)
     else if (k === 'x') wish('not', el.dataset.layout, true)
-    else if (k === 'v') { const t = el.querySelector('[data-tick]'); t.checked = !t.checked; count() } else if (e.key === 'Enter' && document.activeElement === el) open(el)
+    else if (k === 'v') {
+      const t = el.querySelector('[data-tick]')
+      t.checked = !t.checked
+      count()
+    } else if (e.key === 'Enter' && document.activeElement === el) open(el)
   })
 
   // more strips as their place comes near
@@ -127,18 +179,29 @@
   const end = document.querySelector('[data-more]')
   if (end) {
     let busy = false
-    const seen = new IntersectionObserver(async (list) => {
-      if (!list.some((x) => x.isIntersecting) || busy || !next) return
-      busy = true
-      try {
-        const d = await get(`/briefs/${id}/looks/more?${main.dataset.query}&from=${next}`)
-        end.before(parts(d.html))
-        next = d.next
-        if (!next) { end.remove(); seen.disconnect() }
-      } catch (e) { said(e) }
-      busy = false
-      if (next) { seen.unobserve(end); seen.observe(end) }
-    }, { root: host, rootMargin: '600px' })
+    const seen = new IntersectionObserver(
+      async (list) => {
+        if (!list.some((x) => x.isIntersecting) || busy || !next) return
+        busy = true
+        try {
+          const d = await get(`/briefs/${id}/looks/more?${main.dataset.query}&from=${next}`)
+          end.before(parts(d.html))
+          next = d.next
+          if (!next) {
+            end.remove()
+            seen.disconnect()
+          }
+        } catch (e) {
+          said(e)
+        }
+        busy = false
+        if (next) {
+          seen.unobserve(end)
+          seen.observe(end)
+        }
+      },
+      { root: host, rootMargin: '600px' },
+    )
     seen.observe(end)
   }
 })()

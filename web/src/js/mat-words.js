@@ -6,7 +6,9 @@
   const { el } = Aspen
   Aspen.matWords = {
     // stopAt is where the caret stands before a UTF-16 unit of the words.
-    stopAt(unit) { return this.stops.find((s) => s.i >= unit) ?? this.stops[this.stops.length - 1] },
+    stopAt(unit) {
+      return this.stops.find((s) => s.i >= unit) ?? this.stops[this.stops.length - 1]
+    },
     drawCaret() {
       for (const el of document.querySelectorAll('.caret, .range')) el.remove()
       const a = this.active
@@ -30,30 +32,69 @@
         if (u.t !== v.t) continue
         const el = document.createElement('span')
         el.className = 'range'
-        Object.assign(el.style, { left: Math.min(u.x, v.x) * k + 'px', top: u.t * k + 'px', width: Math.abs(v.x - u.x) * k + 'px', height: (u.b - u.t) * k + 'px' })
+        Object.assign(el.style, {
+          left: Math.min(u.x, v.x) * k + 'px',
+          top: u.t * k + 'px',
+          width: Math.abs(v.x - u.x) * k + 'px',
+          height: (u.b - u.t) * k + 'px',
+        })
         layer.append(el)
       }
     },
     // typing: words of this field are on their way
-    typing() { const a = this.active; return !!a && this.box.waiting(this.tagOf(a)) },
+    typing() {
+      const a = this.active
+      return !!a && this.box.waiting(this.tagOf(a))
+    },
     // showClash offers both texts; nothing is sent for these words until one is taken.
     showClash() {
       const c = this.clash
       const host = document.querySelector('[data-clash]')
       host.hidden = !c
       if (!c) return
-      const choose = (text, mine) => { this.clash = null; this.showClash(); if (this.active?.field === c.write.field) { this.field.value = text; this.unecho() } this.known = c.seq; if (mine) this.send({ ...c.write, text }); else this.sync({}) }
-      const say = (title, text, label, mine) => el('div', {}, el('b', {}, title), el('p', {}, text || '(empty)'), Object.assign(el('button.tiny', {}, label), { onclick: () => choose(mine ? this.clash.write.text : text, mine) }))
-      host.replaceChildren(el('h2', {}, 'These words were changed in another tab as well'), say('There', c.theirs, 'take these', false), say('Here', c.write.text, 'keep mine', true))
+      const choose = (text, mine) => {
+        this.clash = null
+        this.showClash()
+        if (this.active?.field === c.write.field) {
+          this.field.value = text
+          this.unecho()
+        }
+        this.known = c.seq
+        if (mine) this.send({ ...c.write, text })
+        else this.sync({})
+      }
+      const say = (title, text, label, mine) =>
+        el(
+          'div',
+          {},
+          el('b', {}, title),
+          el('p', {}, text || '(empty)'),
+          Object.assign(el('button.tiny', {}, label), {
+            onclick: () => choose(mine ? this.clash.write.text : text, mine),
+          }),
+        )
+      host.replaceChildren(
+        el('h2', {}, 'These words were changed in another tab as well'),
+        say('There', c.theirs, 'take these', false),
+        say('Here', c.write.text, 'keep mine', true),
+      )
     },
     send(write) {
       const a = this.active
       const caret = a?.field === write.field ? { piece: a.piece, slot: a.slot, text: write.text } : undefined
-      return this.box.put({ write, ...(caret ? { caret } : {}) }, { tag: `write ${write.reach} ${write.card} ${write.field}`, base: this.known })
+      return this.box.put(
+        { write, ...(caret ? { caret } : {}) },
+        { tag: `write ${write.reach} ${write.card} ${write.field}`, base: this.known },
+      )
     },
-    tagOf(a) { return `write ${this.reachOf(a)} ${this.info(a.piece)?.card} ${a.field}` },
+    tagOf(a) {
+      return `write ${this.reachOf(a)} ${this.info(a.piece)?.card} ${a.field}`
+    },
     // --- typing --------------------------------------------------------------
-    word() { const a = this.active; return a && this.info(a.piece)?.words.find((w) => w.slot === a.slot) },
+    word() {
+      const a = this.active
+      return a && this.info(a.piece)?.words.find((w) => w.slot === a.slot)
+    },
     typed() {
       if (!this.active || this.composing) return
       const a = this.active
@@ -61,7 +102,11 @@
       this.echoTyped()
       this.foldSlip(true)
       const write = { card: this.info(a.piece)?.card ?? '', field: a.field, reach: this.reachOf(a), text: a.text }
-      if (this.clash && this.clash.write.field === write.field && this.clash.write.card === write.card) { this.clash.write.text = a.text; this.showClash(); return }
+      if (this.clash && this.clash.write.field === write.field && this.clash.write.card === write.card) {
+        this.clash.write.text = a.text
+        this.showClash()
+        return
+      }
       this.send(write)
     },
     // --- letters at once ------------------------------------------------------
@@ -84,7 +129,10 @@
       const at = new Map(this.stops.map((s) => [s.i, s]))
       const [s, t] = [at.get(from), at.get(was.length - end)]
       if (!s || !t || s.t !== t.t) return // over several lines: the server sets them
-      const advance = (c) => { const g = this.glyphs[this.letter(c, '')]; return g && (g.a + e.tracking) * e.size }
+      const advance = (c) => {
+        const g = this.glyphs[this.letter(c, '')]
+        return g && (g.a + e.tracking) * e.size
+      }
       let x = s.x
       const fresh = []
       for (let i = 0; i < put.length; i++) {
@@ -101,8 +149,10 @@
       for (const p of this.stops) {
         const here = p.t === s.t
         if (p.i < from) stops.push(here ? { ...p, x: p.x + shift } : p)
-        else if (p.i === was.length - end) stops.push(...fresh.map((f) => ({ ...f, x: f.x + shift })), { ...p, i: p.i + grow, x: p.x + by + shift })
-        else if (p.i > was.length - end) stops.push(here ? { ...p, i: p.i + grow, x: p.x + by + shift } : { ...p, i: p.i + grow })
+        else if (p.i === was.length - end)
+          stops.push(...fresh.map((f) => ({ ...f, x: f.x + shift })), { ...p, i: p.i + grow, x: p.x + by + shift })
+        else if (p.i > was.length - end)
+          stops.push(here ? { ...p, i: p.i + grow, x: p.x + by + shift } : { ...p, i: p.i + grow })
       }
       this.stops = stops
       this.drawn = now
@@ -130,7 +180,10 @@
       for (const s of this.stops) {
         const c = text[s.i]
         const glyph = c && this.glyphs[this.letter(c, text[s.i - 1])]
-        if (glyph?.d) g.append(el('path', { transform: `translate(${s.x} ${base(s)}) scale(${size / glyph.u})`, d: 'M0 0' + glyph.d }))
+        if (glyph?.d)
+          g.append(
+            el('path', { transform: `translate(${s.x} ${base(s)}) scale(${size / glyph.u})`, d: 'M0 0' + glyph.d }),
+          )
       }
       group.after(g)
       for (const words of group.querySelectorAll(':scope > g')) words.setAttribute('visibility', 'hidden')
@@ -146,7 +199,8 @@
       const text = this.field.value
       const i = this.nearest(piece, e)
       if (e.shiftKey) {
-        const anchor = this.field.selectionDirection === 'backward' ? this.field.selectionEnd : this.field.selectionStart
+        const anchor =
+          this.field.selectionDirection === 'backward' ? this.field.selectionEnd : this.field.selectionStart
         this.field.setSelectionRange(Math.min(anchor, i), Math.max(anchor, i), i < anchor ? 'backward' : 'forward')
       } else if (e.detail > 2) this.field.select()
       else {
@@ -163,20 +217,27 @@
       const r = this.figure(piece).querySelector('.art > svg').getBoundingClientRect()
       const k = this.scale(this.info(piece))
       const [x, y] = [(e.clientX - r.left) / k, (e.clientY - r.top) / k]
-      let best = 0, least = Infinity
+      let best = 0,
+        least = Infinity
       this.stops.forEach((s) => {
         const dy = y < s.t ? s.t - y : y > s.b ? y - s.b : 0
         const d = dy * 50 + Math.abs(s.x - x)
-        if (d < least) { least = d; best = s.i }
+        if (d < least) {
+          least = d
+          best = s.i
+        }
       })
       return best
     },
     // moveByLine makes up, down, home and end follow the lines as they are
     // drawn: the hidden field knows only one.
     moveByLine(e) {
-      if (!['ArrowUp', 'ArrowDown', 'Home', 'End'].includes(e.key) || e.ctrlKey || e.metaKey || !this.stops.length) return
+      if (!['ArrowUp', 'ArrowDown', 'Home', 'End'].includes(e.key) || e.ctrlKey || e.metaKey || !this.stops.length)
+        return
       const back = this.field.selectionDirection === 'backward'
-      const [at, anchor] = back ? [this.field.selectionStart, this.field.selectionEnd] : [this.field.selectionEnd, this.field.selectionStart]
+      const [at, anchor] = back
+        ? [this.field.selectionStart, this.field.selectionEnd]
+        : [this.field.selectionEnd, this.field.selectionStart]
       const here = this.stopAt(at)
       const lines = [...new Set(this.stops.map((s) => s.t))].sort((a, b) => a - b)
       const line = lines[lines.indexOf(here.t) + ({ ArrowUp: -1, ArrowDown: 1 }[e.key] || 0)]
@@ -186,26 +247,40 @@
       else if (e.key === 'End') to = on[on.length - 1].i
       else if (on.length) to = on.reduce((best, s) => (Math.abs(s.x - here.x) < Math.abs(best.x - here.x) ? s : best)).i
       e.preventDefault()
-      if (e.shiftKey) this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
+      if (e.shiftKey)
+        this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
       else this.field.setSelectionRange(to, to)
       this.drawCaret()
     },
     // moveAsSeen makes left and right go where they point, in words that run from
     // right to left.
     moveAsSeen(e) {
-      if (!['ArrowLeft', 'ArrowRight'].includes(e.key) || e.ctrlKey || e.metaKey || e.altKey || !/[\u0590-\u08FF\uFB1D-\uFEFC]/.test(this.field.value) || !this.stops.length) return
+      if (
+        !['ArrowLeft', 'ArrowRight'].includes(e.key) ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        !/[\u0590-\u08FF\uFB1D-\uFEFC]/.test(this.field.value) ||
+        !this.stops.length
+      )
+        return
       const back = this.field.selectionDirection === 'backward'
-      const [at, anchor] = back ? [this.field.selectionStart, this.field.selectionEnd] : [this.field.selectionEnd, this.field.selectionStart]
+      const [at, anchor] = back
+        ? [this.field.selectionStart, this.field.selectionEnd]
+        : [this.field.selectionEnd, this.field.selectionStart]
       const here = this.stopAt(at)
       const on = this.stops.filter((s) => s.t === here.t).sort((u, v) => u.x - v.x || u.i - v.i)
       const next = on[on.indexOf(here) + (e.key === 'ArrowRight' ? 1 : -1)]
       // off the end of a line: on to the one after, or before
       const lines = [...new Set(this.stops.map((s) => s.t))].sort((u, v) => u - v)
       const line = lines[lines.indexOf(here.t) + (e.key === 'ArrowLeft' ? 1 : -1)]
-      const to = next?.i ?? this.stops.filter((s) => s.t === line).sort((u, v) => (e.key === 'ArrowLeft' ? v.x - u.x : u.x - v.x))[0]?.i
+      const to =
+        next?.i ??
+        this.stops.filter((s) => s.t === line).sort((u, v) => (e.key === 'ArrowLeft' ? v.x - u.x : u.x - v.x))[0]?.i
       e.preventDefault()
       if (to === undefined) return
-      if (e.shiftKey) this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
+      if (e.shiftKey)
+        this.field.setSelectionRange(Math.min(anchor, to), Math.max(anchor, to), to < anchor ? 'backward' : 'forward')
       else this.field.setSelectionRange(to, to)
       this.drawCaret()
     },

@@ -1,6 +1,6 @@
 // What every page shares: talking to the server so that nothing typed is lost,
 // notices, undo and redo, the theme, and colours that only the data knows.
-(() => {
+;(() => {
   const json = { Accept: 'application/json', 'Content-Type': 'application/json' }
   const client = Math.random().toString(36).slice(2, 10)
   const wait = (ms) => new Promise((done) => setTimeout(done, ms))
@@ -15,7 +15,10 @@
     el.append(text)
     const button = document.createElement('button')
     button.textContent = label || 'OK'
-    button.onclick = () => { el.remove(); action?.() }
+    button.onclick = () => {
+      el.remove()
+      action?.()
+    }
     if (link) el.append(Object.assign(document.createElement('a'), { href: link.href, textContent: link.label }))
     el.append(button)
     host.replaceChildren(el)
@@ -23,27 +26,47 @@
   }
 
   let lastKey = 0
-  addEventListener('keydown', () => { lastKey = performance.now() }, true)
-  const pause = async () => { while (performance.now() - lastKey < 700) await wait(100) }
+  addEventListener(
+    'keydown',
+    () => {
+      lastKey = performance.now()
+    },
+    true,
+  )
+  const pause = async () => {
+    while (performance.now() - lastKey < 700) await wait(100)
+  }
 
   // signInAgain opens the dialog and resolves when the session lives again. It
   // waits for a pause in typing, so that no word ends up in its fields.
   let again = null
   function signInAgain() {
-    again ??= pause().then(() => new Promise((done) => {
-      const dialog = document.querySelector('[data-again]')
-      const form = dialog.querySelector('[data-again-form]')
-      const wrong = dialog.querySelector('[data-again-wrong]')
-      dialog.addEventListener('cancel', (e) => e.preventDefault())
-      form.onsubmit = async (e) => {
-        e.preventDefault()
-        const r = await fetch('/sign-in', { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams(new FormData(form)) })
-        if (r.ok) { dialog.close(); again = null; done(); return }
-        wrong.hidden = false
-        wrong.textContent = (await r.json().catch(() => ({}))).error || 'That did not work; try again.'
-      }
-      dialog.showModal()
-    }))
+    again ??= pause().then(
+      () =>
+        new Promise((done) => {
+          const dialog = document.querySelector('[data-again]')
+          const form = dialog.querySelector('[data-again-form]')
+          const wrong = dialog.querySelector('[data-again-wrong]')
+          dialog.addEventListener('cancel', (e) => e.preventDefault())
+          form.onsubmit = async (e) => {
+            e.preventDefault()
+            const r = await fetch('/sign-in', {
+              method: 'POST',
+              headers: { Accept: 'application/json' },
+              body: new URLSearchParams(new FormData(form)),
+            })
+            if (r.ok) {
+              dialog.close()
+              again = null
+              done()
+              return
+            }
+            wrong.hidden = false
+            wrong.textContent = (await r.json().catch(() => ({}))).error || 'That did not work; try again.'
+          }
+          dialog.showModal()
+        }),
+    )
     return again
   }
 
@@ -61,7 +84,10 @@
         await backOff(tries)
         continue
       }
-      if (r.status === 401) { await signInAgain(); continue }
+      if (r.status === 401) {
+        await signInAgain()
+        continue
+      }
       if (r.status === 429 || r.status >= 500) {
         saved('late')
         const asked = Number(r.headers.get('Retry-After')) * 1000
@@ -81,7 +107,12 @@
 
   // every change has an id of its own: one that arrives twice is made once
   const changeID = () => crypto.randomUUID()
-  const send = (url, body, id, left) => request(url, { method: 'POST', headers: { ...json, 'X-Change': id }, body: JSON.stringify({ client, ...body }) }, left)
+  const send = (url, body, id, left) =>
+    request(
+      url,
+      { method: 'POST', headers: { ...json, 'X-Change': id }, body: JSON.stringify({ client, ...body }) },
+      left,
+    )
   const post = (url, body) => send(url, body, changeID())
   const get = (url) => request(url, { headers: json })
 
@@ -98,7 +129,12 @@
     let busy = false
     const keep = () => {
       const rest = items.filter((i) => !i.reads).map(({ id, tag, by, body }) => ({ id, tag, by, body }))
-      try { if (rest.length) localStorage.setItem(mine, JSON.stringify(rest)); else localStorage.removeItem(mine) } catch { /* storage is off */ }
+      try {
+        if (rest.length) localStorage.setItem(mine, JSON.stringify(rest))
+        else localStorage.removeItem(mine)
+      } catch {
+        /* storage is off */
+      }
     }
     function put(body, { tag = '', reads = false, base = 0 } = {}) {
       const last = items[items.length - 1]
@@ -108,7 +144,9 @@
         item.body = { ...body, base: item.body.base }
       } else {
         item = { id: changeID(), tag, reads, by: client, body: { base, ...body } }
-        item.settled = new Promise((settle) => { item.settle = settle })
+        item.settled = new Promise((settle) => {
+          item.settle = settle
+        })
         items.push(item)
       }
       keep()
@@ -124,7 +162,12 @@
         if (!item.reads) saved('saving')
         let answer = null
         try {
-          answer = await send(url(item), { ...item.body, client: item.by, ...add(item) }, item.reads ? '' : item.id, () => item.left)
+          answer = await send(
+            url(item),
+            { ...item.body, client: item.by, ...add(item) },
+            item.reads ? '' : item.id,
+            () => item.left,
+          )
           items.shift()
           keep()
           done(answer, item, items.length)
@@ -150,31 +193,60 @@
           found.push(...JSON.parse(localStorage.getItem(k)))
           localStorage.removeItem(k)
         }
-      } catch { /* storage is off, or not ours */ }
+      } catch {
+        /* storage is off, or not ours */
+      }
       for (const i of found) items.push({ ...i, reads: false })
-      if (found.length) { keep(); pump() }
+      if (found.length) {
+        keep()
+        pump()
+      }
       return found.map((i) => i.body)
     }
-    const box = { put, recover, idle: () => !items.some((i) => !i.reads), waiting: (tag) => items.some((i) => i.tag === tag), leave: () => { if (items[0]) items[0].left = true } }
+    const box = {
+      put,
+      recover,
+      idle: () => !items.some((i) => !i.reads),
+      waiting: (tag) => items.some((i) => i.tag === tag),
+      leave: () => {
+        if (items[0]) items[0].left = true
+      },
+    }
     boxes.push(box)
     return box
   }
   // settled waits until everything is out
-  async function settled() { while (boxes.some((b) => !b.idle())) await wait(30) }
+  async function settled() {
+    while (boxes.some((b) => !b.idle())) await wait(30)
+  }
   addEventListener('aspen:stuck', () => {
-    if (boxes.some((b) => !b.idle())) notice('The last change cannot be saved; it is tried again.', { bad: true, label: 'Leave it out', action: () => boxes.forEach((b) => b.leave()) })
+    if (boxes.some((b) => !b.idle()))
+      notice('The last change cannot be saved; it is tried again.', {
+        bad: true,
+        label: 'Leave it out',
+        action: () => boxes.forEach((b) => b.leave()),
+      })
   })
 
   // --- markup --------------------------------------------------------------
   // What the server has written enters a page here and nowhere else; everything
   // that is built of data is built by el, as elements and text.
-  const written = window.trustedTypes ? trustedTypes.createPolicy('aspenridge', { createHTML: (s) => s }) : { createHTML: (s) => s }
-  function fill(host, html) { host.innerHTML = written.createHTML(html); return host }
-  function parts(html) { return fill(document.createElement('template'), html).content }
+  const written = window.trustedTypes
+    ? trustedTypes.createPolicy('aspenridge', { createHTML: (s) => s })
+    : { createHTML: (s) => s }
+  function fill(host, html) {
+    host.innerHTML = written.createHTML(html)
+    return host
+  }
+  function parts(html) {
+    return fill(document.createElement('template'), html).content
+  }
   const svgNames = new Set(['svg', 'rect', 'circle', 'path', 'g'])
   function el(name, attrs = {}, ...kids) {
     const [tag, ...classes] = name.split('.')
-    const e = svgNames.has(tag) ? document.createElementNS('http://www.w3.org/2000/svg', tag) : document.createElement(tag)
+    const e = svgNames.has(tag)
+      ? document.createElementNS('http://www.w3.org/2000/svg', tag)
+      : document.createElement(tag)
     if (classes.length) e.setAttribute('class', classes.join(' '))
     for (const [k, v] of Object.entries(attrs)) if (v !== false && v != null) e.setAttribute(k, v === true ? '' : v)
     e.append(...kids.flat().filter((k) => k != null && k !== false))
@@ -187,7 +259,11 @@
     form.append('file', file, file.name || 'pasted.png')
     notice('Taking in ' + (file.name || 'the pasted picture') + ' …', { label: 'Hide' })
     try {
-      const data = await request(url, { method: 'POST', headers: { Accept: 'application/json', 'X-Client': client, 'X-Change': changeID() }, body: form })
+      const data = await request(url, {
+        method: 'POST',
+        headers: { Accept: 'application/json', 'X-Client': client, 'X-Change': changeID() },
+        body: form,
+      })
       document.querySelector('[data-notices]').replaceChildren()
       return data
     } catch (e) {
@@ -206,9 +282,16 @@
   // whenSeen does something with each element once, shortly before it scrolls into
   // view.
   function whenSeen(elements, act) {
-    const seen = new IntersectionObserver((list) => {
-      for (const { isIntersecting, target } of list) if (isIntersecting) { seen.unobserve(target); act(target) }
-    }, { rootMargin: '500px' })
+    const seen = new IntersectionObserver(
+      (list) => {
+        for (const { isIntersecting, target } of list)
+          if (isIntersecting) {
+            seen.unobserve(target)
+            act(target)
+          }
+      },
+      { rootMargin: '500px' },
+    )
     for (const e of elements) seen.observe(e)
   }
 
@@ -223,8 +306,20 @@
     for (const d of host.querySelectorAll('details')) if (open.includes(d.dataset.picker)) d.open = true
     paint(host)
     const el = id && document.getElementById(id)
-    if (el && typed !== null) { el.value = typed; el.dataset.dirty = '1'; el.dispatchEvent(new Event('input', { bubbles: true })) }
-    if (el) { el.focus(); if (range) try { el.setSelectionRange(...range) } catch { /* not a text field */ } }
+    if (el && typed !== null) {
+      el.value = typed
+      el.dataset.dirty = '1'
+      el.dispatchEvent(new Event('input', { bubbles: true }))
+    }
+    if (el) {
+      el.focus()
+      if (range)
+        try {
+          el.setSelectionRange(...range)
+        } catch {
+          /* not a text field */
+        }
+    }
   }
 
   // onChange calls back when one of the page's documents changed.
@@ -233,7 +328,10 @@
     if (!ids) return
     const source = new EventSource('/events?watch=' + ids)
     let timer
-    source.onmessage = () => { clearTimeout(timer); timer = setTimeout(f, 30) }
+    source.onmessage = () => {
+      clearTimeout(timer)
+      timer = setTimeout(f, 30)
+    }
     addEventListener('pagehide', () => source.close())
   }
 
@@ -241,10 +339,20 @@
   function files(take) {
     document.addEventListener('change', (e) => {
       const kind = e.target.dataset?.upload
-      if (kind) { for (const f of e.target.files) take(kind, f); e.target.value = '' }
+      if (kind) {
+        for (const f of e.target.files) take(kind, f)
+        e.target.value = ''
+      }
     })
-    document.addEventListener('dragover', (e) => { if (e.dataTransfer.types.includes('Files')) { e.preventDefault(); document.body.classList.add('dragging') } })
-    document.addEventListener('dragleave', (e) => { if (!e.relatedTarget) document.body.classList.remove('dragging') })
+    document.addEventListener('dragover', (e) => {
+      if (e.dataTransfer.types.includes('Files')) {
+        e.preventDefault()
+        document.body.classList.add('dragging')
+      }
+    })
+    document.addEventListener('dragleave', (e) => {
+      if (!e.relatedTarget) document.body.classList.remove('dragging')
+    })
     document.addEventListener('drop', (e) => {
       document.body.classList.remove('dragging')
       if (!e.dataTransfer.files.length) return
@@ -253,7 +361,10 @@
     })
     document.addEventListener('paste', (e) => {
       const got = [...(e.clipboardData?.files || [])]
-      if (got.length) { e.preventDefault(); for (const f of got) take(null, f) }
+      if (got.length) {
+        e.preventDefault()
+        for (const f of got) take(null, f)
+      }
     })
   }
 
@@ -271,13 +382,26 @@
     const u = await get(`/kits/${kit}/uses?of=${encodeURIComponent(path)}`)
     if (!u.briefs.length && !u.kit.length) return u
     const some = (list) => list.slice(0, 6).join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '')
-    const dialog = el('dialog.again.ask', { 'aria-label': `${u.name} is used` },
-      el('form', { method: 'dialog' },
+    const dialog = el(
+      'dialog.again.ask',
+      { 'aria-label': `${u.name} is used` },
+      el(
+        'form',
+        { method: 'dialog' },
         el('h2', {}, `${u.name} is used`),
-        u.briefs.length ? el('p', {}, `in ${u.briefs.length === 1 ? 'a brief' : u.briefs.length + ' briefs'}: ${some(u.briefs)}`) : null,
+        u.briefs.length
+          ? el('p', {}, `in ${u.briefs.length === 1 ? 'a brief' : u.briefs.length + ' briefs'}: ${some(u.briefs)}`)
+          : null,
         u.kit.length ? el('p', {}, `in the kit: ${some(u.kit)}`) : null,
         u.then ? el('p.soft', {}, u.then) : null,
-        el('p.buttons', {}, el('button.act', { value: 'yes' }, verb), el('button.ghost', { value: '', autofocus: true }, 'Keep it'))))
+        el(
+          'p.buttons',
+          {},
+          el('button.act', { value: 'yes' }, verb),
+          el('button.ghost', { value: '', autofocus: true }, 'Keep it'),
+        ),
+      ),
+    )
     document.body.append(dialog)
     dialog.showModal()
     await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
@@ -285,12 +409,38 @@
     return dialog.returnValue === 'yes' ? u : null
   }
 
-  window.Aspen = { ask, toKit, client, request, post, get, outbox, settled, upload, notice, saved, paint, swap, fill, parts, el, whenSeen, swatch, onChange, files, wait }
+  window.Aspen = {
+    ask,
+    toKit,
+    client,
+    request,
+    post,
+    get,
+    outbox,
+    settled,
+    upload,
+    notice,
+    saved,
+    paint,
+    swap,
+    fill,
+    parts,
+    el,
+    whenSeen,
+    swatch,
+    onChange,
+    files,
+    wait,
+  }
 
   // The header: undo, redo, how saving stands, the theme.
   document.addEventListener('alpine:init', () => {
     Alpine.data('shell', () => ({
-      label: 'saved', late: false, canUndo: false, canRedo: false, undoes: '',
+      label: 'saved',
+      late: false,
+      canUndo: false,
+      canRedo: false,
+      undoes: '',
       init() {
         this.undoes = this.$root.dataset.undoes
         this.canUndo = 'undo' in this.$root.dataset
@@ -299,7 +449,10 @@
           this.late = e.detail === 'late'
           this.label = { saved: 'saved', saving: 'saving …', late: 'not saved yet, trying again' }[e.detail]
         })
-        addEventListener('aspen:steps', (e) => { this.canUndo = e.detail.undo; this.canRedo = e.detail.redo })
+        addEventListener('aspen:steps', (e) => {
+          this.canUndo = e.detail.undo
+          this.canRedo = e.detail.redo
+        })
         addEventListener('keydown', (e) => {
           if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || !this.undoes) return
           if (e.target.matches('input, textarea:not([data-typing])') && e.target.dataset.dirty) return
@@ -307,8 +460,12 @@
           this.revert(e.shiftKey)
         })
       },
-      undo() { this.revert(false) },
-      redo() { this.revert(true) },
+      undo() {
+        this.revert(false)
+      },
+      redo() {
+        this.revert(true)
+      },
       async revert(redo) {
         await settled() // what was done before it goes out before it
         saved('saving')
@@ -320,16 +477,25 @@
       theme() {
         const next = document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark'
         document.documentElement.dataset.theme = next
-        try { localStorage.setItem('aspenridge-theme', next) } catch { /* storage is off */ }
+        try {
+          localStorage.setItem('aspenridge-theme', next)
+        } catch {
+          /* storage is off */
+        }
       },
     }))
   })
   document.addEventListener('DOMContentLoaded', () => paint())
   // menus close when one looks elsewhere
-  document.addEventListener('click', (e) => { for (const m of document.querySelectorAll('[data-menu][open]')) if (!m.contains(e.target)) m.open = false })
+  document.addEventListener('click', (e) => {
+    for (const m of document.querySelectorAll('[data-menu][open]')) if (!m.contains(e.target)) m.open = false
+  })
   addEventListener('keydown', (e) => {
     if (e.key !== 'Escape') return
-    for (const m of document.querySelectorAll('[data-menu][open]')) { m.open = false; m.querySelector('summary').focus() }
+    for (const m of document.querySelectorAll('[data-menu][open]')) {
+      m.open = false
+      m.querySelector('summary').focus()
+    }
   })
   document.addEventListener('click', (e) => {
     const link = e.target.closest('[data-handover]')

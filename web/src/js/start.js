@@ -1,5 +1,5 @@
 // Start: words save while they are typed and the pieces beside them follow.
-(() => {
+;(() => {
   const { post, get, outbox, settled, upload, notice, swap, fill, parts, el, onChange, files, toKit, whenSeen } = Aspen
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
@@ -32,7 +32,8 @@
     for (const el of document.querySelectorAll('[name=logo]')) el.checked = el.value === d.fields.logo
     const told = JSON.parse(d.fields['card/facts'] || '[]') || []
     const plain = (list) => JSON.stringify(list.map((f) => [f.icon || '', f.text]))
-    if (plain(told) !== plain(facts)) { // an open choice of icons stays where nothing changed
+    if (plain(told) !== plain(facts)) {
+      // an open choice of icons stays where nothing changed
       facts = told
       drawFacts()
     }
@@ -40,7 +41,8 @@
   }
   // sections that say something stand open
   function openSaid() {
-    for (const el of document.querySelectorAll('.say')) if ([...el.querySelectorAll('[data-path]')].some((f) => f.value)) el.open = true
+    for (const el of document.querySelectorAll('.say'))
+      if ([...el.querySelectorAll('[data-path]')].some((f) => f.value)) el.open = true
   }
 
   const box = outbox('start-' + id, () => `/briefs/${id}/edit${onCard}`, {
@@ -50,7 +52,16 @@
     },
     refused: (e, { body }) => {
       if (e.status === 409) {
-        notice('This was changed in another tab; it now says “' + said(e.data.theirs) + '”.', { bad: true, label: 'Keep mine', stays: true, action: () => { acked.set(body.path, e.data.seq); const f = [...document.querySelectorAll('[data-path]')].find((x) => at(x.dataset.path) === body.path); put(body.path, f && !f.dataset.as ? f.value : body.value) } })
+        notice('This was changed in another tab; it now says “' + said(e.data.theirs) + '”.', {
+          bad: true,
+          label: 'Keep mine',
+          stays: true,
+          action: () => {
+            acked.set(body.path, e.data.seq)
+            const f = [...document.querySelectorAll('[data-path]')].find((x) => at(x.dataset.path) === body.path)
+            put(body.path, f && !f.dataset.as ? f.value : body.value)
+          },
+        })
       } else notice(e.message, { bad: true })
     },
   })
@@ -61,13 +72,25 @@
   const as = {
     kit: (v) => v || null,
     number: (v) => (v === '' ? null : Number(v)),
-    words: (v) => v.split(',').map((w) => w.trim()).filter(Boolean),
-    lines: (v) => v.split('\n').map((w) => w.trim()).filter(Boolean),
+    words: (v) =>
+      v
+        .split(',')
+        .map((w) => w.trim())
+        .filter(Boolean),
+    lines: (v) =>
+      v
+        .split('\n')
+        .map((w) => w.trim())
+        .filter(Boolean),
   }
   document.addEventListener('input', (e) => {
     const d = e.target.dataset
     if (!d.path || e.target.tagName === 'SELECT') return
-    const value = as[d.as] ? as[d.as](e.target.value) : /\/(when|offer|quote|person)\//.test(d.path) && !e.target.value ? null : e.target.value
+    const value = as[d.as]
+      ? as[d.as](e.target.value)
+      : /\/(when|offer|quote|person)\//.test(d.path) && !e.target.value
+        ? null
+        : e.target.value
     put(at(d.path), value, true)
   })
   document.addEventListener('change', (e) => {
@@ -75,7 +98,8 @@
     if (e.target.name === 'signature') put('/signature', e.target.value)
     else if (e.target.name === 'logo') put('/logo', e.target.value || null)
     else if (d.path && e.target.tagName === 'SELECT') put(at(d.path), e.target.value || null)
-    else if ('alt' in d) put(`${at('card/pictures')}/@${e.target.closest('.bp').dataset.id}/alt`, e.target.value || null)
+    else if ('alt' in d)
+      put(`${at('card/pictures')}/@${e.target.closest('.bp').dataset.id}/alt`, e.target.value || null)
   })
 
   // --- cards of a post one swipes through --------------------------------------
@@ -85,9 +109,17 @@
     if (!('addCard' in d) && !('dropCard' in d)) return
     await settled()
     try {
-      if ('addCard' in d) { await post(`/briefs/${id}/edit`, { path: '/cards/-', value: { headline: '' }, base: seq }); location.search = '?card=' + (n + 1) }
-      if ('dropCard' in d) { await post(`/briefs/${id}/edit`, { path: '/cards/@' + cardID, value: null, base: seq }); location.search = '?card=' + Math.max(1, card) }
-    } catch (err) { notice(err.message, { bad: true }) }
+      if ('addCard' in d) {
+        await post(`/briefs/${id}/edit`, { path: '/cards/-', value: { headline: '' }, base: seq })
+        location.search = '?card=' + (n + 1)
+      }
+      if ('dropCard' in d) {
+        await post(`/briefs/${id}/edit`, { path: '/cards/@' + cardID, value: null, base: seq })
+        location.search = '?card=' + Math.max(1, card)
+      }
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
   })
 
   // --- facts with icons ------------------------------------------------------
@@ -100,37 +132,90 @@
     const kit = data.kitIcons.find((i) => i.name === name)
     if (kit) return el('img', { src: kit.src, alt: '', width: 20, height: 20 })
     if (!Object.hasOwn(data.icons, name)) return el('i', {}, name ? '–' : '+')
-    const svg = el('svg', { viewBox: '0 0 24 24', width: 20, height: 20, fill: 'none', stroke: 'currentColor', 'stroke-width': 2, 'stroke-linecap': 'round', 'stroke-linejoin': 'round', 'aria-hidden': 'true' })
+    const svg = el('svg', {
+      viewBox: '0 0 24 24',
+      width: 20,
+      height: 20,
+      fill: 'none',
+      stroke: 'currentColor',
+      'stroke-width': 2,
+      'stroke-linecap': 'round',
+      'stroke-linejoin': 'round',
+      'aria-hidden': 'true',
+    })
     svg.append(...parts(`<svg>${data.icons[name]}</svg>`).firstChild.childNodes)
     return svg
   }
   function drawFacts() {
-    factHost.replaceChildren(...facts.map((f, i) => {
-      const field = el('input', { 'data-fact': i, 'aria-label': `Fact ${i + 1}` })
-      field.value = f.text
-      return el('div.fact', {},
-        el('button.sign', { type: 'button', 'data-sign': i, 'aria-label': `Icon of fact ${i + 1}` }, sign(f.icon)), field,
-        el('button.tiny', { type: 'button', 'data-fact-go': i, 'aria-label': `Take fact ${i + 1} away` }, '×'))
-    }))
+    factHost.replaceChildren(
+      ...facts.map((f, i) => {
+        const field = el('input', { 'data-fact': i, 'aria-label': `Fact ${i + 1}` })
+        field.value = f.text
+        return el(
+          'div.fact',
+          {},
+          el('button.sign', { type: 'button', 'data-sign': i, 'aria-label': `Icon of fact ${i + 1}` }, sign(f.icon)),
+          field,
+          el('button.tiny', { type: 'button', 'data-fact-go': i, 'aria-label': `Take fact ${i + 1} away` }, '×'),
+        )
+      }),
+    )
   }
-  const saveFacts = (typing) => put(at('card/facts'), facts.filter((f) => f.text || f.icon), typing)
-  document.querySelector('[data-add-fact]').addEventListener('click', () => { facts.push({ icon: '', text: '' }); drawFacts(); factHost.lastChild.querySelector('input').focus() })
-  factHost.addEventListener('input', (e) => { if (e.target.dataset.fact) { facts[e.target.dataset.fact].text = e.target.value; saveFacts(true) } })
+  const saveFacts = (typing) =>
+    put(
+      at('card/facts'),
+      facts.filter((f) => f.text || f.icon),
+      typing,
+    )
+  document.querySelector('[data-add-fact]').addEventListener('click', () => {
+    facts.push({ icon: '', text: '' })
+    drawFacts()
+    factHost.lastChild.querySelector('input').focus()
+  })
+  factHost.addEventListener('input', (e) => {
+    if (e.target.dataset.fact) {
+      facts[e.target.dataset.fact].text = e.target.value
+      saveFacts(true)
+    }
+  })
   factHost.addEventListener('click', (e) => {
     const b = e.target.closest('button')
     if (!b) return
-    if (b.dataset.factGo) { facts.splice(b.dataset.factGo, 1); drawFacts(); saveFacts() }
+    if (b.dataset.factGo) {
+      facts.splice(b.dataset.factGo, 1)
+      drawFacts()
+      saveFacts()
+    }
     if (b.dataset.sign) {
       const open = b.parentElement.querySelector('.signs')
       factHost.querySelector('.signs')?.remove()
       if (open) return
       const finder = el('input', { type: 'search', placeholder: 'Find an icon', 'aria-label': 'Find an icon' })
-      const box = el('div.signs', {}, finder, el('div', {}, ['', ...signs].map((n) => el('button', { type: 'button', 'data-pick-sign': n, title: n || 'none' }, n ? sign(n) : '–'))))
-      finder.addEventListener('input', (ev) => { for (const x of box.querySelectorAll('[data-pick-sign]')) x.hidden = !x.dataset.pickSign.includes(ev.target.value.toLowerCase()) })
+      const box = el(
+        'div.signs',
+        {},
+        finder,
+        el(
+          'div',
+          {},
+          ['', ...signs].map((n) =>
+            el('button', { type: 'button', 'data-pick-sign': n, title: n || 'none' }, n ? sign(n) : '–'),
+          ),
+        ),
+      )
+      finder.addEventListener('input', (ev) => {
+        for (const x of box.querySelectorAll('[data-pick-sign]'))
+          x.hidden = !x.dataset.pickSign.includes(ev.target.value.toLowerCase())
+      })
       b.parentElement.append(box)
       finder.focus()
     }
-    if ('pickSign' in b.dataset) { const i = b.closest('.fact').querySelector('[data-sign]').dataset.sign; facts[i].icon = b.dataset.pickSign; drawFacts(); saveFacts() }
+    if ('pickSign' in b.dataset) {
+      const i = b.closest('.fact').querySelector('[data-sign]').dataset.sign
+      facts[i].icon = b.dataset.pickSign
+      drawFacts()
+      saveFacts()
+    }
   })
   drawFacts()
 
@@ -140,7 +225,8 @@
     if (!fig) return
     const path = `${at('card/pictures')}/@${fig.dataset.id}`
     if (e.target.closest('[data-drop]')) put(path, null)
-    else if (e.target.closest('[data-lead]')) box.put({ path, move: true, before: '@' + host.querySelector('.bp').dataset.id }, { base: seq })
+    else if (e.target.closest('[data-lead]'))
+      box.put({ path, move: true, before: '@' + host.querySelector('.bp').dataset.id }, { base: seq })
   })
   // what matters most is a point that is clicked or dragged, or a part that is drawn and
   // kept whole; the arrow keys move either, with Shift they size the part
@@ -152,9 +238,18 @@
     const dot = pic.querySelector('circle')
     const rect = pic.querySelector('.said')
     return {
-      path: `${at('card/pictures')}/@${pic.closest('.bp').dataset.id}`, w: img.width, h: img.height, dot, rect,
+      path: `${at('card/pictures')}/@${pic.closest('.bp').dataset.id}`,
+      w: img.width,
+      h: img.height,
+      dot,
+      rect,
       point: [part('cx', dot) / img.width, part('cy', dot) / img.height],
-      part: rect && [part('x', rect) / img.width, part('y', rect) / img.height, part('width', rect) / img.width, part('height', rect) / img.height],
+      part: rect && [
+        part('x', rect) / img.width,
+        part('y', rect) / img.height,
+        part('width', rect) / img.width,
+        part('height', rect) / img.height,
+      ],
     }
   }
   const drawPoint = (f, x, y) => {
@@ -166,15 +261,23 @@
     const f = focusOf(pic)
     const to = [held01(x), held01(y)]
     drawPoint(f, ...to)
-    if (f.rect) { f.rect.remove(); put(f.path + '/focusBox', null) }
+    if (f.rect) {
+      f.rect.remove()
+      put(f.path + '/focusBox', null)
+    }
     put(f.path + '/focus', to, true)
   }
   function setPart(pic, x, y, w, h) {
     const f = focusOf(pic)
     ;[w, h] = [Math.min(1, Math.max(leastPart, w)), Math.min(1, Math.max(leastPart, h))].map(three)
     const to = [held01(x, 1 - w), held01(y, 1 - h), w, h]
-    if (!f.rect) { f.rect = el('rect.said'); f.dot.before(f.rect) }
-    Object.entries({ x: to[0] * f.w, y: to[1] * f.h, width: w * f.w, height: h * f.h }).forEach(([k, v]) => f.rect.setAttribute(k, v))
+    if (!f.rect) {
+      f.rect = el('rect.said')
+      f.dot.before(f.rect)
+    }
+    Object.entries({ x: to[0] * f.w, y: to[1] * f.h, width: w * f.w, height: h * f.h }).forEach(([k, v]) =>
+      f.rect.setAttribute(k, v),
+    )
     drawPoint(f, to[0] + w / 2, to[1] + h / 2)
     put(f.path + '/focusBox', to, true)
   }
@@ -188,14 +291,22 @@
     const r = pic.querySelector('img').getBoundingClientRect()
     const f = focusOf(pic)
     const from = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height]
-    drawing = { id: pic.id, r, from, far: false, dot: !f.rect && Math.hypot((from[0] - f.point[0]) * r.width, (from[1] - f.point[1]) * r.height) < 9 }
+    drawing = {
+      id: pic.id,
+      r,
+      from,
+      far: false,
+      dot: !f.rect && Math.hypot((from[0] - f.point[0]) * r.width, (from[1] - f.point[1]) * r.height) < 9,
+    }
   })
   addEventListener('pointermove', (e) => {
     if (!drawing) return
     const { id, r, from, dot } = drawing
     const pic = document.getElementById(id) // drawn anew when what was drawn is saved
     if (!pic) return
-    const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height].map((n) => Math.min(1, Math.max(0, n)))
+    const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height].map((n) =>
+      Math.min(1, Math.max(0, n)),
+    )
     drawing.far ||= Math.hypot((x - from[0]) * r.width, (y - from[1]) * r.height) > 6
     if (!drawing.far) return
     if (dot) setPoint(pic, x, y)
@@ -206,13 +317,19 @@
     if (pic && !drawing.far) setPoint(pic, ...drawing.from)
     drawing = null
   })
-  addEventListener('pointercancel', () => { drawing = null })
+  addEventListener('pointercancel', () => {
+    drawing = null
+  })
   host.addEventListener('keydown', (e) => {
     const pic = e.target.closest('[data-focus]')
     const by = { ArrowLeft: [-0.03, 0], ArrowRight: [0.03, 0], ArrowUp: [0, -0.03], ArrowDown: [0, 0.03] }[e.key]
-    if (!pic || !by && e.key !== 'Delete') return
+    if (!pic || (!by && e.key !== 'Delete')) return
     e.preventDefault()
-    const { path, point: [px, py], part } = focusOf(pic)
+    const {
+      path,
+      point: [px, py],
+      part,
+    } = focusOf(pic)
     if (!by) {
       if (part) put(path + '/focusBox', null)
       put(path + '/focus', null)
@@ -224,24 +341,38 @@
   })
 
   // --- where it goes ---------------------------------------------------------
-  const where = Aspen.where({ brief: id, changed: (list) => {
-    document.querySelector('[data-count]').textContent = list.length + ' places'
-    if (list.length) put('/placements', list)
-  } })
+  const where = Aspen.where({
+    brief: id,
+    changed: (list) => {
+      document.querySelector('[data-count]').textContent = list.length + ' places'
+      if (list.length) put('/placements', list)
+    },
+  })
   document.querySelector('[data-where]').addEventListener('click', () => where.open())
-  document.querySelector('[data-add-place]')?.addEventListener('click', (e) => { where.add(e.target.dataset.addPlace); e.target.closest('.swipe').remove() })
+  document.querySelector('[data-add-place]')?.addEventListener('click', (e) => {
+    where.add(e.target.dataset.addPlace)
+    e.target.closest('.swipe').remove()
+  })
 
   // --- examples --------------------------------------------------------------
   const exHost = document.querySelector('[data-examples]')
-  let purpose = '', exTimer
+  let purpose = '',
+    exTimer
   const finder = document.querySelector('[data-find]')
-  const findExamples = async () => fill(exHost, (await get(`/briefs/${id}/examples?purpose=${purpose}&q=${encodeURIComponent(finder.value)}`)).html)
+  const findExamples = async () =>
+    fill(exHost, (await get(`/briefs/${id}/examples?purpose=${purpose}&q=${encodeURIComponent(finder.value)}`)).html)
   whenSeen([exHost], findExamples)
-  finder.addEventListener('input', () => { clearTimeout(exTimer); exTimer = setTimeout(findExamples, 150) })
+  finder.addEventListener('input', () => {
+    clearTimeout(exTimer)
+    exTimer = setTimeout(findExamples, 150)
+  })
   exHost.addEventListener('click', async (e) => {
     const b = e.target.closest('button')
     if (!b) return
-    if ('purpose' in b.dataset) { purpose = b.dataset.purpose; findExamples() }
+    if ('purpose' in b.dataset) {
+      purpose = b.dataset.purpose
+      findExamples()
+    }
     if (b.dataset.example) {
       try {
         await settled()
@@ -249,7 +380,9 @@
         scrollTo(0, 0)
         document.querySelector('.start-pieces').scrollTo({ top: 0 })
         notice('The example is filled in with its own words; make them yours.')
-      } catch (err) { notice(err.message, { bad: true }) }
+      } catch (err) {
+        notice(err.message, { bad: true })
+      }
     }
   })
 
@@ -261,12 +394,33 @@
     const d = b.dataset
     try {
       if (d.usePicture) show(await post(`/briefs/${id}/picture${onCard}`, { file: d.usePicture, alt: d.alt }))
-      else if (d.ownPalette) { await settled(); show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: d.ownPalette.split(' ').map((hex) => ({ hex })), base: seq })); notice('Colourways on Looks and the Mat may use them now.') }
-      else if ('ownNone' in d) { await settled(); show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: null, base: seq })) }
-      else if (d.asLogo) { show(await post(`/briefs/${id}/promote${onCard}`, { file: d.asLogo, as: 'logo' })); notice('It is a logo of the kit now.') }
-      else if (d.promote) { show(await post(`/briefs/${id}/promote${onCard}`, { file: d.promote })); notice('The picture is in the kit now.') }
-      else if (d.addColour) { await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour }); notice(d.addColour + ' is in the kit now.'); show(await get(`/briefs/${id}/preview${onCard}`)) }
-    } catch (err) { notice(err.message, { bad: true }) }
+      else if (d.ownPalette) {
+        await settled()
+        show(
+          await post(`/briefs/${id}/edit${onCard}`, {
+            path: '/palette',
+            value: d.ownPalette.split(' ').map((hex) => ({ hex })),
+            base: seq,
+          }),
+        )
+        notice('Colourways on Looks and the Mat may use them now.')
+      } else if ('ownNone' in d) {
+        await settled()
+        show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: null, base: seq }))
+      } else if (d.asLogo) {
+        show(await post(`/briefs/${id}/promote${onCard}`, { file: d.asLogo, as: 'logo' }))
+        notice('It is a logo of the kit now.')
+      } else if (d.promote) {
+        show(await post(`/briefs/${id}/promote${onCard}`, { file: d.promote }))
+        notice('The picture is in the kit now.')
+      } else if (d.addColour) {
+        await post(`/kits/${kit}/edit`, { action: 'keep', text: d.addColour })
+        notice(d.addColour + ' is in the kit now.')
+        show(await get(`/briefs/${id}/preview${onCard}`))
+      }
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
   })
   // several pictures at once come in one after the other, so that they keep their
   // order
@@ -291,11 +445,17 @@
     show(d, !held)
   }
   onChange(follow)
-  document.addEventListener('focusout', (e) => { if (held && within(e.target) && !within(e.relatedTarget)) follow() })
+  document.addEventListener('focusout', (e) => {
+    if (held && within(e.target) && !within(e.relatedTarget)) follow()
+  })
   addEventListener('aspen:reverted', async () => show(await get(`/briefs/${id}/preview${onCard}`), true))
 
   // a brief made again begins with its headline
-  if (location.hash === '#f-headline') { const f = document.querySelector('#f-headline'); f.focus(); f.select() }
+  if (location.hash === '#f-headline') {
+    const f = document.querySelector('#f-headline')
+    f.focus()
+    f.select()
+  }
 
   // what an earlier page could not save is in the fields and on its way
   for (const { path, value } of box.recover()) {

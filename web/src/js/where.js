@@ -13,37 +13,69 @@ Aspen.where = ({ brief, changed }) => {
     const kept = chosen.filter((v) => !shown.has(v) || shown.get(v))
     return (chosen = [...kept, ...[...shown].filter(([v, on]) => on && !kept.includes(v)).map(([v]) => v)])
   }
-  function set(list) { chosen = list; changed(list) }
-  const tick = () => { for (const el of host.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value) }
+  function set(list) {
+    chosen = list
+    changed(list)
+  }
+  const tick = () => {
+    for (const el of host.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value)
+  }
   async function find() {
     now()
     fill(host, (await get(`/briefs/${brief}/places?q=${encodeURIComponent(field.value)}`)).html)
     tick()
   }
   let timer
-  field.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(find, 120) })
-  sheet.addEventListener('change', (e) => { if ('place' in e.target.dataset) set(now()) })
+  field.addEventListener('input', () => {
+    clearTimeout(timer)
+    timer = setTimeout(find, 120)
+  })
+  sheet.addEventListener('change', (e) => {
+    if ('place' in e.target.dataset) set(now())
+  })
   sheet.addEventListener('click', async (e) => {
     const d = e.target.closest('button')?.dataset
     if (!d) return
-    if (d.custom) { set([...now().filter((v) => v !== d.custom), d.custom]); field.value = ''; await settled(); find() }
-    if (d.combo) { set(JSON.parse(d.combo)); tick() }
-    if (d.comboGo) { await post('/channels', { action: 'combine', name: d.comboGo, placements: [] }); find() }
+    if (d.custom) {
+      set([...now().filter((v) => v !== d.custom), d.custom])
+      field.value = ''
+      await settled()
+      find()
+    }
+    if (d.combo) {
+      set(JSON.parse(d.combo))
+      tick()
+    }
+    if (d.comboGo) {
+      await post('/channels', { action: 'combine', name: d.comboGo, placements: [] })
+      find()
+    }
   })
   sheet.addEventListener('submit', async (e) => {
     if (!('combine' in e.target.dataset)) return
     e.preventDefault()
-    try { await post('/channels', { action: 'combine', name: e.target.elements.name.value, placements: now() }); find() } catch (err) { notice(err.message, { bad: true }) }
+    try {
+      await post('/channels', { action: 'combine', name: e.target.elements.name.value, placements: now() })
+      find()
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
   })
   return {
     // open shows the sheet, with the places that fit some words
     open(words = '') {
       now()
       sheet.showModal()
-      if (words !== field.value) { field.value = words; find() }
+      if (words !== field.value) {
+        field.value = words
+        find()
+      }
       field.focus()
     },
-    add(id) { set([...now().filter((v) => v !== id), id]); tick() },
+    add(id) {
+      set([...now().filter((v) => v !== id), id])
+      tick()
+    },
     closed: (f) => sheet.addEventListener('close', f),
   }
 }

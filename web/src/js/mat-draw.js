@@ -1,0 +1,246 @@
+// Drawing on the Mat: an answer is put on it group by group, at the zoom there is, with
+// what is not part of the pieces laid over them. These are methods of the Mat's
+// component (mat.js).
+{
+  const { notice, paint, fill, el } = Aspen
+  const svgns = 'http://www.w3.org/2000/svg'
+
+  Aspen.matDraw = {
+    figure(piece) {
+      return document.querySelector(`[data-piece="${piece}"]`)
+    },
+    info(piece) {
+      return this.state.pieces.find((p) => p.id === piece)
+    },
+    // wide is how many px a piece is shown
+    wide(p) {
+      return this.small ? p.small : p.seen * this.zoom
+    },
+    scale(p) {
+      return this.wide(p) / p.w
+    },
+    smallest(on) {
+      this.small = on
+      this.setZoom(this.zoom, true)
+    },
+    setZoom(z, keep) {
+      if (!keep) this.small = false
+      this.zoom = Math.min(1.6, Math.max(0.25, z))
+      for (const p of this.state.pieces) {
+        const svg = this.figure(p.id)?.querySelector('.art > :is(svg, img)')
+        if (!svg) continue
+        svg.setAttribute('width', this.wide(p))
+        svg.setAttribute('height', (this.wide(p) * p.h) / p.w)
+        this.figure(p.id).style.width = Math.max(this.wide(p), 84) + 'px'
+      }
+      this.layers()
+    },
+    have() {
+      const out = {}
+      for (const fig of document.querySelectorAll('[data-piece]:not(.done)')) {
+        const groups = {}
+        for (const g of fig.querySelectorAll('.art > svg > [data-group]')) groups[g.dataset.group] = g.dataset.hash
+        out[fig.dataset.piece] = groups
+      }
+      return out
+    },
+    // apply puts an answer on the mat: groups the page has are kept in place.
+    apply(d) {
+      if (
+        d.pieces.some((p) => !this.figure(p.id)) ||
+        d.pieces.length !== this.state.pieces.length ||
+        d.pieces.some((p) => p.done !== this.info(p.id).done)
+      ) {
+        location.reload()
+        return
+      }
+      this.state = d
+      for (const p of d.pieces) {
+        if (p.done) {
+          this.figure(p.id).querySelector('[data-moved]').classList.toggle('moved', p.moved)
+          continue
+        }
+        const svg = this.figure(p.id).querySelector('.art > svg')
+        const have = new Map([...svg.querySelectorAll(':scope > [data-group]')].map((g) => [g.dataset.group, g]))
+        let moved = have.size !== p.groups.length
+        const nodes = p.groups.map((g, i) => {
+          if (!g.svg) {
+            moved ||= svg.children[i] !== have.get(g.id)
+            return have.get(g.id)
+          }
+          moved = true
+          const fresh = fill(document.createElementNS(svgns, 'g'), g.svg).firstChild
+          this.keepCrop(have.get(g.id), fresh)
+          return fresh
+        })
+        if (moved) svg.replaceChildren(...nodes.filter(Boolean))
+        svg.setAttribute('aria-label', p.alt)
+        const n = p.findings.filter((f) => f.severity !== 'note').length
+        const flag = this.figure(p.id).querySelector('[data-flag]')
+        flag.hidden = n === 0
+        flag.textContent = n
+      }
+      const moved = d.pieces.filter((p) => p.moved).length
+      document.querySelector('[data-forward]').hidden = !moved
+      document.querySelector('[data-moved-count]').textContent = moved
+      this.lookTabs()
+      if (d.kept) notice(`The kit keeps this colourway as ${d.kept}.`)
+      if (d.fixed?.length)
+        notice(d.fixed.join('; ') + '.', {
+          stays: true,
+          label: 'Undo',
+          action: () => document.querySelector('button[data-undo]').click(),
+        })
+      if (d.bench) paint(fill(this.bench, d.bench))
+      window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+      const w = this.word()
+      if (w && !this.typing() && !this.composing && !this.clash) {
+        if (w.text !== this.field.value) {
+          // undone, or changed elsewhere
+          const at = Math.min(this.field.selectionStart, w.text.length)
+          this.field.value = w.text
+          this.field.setSelectionRange(at, at)
+          this.unecho()
+        }
+        this.known = d.seq // what is in the field is what the server has
+      }
+      this.layers()
+    },
+    // keepCrop shows a picture as it was until its new part has come.
+    keepCrop(old, fresh) {
+      const before = old ? [...old.querySelectorAll('image')] : []
+      fresh.querySelectorAll('image').forEach((img, i) => {
+        const to = img.getAttribute('href')
+        const was = before[i]?.getAttribute('href')
+        if (!was || was === to || to.startsWith('data:')) return
+        img.setAttribute('href', was)
+        img.setAttribute('preserveAspectRatio', 'xMidYMid slice')
+        img.dataset.coming = ''
+        const next = new Image()
+        next.src = to
+        const show = () => {
+          delete img.dataset.coming
+          img.setAttribute('href', to)
+          img.setAttribute('preserveAspectRatio', 'none')
+        }
+        next.decode().then(show, show)
+      })
+    },
+    // the kept looks, the one that is shown marked
+    lookTabs() {
+      const host = document.querySelector('[data-look-tabs]')
+      if (!this.state.looks.length) {
+        host.replaceChildren()
+        return
+      }
+      host.replaceChildren(
+        ...this.state.looks.map((l) =>
+          el('button', { 'data-show-look': l.id, 'aria-pressed': l.shown ? 'true' : 'false', title: l.name }, l.letter),
+        ),
+        el(
+          'a',
+          { href: `/briefs/${this.id}/looks`, title: 'Keep another look', 'aria-label': 'Keep another look' },
+          '+',
+        ),
+      )
+    },
+    // layers lays what is not part of the piece over it: places to click, the
+    // safe area, the selection, the caret.
+    layers() {
+      for (const p of this.state.pieces) {
+        const layer = this.figure(p.id)?.querySelector('[data-layer]')
+        if (!layer) continue
+        const k = this.scale(p)
+        const place = (cls, [x, y, w, h], pad = 0) => {
+          const el = document.createElement('span')
+          el.className = cls
+          Object.assign(el.style, {
+            left: x * k - pad + 'px',
+            top: y * k - pad + 'px',
+            width: w * k + 2 * pad + 'px',
+            height: h * k + 2 * pad + 'px',
+          })
+          return el
+        }
+        const kids = p.pictures.map((w) => {
+          const el = place('hit pic-hit', w.box)
+          el.dataset.slot = w.slot
+          return el
+        })
+        kids.push(
+          ...p.said.map((w) => {
+            const el = place('hit', w.box, 2)
+            el.dataset.slot = w.slot
+            return el
+          }),
+        )
+        kids.push(
+          ...p.words.map((w) => {
+            const el = place('hit', w.box, 2)
+            el.dataset.slot = w.slot
+            return el
+          }),
+        )
+        if (p.logo) {
+          const el = place('hit logo', p.logo, 2)
+          el.dataset.slot = 'logo'
+          kids.push(el)
+        }
+        if (this.safe && p.safe) kids.push(place('safe', p.safe))
+        const mine = this.active?.piece === p.id
+        this.figure(p.id).classList.toggle('sel', mine)
+        this.figure(p.id).classList.toggle('chosen', this.chosen.has(p.id))
+        const box = mine && this.boxOf(p, this.active.slot)
+        if (box) {
+          const [x, y, w, h] = box.map((v) => v * k)
+          for (const [c, dx, dy] of [
+            ['tl', -6, -6],
+            ['tr', w - 3, -6],
+            ['bl', -6, h - 3],
+            ['br', w - 3, h - 3],
+          ]) {
+            const t = document.createElement('span')
+            t.className = 'tick ' + c
+            Object.assign(t.style, { left: x + dx + 'px', top: y + dy + 'px' })
+            kids.push(t)
+          }
+        }
+        layer.replaceChildren(...kids)
+      }
+      this.drawCaret()
+    },
+    // boxOf is where a part stands on a piece, in its px
+    boxOf(p, slot) {
+      if (slot === 'logo') return p.logo
+      if (slot === 'piece') return [0, 0, p.w, p.h]
+      return [...p.words, ...p.said, ...p.pictures].find((w) => w.slot === slot)?.box
+    },
+    fit() {
+      let low = 0.25,
+        high = 1.6
+      for (let i = 0; i < 8; i++) {
+        const mid = (low + high) / 2
+        this.setZoom(mid)
+        if (this.wall.scrollHeight <= this.wall.clientHeight + 1 && this.wall.scrollWidth <= this.wall.clientWidth + 1)
+          low = mid
+        else high = mid
+      }
+      this.setZoom(low)
+    },
+    filter() {
+      const want = document.querySelector('[data-filter]').value
+      for (const p of this.state.pieces) {
+        const on =
+          !want ||
+          (want === 'found'
+            ? p.findings.some((f) => f.severity !== 'note')
+            : want === 'open'
+              ? !p.done
+              : Object.keys(p.adjusted).length > 0)
+        this.figure(p.id)?.classList.toggle('off', !on)
+      }
+      for (const ch of document.querySelectorAll('.ch'))
+        ch.classList.toggle('off', !ch.querySelector('[data-piece]:not(.off)'))
+    },
+  }
+}

@@ -1,0 +1,155 @@
+// Talking with the server from the Mat: one request is in flight, what comes meanwhile
+// waits, and an answer that is no longer the newest is dropped. With it what is turned,
+// fixed and looked up for the whole set. These are methods of the Mat's component
+// (mat.js).
+{
+  const { get, post, outbox, notice, fill } = Aspen
+
+  Aspen.matTalk = {
+    // sync sends a change, or without one asks how things are; it resolves with
+    // the answer when it has been shown.
+    sync(body) {
+      const reads = !Object.keys(body).some((k) => k !== 'caret')
+      return this.box.put(body, { reads, base: this.state.seq })
+    },
+    openBox() {
+      this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
+        add: (item) => {
+          const a = this.active
+          const asked =
+            item.body.caret ?? (a?.field ? { piece: a.piece, slot: a.slot, text: this.field.value } : undefined)
+          item.asked = asked
+          return {
+            have: this.have(),
+            caret: asked && { ...asked, have: this.glyphsOf },
+            ...(item.reads ? { base: this.state.seq } : {}),
+          }
+        },
+        done: (d, item) => {
+          if (d.seq < this.state.seq) return
+          this.apply(d)
+          if (item.body.write) this.known = d.seq
+          if (d.caret && this.active?.piece === d.caret.piece && this.active?.slot === d.caret.slot) {
+            this.echo = d.caret.echo
+            if (this.echo?.glyphs) {
+              this.glyphs = this.echo.glyphs
+              this.glyphsOf = this.echo.key
+            }
+            // the server's places, carried on to what was typed since
+            this.unecho()
+            this.stops = d.caret.stops
+            this.drawn = item.asked.text
+            if (this.field.value !== this.drawn) this.echoTyped()
+            this.drawCaret()
+          }
+          this.slipRefresh()
+          if (!this.matters.hidden && !item.asked) this.showMatters()
+          this.filter()
+        },
+        refused: (e, { body }) => {
+          if (e.status !== 409) {
+            notice(e.message, { bad: true })
+            return
+          }
+          if (!body.write) {
+            notice('This was changed in another tab meanwhile.', { bad: true })
+            this.sync({})
+            return
+          }
+          // both texts stand until somebody chooses; what is typed goes on being mine
+          const mine = this.active?.field === body.write.field ? this.field.value : body.write.text
+          this.clash = {
+            write: { ...body.write, text: mine },
+            theirs: typeof e.data.theirs === 'string' ? e.data.theirs : '',
+            seq: e.data.seq,
+          }
+          this.showClash()
+          this.sync({})
+        },
+      })
+      this.box.recover()
+    },
+    reachOf(a) {
+      return a.reach === 'channel'
+        ? 'channel:' + this.info(a.piece).channel
+        : a.reach === 'piece'
+          ? 'piece:' + a.piece
+          : 'set'
+    },
+    // turn steps an ingredient: within the slip's reach while a part is chosen, else
+    // for the whole set; at names a place in the order instead of a step.
+    turn(what, by, at) {
+      const a = this.active
+      const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), piece: a.piece } : {}
+      return this.sync({ turn: { what, by, ...(at === undefined ? {} : { at }), ...reach } })
+    },
+    async showWays(stay) {
+      if (!stay && !this.ways.hidden) {
+        this.ways.hidden = true
+        return
+      }
+      const piece = this.active?.piece ?? this.state.pieces.find((p) => !p.done)?.id ?? this.state.pieces[0].id
+      const at = this.ways.scrollTop
+      fill(this.ways, (await get(`/briefs/${this.id}/colourways?piece=${encodeURIComponent(piece)}`)).html)
+      const a = this.active
+      const within =
+        !a || this.reachOf(a) === 'set'
+          ? 'the whole set'
+          : a.reach === 'piece'
+            ? this.info(piece).name
+            : this.figure(piece).closest('.ch').getAttribute('aria-label')
+      this.ways.querySelector('h2').append(' for ' + within)
+      this.ways.hidden = false
+      this.ways.scrollTop = at
+      const on = this.ways.querySelector('[aria-pressed=true]')
+      if (!stay) on?.scrollIntoView({ block: 'nearest' })
+      if (!stay) on?.focus()
+    },
+    waysClick(e) {
+      const b = e.target.closest('button')
+      if (!b) return
+      if ('closeWays' in b.dataset) {
+        this.ways.hidden = true
+        this.bench.querySelector('[data-all-ways]')?.focus()
+      } else if (b.dataset.way) this.turn('colourway', 0, Number(b.dataset.way)).then(() => this.showWays(true))
+    },
+    benchClick(e) {
+      if (e.target.closest('[data-preflight]')) this.showMatters(true)
+      if (e.target.closest('[data-all-ways]')) this.showWays()
+      const b = e.target.closest('[data-turn]')
+      if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
+      if (e.target.closest('[data-keep-colours]')) this.sync({ keep: true })
+    },
+    async showLook(look) {
+      await post(`/briefs/${this.id}/looks`, { shown: look })
+      location.reload()
+    },
+    async showMatters(toggle) {
+      if (toggle && !this.matters.hidden) {
+        this.closeMatters()
+        return
+      }
+      const d = await get(`/briefs/${this.id}/matters`)
+      fill(this.matters, d.html)
+      this.matters.hidden = false
+      document.body.classList.add('with-matters')
+    },
+    closeMatters() {
+      this.matters.hidden = true
+      document.body.classList.remove('with-matters')
+    },
+    mattersClick(e) {
+      const b = e.target.closest('button')
+      if (!b) return
+      if ('close' in b.dataset) this.closeMatters()
+      if ('fixAll' in b.dataset) this.sync({ fix: { code: '', slot: '' } })
+      if (b.dataset.fix) this.sync({ fix: { code: b.dataset.fix, slot: b.dataset.slot } })
+      if (b.dataset.show) {
+        const ids = b.dataset.show.split(' ')
+        for (const el of document.querySelectorAll('.shown-now')) el.classList.remove('shown-now')
+        for (const id of ids) this.figure(id)?.classList.add('shown-now')
+        this.figure(ids[0])?.scrollIntoView({ block: 'center', inline: 'center' })
+      }
+    },
+  }
+}
