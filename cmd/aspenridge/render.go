@@ -86,17 +86,9 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if *placements != "" {
 		places = strings.Split(*placements, ",")
 	}
-	where := spec.Directory(spec.Catalogue())
-	if *own != "" {
-		data, err := os.ReadFile(*own)
-		if err != nil {
-			return bad(err)
-		}
-		channels, err := spec.ParseChannels(data)
-		if err != nil {
-			return bad(fmt.Errorf("%s: %w", *own, err))
-		}
-		where = slices.Concat(where, spec.Directory(channels))
+	where, err := directory(*own)
+	if err != nil {
+		return bad(err)
 	}
 	targets, err := targets(where, places)
 	if err != nil {
@@ -260,4 +252,22 @@ func writeAll(ctx context.Context, job *piece.Job, studio *raster.Studio, looks 
 		}
 	}
 	return nil
+}
+
+// directory is where pieces can go: the catalogue, and channels of one's own in a file, if
+// there is one.
+func directory(own string) (spec.Directory, error) {
+	where := spec.Directory(spec.Catalogue())
+	if own == "" {
+		return where, nil
+	}
+	data, err := os.ReadFile(own)
+	if err != nil {
+		return nil, err
+	}
+	channels, err := spec.ParseChannels(data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", own, err)
+	}
+	return slices.Concat(where, spec.Directory(channels)), nil
 }

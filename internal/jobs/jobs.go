@@ -8,7 +8,7 @@
 // one may still write is refused: every write names the attempt it belongs to. A result
 // is written at once with the state "done", so nobody sees half of one. What fails is
 // tried again with growing pauses, three times in all; what cannot succeed
-// ([Hopeless]) is not.
+// ([Hopeless]) is not, and what ended its worker ten times is not begun once more.
 //
 // The package knows nothing of kits or pieces: package app says what the kinds of jobs
 // are.
@@ -92,8 +92,12 @@ type Options struct {
 	Log      *slog.Logger  // nil for the default
 }
 
-// attempts is how often a job is tried.
-const attempts = 3
+// attempts is how often a job that fails is tried, begun how often one is begun that ends
+// its workers, or whose workers are ended.
+const (
+	attempts = 3
+	begun    = 10
+)
 
 // longest is how long one attempt may take.
 const longest = 50 * time.Minute

@@ -95,7 +95,7 @@ func (q *Queue) takeOver(ctx context.Context) error {
 		}
 		for _, j := range silent {
 			q.o.Log.Info("a job was cut short", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt)
-			if j.Attempt >= attempts && j.State == Working {
+			if j.Attempt >= begun && j.State == Working {
 				err = over(ctx, tx, j, Failed, nil, "It was cut short every time it was tried.")
 			} else if _, err = tx.Exec(ctx, `update jobs set state = 'waiting', steps = 0, beat_at = now() where id = $1`, j.ID); err == nil {
 				err = q.enter(ctx, tx, j.ID, j.Kind)

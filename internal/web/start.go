@@ -158,6 +158,12 @@ func values(set *app.Set, card int) map[string]string {
 		}
 		out["card/offer/price"], out["card/offer/oldPrice"], out["card/offer/code"], out["card/offer/until"] = o.Price, o.OldPrice, o.Code, o.Until
 	}
+	if v := c.Rating; v != nil && v.Stars > 0 {
+		out["card/rating/stars"] = strconv.FormatFloat(v.Stars, 'f', -1, 64)
+		if v.Voices > 0 {
+			out["card/rating/voices"] = strconv.Itoa(v.Voices)
+		}
+	}
 	if q := c.Quote; q != nil {
 		out["card/quote/text"], out["card/quote/source"] = q.Text, q.Source
 	}

@@ -71,6 +71,7 @@ type Card struct {
 	Where         *string   `json:"where"`
 	Offer         *Offer    `json:"offer"`
 	Terms         *string   `json:"terms"` // small print
+	Rating        *Rating   `json:"rating"`
 	Emphasis      []string  `json:"emphasis"`
 	Pictures      []Picture `json:"pictures"`
 }
@@ -110,6 +111,15 @@ type Offer struct {
 	OldPrice string  `json:"oldPrice"`
 	Code     string  `json:"code"`
 	Until    string  `json:"until"`
+}
+
+// mostVoices is more than there are people to ask.
+const mostVoices = 1_000_000_000
+
+// Rating is what people gave: stars of five, by how many of them.
+type Rating struct {
+	Stars  float64 `json:"stars"`  // 0-5, 0 for none
+	Voices int     `json:"voices"` // 0 where it is not said
 }
 
 // Picture is a picture file with what matters in it, 0-1 from the top left: a point,
@@ -261,6 +271,14 @@ func (c Card) check() error {
 	if c.When != nil && c.When.Date != "" {
 		if _, err := time.Parse(time.DateOnly, c.When.Date); err != nil {
 			return fmt.Errorf("when.date %q: want a date that exists, like 2027-05-01", c.When.Date)
+		}
+	}
+	if r := c.Rating; r != nil {
+		if r.Stars < 0 || r.Stars > 5 {
+			return fmt.Errorf("rating.stars %v: want 0 to 5", r.Stars)
+		}
+		if r.Voices < 0 || r.Voices > mostVoices {
+			return fmt.Errorf("rating.voices %d: want 0 to %d", r.Voices, mostVoices)
 		}
 	}
 	if c.Offer != nil {

@@ -38,6 +38,7 @@ var Parts = []Part{
 	{Slot: "lines", Label: "Lines", Level: brand.Body, Drop: 6, Divides: true, Weight: 1, Leads: 6},
 	{Slot: "facts", Label: "Facts", Level: brand.Body, Drop: 5, Divides: true, Weight: 1},
 	{Slot: "person", Label: "Person", Level: brand.Caption, Drop: 9, Weight: 1},
+	{Slot: "rating", Label: "Rating", Level: brand.Caption, Drop: 4, Weight: 0.5},
 	{Slot: "callToAction", Label: "Call to action", Level: brand.Button, Most: 120, Of: func(c *Card) **string { return &c.CallToAction }, Drop: 15, Weight: 2},
 	{Slot: "website", Label: "Address", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Website }, Drop: 2, Weight: 0.5},
 	{Slot: "businessName", Label: "Name", Level: brand.Subheading, Most: 200, Of: func(c *Card) **string { return &c.BusinessName }, Leads: 8},

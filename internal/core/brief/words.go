@@ -50,6 +50,7 @@ func (c Card) Words(k *brand.Kit) Words {
 	if c.Person != nil {
 		set("person", strings.Trim(c.Person.Name+", "+c.Person.Role, ", "))
 	}
+	set("rating", c.Rating.text())
 	if c.Quote != nil && c.Quote.Text != "" {
 		set("quote", "“"+strings.Trim(c.Quote.Text, "“”\" ")+"”")
 		if w["subheading"] == "" {
@@ -66,6 +67,38 @@ func (c Card) Words(k *brand.Kit) Words {
 		}
 	}
 	return w
+}
+
+// Stars are those of the card's rating, 0 for none.
+func (c Card) Stars() float64 {
+	if c.Rating == nil {
+		return 0
+	}
+	return c.Rating.Stars
+}
+
+// text is a rating in words, "" where there are no stars.
+func (r *Rating) text() string {
+	if r == nil || r.Stars <= 0 {
+		return ""
+	}
+	out := strconv.FormatFloat(r.Stars, 'f', -1, 64) + " of 5"
+	switch {
+	case r.Voices == 1:
+		out += " · 1 voice"
+	case r.Voices > 1:
+		out += " · " + thousands(r.Voices) + " voices"
+	}
+	return out
+}
+
+// thousands is a number with its thousands set apart.
+func thousands(n int) string {
+	s := strconv.Itoa(n)
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	return s
 }
 
 // signed is a quote's source as it stands under it.

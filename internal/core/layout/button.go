@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"fmt"
 	"math"
 
 	"aspenridge/internal/core/brand"
@@ -8,6 +9,29 @@ import (
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
+
+// buttonPart is the call to action on its button.
+type buttonPart struct{}
+
+func (buttonPart) name() string { return "button" }
+func (buttonPart) words() bool  { return true }
+func (buttonPart) lint(c *checker, _ *Node, at string, seat colourway.Seat, _ bool) error {
+	if seat != c.layout.ButtonOn {
+		return fmt.Errorf("%s: the button stands on %s, the layout says %s", at, seat, c.layout.ButtonOn)
+	}
+	return nil
+}
+func (buttonPart) present(t *trial, _ *Node) bool { return t.words("callToAction") != "" }
+func (buttonPart) measure(t *trial, _ *Node, w float64) (box, bool) {
+	s, padX, padY, ok := t.buttonSize(w)
+	if !ok {
+		return box{}, false
+	}
+	return box{s.w + 2*padX, s.face.CapHeight*s.size + 2*padY}, ok
+}
+func (buttonPart) place(t *trial, _ *Node, r spec.Rect, seat colourway.Seat) bool {
+	return t.placeButton(r, seat)
+}
 
 // buttonSize sets the call to action on one line (two where it must) and gives
 // its padding by cap height.

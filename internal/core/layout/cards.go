@@ -1,13 +1,40 @@
 package layout
 
 import (
+	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
+
+// cardPart is content on a shape of its own.
+type cardPart struct{}
+
+func (cardPart) name() string { return "card" }
+func (cardPart) words() bool  { return false }
+func (cardPart) lint(c *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
+	card := n.Card
+	if card.Content == nil || card.Width <= 0 || card.Width > 1 || !slices.Contains(cardShapes, card.Shape) {
+		return fmt.Errorf("%s.card: want content, a width up to 1 and a shape (%s)", at, strings.Join(cardShapes, ", "))
+	}
+	if card.Stub != nil {
+		if err := c.content(card.Stub, at+".card.stub", card.Seat, false); err != nil {
+			return err
+		}
+	}
+	return c.content(card.Content, at+".card.content", card.Seat, false)
+}
+func (cardPart) present(t *trial, n *Node) bool {
+	return t.present(n.Card.Content) || n.Card.Stub != nil && t.present(n.Card.Stub)
+}
+func (cardPart) measure(t *trial, n *Node, w float64) (box, bool) { return t.measureCard(n.Card, w) }
+func (cardPart) place(t *trial, n *Node, r spec.Rect, _ colourway.Seat) bool {
+	return t.placeCard(n.Card, r)
+}
 
 // cardShapes are the shapes a card can have.
 var cardShapes = []string{"plain", "label", "ticket", "badge", "tag", "sheet", "speech"}

@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -11,6 +12,26 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 )
+
+// figurePart is a slot with its telling part set large.
+type figurePart struct{}
+
+func (figurePart) name() string { return "figure" }
+func (figurePart) words() bool  { return true }
+func (figurePart) lint(_ *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
+	if n.Figure != "when" && n.Figure != "offer" {
+		return fmt.Errorf("%s.figure %q: want when or offer", at, n.Figure)
+	}
+	return nil
+}
+func (figurePart) present(t *trial, n *Node) bool { return t.words(n.Figure) != "" }
+func (figurePart) measure(t *trial, n *Node, w float64) (box, bool) {
+	f, ok := t.setFigure(n, w)
+	return f.box, ok
+}
+func (figurePart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	return t.placeFigure(n, r, seat)
+}
 
 // Figure is a slot's copy with its telling part apart: "Friday", "28", "May";
 // "", "20%", "off". Above and Below may be empty, Lead never is.
@@ -54,98 +75,27 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	if !ok {
 		fig.Lead = t.words(n.Figure)
 	}
-	style := t.in.Types.Levels[brand.Headline]
-	face := t.face(style)
-	f := figureSetting{style: style, face: face}
-	small := t.body * t.in.Types.Ratio(brand.Subheading)
-	small = math.Round(10*math.Max(small, seenCap/face.CapHeight/t.seen*1.01*t.st.shrink)) / 10
-	if style.Small != nil && small*t.seen < 16 {
-		style = *style.Small
-		face = t.face(style)
-		f.style, f.face = style, face
-	}
-	scale := n.Scale
-	if scale == 0 {
-		scale = figureScale
-	}
-	if t.st.lean > 1 {
-		scale = math.Max(math.Min(scale, figureLeast), scale/t.st.lean)
+	s := figureStack{t: t, w: w}
+	small := s.dress()
+	if !s.measure(n, fig.Lead, small) {
+		return s.figureSetting, false
 	}
 	rest := figureRest
 	if t.st.tight {
-		scale, rest = math.Max(math.Min(scale, 1.2), 0.6*scale), 0
+		rest = 0
 	}
-	set := typeset.Style{Face: face, Tracking: style.Tracking, Figures: typeset.Lining}
-	cased := func(s string) string {
-		if style.Upper {
-			return strings.ToUpper(s)
-		}
-		return s
-	}
-	lead, wide := t.numeral(cased(fig.Lead), set)
-	size := math.Min(t.body*t.ratio*scale, w/wide)
-	size = math.Floor(size*10) / 10
-	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read
-		lead, wide = t.plainLead(cased(fig.Lead), set)
-		size = math.Floor(10*math.Min(size, w/wide)) / 10
-	}
-	if size < small {
-		return f, false
-	}
-	small = math.Max(small, math.Round(rest*size*10)/10)
-	f.least = size
-	y := 0.0
-	add := func(text string, runs []run, size, gap float64) {
-		rise, drop, w := face.CapHeight, 0.0, 0.0
-		for _, r := range runs {
-			rise, drop = math.Max(rise, r.y-r.line.Ink.Y0*r.size), math.Max(drop, r.line.Ink.Y1*r.size-r.y)
-			w = math.Max(w, r.x+r.line.Ink.X1*r.size)
-			f.box.w = math.Max(f.box.w, math.Max((r.x+r.line.Ink.X1*r.size)*size, r.line.Advance*r.size*size)) // as breaking measures
-		}
-		if f.text != "" {
-			y += gap
-			f.text += "\n"
-		}
-		for _, r := range runs {
-			f.lines = append(f.lines, figureLine{
-				scene.TextLine{Line: r.line, X: r.x * size, Y: y + (rise-r.y)*size, From: len([]rune(f.text)) + r.from, SizePx: r.size * size}, w * size,
-			})
-			f.least = math.Min(f.least, r.size*size)
-		}
-		f.text += text
-		y += (rise + drop) * size
-	}
-	beside := func(s string, small, gap float64) bool {
-		if s == "" {
-			return true
-		}
-		most := 2
-		if !strings.Contains(s, " ") {
-			most = 1 // hours stay together
-		}
-		set := t.in.Shaper.Paragraph(cased(s), set).Narrowest(w/small, most)
-		if set == nil {
-			return false
-		}
-		for i, l := range set.Lines {
-			if i > 0 {
-				gap = 0.4 * small
-			}
-			add(l.Text, []run{{line: l, size: 1, x: -l.Ink.X0}}, small, gap)
-		}
-		return true
-	}
+	small = math.Max(small, math.Round(rest*s.size*10)/10)
 	// what belongs to the lead stands close to it and a little larger; the terms
 	// are a group of their own
-	next := math.Round(10*math.Min(1.3*small, 0.4*size)) / 10
+	next := math.Round(10*math.Min(1.3*small, 0.4*s.size)) / 10
 	if t.st.tight || next < small {
 		next = small
 	}
-	if !beside(fig.Above, next, 0) {
-		return f, false
+	if !s.beside(fig.Above, next, 0) {
+		return s.figureSetting, false
 	}
-	add(cased(fig.Lead), lead, size, 0.5*small)
-	for i, s := range fig.Below {
+	s.add(s.cased(fig.Lead), s.lead, s.size, 0.5*small)
+	for i, words := range fig.Below {
 		at, gap := small, 0.42*small
 		switch i {
 		case 0:
@@ -153,12 +103,116 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 		case 1:
 			gap = 0.9 * small
 		}
-		if !beside(s, at, gap) {
-			return f, false
+		if !s.beside(words, at, gap) {
+			return s.figureSetting, false
 		}
 	}
-	f.box.h = y
-	return f, true
+	s.box.h = s.y
+	return s.figureSetting, true
+}
+
+// figureStack is a figure as it is set, from the top down.
+type figureStack struct {
+	figureSetting
+	t    *trial
+	w    float64 // px there are
+	set  typeset.Style
+	lead []run
+	size float64 // px, of the lead
+	y    float64 // px set so far
+}
+
+// dress chooses the style, and says how small the words around the lead may be, px.
+func (s *figureStack) dress() (small float64) {
+	t := s.t
+	s.style = t.in.Types.Levels[brand.Headline]
+	s.face = t.face(s.style)
+	small = t.body * t.in.Types.Ratio(brand.Subheading)
+	small = math.Round(10*math.Max(small, seenCap/s.face.CapHeight/t.seen*1.01*t.st.shrink)) / 10
+	if s.style.Small != nil && small*t.seen < 16 {
+		s.style = *s.style.Small
+		s.face = t.face(s.style)
+	}
+	s.set = typeset.Style{Face: s.face, Tracking: s.style.Tracking, Figures: typeset.Lining}
+	return small
+}
+
+func (s *figureStack) cased(words string) string {
+	if s.style.Upper {
+		return strings.ToUpper(words)
+	}
+	return words
+}
+
+// measure sizes the lead; false where it would be smaller than what stands around it.
+func (s *figureStack) measure(n *Node, words string, small float64) bool {
+	t := s.t
+	scale := n.Scale
+	if scale == 0 {
+		scale = figureScale
+	}
+	if t.st.lean > 1 {
+		scale = math.Max(math.Min(scale, figureLeast), scale/t.st.lean)
+	}
+	if t.st.tight {
+		scale = math.Max(math.Min(scale, 1.2), 0.6*scale)
+	}
+	lead, wide := t.numeral(s.cased(words), s.set)
+	size := math.Min(t.body*t.ratio*scale, s.w/wide)
+	size = math.Floor(size*10) / 10
+	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read
+		lead, wide = t.plainLead(s.cased(words), s.set)
+		size = math.Floor(10*math.Min(size, s.w/wide)) / 10
+	}
+	if size < small {
+		return false
+	}
+	s.lead, s.size, s.least = lead, size, size
+	return true
+}
+
+// add sets runs as one line, gap px under the one before.
+func (s *figureStack) add(text string, runs []run, size, gap float64) {
+	rise, drop, w := s.face.CapHeight, 0.0, 0.0
+	for _, r := range runs {
+		rise, drop = math.Max(rise, r.y-r.line.Ink.Y0*r.size), math.Max(drop, r.line.Ink.Y1*r.size-r.y)
+		w = math.Max(w, r.x+r.line.Ink.X1*r.size)
+		s.box.w = math.Max(s.box.w, math.Max((r.x+r.line.Ink.X1*r.size)*size, r.line.Advance*r.size*size)) // as breaking measures
+	}
+	if s.text != "" {
+		s.y += gap
+		s.text += "\n"
+	}
+	for _, r := range runs {
+		s.lines = append(s.lines, figureLine{
+			scene.TextLine{Line: r.line, X: r.x * size, Y: s.y + (rise-r.y)*size, From: len([]rune(s.text)) + r.from, SizePx: r.size * size}, w * size,
+		})
+		s.least = math.Min(s.least, r.size*size)
+	}
+	s.text += text
+	s.y += (rise + drop) * size
+}
+
+// beside sets words above or below the lead; false where they do not fit.
+func (s *figureStack) beside(words string, small, gap float64) bool {
+	if words == "" {
+		return true
+	}
+	most := 2
+	if !strings.Contains(words, " ") {
+		most = 1 // hours stay together
+	}
+	set := s.t.in.Shaper.Paragraph(s.cased(words), s.set).Narrowest(s.w/small, most)
+	if set == nil {
+		return false
+	}
+	for i, l := range set.Lines {
+		if i > 0 {
+			gap = 0.4 * small
+		}
+		s.add(l.Text, []run{{line: l, size: 1, x: -l.Ink.X0}}, small, gap)
+	}
+	return true
 }
 
 func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {

@@ -138,68 +138,24 @@ func (o *On) lint(c *Cell) error {
 }
 
 func (c *checker) content(n *Node, at string, seat colourway.Seat, bare bool) error {
-	kind := n.kind()
-	if bare && (kind == "text" || kind == "words" || kind == "figure" || kind == "button" || kind == "logo") {
-		return fmt.Errorf("%s: %s on a bare picture; put it in a card, or say how it stands on it", at, kind)
-	}
-	if seat == colourway.Band && kind != "frame" && kind != "rule" && kind != "stack" && kind != "row" && kind != "card" {
+	p := n.part()
+	switch {
+	case p == nil:
+		return fmt.Errorf("%s: not a content node", at)
+	case bare && p.words():
+		return fmt.Errorf("%s: %s on a bare picture; put it in a card, or say how it stands on it", at, p.name())
+	case seat == colourway.Band && p.words():
 		return fmt.Errorf("%s: a band carries no words", at)
 	}
-	each := func(list []*Node, name string) error {
-		for i, child := range list {
-			if err := c.content(child, fmt.Sprintf("%s.%s[%d]", at, name, i), seat, bare); err != nil {
-				return err
-			}
+	return p.lint(c, n, at, seat, bare)
+}
+
+// each lints the children of a node.
+func (c *checker) each(list []*Node, at string, seat colourway.Seat, bare bool) error {
+	for i, child := range list {
+		if err := c.content(child, fmt.Sprintf("%s[%d]", at, i), seat, bare); err != nil {
+			return err
 		}
-		return nil
-	}
-	switch kind {
-	case "stack":
-		return each(n.Stack, "stack")
-	case "row":
-		flex := 0
-		for _, child := range n.Row {
-			if child.Flex {
-				flex++
-			}
-		}
-		if flex > 1 {
-			return fmt.Errorf("%s.row: %d flexible children, want at most one", at, flex)
-		}
-		return each(n.Row, "row")
-	case "card":
-		if n.Card.Content == nil || n.Card.Width <= 0 || n.Card.Width > 1 || !slices.Contains(cardShapes, n.Card.Shape) {
-			return fmt.Errorf("%s.card: want content, a width up to 1 and a shape (%s)", at, strings.Join(cardShapes, ", "))
-		}
-		if n.Card.Stub != nil {
-			if err := c.content(n.Card.Stub, at+".card.stub", n.Card.Seat, false); err != nil {
-				return err
-			}
-		}
-		return c.content(n.Card.Content, at+".card.content", n.Card.Seat, false)
-	case "button":
-		if seat != c.layout.ButtonOn {
-			return fmt.Errorf("%s: the button stands on %s, the layout says %s", at, seat, c.layout.ButtonOn)
-		}
-	case "text":
-		if n.Text == "headline" {
-			c.headline++
-		}
-	case "figure":
-		if n.Figure != "when" && n.Figure != "offer" {
-			return fmt.Errorf("%s.figure %q: want when or offer", at, n.Figure)
-		}
-	case "mark":
-		if n.Mark != "quote" {
-			return fmt.Errorf("%s.mark %q: want quote", at, n.Mark)
-		}
-	case "frame":
-		if s := n.Frame.Shape; s != "" && s != "arch" && s != "circle" {
-			return fmt.Errorf("%s.frame.shape %q: want arch or circle", at, s)
-		}
-	case "words", "logo", "rule":
-	default:
-		return fmt.Errorf("%s: not a content node", at)
 	}
 	return nil
 }

@@ -12,6 +12,20 @@ import (
 	"aspenridge/internal/core/typeset"
 )
 
+// logoPart is the logo in wide or compact room.
+type logoPart struct{}
+
+func (logoPart) name() string                                             { return "logo" }
+func (logoPart) words() bool                                              { return true } // it needs a flat seat as words do
+func (logoPart) lint(*checker, *Node, string, colourway.Seat, bool) error { return nil }
+func (logoPart) present(t *trial, _ *Node) bool {
+	return !t.lifted && t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
+}
+func (logoPart) measure(t *trial, n *Node, w float64) (box, bool) { return t.logoSize(n, w) }
+func (logoPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	return t.placeLogo(n, r, seat)
+}
+
 // logoShare is the logo's part of the safe area (craft.md: 3-6%, more on tiny
 // pieces and icons).
 func (t *trial) logoShare() float64 {

@@ -71,8 +71,8 @@ func (l *Layout) Tree(c spec.Class) *Node {
 	return nil
 }
 
-// Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card,
-// Words, Text, Figure, Button, Logo, Frame, Rule, Mark says what it is.
+// Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card, Words,
+// Text, Figure, Button, Logo, Frame, Rule, Mark, Rating says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.
@@ -96,6 +96,7 @@ type Node struct {
 	Frame  *Frame   `json:"frame,omitempty"`  // a picture inset among content
 	Rule   *Rule    `json:"rule,omitempty"`   // a thin line
 	Mark   string   `json:"mark,omitempty"`   // an ornament: quote
+	Rating float64  `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
 
 	If     []string `json:"if,omitempty"`     // only when one of these slots is shown
 	Unless []string `json:"unless,omitempty"` // only when none of them is
@@ -173,34 +174,64 @@ type Rule struct {
 	Thickness float64 `json:"thickness"` // units
 }
 
-func (n *Node) kind() string {
+// part is what stands in a cell: each kind of node is one, in a file of its own. A node
+// says what it is about; the part says what is done with it.
+type part interface {
+	// name is what the kind is called in layout files.
+	name() string
+	// words reports whether it carries words, which need a seat of their own.
+	words() bool
+	// lint refuses a node that breaks a rule; at is its path, seat what it stands on, bare
+	// whether that is a picture.
+	lint(c *checker, n *Node, at string, seat colourway.Seat, bare bool) error
+	// present reports whether there is anything to show.
+	present(t *trial, n *Node) bool
+	// measure is the natural size in a width of w px; false when it cannot be that narrow.
+	measure(t *trial, n *Node, w float64) (box, bool)
+	// place draws it into its rectangle; false when it does not fit.
+	place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool
+}
+
+// part is what a node is, nil for a region and for one that is nothing.
+func (n *Node) part() part {
 	switch {
+	case n.Stack != nil:
+		return stackPart{}
+	case n.Row != nil:
+		return rowPart{}
+	case n.Card != nil:
+		return cardPart{}
+	case n.Words != nil:
+		return wordsPart{}
+	case n.Text != "":
+		return textPart{}
+	case n.Figure != "":
+		return figurePart{}
+	case n.Button:
+		return buttonPart{}
+	case n.Logo != "":
+		return logoPart{}
+	case n.Frame != nil:
+		return framePart{}
+	case n.Rule != nil:
+		return rulePart{}
+	case n.Mark != "":
+		return markPart{}
+	case n.Rating != 0:
+		return ratingPart{}
+	}
+	return nil
+}
+
+// kind is the name of what a node is, "" for nothing.
+func (n *Node) kind() string {
+	switch p := n.part(); {
 	case n.Split != "":
 		return "split"
 	case n.Cell != nil:
 		return "cell"
-	case n.Stack != nil:
-		return "stack"
-	case n.Row != nil:
-		return "row"
-	case n.Card != nil:
-		return "card"
-	case n.Words != nil:
-		return "words"
-	case n.Text != "":
-		return "text"
-	case n.Figure != "":
-		return "figure"
-	case n.Button:
-		return "button"
-	case n.Logo != "":
-		return "logo"
-	case n.Frame != nil:
-		return "frame"
-	case n.Rule != nil:
-		return "rule"
-	case n.Mark != "":
-		return "mark"
+	case p != nil:
+		return p.name()
 	}
 	return ""
 }

@@ -6,7 +6,6 @@ import (
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
-	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -107,76 +106,6 @@ func (t *trial) awning(b spec.Rect) {
 func circlePath(x, y, r float64) string {
 	a := "a" + num(r) + " " + num(r) + " 0 1 0 "
 	return "M" + num(x-r) + " " + num(y) + a + num(2*r) + " 0" + a + num(-2*r) + " 0Z"
-}
-
-// markAspect is the width of the ornament to its height.
-const markAspect = 1.25
-
-func (t *trial) markHeight(n *Node) float64 {
-	k := n.Scale
-	if k == 0 {
-		k = 1
-	}
-	return math.Round(k * 0.55 * t.body * t.ratio)
-}
-
-// placeMark draws a pair of opening quotation marks in the rule's colour.
-func (t *trial) placeMark(n *Node, r spec.Rect, seat colourway.Seat) {
-	h := t.markHeight(n)
-	w := h * markAspect
-	x := t.startX(r, w)
-	one := func(x float64) string { // a drop with its tail swung up to the right
-		d := 0.46 * w
-		return "M" + num(x+d) + " " + num(r.Y) +
-			"C" + num(x+0.42*d) + " " + num(r.Y+0.1*h) + " " + num(x) + " " + num(r.Y+0.42*h) + " " + num(x) + " " + num(r.Y+0.7*h) +
-			"C" + num(x) + " " + num(r.Y+0.9*h) + " " + num(x+0.2*d) + " " + num(r.Y+h) + " " + num(x+0.46*d) + " " + num(r.Y+h) +
-			"C" + num(x+0.74*d) + " " + num(r.Y+h) + " " + num(x+0.92*d) + " " + num(r.Y+0.86*h) + " " + num(x+0.92*d) + " " + num(r.Y+0.68*h) +
-			"C" + num(x+0.92*d) + " " + num(r.Y+0.5*h) + " " + num(x+0.76*d) + " " + num(r.Y+0.38*h) + " " + num(x+0.56*d) + " " + num(r.Y+0.38*h) +
-			"C" + num(x+0.62*d) + " " + num(r.Y+0.26*h) + " " + num(x+0.8*d) + " " + num(r.Y+0.14*h) + " " + num(x+1.08*d) + " " + num(r.Y+0.1*h) + "Z"
-	}
-	t.content = append(t.content, scene.Part{Slot: "mark", Kind: scene.KindShape, Fill: t.ruleColour(seat),
-		Box: spec.Rect{X: x, Y: r.Y, W: w, H: h}, Path: one(x) + one(x+0.54*w)})
-}
-
-// placeFrame draws a picture among content; shapes are cut from it.
-func (t *trial) placeFrame(f *Frame, r spec.Rect) {
-	at := spec.Rect{X: math.Round(r.X), Y: math.Round(r.Y), W: math.Round(r.W), H: math.Round(r.H)}
-	clip := ""
-	switch f.Shape {
-	case "circle":
-		d := math.Min(at.W, at.H)
-		y := at.Y + (at.H-d)/2
-		if f.V == "end" {
-			y = at.Bottom() - d
-		}
-		at = spec.Rect{X: at.X, Y: math.Round(y), W: d, H: d}
-		if t.align() == "center" {
-			at.X = math.Round(r.X + (r.W-d)/2)
-		}
-		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)
-	case "arch":
-		rad := math.Min(at.W/2, at.H)
-		clip = "M" + num(at.X) + " " + num(at.Bottom()) + "V" + num(at.Y+rad) +
-			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
-	}
-	n := len(t.cards)
-	if clip == "" && t.cardRadius() > 0 {
-		clip = roundedPath(at, t.cardRadius())
-	}
-	if f.Shape != "" && clip != "" && f.Picture > len(t.in.Pictures) && (!f.Portrait || t.in.Portrait == nil) {
-		// nothing to look at through it: the archway itself stands
-		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.colour(colourway.Band)})
-		return
-	}
-	if f.Portrait && t.in.Portrait != nil {
-		p := t.in.Portrait
-		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.CropFor(photo.Frame{W: at.W, H: at.H, Shoulders: true})})
-	} else {
-		t.cards = t.drawPicture(t.cards, f.Picture, at, at)
-	}
-	for i := n; i < len(t.cards); i++ {
-		t.cards[i].Clip = clip
-	}
 }
 
 // weave is one crossing of a basket's strips: three lines side by side.

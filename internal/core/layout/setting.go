@@ -36,28 +36,7 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	text := t.words(slot)
 	part := brief.PartOf(slot)
 	level := part.Level
-	style := t.in.Types.Levels[level]
-	size := t.body * t.in.Types.Ratio(level)
-	if level == brand.Headline {
-		size = t.body * t.ratio
-	}
-	if level == brand.Subheading { // never a second headline
-		size = math.Max(t.body, math.Min(size, subheadingMost*t.headline()))
-	}
-	if n.Scale > 0 && level == brand.Body {
-		size *= n.Scale
-	}
-	if part.Small > 0 {
-		size *= part.Small
-	}
-	if style.Small != nil && size*t.seen < 16 {
-		style = *style.Small
-	}
-	face := t.face(style)
-	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
-		size = least
-	}
-	size = math.Round(size*10) / 10
+	style, face, size := t.sized(n, part)
 	tracking := style.Tracking
 	if tracking == 0 {
 		switch {
@@ -100,6 +79,42 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 		return setting{}, false
 	}
 	s := setting{set: set, style: style, face: face, size: size, text: text, w: set.Widest*size + indent, look: look, indent: indent}
+	t.space(&s, level)
+	t.listItems(&s, n, slot)
+	return s, true
+}
+
+// sized is the style, the face and the size, px, of a part's words.
+func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, float64) {
+	level := part.Level
+	style := t.in.Types.Levels[level]
+	size := t.body * t.in.Types.Ratio(level)
+	if level == brand.Headline {
+		size = t.body * t.ratio
+	}
+	if level == brand.Subheading { // never a second headline
+		size = math.Max(t.body, math.Min(size, subheadingMost*t.headline()))
+	}
+	if n.Scale > 0 && level == brand.Body {
+		size *= n.Scale
+	}
+	if part.Small > 0 {
+		size *= part.Small
+	}
+	if style.Small != nil && size*t.seen < 16 {
+		style = *style.Small
+	}
+	face := t.face(style)
+	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
+		size = least
+	}
+	size = math.Round(size*10) / 10
+	return style, face, size
+}
+
+// space sets the lines of a setting apart, and measures how high they are.
+func (t *trial) space(s *setting, level brand.Level) {
+	set, style := s.set, s.style
 	lead := style.LineHeight
 	if lead == 0 || t.st.tight {
 		lead = leading(level)
@@ -111,15 +126,13 @@ func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
 	for i := 1; i < len(set.Lines); i++ { // neighbours never touch, whatever their accents
 		lead = math.Max(lead, set.Lines[i-1].Ink.Y1-set.Lines[i].Ink.Y0+0.03)
 	}
-	s.leading = lead * size
-	s.top = math.Max(-first.Ink.Y0, face.XHeight) * size
+	s.leading = lead * s.size
+	s.top = math.Max(-first.Ink.Y0, s.face.XHeight) * s.size
 	drop := math.Max(0, last.Ink.Y1)
-	if t.underlined && t.emphasises(text) {
-		drop = math.Max(drop, underlineAt+underlineThick+1/size)
+	if t.underlined && t.emphasises(s.text) {
+		drop = math.Max(drop, underlineAt+underlineThick+1/s.size)
 	}
-	s.h = s.top + float64(len(set.Lines)-1)*s.leading + drop*size
-	t.listItems(&s, n, slot)
-	return s, true
+	s.h = s.top + float64(len(set.Lines)-1)*s.leading + drop*s.size
 }
 
 // ragged reports whether a line is much shorter than the widest.

@@ -33,6 +33,7 @@ type Input struct {
 	Portrait  *photo.Picture    // of the person, nil for none
 	Pattern   *photo.Picture    // the kit's own, for patterned grounds; nil for the drawn ones
 	Figures   map[string]Figure // by slot: when, offer
+	Stars     float64           // of a rating, 0-5; 0 for none
 	Icons     []Icon            // one per fact, or none at all
 	Emphasis  []string          // words or phrases of the copy set in another ink
 	Kit       *brand.Kit

@@ -144,45 +144,12 @@ func (t *trial) present(n *Node) bool {
 	if len(n.If) > 0 && !slices.ContainsFunc(n.If, shown) || slices.ContainsFunc(n.Unless, shown) {
 		return false
 	}
-	some := func(list []*Node) bool {
-		for _, c := range list {
-			if t.present(c) {
-				return true
-			}
-		}
-		return false
-	}
-	switch n.kind() {
-	case "stack":
-		return some(n.Stack)
-	case "row":
-		return some(n.Row)
-	case "card":
-		return t.present(n.Card.Content) || (n.Card.Stub != nil && t.present(n.Card.Stub))
-	case "words":
-		for _, s := range n.Words {
-			if t.words(s) != "" {
-				return true
-			}
-		}
-		return false
-	case "text":
-		return t.words(n.Text) != ""
-	case "button":
-		return t.words("callToAction") != ""
-	case "logo":
-		return !t.lifted && t.in.shows("logo") && !t.st.dropped["logo"] && (len(t.in.Kit.Logos) > 0 || t.in.Words["businessName"] != "")
-	case "frame":
-		return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil || n.Frame.Shape == "arch"
-	case "figure":
-		return t.words(n.Figure) != ""
-	case "rule":
-		return t.in.Manner.Lines != "none"
-	case "mark":
-		return true
-	}
-	return false
+	p := n.part()
+	return p != nil && p.present(t, n)
 }
+
+// some reports whether any of the nodes has.
+func (t *trial) some(list []*Node) bool { return slices.ContainsFunc(list, t.present) }
 
 // words is the copy of a slot as it is shown now.
 func (t *trial) words(slot string) string {

@@ -279,7 +279,7 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 		Layout: l, Placement: p, Words: words, Short: narrow(j.Brief, p, "shortHeadline") > narrow(j.Brief, p, "headline"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
-		Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
+		Stars: c.Stars(), Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}
 	for i, w := range windows {
 		if i < len(in.Pictures) && w[2] > 0 {

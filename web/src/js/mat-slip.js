@@ -95,6 +95,7 @@
         when: 'date',
         offer: 'percent',
         quote: 'quote',
+        rating: 'stars',
         person: 'person',
         lines: 'lines',
         facts: 'lines',

@@ -1,0 +1,74 @@
+package layout
+
+import (
+	"fmt"
+	"math"
+
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// framePart is a picture inset among content.
+type framePart struct{}
+
+func (framePart) name() string { return "frame" }
+func (framePart) words() bool  { return false }
+func (framePart) lint(_ *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
+	if s := n.Frame.Shape; s != "" && s != "arch" && s != "circle" {
+		return fmt.Errorf("%s.frame.shape %q: want arch or circle", at, s)
+	}
+	return nil
+}
+func (framePart) present(t *trial, n *Node) bool {
+	return n.Frame.Picture <= len(t.in.Pictures) || n.Frame.Portrait && t.in.Portrait != nil || n.Frame.Shape == "arch"
+}
+func (framePart) measure(t *trial, n *Node, w float64) (box, bool) {
+	return box{w, math.Max(4*t.unit, t.least(n.Frame.Min)*t.safe.H)}, true
+}
+func (framePart) place(t *trial, n *Node, r spec.Rect, _ colourway.Seat) bool {
+	t.placeFrame(n.Frame, r)
+	return true
+}
+
+// placeFrame draws a picture among content; shapes are cut from it.
+func (t *trial) placeFrame(f *Frame, r spec.Rect) {
+	at := spec.Rect{X: math.Round(r.X), Y: math.Round(r.Y), W: math.Round(r.W), H: math.Round(r.H)}
+	clip := ""
+	switch f.Shape {
+	case "circle":
+		d := math.Min(at.W, at.H)
+		y := at.Y + (at.H-d)/2
+		if f.V == "end" {
+			y = at.Bottom() - d
+		}
+		at = spec.Rect{X: at.X, Y: math.Round(y), W: d, H: d}
+		if t.align() == "center" {
+			at.X = math.Round(r.X + (r.W-d)/2)
+		}
+		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)
+	case "arch":
+		rad := math.Min(at.W/2, at.H)
+		clip = "M" + num(at.X) + " " + num(at.Bottom()) + "V" + num(at.Y+rad) +
+			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
+	}
+	n := len(t.cards)
+	if clip == "" && t.cardRadius() > 0 {
+		clip = roundedPath(at, t.cardRadius())
+	}
+	if f.Shape != "" && clip != "" && f.Picture > len(t.in.Pictures) && (!f.Portrait || t.in.Portrait == nil) {
+		// nothing to look at through it: the archway itself stands
+		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.colour(colourway.Band)})
+		return
+	}
+	if f.Portrait && t.in.Portrait != nil {
+		p := t.in.Portrait
+		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.CropFor(photo.Frame{W: at.W, H: at.H, Shoulders: true})})
+	} else {
+		t.cards = t.drawPicture(t.cards, f.Picture, at, at)
+	}
+	for i := n; i < len(t.cards); i++ {
+		t.cards[i].Clip = clip
+	}
+}

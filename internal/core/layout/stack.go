@@ -1,0 +1,132 @@
+package layout
+
+import (
+	"math"
+	"slices"
+
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/spec"
+)
+
+// stackPart is nodes one below the other.
+type stackPart struct{}
+
+func (stackPart) name() string { return "stack" }
+func (stackPart) words() bool  { return false }
+func (stackPart) lint(c *checker, n *Node, at string, seat colourway.Seat, bare bool) error {
+	return c.each(n.Stack, at+".stack", seat, bare)
+}
+func (stackPart) present(t *trial, n *Node) bool { return t.some(n.Stack) }
+
+func (stackPart) measure(t *trial, n *Node, w float64) (b box, ok bool) {
+	children := t.expand(n.Stack)
+	for i, c := range children {
+		s, ok := t.measure(c, w)
+		if !ok {
+			return b, false
+		}
+		b.w = math.Max(b.w, s.w)
+		b.h += s.h + t.gap(n, children, i)
+	}
+	return b, true
+}
+
+func (stackPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	return t.placeStack(n, r, seat)
+}
+
+// wordsPart is a list of slots, one below the other, those that have words.
+type wordsPart struct{}
+
+func (wordsPart) name() string                                             { return "words" }
+func (wordsPart) words() bool                                              { return true }
+func (wordsPart) lint(*checker, *Node, string, colourway.Seat, bool) error { return nil }
+func (wordsPart) present(t *trial, n *Node) bool {
+	return slices.ContainsFunc(n.Words, func(slot string) bool { return t.words(slot) != "" })
+}
+func (wordsPart) alone(n *Node) *Node                                { return &Node{Stack: []*Node{n}, Gap: 1.6} }
+func (p wordsPart) measure(t *trial, n *Node, w float64) (box, bool) { return t.measure(p.alone(n), w) }
+func (p wordsPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	return t.placeStack(p.alone(n), r, seat)
+}
+
+// expand turns a words node into one text node per slot that has words.
+func (t *trial) expand(list []*Node) []*Node {
+	var out []*Node
+	for _, c := range list {
+		switch {
+		case !t.present(c):
+		case c.Words != nil:
+			out = append(out, t.wordsOf(c)...)
+		default:
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// wordsOf are the texts of a node that lists slots, those with words.
+func (t *trial) wordsOf(c *Node) (out []*Node) {
+	for _, s := range c.Words {
+		if t.words(s) == "" {
+			continue
+		}
+		list := []*Node{{Text: s, Lines: c.Lines, Before: 1.6}}
+		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them
+			list = []*Node{{Rating: ratingStars, Before: 1.6}, {Text: s, Lines: c.Lines, Before: 0.8}}
+		}
+		if len(out) == 0 {
+			list[0].Before = c.Before
+		}
+		out = append(out, list...)
+	}
+	return out
+}
+
+func (t *trial) placeStack(n *Node, r spec.Rect, seat colourway.Seat) bool {
+	children := t.expand(n.Stack)
+	sizes := make([]box, len(children))
+	total, grow := 0.0, -1
+	for i, c := range children {
+		s, ok := t.measure(c, r.W)
+		if !ok {
+			return false
+		}
+		sizes[i] = s
+		total += s.h + t.gap(n, children, i)
+		if c.Frame != nil || c.Fill {
+			grow = i
+		}
+	}
+	if total > r.H+0.5 {
+		return false
+	}
+	spare := math.Max(0, r.H-total)
+	y := r.Y
+	if grow < 0 && n.Fill {
+		switch n.V {
+		case "center":
+			y += spare / 2
+		case "end":
+			y += spare
+		}
+	}
+	for i, c := range children {
+		y += t.gap(n, children, i)
+		h := sizes[i].h
+		switch {
+		case i == grow:
+			h += spare
+		case grow < 0 && n.V == "spread" && i == len(children)-1 && i > 0:
+			y += spare
+		}
+		at := spec.Rect{X: r.X, Y: y, W: r.W, H: h}
+		if c.Frame != nil {
+			t.place(c, at, seat)
+		} else if !t.placeAligned(c, at, sizes[i], seat, c.V) {
+			return false
+		}
+		y += h
+	}
+	return true
+}

@@ -1,0 +1,119 @@
+package layout
+
+import (
+	"math"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// textPart is the words of one slot.
+type textPart struct{}
+
+func (textPart) name() string { return "text" }
+func (textPart) words() bool  { return true }
+func (textPart) lint(c *checker, n *Node, _ string, _ colourway.Seat, _ bool) error {
+	if n.Text == "headline" {
+		c.headline++
+	}
+	return nil
+}
+func (textPart) present(t *trial, n *Node) bool { return t.words(n.Text) != "" }
+func (textPart) measure(t *trial, n *Node, w float64) (box, bool) {
+	s, ok := t.set(n, n.Text, w)
+	return box{s.w, s.h}, ok
+}
+func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	s, ok := t.set(n, n.Text, r.W)
+	if ok {
+		t.drawText(n.Text, scene.KindText, s, r, t.align(), seat)
+	}
+	return ok
+}
+
+// drawText draws a setting into a rectangle, aligned by ink.
+func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
+	part := scene.Part{
+		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
+		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Set: s.look, Upper: s.style.Upper, Align: "start",
+	}
+	switch {
+	case align == "center":
+		part.Align = "middle"
+	case t.rtl || typeset.RTL(s.text):
+		part.Align = "end"
+	}
+	part.Contrast = colour.Contrast(part.Fill, part.Ground)
+	y := r.Y + s.top
+	if s.items != nil {
+		r, align = t.drawItems(s, r, align, seat)
+	}
+	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
+	for i, l := range s.set.Lines {
+		if i > 0 && s.items[i] {
+			y += s.itemGap
+		}
+		size, ly := s.size, y+float64(i)*s.leading
+		if s.fitted != nil {
+			size, ly = s.fitted[i].size, r.Y+s.fitted[i].y
+		}
+		ink := l.Ink.Scale(size)
+		var x float64
+		switch {
+		case align == "center":
+			x = r.X + (r.W-(ink.X1-ink.X0))/2 - ink.X0
+		case t.rtl || typeset.RTL(s.text):
+			x = r.Right() - ink.X1
+		default:
+			x = r.X - ink.X0
+		}
+		x = math.Round(x*100) / 100
+		ly = math.Round(ly*100) / 100
+		line := scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}
+		if s.fitted != nil {
+			line.SizePx = size
+			part.Lines = append(part.Lines, line)
+		} else {
+			runs := t.emphasised(&part, s, line, seat)
+			part.Lines = append(part.Lines, runs...)
+			for _, u := range runs[0].Under {
+				x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
+			}
+		}
+		if !l.Ink.Empty() {
+			x0, y0 = math.Min(x0, x+ink.X0), math.Min(y0, ly+ink.Y0)
+			x1, y1 = math.Max(x1, x+ink.X1), math.Max(y1, ly+ink.Y1)
+		}
+	}
+	if x0 <= x1 {
+		part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
+	} else {
+		part.Box = spec.Rect{X: r.X, Y: r.Y}
+	}
+	t.content = append(t.content, part)
+}
+
+// field is the copy field a slot's words come from.
+func (t *trial) field(slot string) string {
+	if slot == "headline" {
+		return t.in.headlineField(t.st)
+	}
+	return slot
+}
+
+// inkFor is the ink of a style on a seat: the colour of its preferred role
+// where that reads, else the colourway's.
+func (t *trial) inkFor(s brand.Style, seat colourway.Seat) colour.RGB {
+	if s.Role != "" {
+		for _, c := range t.in.Kit.Colours() {
+			if c.Role == s.Role && colour.Contrast(c.Value, t.colour(seat)) >= colourway.InkContrast {
+				return c.Value
+			}
+		}
+	}
+	return t.colour(colourway.InkOn(seat))
+}
