@@ -62,8 +62,12 @@ func (s *Set) Colourways(look piece.Look) (list []colourway.Colourway, at int) {
 }
 
 // ranked lists a layout's colourways, the look's own first when it is not among
-// them.
+// them. Nobody may change the list: it is kept as long as the kit is as it is.
 func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
+	return s.Kit.rankings.Once(l.ID+string(raw(look.Seats))+string(raw(s.Brief.Palette)), func() []colourway.Colourway { return s.rank(l, look) })
+}
+
+func (s *Set) rank(l *layout.Layout, look piece.Look) []colourway.Colourway {
 	ranked := colourway.Rank(s.Job.Kit.Colours(), l.Needs(), benchColourways)
 	var kept []colourway.Colourway // under a name in the kit: they come first
 	for _, k := range s.Kit.Kept {

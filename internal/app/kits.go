@@ -12,6 +12,7 @@ import (
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/kitfile"
@@ -32,9 +33,10 @@ type Kit struct {
 	// Neutrals are colours without which no two of the kit carry small text.
 	Neutrals []colour.RGB
 
-	sizes  map[string][2]int // of its pictures, px, by file
-	tones  *cache.Cache[string, madeTone]
-	stands standing // its document and its parents'
+	sizes    map[string][2]int // of its pictures, px, by file
+	tones    *cache.Cache[string, madeTone]
+	rankings *cache.Cache[string, []colourway.Colourway]
+	stands   standing // its document and its parents'
 
 	Steps store.Steps // that can be taken back and put back
 }
@@ -43,6 +45,8 @@ type Kit struct {
 const (
 	allKits = 60 << 20
 	oneKit  = 200 << 10
+
+	mostRankings = 40 // of colourways, by layout
 )
 
 func (k *Kit) weight() int { return oneKit }
@@ -149,7 +153,7 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) 
 	if err != nil {
 		return nil, wrong(err)
 	}
-	k := &Kit{tones: a.tones, Kit: b, ID: d.ID, Seq: d.Seq, stands: stands, Steps: d.Steps()}
+	k := &Kit{tones: a.tones, rankings: cache.Some[string, []colourway.Colourway](mostRankings), Kit: b, ID: d.ID, Seq: d.Seq, stands: stands, Steps: d.Steps()}
 	if k.Library, err = a.loadFonts(ctx, d.Workspace, b); err != nil {
 		return nil, err
 	}

@@ -31,8 +31,9 @@ func childTime(data []byte) time.Duration {
 	return 20 * time.Second
 }
 
-// childNice is how far a child stands back for others (0 not at all, 19 for all).
-const childNice = 10
+// behindNice is how far a worker that draws what nobody waits for stands back for others
+// (0 not at all, 19 for all).
+const behindNice = 10
 
 // childCPU is how much processor time, in seconds, a child that imports has.
 const childCPU = 10
@@ -126,8 +127,10 @@ func ChildMain() {
 	}
 	_ = syscall.Setrlimit(syscall.RLIMIT_AS, &syscall.Rlimit{Cur: childMemory, Max: childMemory})
 	_ = syscall.Setrlimit(syscall.RLIMIT_CORE, &syscall.Rlimit{})
-	_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, childNice) // whoever types comes first
-	if mode == drawMode {
+	if mode == behindMode {
+		_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, behindNice)
+	}
+	if mode == drawMode || mode == behindMode {
 		drawLoop(os.Stdin, os.Stdout)
 		os.Exit(0)
 	}

@@ -28,10 +28,12 @@ func OwnedBy(ctx context.Context, owner string) context.Context {
 // InBackground is [OwnedBy] for what nobody waits for in a request: it takes turns with
 // what they do wait for, and is never turned away.
 func InBackground(ctx context.Context, owner string) context.Context {
-	return OwnedBy(context.WithValue(ctx, patientKey{}, true), owner+" in the background")
+	return OwnedBy(context.WithValue(ctx, behindKey{}, true), owner+" in the background")
 }
 
-type patientKey struct{}
+type behindKey struct{}
+
+func behind(ctx context.Context) bool { is, _ := ctx.Value(behindKey{}).(bool); return is }
 
 // ErrCrowded means that more waits for its turn than is worth waiting for.
 var ErrCrowded = errors.New("too much is being drawn just now; try again in a moment")
@@ -71,7 +73,7 @@ func (g *gate) enter(ctx context.Context, bytes int) (leave func(), err error) {
 	owner := ownerOf(ctx)
 	w := &waiter{min(bytes, heavyBytes), make(chan struct{})}
 	g.mu.Lock()
-	if patient, _ := ctx.Value(patientKey{}).(bool); !patient && g.full(owner) {
+	if !behind(ctx) && g.full(owner) {
 		g.mu.Unlock()
 		return nil, ErrCrowded
 	}

@@ -37,11 +37,11 @@ func ticks(pid int) string {
 // When nobody waits for a drawing any more its process ends with it, and its place
 // is free again.
 func TestWhoLeavesEndsTheDrawing(t *testing.T) {
-	w, err := startWorker()
+	w, err := startWorker(drawMode)
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := &workers{idle: []*worker{w}}
+	p := &workers{idle: map[string][]*worker{drawMode: {w}}}
 	// eighty blurs over sixteen megapixels take minutes
 	var svg bytes.Buffer
 	svg.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="4000" height="4000"><filter id="f"><feGaussianBlur stdDeviation="90"/></filter>`)
@@ -62,7 +62,7 @@ func TestWhoLeavesEndsTheDrawing(t *testing.T) {
 		t.Errorf("the drawing ends with %v", err)
 	}
 	until(t, "the process is gone", func() bool { return syscall.Kill(w.cmd.Process.Pid, 0) != nil })
-	if len(p.idle) != 0 {
+	if len(p.idle[drawMode]) != 0 {
 		t.Error("a worker that was killed is to be used again")
 	}
 	// and somebody else is drawn for

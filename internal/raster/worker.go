@@ -19,7 +19,8 @@ import (
 // a fault in a drawing, and the memory it takes, stay outside of the server.
 
 const (
-	drawMode = "draw"
+	drawMode   = "draw"
+	behindMode = "draw-behind" // what nobody waits for in a request
 	// workerTasks is after how many drawings a worker makes room for a fresh one:
 	// the C libraries do not give all memory back.
 	workerTasks = 400
@@ -77,6 +78,7 @@ type answer struct {
 // worker is a process that draws.
 type worker struct {
 	cmd  *exec.Cmd
+	mode string
 	in   io.WriteCloser
 	out  io.ReadCloser
 	enc  *gob.Encoder
@@ -88,30 +90,30 @@ type worker struct {
 // there are at once is the gate's affair.
 type workers struct {
 	mu   sync.Mutex
-	idle []*worker
+	idle map[string][]*worker // by mode
 }
 
-var drawers = sync.OnceValue(func() *workers { return &workers{} })
+var drawers = sync.OnceValue(func() *workers { return &workers{idle: map[string][]*worker{}} })
 
-func (p *workers) get() (*worker, error) {
+func (p *workers) get(mode string) (*worker, error) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if n := len(p.idle); n > 0 {
-		w := p.idle[n-1]
-		p.idle = p.idle[:n-1]
+	if n := len(p.idle[mode]); n > 0 {
+		w := p.idle[mode][n-1]
+		p.idle[mode] = p.idle[mode][:n-1]
 		return w, nil
 	}
-	return startWorker()
+	return startWorker(mode)
 }
 
 func (p *workers) put(w *worker) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	p.idle = append(p.idle, w)
+	p.idle[w.mode] = append(p.idle[w.mode], w)
 }
 
-func startWorker() (*worker, error) {
-	cmd, err := childCommand(context.Background(), drawMode)
+func startWorker(mode string) (*worker, error) {
+	cmd, err := childCommand(context.Background(), mode)
 	if err != nil {
 		return nil, err
 	}
@@ -126,7 +128,7 @@ func startWorker() (*worker, error) {
 	if err := cmd.Start(); err != nil {
 		return nil, err
 	}
-	return &worker{cmd: cmd, in: in, out: out, enc: gob.NewEncoder(in), dec: gob.NewDecoder(out)}, nil
+	return &worker{cmd: cmd, mode: mode, in: in, out: out, enc: gob.NewEncoder(in), dec: gob.NewDecoder(out)}, nil
 }
 
 // end closes its input, which a worker takes as the end, or with kill does not
@@ -150,7 +152,11 @@ func (p *workers) do(ctx context.Context, t task) (answer, error) {
 		return answer{}, err
 	}
 	defer leave()
-	w, err := p.get()
+	mode := drawMode
+	if behind(ctx) {
+		mode = behindMode
+	}
+	w, err := p.get(mode)
 	if err != nil {
 		return answer{}, err
 	}

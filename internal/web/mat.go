@@ -4,8 +4,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"hash/fnv"
+	"io"
 	"net/http"
 	"slices"
+	"strconv"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -189,10 +192,11 @@ type syncRequest struct {
 		Reach string `json:"reach"`
 		File  string `json:"file"`
 	} `json:"picture"`
-	Places *[]string   `json:"places"` // where the set goes from now on
-	Logo   *logoChange `json:"logo"`
-	Lift   *liftChange `json:"lift"`
-	Caret  *struct {
+	Places  *[]string   `json:"places"` // where the set goes from now on
+	Logo    *logoChange `json:"logo"`
+	Lift    *liftChange `json:"lift"`
+	BenchIs string      `json:"benchIs"` // the bench the page has
+	Caret   *struct {
 		Piece string `json:"piece"`
 		Slot  string `json:"slot"`
 		Text  string `json:"text"`
@@ -261,14 +265,25 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	st := s.state(set, done, q.Have)
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.Kept, st.Fixed = steps.Undo, steps.Redo, kept, fixed
-	if st.Bench, err = s.fragment("mat", "bench", s.benchOf(set)); err != nil {
+	bench, err := s.fragment("mat", "bench", s.benchOf(set))
+	if err != nil {
 		return err
+	}
+	if st.BenchIs = hashOf(bench); st.BenchIs != q.BenchIs { // the page has it otherwise
+		st.Bench = bench
 	}
 	if c := q.Caret; c != nil {
 		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text, c.Have)
 	}
 	reply(w, http.StatusOK, st)
 	return nil
+}
+
+// hashOf tells one fragment of a page from another.
+func hashOf(html string) string {
+	h := fnv.New64a()
+	_, _ = io.WriteString(h, html)
+	return strconv.FormatUint(h.Sum64(), 36)
 }
 
 // mattersPage is what preflight says of the whole set.

@@ -16,19 +16,20 @@ import (
 
 // matState is what the page's script needs to know of every piece.
 type matState struct {
-	Seq    int64        `json:"seq"`
-	KitSeq int64        `json:"kitSeq"`
-	Undo   bool         `json:"undo"`
-	Redo   bool         `json:"redo"`
-	Pieces []pieceState `json:"pieces"`
-	Logos  []logoChoice `json:"logos"`
-	Pics   []picChoice  `json:"pics"`
-	Logo   string       `json:"logo"`
-	Bench  string       `json:"bench,omitempty"`
-	Looks  []lookTab    `json:"looks"`
-	Fixed  []string     `json:"fixed,omitempty"` // what a fix did, when one was just made
-	Kept   string       `json:"kept,omitempty"`  // the name the kit keeps the colourway under, when it was just kept
-	Caret  *caretState  `json:"caret,omitempty"`
+	Seq     int64        `json:"seq"`
+	KitSeq  int64        `json:"kitSeq"`
+	Undo    bool         `json:"undo"`
+	Redo    bool         `json:"redo"`
+	Pieces  []pieceState `json:"pieces"`
+	Logos   []logoChoice `json:"logos"`
+	Pics    []picChoice  `json:"pics"`
+	Logo    string       `json:"logo"`
+	Bench   string       `json:"bench,omitempty"` // where the page has another
+	BenchIs string       `json:"benchIs,omitempty"`
+	Looks   []lookTab    `json:"looks"`
+	Fixed   []string     `json:"fixed,omitempty"` // what a fix did, when one was just made
+	Kept    string       `json:"kept,omitempty"`  // the name the kit keeps the colourway under, when it was just kept
+	Caret   *caretState  `json:"caret,omitempty"`
 }
 
 // lookTab is a kept look where one goes between them.

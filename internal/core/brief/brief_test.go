@@ -278,3 +278,26 @@ func TestEveryPartIsWhole(t *testing.T) {
 		}
 	}
 }
+
+func TestRatingsInWords(t *testing.T) {
+	for text, r := range map[string]*brief.Rating{
+		"4.8 of 5 · 127 voices":    {Stars: 4.8, Voices: 127},
+		"5 of 5":                   {Stars: 5},
+		"4 of 5 · 1 voice":         {Stars: 4, Voices: 1},
+		"4.5 of 5 · 12,040 voices": {Stars: 4.5, Voices: 12040},
+		"":                         {Voices: 9},
+	} {
+		if got := (brief.Card{Rating: r}).Words(&brand.Kit{})["rating"]; got != text {
+			t.Errorf("%+v: %q, want %q", *r, got, text)
+		}
+	}
+	for _, doc := range []string{`{"stars": 5.1}`, `{"stars": -1}`, `{"stars": 4, "voices": -2}`, `{"stars": "many"}`} {
+		o, err := edit.ParseObject([]byte(`{"formatVersion": 1, "cards": [{"rating": ` + doc + `}]}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := brief.Parse(o); !errors.Is(err, brief.ErrBrief) {
+			t.Errorf("%s was taken: %v", doc, err)
+		}
+	}
+}

@@ -21,6 +21,7 @@
           item.asked = asked
           return {
             have: this.have(),
+            benchIs: this.state.benchIs,
             caret: asked && { ...asked, have: this.glyphsOf },
             ...(item.reads ? { base: this.state.seq } : {}),
           }
