@@ -17,14 +17,15 @@ import (
 // a part not named here may import nothing of ours.
 var mayImport = map[string][]string{
 	"internal/core":    {"internal/core"},
-	"internal/raster":  {"internal/core", "internal/raster", "internal/cache"},
+	"internal/raster":  {"internal/core", "internal/raster", "internal/cache", "internal/gate"},
 	"internal/store":   {"internal/core"},
 	"internal/cache":   {},
+	"internal/gate":    {},
 	"internal/blob":    {},
 	"internal/jobs":    {},
 	"internal/kitfile": {"internal/core", "internal/raster", "assets", "layouts"},
-	"internal/app":     {"internal/core", "internal/raster", "internal/store", "internal/blob", "internal/cache", "internal/jobs", "internal/kitfile", "assets", "layouts"},
-	"internal/web":     {"internal/core", "internal/raster", "internal/app", "assets", "web"},
+	"internal/app":     {"internal/core", "internal/raster", "internal/store", "internal/blob", "internal/cache", "internal/gate", "internal/jobs", "internal/kitfile", "assets", "layouts"},
+	"internal/web":     {"internal/core", "internal/raster", "internal/app", "internal/gate", "assets", "web"},
 	"layouts":          {"internal/core"},
 	"assets":           {"internal/core"},
 	"demo":             {"internal/app", "internal/core", "internal/kitfile", "internal/raster", "internal/store", "assets", "layouts"},

@@ -164,9 +164,6 @@ func may(m Member, r right) error {
 	return nil
 }
 
-// MayChange reports whether the person may change kits and briefs.
-func MayChange(m Member) bool { return may(m, change) == nil }
-
 // fileRef is how documents name an uploaded file: its hash and its own name.
 func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }
 

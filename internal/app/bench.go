@@ -70,7 +70,7 @@ func (s *Set) ranked(l *layout.Layout, look piece.Look) []colourway.Colourway {
 func (s *Set) rank(l *layout.Layout, look piece.Look) []colourway.Colourway {
 	ranked := colourway.Rank(s.Job.Kit.Colours(), l.Needs(), benchColourways)
 	var kept []colourway.Colourway // under a name in the kit: they come first
-	for _, k := range s.Kit.Kept {
+	for _, k := range s.Kit.KeptColourways {
 		if c, ok := colourway.Resolve(s.Job.Kit, k.Seats, l.Needs()); ok {
 			kept = append(kept, c)
 			ranked = slices.DeleteFunc(ranked, func(o colourway.Colourway) bool { return maps.Equal(o.Tokens(), c.Tokens()) })
@@ -96,7 +96,7 @@ func (a Sets) KeepColourway(ctx context.Context, m Member, id ID, client string)
 		return "", err
 	}
 	now := s.Bench().Colours
-	for _, k := range s.Kit.Kept {
+	for _, k := range s.Kit.KeptColourways {
 		if now.Matches(k.Seats) == len(colourway.Seats) {
 			return "", fmt.Errorf("%w: the kit keeps this colourway already, as %s", ErrInvalid, k.Name)
 		}
@@ -123,7 +123,7 @@ func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 	here := step.Reach != "" && step.Reach != "set"
 	look := s.CurrentLook()
 	if here {
-		p, err := s.Where.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Piece)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
@@ -197,7 +197,7 @@ func (a *house) turnPicture(ctx context.Context, m Member, s *Set, client string
 		at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(have[0].File) })
 	}
 	if here {
-		p, err := s.Where.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Piece)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
@@ -225,7 +225,7 @@ func (a *house) turnLogo(ctx context.Context, m Member, s *Set, client string, s
 	}
 	at := max(0, slices.Index(options, s.Brief.Logo))
 	if here {
-		p, err := s.Where.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Piece)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}

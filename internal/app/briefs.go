@@ -55,13 +55,13 @@ func Once[T any](s *Set, name string, compute func() T) T {
 
 // Set is a brief as it stands with its kit, and the pieces computed of it.
 type Set struct {
-	Brief *brief.Brief
-	Doc   store.Document
-	Kit   *Kit
-	Job   *piece.Job
-	Kept  []piece.Look // the looks kept so far
-	Where *Channels    // where pieces can go
-	Look  *piece.Look  // the one of them that is shown, nil before one is kept
+	Brief    *brief.Brief
+	Doc      store.Document
+	Kit      *Kit
+	Job      *piece.Job
+	Kept     []piece.Look // the looks kept so far
+	Channels *Channels    // where pieces can go
+	Look     *piece.Look  // the one of them that is shown, nil before one is kept
 
 	files []string // of its pictures
 
@@ -155,7 +155,7 @@ func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 // that it is made of.
 func (a *house) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
 	seq, ok := seqs[s.Doc.ID]
-	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Where.Doc.Seq && s.Job.Today.Equal(a.today())
+	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Channels.Doc.Seq && s.Job.Today.Equal(a.today())
 }
 
 // setOf puts the set of a brief's document together, to be kept in memory; seqs are how
@@ -178,7 +178,7 @@ func (a *house) setOf(ctx context.Context, m Member, d store.Document, where *Ch
 	if err != nil {
 		return nil, err
 	}
-	s.Where = where
+	s.Channels = where
 	a.seenSets.Put(d.ID, s)
 	return s, nil
 }
@@ -290,7 +290,7 @@ func (s *Set) Placements() []spec.Placement {
 			list = spec.AllImages()
 		}
 		for _, id := range list {
-			p, err := s.Where.Parse(id)
+			p, err := s.Channels.Parse(id)
 			if err != nil || p.Kind != "image" {
 				continue
 			}

@@ -237,7 +237,7 @@ func (a Files) Download(ctx context.Context, m Member, id ID, placement, format 
 	if err != nil {
 		return "", nil, err
 	}
-	p, err := s.Where.Parse(placement)
+	p, err := s.Channels.Parse(placement)
 	if err != nil {
 		return "", nil, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}

@@ -12,7 +12,7 @@ import (
 
 // factsVersion rises when more is found in pictures, or better: those that came in
 // before are then looked at anew ([App.RefreshPictures]).
-const factsVersion = 4
+const factsRevision = 4
 
 // pictureFacts are what is known of a picture from the day it came in.
 type pictureFacts struct {
@@ -37,7 +37,7 @@ func (f pictureFacts) focus() [2]float64 {
 func (a *house) factsOf(ctx context.Context, in raster.Imported) (pictureFacts, error) {
 	p := in.Picture()
 	light, err := a.blobs.Put(ctx, raw(p.Light))
-	return pictureFacts{factsVersion, in.W, in.H, in.Notes, &p.Focus, in.Subjects, light}, err
+	return pictureFacts{factsRevision, in.W, in.H, in.Notes, &p.Focus, in.Subjects, light}, err
 }
 
 // light is a light map by its hash; of one that is not there nothing is known.
@@ -66,7 +66,7 @@ func (a *house) light(ctx context.Context, hash string) photo.Light {
 // of it.
 func (a *house) refreshPictures(ctx context.Context) error {
 	for {
-		old, err := a.store.OlderPictures(ctx, factsVersion, 20)
+		old, err := a.store.OlderPictures(ctx, factsRevision, 20)
 		if err != nil || len(old) == 0 {
 			return err
 		}
@@ -97,7 +97,7 @@ func (a *house) refresh(ctx context.Context, f store.File) error {
 	}
 	if err != nil {
 		slog.Warn("a stored picture cannot be looked at", "hash", f.Hash, "error", err)
-		facts.Version = factsVersion
+		facts.Version = factsRevision
 	} else {
 		notes := facts.Notes
 		if facts, err = a.factsOf(ctx, in); err != nil {

@@ -52,7 +52,7 @@ func (a Kits) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 			u.Briefs = append(u.Briefs, d.Name)
 		}
 	}
-	for _, c := range k.Kept {
+	for _, c := range k.KeptColourways {
 		for _, t := range c.Seats {
 			if is(t) && !slices.Contains(u.Kit, c.Name) {
 				u.Kit = append(u.Kit, c.Name)
@@ -136,7 +136,7 @@ func partOf(k *Kit, path string) (p part, is func(string) bool) {
 			}
 		}
 	case strings.HasPrefix(path, own+"colourways/@"):
-		for _, c := range k.Kept {
+		for _, c := range k.KeptColourways {
 			if c.ID == path[len(own+"colourways/@"):] {
 				p = part{name: "The colourway " + c.Name}
 			}

@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -60,7 +61,7 @@ func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell fu
 		}
 		var result any
 		if err == nil {
-			result, err = work(raster.InBackground(ctx, j.Workspace.String()), m, j, tell)
+			result, err = work(gate.InBackground(ctx, j.Workspace.String()), m, j, tell)
 		}
 		switch {
 		case errors.Is(err, ErrNotFound):

@@ -54,7 +54,7 @@ func childCommand(ctx context.Context, mode string) (*exec.Cmd, error) {
 // uploaded file holds is read anywhere else.
 func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte, error) {
 	// uncompressed, and once more while it is turned upright
-	leave, err := heavy().enter(ctx, 50<<20+len(data)+11*Announced(data))
+	leave, err := heavy().Enter(ctx, 50<<20+len(data)+11*Announced(data))
 	if err != nil {
 		return nil, err
 	}

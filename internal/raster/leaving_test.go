@@ -88,18 +88,13 @@ func TestAnnouncedPixelsWaitAtTheGate(t *testing.T) {
 	}
 	g := heavy()
 	rest := heavyBytes - 600<<20 // leaves room for a small picture, not for this one
-	hold, err := g.enter(t.Context(), rest)
+	hold, err := g.Enter(t.Context(), rest)
 	if err != nil {
 		t.Fatal(err)
 	}
 	done := make(chan error, 1)
 	go func() { _, err := Import(t.Context(), webp); done <- err }()
-	waiting := func() int {
-		g.mu.Lock()
-		defer g.mu.Unlock()
-		return len(g.turns)
-	}
-	until(t, "it waits", func() bool { return waiting() == 1 })
+	until(t, "it waits", func() bool { return g.Waiting() == 1 })
 	select {
 	case err := <-done:
 		t.Fatalf("it went in: %v", err)
@@ -112,7 +107,7 @@ func TestAnnouncedPixelsWaitAtTheGate(t *testing.T) {
 	if _, err := Import(t.Context(), small.Bytes()); err != nil {
 		t.Error(err)
 	}
-	if waiting() != 0 {
+	if g.Waiting() != 0 {
 		t.Error("somebody waits still")
 	}
 }

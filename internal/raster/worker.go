@@ -7,16 +7,26 @@ import (
 	"fmt"
 	"io"
 	"os/exec"
+	"runtime"
 	"sync"
 	"time"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/gate"
 )
 
 // Drawing happens in a few processes of our own that live on from one drawing
 // to the next. What nobody waits for any more is ended by ending its process;
 // a fault in a drawing, and the memory it takes, stay outside of the server.
+
+// heavy is the gate all heavy work passes (reading files in, drawing): as many at a time
+// as there are processors, and together no more memory than heavyBytes.
+var heavy = sync.OnceValue(func() *gate.Gate { return gate.New(max(2, runtime.NumCPU()), heavyBytes) })
+
+// heavyBytes is how much memory the processes behind the gate may take together,
+// by estimate.
+const heavyBytes = 1500 << 20
 
 const (
 	drawMode   = "draw"
@@ -147,13 +157,13 @@ var errDrawing = errors.New("this could not be drawn: it is more than a drawing 
 // do has a worker do something, as soon as one is free. When ctx ends first, the
 // worker is ended with what it was doing.
 func (p *workers) do(ctx context.Context, t task) (answer, error) {
-	leave, err := heavy().enter(ctx, t.bytes())
+	leave, err := heavy().Enter(ctx, t.bytes())
 	if err != nil {
 		return answer{}, err
 	}
 	defer leave()
 	mode := drawMode
-	if behind(ctx) {
+	if gate.Behind(ctx) {
 		mode = behindMode
 	}
 	w, err := p.get(mode)

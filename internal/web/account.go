@@ -9,7 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
-	"aspenridge/internal/raster"
+	"aspenridge/internal/gate"
 )
 
 type memberKey struct{}
@@ -45,8 +45,17 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 			http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 			return
 		}
-		ctx := raster.OwnedBy(r.Context(), m.Workspace.String())
-		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
+		ctx := gate.OwnedBy(r.Context(), m.Workspace.String())
+		r = r.WithContext(context.WithValue(ctx, memberKey{}, m))
+		if !takesLong(r) { // composing pieces takes a processor: by turns
+			leave, err := s.composing.Enter(ctx, 0)
+			if err != nil {
+				s.problem(w, r, err)
+				return
+			}
+			defer leave()
+		}
+		next.ServeHTTP(w, r)
 	})
 }
 

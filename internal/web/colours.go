@@ -214,7 +214,7 @@ type keptRow struct {
 
 func keptRows(k *app.Kit) []keptRow {
 	var out []keptRow
-	for i, kept := range k.Kit.Kept {
+	for i, kept := range k.Kit.KeptColourways {
 		row := keptRow{Index: i, Name: kept.Name, Path: "/$extensions/aspenridge/colourways/@" + kept.ID}
 		for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel, colourway.Button} {
 			if c, ok := k.Colour(colourway.Token(kept.Seats[string(seat)])); ok {

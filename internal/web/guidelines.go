@@ -16,7 +16,7 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/guide"
 	"aspenridge/internal/core/piece"
-	"aspenridge/internal/raster"
+	"aspenridge/internal/gate"
 )
 
 // guidelinesPage is the brand document: what the kit holds, set to be read and
@@ -118,7 +118,7 @@ func (s *Server) byLink(next handler) handler {
 		if err := s.linkMayRead(r, m, chi.URLParam(r, "hash")); err != nil {
 			return err
 		}
-		ctx := raster.OwnedBy(r.Context(), m.Workspace.String())
+		ctx := gate.OwnedBy(r.Context(), m.Workspace.String())
 		return next(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	}
 }

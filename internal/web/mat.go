@@ -320,7 +320,7 @@ func (s *Server) colourways(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var p spec.Placement
 	if err == nil {
-		if p, err = set.Where.Parse(r.URL.Query().Get("piece")); err != nil {
+		if p, err = set.Channels.Parse(r.URL.Query().Get("piece")); err != nil {
 			err = fmt.Errorf("%w: %v", app.ErrInvalid, err)
 		}
 	}

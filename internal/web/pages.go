@@ -27,6 +27,7 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
 	"aspenridge/web"
 )
@@ -259,9 +260,9 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrBusy):
 		w.Header().Set("Retry-After", "2")
 		status, words = http.StatusServiceUnavailable, app.ErrBusy.Error()
-	case errors.Is(err, raster.ErrCrowded):
+	case errors.Is(err, gate.ErrCrowded), errors.Is(err, context.DeadlineExceeded) && !app.Away(err):
 		w.Header().Set("Retry-After", "3")
-		status, words = http.StatusServiceUnavailable, raster.ErrCrowded.Error()
+		status, words = http.StatusServiceUnavailable, gate.ErrCrowded.Error()
 	case errors.Is(err, app.ErrFilesAway):
 		w.Header().Set("Retry-After", "3")
 		status, words = http.StatusServiceUnavailable, "the place where files are kept does not answer just now; nothing you did is lost, try again in a moment"

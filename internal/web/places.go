@@ -66,7 +66,7 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	} else if strings.ContainsAny(query, "x×") && strings.ContainsAny(query, "0123456789") {
 		p.Wrong = err.Error()
 	}
-	for _, c := range set.Where.Search(query) {
+	for _, c := range set.Channels.Search(query) {
 		choice := channelChoice{ID: c.ID, Name: c.Name}
 		for _, pl := range c.Placements {
 			if pl.Kind == "image" {
@@ -80,7 +80,7 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	if len(own.Places) > 0 {
 		p.Channels = append(p.Channels, own)
 	}
-	p.Sets = set.Where.Combinations
+	p.Sets = set.Channels.Combinations
 	return p
 }
 

@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/netip"
+	"runtime"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -23,6 +24,7 @@ import (
 
 	"aspenridge/assets"
 	"aspenridge/internal/app"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
 	"aspenridge/web"
 )
@@ -54,7 +56,12 @@ type Server struct {
 	links    linkFiles
 	sample   func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 	handler  http.Handler
+
+	composing *gate.Gate // of requests that compute themselves
 }
+
+// composers is how many requests may compute at a time.
+func composers() int { return max(2, runtime.NumCPU()) }
 
 // New puts the server together; ctx ends its background work.
 func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
@@ -74,7 +81,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New()}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New(), composing: gate.New(composers(), 0)}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
 	s.sessions.Store = a.People.Sessions()
 	s.sessions.Lifetime = o.Lifetime
@@ -254,8 +261,7 @@ func (s *Server) do(h handler) http.HandlerFunc {
 
 // often refuses a network that asks for pages of links too often.
 func (s *Server) often(next http.Handler) http.Handler {
-	limit := httprate.Limit(600, time.Minute,
-		httprate.WithKeyFuncs(func(r *http.Request) (string, error) { return s.network(r), nil }),
+	limit := httprate.LimitBy(600, time.Minute, func(r *http.Request) (string, error) { return s.network(r), nil },
 		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, errOften) }))
 	return limit(next)
 }
@@ -264,13 +270,18 @@ func (s *Server) often(next http.Handler) http.Handler {
 // says nothing any more is taken for one that is away.
 const answerTime = 20 * time.Second
 
-// takesLong are the parts of addresses behind which files are read in or drawn.
-var takesLong = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+// longOnes are the parts of addresses behind which files are read in or drawn, or that
+// stay open.
+var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+
+func takesLong(r *http.Request) bool {
+	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })
+}
 
 // inTime gives up on an answer that takes too long.
 func inTime(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if !slices.ContainsFunc(takesLong, func(part string) bool { return strings.Contains(r.URL.Path, part) }) {
+		if !takesLong(r) {
 			ctx, cancel := context.WithTimeout(r.Context(), answerTime)
 			defer cancel()
 			r = r.WithContext(ctx)

@@ -113,7 +113,7 @@ func swipeFor(set *app.Set) spec.Placement {
 	if len(set.Brief.Cards) < 2 || slices.ContainsFunc(set.Placements(), func(p spec.Placement) bool { return len(p.Cards) > 0 }) {
 		return spec.Placement{}
 	}
-	for _, c := range set.Where.Directory {
+	for _, c := range set.Channels.Directory {
 		for _, p := range c.Placements {
 			if len(p.Cards) > 0 && p.Kind == "image" {
 				return p

@@ -285,7 +285,7 @@ func written(set *app.Set, p spec.Placement, field string) string {
 // caretOf lists where the caret can stand in a slot's words; nil when the slot
 // is not on the piece any more.
 func caretOf(set *app.Set, placement, slot, typed, have string) *caretState {
-	p, err := set.Where.Parse(placement)
+	p, err := set.Channels.Parse(placement)
 	if err != nil {
 		return nil
 	}

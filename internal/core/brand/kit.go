@@ -166,25 +166,25 @@ type Voice struct {
 
 // Kit is a brand kit as the pipeline uses it.
 type Kit struct {
-	Name          string
-	Tagline       string
-	Website       string
-	Handles       []string
-	Phone, Place  string
-	CallsToAction []string
-	Hashtags      []string
-	Values        []string
-	Logos         []Logo
-	Palettes      []Palette
-	TypeSets      []TypeSet
-	Fonts         []Font
-	Pictures      []Picture
-	Kept          []KeptColourway
-	Motion        Motion
-	Voice         Voice
-	Language      string // of the copy, as BCP 47 has it; "" is guessed
-	Manner        Manner // as it is said; [Kit.MannerWith] fills it
-	Warnings      []string
+	Name           string
+	Tagline        string
+	Website        string
+	Handles        []string
+	Phone, Place   string
+	CallsToAction  []string
+	Hashtags       []string
+	Values         []string
+	Logos          []Logo
+	Palettes       []Palette
+	TypeSets       []TypeSet
+	Fonts          []Font
+	Pictures       []Picture
+	KeptColourways []KeptColourway
+	Motion         Motion
+	Voice          Voice
+	Language       string // of the copy, as BCP 47 has it; "" is guessed
+	Manner         Manner // as it is said; [Kit.MannerWith] fills it
+	Warnings       []string
 }
 
 // Colours lists the colours of every palette, the first palette first, doubles

@@ -160,7 +160,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 	}
 	for _, c := range own.Colourways {
 		if c.Name != "" && len(c.Seats) > 0 {
-			k.Kept = append(k.Kept, c)
+			k.KeptColourways = append(k.KeptColourways, c)
 		}
 	}
 	var err error
@@ -209,7 +209,7 @@ func (k *Kit) readPictures(own section) error {
 		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
 			return fmt.Errorf("%w: pictures[%d].focus %v: want [x, y], each 0 to 1", ErrKit, i, *f)
 		}
-		k.Pictures = append(k.Pictures, Picture{p.ID, p.File, p.Alt, p.Folder, p.Kind, p.Focus})
+		k.Pictures = append(k.Pictures, Picture(p))
 	}
 	return nil
 }

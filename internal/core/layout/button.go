@@ -44,7 +44,7 @@ func (t *trial) buttonSize(w float64) (s setting, padX, padY float64, ok bool) {
 	if t.class == spec.Ribbon || t.in.Placement.Tiny() {
 		padX, padY = 0.95*size, 0.9*capH
 	}
-	s, ok = t.set(&Node{Lines: 1}, "callToAction", w-2*padX)
+	s, ok = t.setText(&Node{Lines: 1}, "callToAction", w-2*padX)
 	return s, padX, padY, ok
 }
 

@@ -78,7 +78,7 @@ const platePad = 0.3
 func (t *trial) logoSize(n *Node, w float64) (box, bool) {
 	fit, lw, lh, ok := t.pickLogo(t.seatForLogo(n), n.Logo)
 	if !ok {
-		s, ok := t.set(&Node{Lines: 2}, "businessName", w)
+		s, ok := t.setText(&Node{Lines: 2}, "businessName", w)
 		return box{s.w, s.h}, ok
 	}
 	if n.Scale > 0 {
@@ -119,7 +119,7 @@ func (t *trial) seatForLogo(*Node) colourway.Seat { return t.in.Layout.ButtonOn 
 func (t *trial) placeLogo(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	fit, _, _, ok := t.pickLogo(seat, n.Logo)
 	if !ok {
-		s, ok := t.set(&Node{Lines: 2}, "businessName", r.W)
+		s, ok := t.setText(&Node{Lines: 2}, "businessName", r.W)
 		if ok && s.h <= r.H+0.5 {
 			t.drawText("businessName", scene.KindText, s, r, t.align(), seat)
 		}

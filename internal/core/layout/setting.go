@@ -32,7 +32,7 @@ type setting struct {
 }
 
 // set breaks a slot's words for a width; false when they do not fit.
-func (t *trial) set(n *Node, slot string, width float64) (setting, bool) {
+func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	text := t.words(slot)
 	part := brief.PartOf(slot)
 	level := part.Level

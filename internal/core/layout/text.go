@@ -24,11 +24,11 @@ func (textPart) lint(c *checker, n *Node, _ string, _ colourway.Seat, _ bool) er
 }
 func (textPart) present(t *trial, n *Node) bool { return t.words(n.Text) != "" }
 func (textPart) measure(t *trial, n *Node, w float64) (box, bool) {
-	s, ok := t.set(n, n.Text, w)
+	s, ok := t.setText(n, n.Text, w)
 	return box{s.w, s.h}, ok
 }
 func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
-	s, ok := t.set(n, n.Text, r.W)
+	s, ok := t.setText(n, n.Text, r.W)
 	if ok {
 		t.drawText(n.Text, scene.KindText, s, r, t.align(), seat)
 	}

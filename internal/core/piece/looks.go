@@ -121,7 +121,7 @@ func (j *Job) preferKept(l *layout.Layout, w Wish, ranked []colourway.Colourway,
 
 // keptIn is the colourway the kit keeps together with a layout.
 func (j *Job) keptIn(l *layout.Layout) (colourway.Colourway, bool) {
-	for _, k := range j.Kit.Kept {
+	for _, k := range j.Kit.KeptColourways {
 		if k.Layout == l.ID {
 			return colourway.Resolve(j.Kit, k.Seats, l.Needs())
 		}

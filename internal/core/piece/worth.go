@@ -41,7 +41,7 @@ type Worth struct {
 	Fill      float64 `json:"fill"`
 	Balance   float64 `json:"balance"`
 	Order     float64 `json:"order"`
-	Kept      float64 `json:"kept"`
+	Whole     float64 `json:"kept"`
 	Logo      float64 `json:"logo"`
 	Picture   float64 `json:"picture"`
 	Lines     float64 `json:"lines"`
@@ -49,10 +49,10 @@ type Worth struct {
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
 // eye (testdata/pairs.json, by logistic regression, then rounded).
-var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Kept: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3}
+var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3}
 
 func (w *Worth) fields() []*float64 {
-	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Kept, &w.Logo, &w.Picture, &w.Lines}
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines}
 }
 
 // weigh is the weighted mean of the parts.
@@ -79,7 +79,7 @@ type judged struct {
 }
 
 func (j judged) worth() Worth {
-	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Kept: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
+	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Whole: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
 	m := j.measure(&w)
 	if m.head > 0 {

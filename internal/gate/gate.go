@@ -1,21 +1,14 @@
-package raster
+// Package gate lets so many in at a time and has the others wait for their turn: one
+// owner after the other, so that somebody with a hundred things to do does not hold up
+// somebody with one.
+package gate
 
 import (
 	"context"
 	"errors"
-	"runtime"
 	"slices"
 	"sync"
 )
-
-// Heavy work (reading files in, drawing) waits at one gate: as many at a time as
-// there are processors, and together no more memory than heavyBytes. Whoever
-// waits is let in by turns, one owner after the other, so that somebody with a
-// hundred files does not hold up somebody with one.
-
-// heavyBytes is how much memory the processes behind the gate may take together,
-// by estimate.
-const heavyBytes = 1500 << 20
 
 type ownerKey struct{}
 
@@ -33,10 +26,11 @@ func InBackground(ctx context.Context, owner string) context.Context {
 
 type behindKey struct{}
 
-func behind(ctx context.Context) bool { is, _ := ctx.Value(behindKey{}).(bool); return is }
+// Behind reports whether nobody waits in a request for what is done under the context.
+func Behind(ctx context.Context) bool { is, _ := ctx.Value(behindKey{}).(bool); return is }
 
 // ErrCrowded means that more waits for its turn than is worth waiting for.
-var ErrCrowded = errors.New("too much is being drawn just now; try again in a moment")
+var ErrCrowded = errors.New("too much is being done just now; try again in a moment")
 
 // How many may wait for one owner, and for all together.
 const (
@@ -46,11 +40,13 @@ const (
 
 func ownerOf(ctx context.Context) string { s, _ := ctx.Value(ownerKey{}).(string); return s }
 
-// gate lets a number of holders with a number of bytes in at once.
-type gate struct {
+// Gate lets a number of holders with a number of bytes in at once. Safe for concurrent
+// use.
+type Gate struct {
 	mu      sync.Mutex
 	slots   int
 	bytes   int
+	all     int // bytes there are when nobody is in
 	waiting map[string][]*waiter
 	turns   []string // owners that wait, the next one first
 }
@@ -60,20 +56,19 @@ type waiter struct {
 	in    chan struct{} // closed when let in
 }
 
-func newGate(slots, bytes int) *gate {
-	return &gate{slots: slots, bytes: bytes, waiting: map[string][]*waiter{}}
+// New makes a gate.
+func New(slots, bytes int) *Gate {
+	return &Gate{slots: slots, bytes: bytes, all: bytes, waiting: map[string][]*waiter{}}
 }
 
-var heavy = sync.OnceValue(func() *gate { return newGate(max(2, runtime.NumCPU()), heavyBytes) })
-
-// enter waits for a place; leave gives it back. What wants more bytes than there
+// Enter waits for a place; leave gives it back. What wants more bytes than there
 // are at all counts as wanting all of them. Where too many wait already it is
 // [ErrCrowded].
-func (g *gate) enter(ctx context.Context, bytes int) (leave func(), err error) {
+func (g *Gate) Enter(ctx context.Context, bytes int) (leave func(), err error) {
 	owner := ownerOf(ctx)
-	w := &waiter{min(bytes, heavyBytes), make(chan struct{})}
+	w := &waiter{min(bytes, g.all), make(chan struct{})}
 	g.mu.Lock()
-	if !behind(ctx) && g.full(owner) {
+	if !Behind(ctx) && g.full(owner) {
 		g.mu.Unlock()
 		return nil, ErrCrowded
 	}
@@ -109,8 +104,18 @@ func (g *gate) enter(ctx context.Context, bytes int) (leave func(), err error) {
 	return nil, ctx.Err()
 }
 
+// Waiting is how many wait.
+func (g *Gate) Waiting() (n int) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	for _, list := range g.waiting {
+		n += len(list)
+	}
+	return n
+}
+
 // full reports whether an owner has to come again later; g.mu must be held.
-func (g *gate) full(owner string) bool {
+func (g *Gate) full(owner string) bool {
 	all := 0
 	for _, list := range g.waiting {
 		all += len(list)
@@ -120,7 +125,7 @@ func (g *gate) full(owner string) bool {
 
 // admit lets in whoever is next as long as there is room; g.mu must be held.
 // Nobody passes one who is too large for now, or the large would wait for ever.
-func (g *gate) admit() {
+func (g *Gate) admit() {
 	for g.slots > 0 && len(g.turns) > 0 {
 		owner := g.turns[0]
 		w := g.waiting[owner][0]
@@ -137,7 +142,7 @@ func (g *gate) admit() {
 }
 
 // settle strikes an owner off who waits for nothing any more.
-func (g *gate) settle(owner string) {
+func (g *Gate) settle(owner string) {
 	if len(g.waiting[owner]) == 0 {
 		delete(g.waiting, owner)
 		g.turns = slices.DeleteFunc(g.turns, func(o string) bool { return o == owner })

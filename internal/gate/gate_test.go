@@ -1,4 +1,4 @@
-package raster
+package gate
 
 import (
 	"context"
@@ -11,8 +11,8 @@ import (
 // One owner with many waiting does not keep another one out.
 func TestTheGateGoesByTurns(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
-		g := newGate(1, heavyBytes)
-		hold, err := g.enter(t.Context(), 1)
+		g := New(1, 1000)
+		hold, err := g.Enter(t.Context(), 1)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -21,7 +21,7 @@ func TestTheGateGoesByTurns(t *testing.T) {
 		var wg sync.WaitGroup
 		ask := func(who string) {
 			wg.Go(func() {
-				leave, err := g.enter(OwnedBy(t.Context(), who), 1)
+				leave, err := g.Enter(OwnedBy(t.Context(), who), 1)
 				if err != nil {
 					t.Error(err)
 					return
@@ -48,15 +48,15 @@ func TestTheGateGoesByTurns(t *testing.T) {
 // What waits is bounded, for one owner and for all; what nobody waits for waits on.
 func TestTheGateTurnsAway(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
-		g := newGate(1, heavyBytes)
-		hold, err := g.enter(t.Context(), 1)
+		g := New(1, 1000)
+		hold, err := g.Enter(t.Context(), 1)
 		if err != nil {
 			t.Fatal(err)
 		}
 		var wg sync.WaitGroup
 		for range mostOfOwner {
 			wg.Go(func() {
-				leave, err := g.enter(OwnedBy(t.Context(), "many"), 1)
+				leave, err := g.Enter(OwnedBy(t.Context(), "many"), 1)
 				if err != nil {
 					t.Error(err)
 					return
@@ -65,13 +65,13 @@ func TestTheGateTurnsAway(t *testing.T) {
 			})
 		}
 		synctest.Wait()
-		if _, err := g.enter(OwnedBy(t.Context(), "many"), 1); !errors.Is(err, ErrCrowded) {
+		if _, err := g.Enter(OwnedBy(t.Context(), "many"), 1); !errors.Is(err, ErrCrowded) {
 			t.Errorf("one more than may wait: %v", err)
 		}
 		in := make(chan string, 2)
 		for who, ctx := range map[string]context.Context{"another": OwnedBy(t.Context(), "another"), "the job": InBackground(t.Context(), "many")} {
 			wg.Go(func() {
-				leave, err := g.enter(ctx, 1)
+				leave, err := g.Enter(ctx, 1)
 				if err != nil {
 					t.Errorf("%s: %v", who, err)
 					return
@@ -86,7 +86,7 @@ func TestTheGateTurnsAway(t *testing.T) {
 		if len(in) != 2 {
 			t.Errorf("%d of two were let in", len(in))
 		}
-		if leave, err := g.enter(OwnedBy(t.Context(), "many"), 1); err != nil {
+		if leave, err := g.Enter(OwnedBy(t.Context(), "many"), 1); err != nil {
 			t.Errorf("afterwards: %v", err)
 		} else {
 			leave()
@@ -96,14 +96,14 @@ func TestTheGateTurnsAway(t *testing.T) {
 
 func TestTheGateCountsBytesAndForgetsWhoLeaves(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
-		g := newGate(4, 100)
-		big, err := g.enter(t.Context(), 80)
+		g := New(4, 100)
+		big, err := g.Enter(t.Context(), 80)
 		if err != nil {
 			t.Fatal(err)
 		}
 		ctx, cancel := context.WithCancel(t.Context())
 		gone := make(chan error, 1)
-		go func() { _, err := g.enter(ctx, 30); gone <- err }()
+		go func() { _, err := g.Enter(ctx, 30); gone <- err }()
 		synctest.Wait()
 		if len(g.turns) != 1 {
 			t.Fatalf("30 bytes went in beside 80 of 100")
@@ -112,7 +112,7 @@ func TestTheGateCountsBytesAndForgetsWhoLeaves(t *testing.T) {
 		if err := <-gone; err == nil {
 			t.Error("somebody who left was let in")
 		}
-		if leave, err := g.enter(t.Context(), 20); err != nil {
+		if leave, err := g.Enter(t.Context(), 20); err != nil {
 			t.Error(err)
 		} else {
 			leave()
