@@ -123,6 +123,28 @@ func share(list []time.Duration, of float64) time.Duration {
 	return list[min(len(list)-1, int(of*float64(len(list))))]
 }
 
+// keys types words, a key after the other, and says how long each was answered after;
+// between two each is called.
+func (u *under) keys(b *testing.B, words string, each func()) (took []time.Duration) {
+	b.Helper()
+	for i := range words {
+		body := fmt.Sprintf(`{"client":"load","base":%d,"have":{},"write":{"card":%q,"field":"headline","reach":"set","text":%q}}`, 1<<40, u.card, words[:i+1])
+		start := time.Now()
+		r, err := u.typing.Post(u.server.URL+"/briefs/"+u.typed+"/sync", "application/json", strings.NewReader(body))
+		if err != nil || r.StatusCode != http.StatusOK {
+			b.Fatal(r, err)
+		}
+		_, _ = io.Copy(io.Discard, r.Body)
+		r.Body.Close()
+		took = append(took, time.Since(start))
+		if each != nil {
+			each()
+		}
+		time.Sleep(60 * time.Millisecond)
+	}
+	return took
+}
+
 // page is a page somebody asks for.
 func (u *under) page(rng *rand.Rand) string {
 	kit, brief := "/kits/"+u.kits[rng.IntN(len(u.kits))], "/briefs/"+u.briefs[rng.IntN(len(u.briefs))]
@@ -197,22 +219,8 @@ func BenchmarkDownloads(b *testing.B) {
 			})
 		}
 		begun.Wait()
-		var took []time.Duration
 		peak := 0
-		words := "Written while twenty downloads are drawn beside it, key after key"
-		for i := range words {
-			body := fmt.Sprintf(`{"client":"load","base":%d,"have":{},"write":{"card":%q,"field":"headline","reach":"set","text":%q}}`, 1<<40, u.card, words[:i+1])
-			start := time.Now()
-			r, err := u.typing.Post(u.server.URL+"/briefs/"+u.typed+"/sync", "application/json", strings.NewReader(body))
-			if err != nil || r.StatusCode != http.StatusOK {
-				b.Fatal(r, err)
-			}
-			_, _ = io.Copy(io.Discard, r.Body)
-			r.Body.Close()
-			took = append(took, time.Since(start))
-			peak = max(peak, stage.Resident(u.server.Pid))
-			time.Sleep(60 * time.Millisecond)
-		}
+		took := u.keys(b, "Written while twenty downloads are drawn beside it, key after key", func() { peak = max(peak, stage.Resident(u.server.Pid)) })
 		for range 50 { // and some time beyond
 			peak = max(peak, stage.Resident(u.server.Pid))
 			time.Sleep(100 * time.Millisecond)
@@ -235,23 +243,8 @@ func BenchmarkKeysUnderLoad(b *testing.B) {
 	u := putUnderLoad(b)
 	rng := rand.New(rand.NewPCG(5, 2))
 	words := "Written while ten parcels are packed beside it and fifty pages are asked for in every second"
-	keys := func() (took []time.Duration) {
-		for i := range words {
-			body := fmt.Sprintf(`{"client":"load","base":%d,"have":{},"write":{"card":%q,"field":"headline","reach":"set","text":%q}}`, 1<<40, u.card, words[:i+1])
-			start := time.Now()
-			r, err := u.typing.Post(u.server.URL+"/briefs/"+u.typed+"/sync", "application/json", strings.NewReader(body))
-			if err != nil || r.StatusCode != http.StatusOK {
-				b.Fatal(r, err)
-			}
-			_, _ = io.Copy(io.Discard, r.Body)
-			r.Body.Close()
-			took = append(took, time.Since(start))
-			time.Sleep(60 * time.Millisecond)
-		}
-		return took
-	}
 	for b.Loop() {
-		quiet := keys()
+		quiet := u.keys(b, words, nil)
 		for n := range 10 {
 			r, err := u.heavy.Post(u.server.URL+"/briefs/"+u.briefs[n]+"/parcel?scale=4k", "application/json", strings.NewReader("{}"))
 			if err != nil || r.StatusCode != http.StatusOK {
@@ -275,7 +268,7 @@ func BenchmarkKeysUnderLoad(b *testing.B) {
 			}
 		})
 		time.Sleep(20 * time.Second) // pages are read for the first time
-		took := keys()
+		took := u.keys(b, words, nil)
 		close(done)
 		asking.Wait()
 		pages.Wait()

@@ -47,7 +47,8 @@ func (a *house) jobs(o Options) jobs.Options {
 		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
-			{Name: "refresh-pictures", Every: 12 * time.Hour, Do: a.refreshPictures},
+			// a name of its own for each revision: it is due as soon as there is a new one
+			{Name: fmt.Sprint("refresh-pictures-", factsRevision), Every: 12 * time.Hour, Do: a.refreshPictures},
 		},
 	}
 }
