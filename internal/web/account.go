@@ -46,16 +46,7 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 			return
 		}
 		ctx := gate.OwnedBy(r.Context(), m.Workspace.String())
-		r = r.WithContext(context.WithValue(ctx, memberKey{}, m))
-		if !takesLong(r) { // composing pieces takes a processor: by turns
-			leave, err := s.composing.Enter(ctx, 0)
-			if err != nil {
-				s.problem(w, r, err)
-				return
-			}
-			defer leave()
-		}
-		next.ServeHTTP(w, r)
+		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	})
 }
 

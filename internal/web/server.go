@@ -143,7 +143,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Post("/sign-up", s.do(s.signUp))
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn, asChange)
+			r.Use(s.signedIn, s.byTurns, asChange)
 			s.shown(r)
 			s.changed(r.With(limitBody(1 << 20)))
 			s.received(r.With(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20)))
@@ -277,6 +277,43 @@ var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh"
 func takesLong(r *http.Request) bool {
 	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })
 }
+
+// byTurns lets requests that compose pieces in as there are processors, by turns between
+// workspaces, until they have something to write: whoever reads slowly holds nobody up.
+func (s *Server) byTurns(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if takesLong(r) {
+			next.ServeHTTP(w, r)
+			return
+		}
+		leave, err := s.composing.Enter(r.Context(), 0)
+		if err != nil {
+			s.problem(w, r, err)
+			return
+		}
+		defer leave()
+		next.ServeHTTP(leavingWriter{w, leave}, r)
+	})
+}
+
+// leavingWriter gives a place at a gate back with the first thing that is written.
+type leavingWriter struct {
+	http.ResponseWriter
+	leave func()
+}
+
+func (l leavingWriter) WriteHeader(status int) {
+	l.leave()
+	l.ResponseWriter.WriteHeader(status)
+}
+
+func (l leavingWriter) Write(b []byte) (int, error) {
+	l.leave()
+	return l.ResponseWriter.Write(b)
+}
+
+// Unwrap is for [http.ResponseController].
+func (l leavingWriter) Unwrap() http.ResponseWriter { return l.ResponseWriter }
 
 // inTime gives up on an answer that takes too long.
 func inTime(next http.Handler) http.Handler {
