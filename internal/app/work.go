@@ -113,11 +113,14 @@ type Parcel struct {
 	Files int    `json:"files"` // in it
 }
 
-// toPack is what a parcel is made of. The numbers tell one state of a set from the next.
+// toPack is what a parcel is made of: a state of a set, by how far its brief and its kit
+// have come, and a choice.
 type toPack struct {
 	Seq, Kit int64
 	Choice   HandOver
 }
+
+func packed(s *Set, h HandOver) toPack { return toPack{s.Doc.Seq, s.Kit.Stamp(), h} }
 
 // Pack has the chosen files of a set drawn and put into a parcel; asked for twice it is
 // packed once.
@@ -132,13 +135,22 @@ func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, erro
 	if err != nil {
 		return ID{}, err
 	}
-	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(toPack{s.Doc.Seq, s.Kit.Seq, h})})
+	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(packed(s, h))})
 }
 
-// LastParcel is the job of the parcel somebody had packed last of a brief.
-func (a Files) LastParcel(ctx context.Context, m Member, brief ID) (Job, error) {
-	j, err := a.queue.Latest(ctx, m.Workspace, m.ID, brief, packing)
+// LastParcel is the job of the parcel somebody had packed last of a set: one that is being
+// packed, or is packed of the set as it stands; [ErrNotFound] for none.
+func (a Files) LastParcel(ctx context.Context, m Member, s *Set) (Job, error) {
+	j, err := a.queue.Latest(ctx, m.Workspace, m.ID, s.Doc.ID, packing)
 	if errors.Is(err, jobs.ErrNotFound) {
+		err = ErrNotFound
+	}
+	var of toPack
+	if err == nil {
+		err = json.Unmarshal(j.Args, &of)
+	}
+	now := packed(s, of.Choice)
+	if err == nil && j.State.Over() && (j.State != jobs.Done || of.Seq != now.Seq || of.Kit != now.Kit) {
 		err = ErrNotFound
 	}
 	return j, err

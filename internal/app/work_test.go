@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
 )
 
 // works does jobs until stop is called or the test ends.
@@ -88,8 +89,18 @@ func TestAParcel(t *testing.T) {
 	if err := a.Files.DownloadAll(t.Context(), m, s, &streamed, story, nil); err != nil || !bytes.Equal(streamed.Bytes(), data) {
 		t.Errorf("the parcel is another archive than the one that is streamed: %v", err)
 	}
-	if j, err := a.Files.LastParcel(t.Context(), m, brief); err != nil || j.ID != id {
+	if j, err := a.Files.LastParcel(t.Context(), m, s); err != nil || j.ID != id {
 		t.Errorf("the last one: %+v %v", j, err)
+	}
+	if _, err := a.Documents.Edit(t.Context(), m, brief, app.Change{Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Other words"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	after, err := a.Sets.Set(t.Context(), m, brief)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j, err := a.Files.LastParcel(t.Context(), m, after); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("of a set that has changed since it is still offered: %+v %v", j, err)
 	}
 	other, err := a.People.SignUp(t.Context(), "Ada", "ada@one.example", "ten or more letters")
 	if err != nil {

@@ -64,8 +64,8 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.Matters = set.ToLookAt()
-	switch j, err := s.app.Files.LastParcel(r.Context(), member(r), set.Doc.ID); {
-	case err == nil && (!j.State.Over() || j.State == "done"):
+	switch j, err := s.app.Files.LastParcel(r.Context(), member(r), set); {
+	case err == nil:
 		p.Parcel = j.ID.String()
 	case err != nil && !errors.Is(err, app.ErrNotFound):
 		return err

@@ -1,0 +1,179 @@
+package store
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"strings"
+
+	"github.com/jackc/pgx/v5"
+
+	"aspenridge/internal/core/edit"
+)
+
+// stacks walks the log as an editor would: a change can be undone, an undone
+// one redone until something new is done.
+func stacks(rows []logRow) (undo, redo []int64) {
+	for _, r := range rows {
+		switch r.kind {
+		case "do":
+			undo, redo = append(undo, r.seq), nil
+		case "undo":
+			if n := len(undo); n > 0 {
+				undo = undo[:n-1]
+			}
+			redo = append(redo, r.seq)
+		case "redo":
+			if n := len(redo); n > 0 {
+				redo = redo[:n-1]
+			}
+			undo = append(undo, r.seq)
+		}
+	}
+	return undo, redo
+}
+
+// historyDepth is how many rows of the log undo looks at.
+const historyDepth = 2000
+
+// history lists what can be undone and redone, as numbers of rows.
+func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int64, err error) {
+	rows, err := q.Query(ctx, `select seq, kind from
+		(select seq, kind from edits where workspace_id = $3 and document_id = $1 order by seq desc limit $2) e order by seq`, id, historyDepth, workspace)
+	if err != nil {
+		return nil, nil, err
+	}
+	list, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (l logRow, err error) {
+		err = r.Scan(&l.seq, &l.kind)
+		return l, err
+	})
+	if err != nil {
+		return nil, nil, err
+	}
+	undo, redo = stacks(list)
+	return undo, redo, nil
+}
+
+// inverseOf is what changes a row of the log back.
+func inverseOf(ctx context.Context, q querier, workspace, id ID, seq int64) (op edit.Op, err error) {
+	var inverse string
+	if err = q.QueryRow(ctx, `select inverse::text from edits where workspace_id = $1 and document_id = $2 and seq = $3`, workspace, id, seq).Scan(&inverse); err != nil {
+		return op, notFound(err)
+	}
+	return op, json.Unmarshal([]byte(inverse), &op)
+}
+
+// StepsOf are the steps a client made of a document after one number and up to
+// another, the latest first.
+func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, after, upto int64) ([]edit.Step, error) {
+	rows, err := s.Pool.Query(ctx, `select op::text, inverse::text from edits
+		where workspace_id = $1 and document_id = $2 and seq > $3 and seq <= $4 and client = $5 and kind = 'do' order by seq desc`, workspace, id, after, upto, client)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (st edit.Step, err error) {
+		var op, inverse string
+		if err = r.Scan(&op, &inverse); err == nil {
+			err = cmp.Or(json.Unmarshal([]byte(op), &st.Op), json.Unmarshal([]byte(inverse), &st.Inverse))
+		}
+		return st, err
+	})
+}
+
+// Revert undoes the last change, or redoes the last one undone. It appends to
+// the log like any change. ErrNothing means there is nothing to revert.
+func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client string, redo bool) (path string, seq int64, err error) {
+	err = s.changing(ctx, func(tx pgx.Tx) error {
+		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
+		if err != nil {
+			return err
+		}
+		d := docs[id]
+		from, redoable, err := history(ctx, tx, workspace, id)
+		if err != nil {
+			return err
+		}
+		kind := "undo"
+		if redo {
+			from, kind = redoable, "redo"
+		}
+		if len(from) == 0 {
+			return ErrNothing
+		}
+		last := from[len(from)-1]
+		op, err := inverseOf(ctx, tx, workspace, id, last)
+		if err != nil {
+			return err
+		}
+		before, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			return err
+		}
+		doc, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			return err
+		}
+		done, err := edit.Do(doc, op)
+		if err != nil {
+			return err
+		}
+		lists[d.Kind].Identify(doc, NewMemberID)
+		if err := s.check(ctx, tx, d, before, doc); err != nil {
+			return err
+		}
+		path = done.Paths[0]
+		row := logRow{actor: actor, client: client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+		d, err = record(ctx, tx, d, doc, row)
+		seq = d.Seq
+		return err
+	})
+	return path, seq, err
+}
+
+// Mend brings a document back to the last state good accepts, going back over
+// the log, as one change more. ErrNotFound when there is no such state.
+func (s *Store) Mend(ctx context.Context, workspace, id, actor ID, client string, good func(ctx context.Context, r Reader, d Document, doc *edit.Object) error) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
+		if err != nil {
+			return err
+		}
+		d := docs[id]
+		now, err := edit.ParseDeep(d.Doc)
+		if err != nil {
+			return err
+		}
+		doc, err := edit.ParseDeep(d.Doc)
+		if err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, `select seq from edits where workspace_id = $1 and document_id = $2 order by seq desc limit $3`, workspace, id, historyDepth)
+		if err != nil {
+			return err
+		}
+		seqs, err := pgx.CollectRows(rows, pgx.RowTo[int64])
+		if err != nil {
+			return err
+		}
+		for _, seq := range seqs {
+			op, err := inverseOf(ctx, tx, workspace, id, seq)
+			if err != nil {
+				return err
+			}
+			if _, err := edit.Do(doc, op); err != nil {
+				return ErrNotFound
+			}
+			if good(ctx, Reader{tx, workspace}, d, doc) != nil {
+				continue
+			}
+			done, err := edit.Do(now, edit.Op{All: edit.Diff(now, doc)})
+			if err != nil {
+				return err
+			}
+			row := logRow{actor: actor, client: client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+			_, err = record(ctx, tx, d, now, row)
+			return err
+		}
+		return ErrNotFound
+	})
+}
