@@ -281,11 +281,11 @@ func TestEveryPartIsWhole(t *testing.T) {
 
 func TestRatingsInWords(t *testing.T) {
 	for text, r := range map[string]*brief.Rating{
-		"4.8 of 5 · 127 voices":    {Stars: 4.8, Voices: 127},
-		"5 of 5":                   {Stars: 5},
-		"4 of 5 · 1 voice":         {Stars: 4, Voices: 1},
-		"4.5 of 5 · 12,040 voices": {Stars: 4.5, Voices: 12040},
-		"":                         {Voices: 9},
+		"4.8 / 5 (127)":    {Stars: 4.8, Voices: 127},
+		"5 / 5":            {Stars: 5},
+		"4 / 5 (1)":        {Stars: 4, Voices: 1},
+		"4.5 / 5 (12,040)": {Stars: 4.5, Voices: 12040},
+		"":                 {Voices: 9},
 	} {
 		if got := (brief.Card{Rating: r}).Words(&brand.Kit{})["rating"]; got != text {
 			t.Errorf("%+v: %q, want %q", *r, got, text)

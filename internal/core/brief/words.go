@@ -77,17 +77,15 @@ func (c Card) Stars() float64 {
 	return c.Rating.Stars
 }
 
-// text is a rating in words, "" where there are no stars.
+// text is a rating as it is read in any language, "" where there are no stars: the brand's
+// words may be in any.
 func (r *Rating) text() string {
 	if r == nil || r.Stars <= 0 {
 		return ""
 	}
-	out := strconv.FormatFloat(r.Stars, 'f', -1, 64) + " of 5"
-	switch {
-	case r.Voices == 1:
-		out += " · 1 voice"
-	case r.Voices > 1:
-		out += " · " + thousands(r.Voices) + " voices"
+	out := strconv.FormatFloat(r.Stars, 'f', -1, 64) + " / 5"
+	if r.Voices > 0 {
+		out += " (" + thousands(r.Voices) + ")"
 	}
 	return out
 }
