@@ -79,6 +79,9 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := a.store.Tidy(ctx); err != nil {
 		return err
 	}
+	if err := a.blobs.Sweep(a.now().Add(-ParcelTime)); err != nil {
+		return err
+	}
 	old, err := a.queue.Forget(ctx, a.now().Add(-ParcelTime))
 	if err != nil {
 		return err

@@ -15,6 +15,7 @@ import (
 	"io"
 	"net/url"
 	"strings"
+	"time"
 )
 
 // Why bytes cannot be had or kept.
@@ -113,6 +114,15 @@ func (s *Store) Remove(ctx context.Context, hash string) error {
 		return nil
 	}
 	return s.bucket.remove(ctx, key(hash))
+}
+
+// Sweep removes what began to arrive before a time and never did, as when a server was
+// ended in the middle. An object store keeps nothing of that.
+func (s *Store) Sweep(before time.Time) error {
+	if f, ok := s.bucket.(folder); ok {
+		return f.sweep(before)
+	}
+	return nil
 }
 
 type checked struct {

@@ -8,16 +8,20 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"time"
 )
 
-// folder keeps files in a folder: first under a name of their own, then, when they are
-// on the disk, renamed in one step.
+// folder keeps files in a folder: first in a corner of it, then, when they are on the
+// disk, renamed in one step.
 type folder string
+
+// arriving is the corner of files that are not all there yet.
+const arriving = "arriving"
 
 func openFolder(dir string) (folder, error) {
 	dir, err := filepath.Abs(dir)
 	if err == nil {
-		err = os.MkdirAll(dir, 0o700)
+		err = os.MkdirAll(filepath.Join(dir, arriving), 0o700)
 	}
 	if err != nil {
 		return "", fmt.Errorf("folder of files: %w", err)
@@ -32,7 +36,7 @@ func (f folder) put(_ context.Context, key string, body io.ReadSeeker, _ int64) 
 	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return err
 	}
-	tmp, err := os.CreateTemp(filepath.Dir(path), ".coming-")
+	tmp, err := os.CreateTemp(filepath.Join(string(f), arriving), "")
 	if err != nil {
 		return err
 	}
@@ -73,4 +77,18 @@ func (f folder) remove(_ context.Context, key string) error {
 		return err
 	}
 	return nil
+}
+
+func (f folder) sweep(before time.Time) error {
+	list, err := os.ReadDir(filepath.Join(string(f), arriving))
+	for _, e := range list {
+		info, ierr := e.Info()
+		if ierr == nil && info.ModTime().Before(before) {
+			ierr = os.Remove(filepath.Join(string(f), arriving, e.Name()))
+		}
+		if !errors.Is(ierr, fs.ErrNotExist) { // gone meanwhile: it has arrived
+			err = errors.Join(err, ierr)
+		}
+	}
+	return err
 }

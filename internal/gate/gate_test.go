@@ -45,6 +45,41 @@ func TestTheGateGoesByTurns(t *testing.T) {
 	})
 }
 
+// What a hand rests for goes before what is only looked at, whoever else waits.
+func TestAKeyGoesAhead(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		g := New(1, 1000)
+		hold, err := g.Enter(t.Context(), 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		order := make(chan string, 4)
+		var wg sync.WaitGroup
+		ask := func(ctx context.Context, what string) {
+			wg.Go(func() {
+				leave, err := g.Enter(ctx, 1)
+				if err != nil {
+					t.Error(err)
+					return
+				}
+				order <- what
+				leave()
+			})
+			synctest.Wait()
+		}
+		many := OwnedBy(t.Context(), "many")
+		ask(many, "page")
+		ask(many, "page")
+		ask(OwnedBy(t.Context(), "one"), "page")
+		ask(Ahead(many), "key")
+		hold()
+		wg.Wait()
+		if first := <-order; first != "key" {
+			t.Errorf("a %s came first", first)
+		}
+	})
+}
+
 // What waits is bounded, for one owner and for all; what nobody waits for waits on.
 func TestTheGateTurnsAway(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
@@ -105,7 +140,7 @@ func TestTheGateCountsBytesAndForgetsWhoLeaves(t *testing.T) {
 		gone := make(chan error, 1)
 		go func() { _, err := g.Enter(ctx, 30); gone <- err }()
 		synctest.Wait()
-		if len(g.turns) != 1 {
+		if len(g.lines[1].turns) != 1 {
 			t.Fatalf("30 bytes went in beside 80 of 100")
 		}
 		cancel()
@@ -118,8 +153,8 @@ func TestTheGateCountsBytesAndForgetsWhoLeaves(t *testing.T) {
 			leave()
 		}
 		big()
-		if g.slots != 4 || g.bytes != 100 || len(g.turns) != 0 {
-			t.Errorf("at rest there are %d places and %d bytes, %v waiting", g.slots, g.bytes, g.turns)
+		if g.slots != 4 || g.bytes != 100 || len(g.lines[1].turns) != 0 {
+			t.Errorf("at rest there are %d places and %d bytes, %v waiting", g.slots, g.bytes, g.lines[1].turns)
 		}
 	})
 }

@@ -21,15 +21,10 @@ const childEnv = "ASPENRIDGE_CHILD"
 // picture taken in (100 megapixels) needs 1.1 GB to be made upright.
 const childMemory = 3 << 30
 
-// childTime is how long a child may take before it is killed. A vector file is
-// drawn in well under a second once it is rewritten, the largest photograph in
-// about two; the rest is for machines that are busy.
-func childTime(data []byte) time.Duration {
-	if Kind(data) == "svg" {
-		return 10 * time.Second
-	}
-	return 20 * time.Second
-}
+// childTime is how long a child may take before it is killed. The largest photograph
+// takes about two seconds; the rest is for machines that are busy, and what wastes the
+// processor's time is ended by childCPU.
+const childTime = 20 * time.Second
 
 // behindNice is how far a worker that draws what nobody waits for stands back for others
 // (0 not at all, 19 for all).
@@ -59,7 +54,7 @@ func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte
 		return nil, err
 	}
 	defer leave()
-	limit, cancel := context.WithTimeout(ctx, childTime(data))
+	limit, cancel := context.WithTimeout(ctx, childTime)
 	defer cancel()
 	cmd, err := childCommand(limit, mode)
 	if err != nil {

@@ -57,13 +57,22 @@ type kitPage struct {
 	Others    []app.KitName
 }
 
-// sections are the parts of the sheet, in the order they are read.
-var sections = []struct{ Name, At string }{
-	{"Logos", "h-logos"}, {"Colours", "h-colours"}, {"Pictures", "h-pics"}, {"Motion", "h-motion"}, {"Type", "h-type"}, {"Manner", "h-manner"}, {"Words", "h-words"},
+// columns are the sections of the sheet in the order they are read. The template of the
+// same name as its id draws a section; h-<id> is where it stands.
+var columns = []kitColumn{
+	{"colL", []kitSection{{"logos", "Logos"}, {"colours", "Colours"}, {"pics", "Pictures"}, {"motion", "Motion"}}},
+	{"colR", []kitSection{{"type", "Type"}, {"manner", "Manner"}, {"words", "Words"}}},
 }
 
-// Sections are for getting about on the sheet.
-func (kitPage) Sections() []struct{ Name, At string } { return sections }
+type kitColumn struct {
+	Class    string
+	Sections []kitSection
+}
+
+type kitSection struct{ ID, Name string }
+
+// Columns are for the template.
+func (kitPage) Columns() []kitColumn { return columns }
 
 // missing is something the kit lacks: where it goes on the sheet, and why it
 // matters.

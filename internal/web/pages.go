@@ -131,6 +131,11 @@ func parsePages() (*pages, error) {
 		if err != nil {
 			return nil, err
 		}
+		t.Funcs(template.FuncMap{"part": func(name string, data any) (template.HTML, error) { // where a table says which
+			var b bytes.Buffer
+			err := t.ExecuteTemplate(&b, name, data)
+			return template.HTML(b.String()), err
+		}})
 		if t, err = t.ParseFS(web.Files, n); err != nil {
 			return nil, err
 		}

@@ -279,14 +279,19 @@ func takesLong(r *http.Request) bool {
 }
 
 // byTurns lets requests that compose pieces in as there are processors, by turns between
-// workspaces, until they have something to write: whoever reads slowly holds nobody up.
+// workspaces and keys before pages, until they have something to write: whoever reads
+// slowly holds nobody up.
 func (s *Server) byTurns(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if takesLong(r) {
 			next.ServeHTTP(w, r)
 			return
 		}
-		leave, err := s.composing.Enter(r.Context(), 0)
+		ctx := r.Context()
+		if strings.HasSuffix(r.URL.Path, "/sync") {
+			ctx = gate.Ahead(ctx)
+		}
+		leave, err := s.composing.Enter(ctx, 0)
 		if err != nil {
 			s.problem(w, r, err)
 			return
