@@ -34,7 +34,7 @@ func (a Briefs) Write(ctx context.Context, m Member, id ID, c Change, card, fiel
 		c.Op = edit.Op{Path: cardPath(card, field), Value: raw(text)}
 		return a.EditBrief(ctx, m, id, c)
 	}
-	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: field, Property: "text", Value: text})
+	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: field, Property: "text", Value: raw(text)})
 }
 
 // EditBrief changes a brief. With a headline or a short one it notes which headline
@@ -83,7 +83,7 @@ func (a Sets) MovePicture(ctx context.Context, m Member, id ID, c Change, reach,
 	for i, v := range crop {
 		crop[i] = math.Round(v*10000) / 10000
 	}
-	value := string(raw(crop))
+	value := raw(crop)
 	if _, err := brief.ParseCrop(value); err != nil {
 		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 	}
@@ -148,5 +148,5 @@ func (a Sets) SetLogo(ctx context.Context, m Member, id ID, client, reach, file 
 	if file == "" {
 		return a.Lift(ctx, m, id, client, reach, "logo", "file")
 	}
-	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: "logo", Property: "file", Value: file})
+	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: "logo", Property: "file", Value: raw(file)})
 }

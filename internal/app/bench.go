@@ -139,11 +139,11 @@ func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		if _, ok := colourway.Resolve(s.Job.Kit, look.Seats, l.Needs()); !ok && !here {
 			look.Seats = colourway.Rank(s.Job.Kit.Colours(), l.Needs(), 1)[0].Tokens()
 		}
-		adj.Property, adj.Value = "layout", look.Layout
+		adj.Property, adj.Value = "layout", raw(look.Layout)
 	case "colourway":
 		ranked := s.ranked(bench.Layout, look)
 		look.Seats = ranked[around(max(0, bench.ColoursAt), len(ranked))].Tokens()
-		adj.Property, adj.Value = "seats", string(raw(look.Seats))
+		adj.Property, adj.Value = "seats", raw(look.Seats)
 	case "type":
 		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
 	case "logo":
@@ -201,10 +201,10 @@ func (a *house) turnPicture(ctx context.Context, m Member, s *Set, client string
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
-		if file, _, ok := piece.Adjusted(s.Brief, p, "picture", "file"); ok {
+		if file, _, ok := s.Brief.Adjusted(p, "picture", "file"); ok {
 			at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(file) })
 		}
-		return a.adjust(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq}, brief.Adjustment{Reach: step.Reach, Slot: "picture", Property: "file", Value: all[step.from(at, len(all))].File})
+		return a.adjust(ctx, m, s.Doc.ID, Change{Client: client, Base: s.Doc.Seq}, brief.Adjustment{Reach: step.Reach, Slot: "picture", Property: "file", Value: raw(all[step.from(at, len(all))].File)})
 	}
 	next := all[step.from(at, len(all))]
 	if len(have) == 0 {
@@ -229,7 +229,7 @@ func (a *house) turnLogo(ctx context.Context, m Member, s *Set, client string, s
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
-		file, _, _ := piece.Adjusted(s.Brief, p, "logo", "file")
+		file, _, _ := s.Brief.Adjusted(p, "logo", "file")
 		at = max(0, slices.Index(options, file))
 		return a.sets.SetLogo(ctx, m, s.Doc.ID, client, step.Reach, options[step.from(at, len(options))])
 	}

@@ -205,7 +205,7 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 	}
 	for _, adj := range b.Adjustments {
 		if adj.Slot == "picture" && adj.Property == "file" {
-			files = append(files, adj.Value)
+			files = append(files, adj.Text())
 		}
 	}
 	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}

@@ -132,10 +132,27 @@ func (s *Set) fix(card int, f preflight.Finding) (Repair, error) {
 		}
 	case "much-text":
 		if c.Body != nil && *c.Body != "" {
-			return Repair{"leave the body out of advertisements", "advertisements go without the body; everything else keeps it", s.adjustOps(brief.Adjustment{Reach: "channel:display-ads", Slot: "body", Property: "text"})}, nil
+			return Repair{"leave the body out of advertisements", "advertisements go without the body; everything else keeps it", s.adjustOps(brief.Adjustment{Reach: "channel:display-ads", Slot: "body", Property: "text", Value: raw("")})}, nil
 		}
 	}
+	if slices.Contains(f.Fixes, "lift") {
+		return s.lifting(f.Slot)
+	}
 	return Repair{}, ErrNoFix
+}
+
+// lifting takes back how a part is drawn by hand.
+func (s *Set) lifting(slot string) (Repair, error) {
+	r := Repair{Will: "take the " + slotName(slot) + " back to the rule", Did: "the " + slotName(slot) + " is as the rule has it"}
+	for _, a := range s.Brief.Adjustments {
+		if p, ok := brief.PropertyOf(a.Property); ok && p.Drawn && a.Slot == slot {
+			r.ops = append(r.ops, edit.Op{Path: "/adjustments/@" + a.ID})
+		}
+	}
+	if len(r.ops) == 0 {
+		return r, ErrNoFix
+	}
+	return r, nil
 }
 
 // adjustOps sets an adjustment.

@@ -84,7 +84,7 @@ func TestLogosInOrder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if ad := set.Brief.Adjustments; len(ad) == 0 || ad[len(ad)-1].Value != now[at] || !strings.HasSuffix(now[at], "/square.svg") {
+	if ad := set.Brief.Adjustments; len(ad) == 0 || ad[len(ad)-1].Text() != now[at] || !strings.HasSuffix(now[at], "/square.svg") {
 		t.Errorf("the piece asks for %v, the kit has %s", ad, now[at])
 	}
 	if err := a.Brand.LeadLogo(t.Context(), m, kit, "tab", "gone"); !errors.Is(err, app.ErrNotFound) {

@@ -89,7 +89,7 @@ func (a Briefs) PlacePicture(ctx context.Context, m Member, id ID, client, reach
 // other pictures stay, or within a reach.
 func (s *Set) firstPicture(c brief.Card, reach string, pic brief.Picture) edit.Op {
 	if reach != "" && reach != "set" {
-		return s.adjustOps(brief.Adjustment{Reach: reach, Slot: "picture", Property: "file", Value: pic.File})[0]
+		return s.adjustOps(brief.Adjustment{Reach: reach, Slot: "picture", Property: "file", Value: raw(pic.File)})[0]
 	}
 	if len(c.Pictures) == 0 {
 		return edit.Op{Path: cardPath(c.ID, "pictures"), Value: raw([]any{pic})}

@@ -244,7 +244,7 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 	}
 	for _, adj := range b.Adjustments {
 		if adj.Slot == "picture" && adj.Property == "file" {
-			if err := take(out.Brief, folder, adj.Value); err != nil {
+			if err := take(out.Brief, folder, adj.Text()); err != nil {
 				return out, err
 			}
 		}

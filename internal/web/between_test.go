@@ -90,7 +90,7 @@ func TestPicturesGoBetweenBriefAndKit(t *testing.T) {
 	first := got[0].File
 	p.must(p.upload("/briefs/"+two+"/pictures/first?reach=piece:story", "red.png", bytes.NewReader(red)))
 	set := p.set(s, two)
-	if set.Brief.Cards[0].Pictures[0].File != first || len(set.Brief.Adjustments) != 1 || app.HashOf(set.Brief.Adjustments[0].Value) != app.HashOf(pic.File) {
+	if set.Brief.Cards[0].Pictures[0].File != first || len(set.Brief.Adjustments) != 1 || app.HashOf(set.Brief.Adjustments[0].Text()) != app.HashOf(pic.File) {
 		t.Errorf("for the story alone: %+v and %+v", set.Brief.Cards[0].Pictures, set.Brief.Adjustments)
 	}
 

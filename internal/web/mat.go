@@ -202,6 +202,21 @@ type syncRequest struct {
 		Text  string `json:"text"`
 		Have  string `json:"have"` // key of the glyphs the page has
 	} `json:"caret"`
+	Close string `json:"close"` // the piece the Close-up shows
+	Hand  *struct {
+		Piece string         `json:"piece"`
+		Edits []app.HandEdit `json:"edits"`
+	} `json:"hand"`
+	Further *struct { // another reach for what was changed by hand of a part
+		Piece string `json:"piece"`
+		Slot  string `json:"slot"`
+		From  string `json:"from"`
+		To    string `json:"to"`
+	} `json:"further"`
+	LiftAll *struct { // a part back to the rule, or with no slot the piece
+		Piece string `json:"piece"`
+		Slot  string `json:"slot"`
+	} `json:"liftAll"`
 	Move *struct { // another part of a picture
 		Reach string     `json:"reach"`
 		Slot  string     `json:"slot"`
@@ -239,6 +254,12 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			fixed, err = s.app.Sets.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
 		case q.Move != nil:
 			_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
+		case q.Hand != nil:
+			_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
+		case q.Further != nil:
+			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
+		case q.LiftAll != nil:
+			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll.Piece, q.LiftAll.Slot)
 		case q.Picture != nil:
 			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:
@@ -271,6 +292,11 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	if st.BenchIs = hashOf(bench); st.BenchIs != q.BenchIs { // the page has it otherwise
 		st.Bench = bench
+	}
+	if q.Close != "" {
+		if st.Close, err = closeOf(set, q.Close); err != nil {
+			return err
+		}
 	}
 	if c := q.Caret; c != nil {
 		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text, c.Have)

@@ -30,6 +30,7 @@ type matState struct {
 	Fixed   []string     `json:"fixed,omitempty"` // what a fix did, when one was just made
 	Kept    string       `json:"kept,omitempty"`  // the name the kit keeps the colourway under, when it was just kept
 	Caret   *caretState  `json:"caret,omitempty"`
+	Close   *closeState  `json:"close,omitempty"` // of the piece the Close-up shows
 }
 
 // lookTab is a kept look where one goes between them.
@@ -187,7 +188,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 
 // adjusted notes within which reach something of a piece was changed by hand, if it was.
 func (ps *pieceState) adjusted(set *app.Set, p spec.Placement, as, slot, property string) {
-	if _, reach, ok := piece.Adjusted(set.Brief, p, slot, property); ok {
+	if _, reach, ok := set.Brief.Adjusted(p, slot, property); ok {
 		ps.Adjusted[as] = reach
 	}
 }
@@ -272,7 +273,7 @@ func rect(r spec.Rect) [4]float64 { return [4]float64{r.X, r.Y, r.W, r.H} }
 
 // written is the text of a field as somebody typed it, for a placement.
 func written(set *app.Set, p spec.Placement, field string) string {
-	if v, _, ok := piece.Adjusted(set.Brief, p, field, "text"); ok {
+	if v, _, ok := set.Brief.Adjusted(p, field, "text"); ok {
 		return v
 	}
 	card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]

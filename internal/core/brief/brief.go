@@ -141,22 +141,20 @@ type Swatch struct {
 
 // Adjustment is a change by hand: a property of a slot, within a reach.
 type Adjustment struct {
-	ID       string `json:"id,omitempty"`
-	Reach    string `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
-	Slot     string `json:"slot"`
-	Property string `json:"property"`
-	Value    string `json:"value"`
+	ID       string          `json:"id,omitempty"`
+	Reach    string          `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
+	Slot     string          `json:"slot"`
+	Property string          `json:"property"`
+	Value    json.RawMessage `json:"value"`
 }
 
-// ParseCrop reads the value of a crop: [x, y, w, h] as fractions of a picture.
-func ParseCrop(value string) (w [4]float64, err error) {
-	if err = json.Unmarshal([]byte(value), &w); err != nil {
-		return w, fmt.Errorf("crop %q: want [x, y, w, h] as fractions of the picture", value)
+// Text is the value where it is words or a name; another one as JSON.
+func (a Adjustment) Text() string {
+	var s string
+	if json.Unmarshal(a.Value, &s) == nil {
+		return s
 	}
-	if w[0] < 0 || w[1] < 0 || w[2] < 0.02 || w[3] < 0.02 || w[0]+w[2] > 1.0001 || w[1]+w[3] > 1.0001 {
-		return w, fmt.Errorf("crop %q: want a part of the picture, each side at least 0.02 of it", value)
-	}
-	return w, nil
+	return string(a.Value)
 }
 
 // Key is an id made of what an adjustment is about, so that there is one of each.
@@ -218,11 +216,8 @@ func Parse(doc *edit.Object) (*Brief, error) {
 		}
 	}
 	for i, a := range b.Adjustments {
-		if a.Property != "crop" {
-			continue
-		}
-		if _, err := ParseCrop(a.Value); err != nil {
-			return nil, fmt.Errorf("%w: adjustments[%d].value: %v", ErrBrief, i, err)
+		if err := a.Check(); err != nil {
+			return nil, fmt.Errorf("%w: adjustments[%d].%v", ErrBrief, i, err)
 		}
 	}
 	for i, c := range b.Cards {

@@ -34,11 +34,12 @@ type setting struct {
 // set breaks a slot's words for a width; false when they do not fit.
 func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	text := t.words(slot)
-	part := brief.PartOf(slot)
+	hand := t.in.Hands[slot]
+	part := t.partOf(slot)
 	level := part.Level
 	style, face, size := t.sized(n, part)
 	tracking := style.Tracking
-	if tracking == 0 {
+	if tracking == 0 && hand.Reach("tracking") == "" {
 		switch {
 		case style.Upper:
 			tracking = 0.05
@@ -60,7 +61,8 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	if t.st.hyphens && part.Divides {
 		look.Language = t.in.Language
 	}
-	p := t.in.Shaper.Paragraph(text, look)
+	broken, _ := hand.Broken(text)
+	p := t.in.Shaper.Paragraph(broken, look)
 	if n.Fit && level == brand.Headline {
 		if s, ok := t.fit(p, size, width); ok {
 			s.style, s.face, s.text, s.look = style, face, text, look
@@ -68,8 +70,11 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 		}
 	}
 	lines := t.maxLines(n, level)
+	if broken != text {
+		lines = max(lines, strings.Count(broken, "\n")+1)
+	}
 	set := p.Narrowest(width/size, lines)
-	if level == brand.Headline && set != nil && len(set.Lines) > 2 && (t.st.breaks == evenLines && ragged(set) || t.st.breaks >= freeLines && stranded(set)) {
+	if level == brand.Headline && broken == text && set != nil && len(set.Lines) > 2 && (t.st.breaks == evenLines && ragged(set) || t.st.breaks >= freeLines && stranded(set)) {
 		return setting{}, false
 	}
 	if set == nil && t.st.emergency {
@@ -84,10 +89,20 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	return s, true
 }
 
+// partOf is what is known of a slot, in the level it is set in here.
+func (t *trial) partOf(slot string) brief.Part {
+	part := brief.PartOf(slot)
+	if h := t.in.Hands[slot]; h != nil && h.Level != "" {
+		part.Level = brand.Level(h.Level)
+	}
+	return part
+}
+
 // sized is the style, the face and the size, px, of a part's words.
 func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, float64) {
 	level := part.Level
-	style := t.in.Types.Levels[level]
+	hand := t.in.Hands[part.Slot]
+	style := hand.Style(t.in.Types.Levels[level])
 	size := t.body * t.in.Types.Ratio(level)
 	if level == brand.Headline {
 		size = t.body * t.ratio

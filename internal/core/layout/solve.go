@@ -37,10 +37,11 @@ type Input struct {
 	Icons     []Icon            // one per fact, or none at all
 	Emphasis  []string          // words or phrases of the copy set in another ink
 	Kit       *brand.Kit
-	Manner    brand.Manner // an empty step is the middle one
-	Language  string       // whose words may be divided (package hyphen); "" for none
-	Signature string       // address, logo, both, none
-	Logo      string       // file of the logo to use, empty for the rule
+	Manner    brand.Manner           // an empty step is the middle one
+	Language  string                 // whose words may be divided (package hyphen); "" for none
+	Signature string                 // address, logo, both, none
+	Hands     map[string]*brief.Hand // by slot: how words are set by hand
+	Logo      string                 // file of the logo to use, empty for the rule
 }
 
 // Result is a solved piece.

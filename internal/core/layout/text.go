@@ -47,10 +47,16 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 	case t.rtl || typeset.RTL(s.text):
 		part.Align = "end"
 	}
+	if h := t.in.Hands[slot]; h != nil && h.Align != "" {
+		part.Align = h.Align
+	}
 	part.Contrast = colour.Contrast(part.Fill, part.Ground)
 	y := r.Y + s.top
+	side := part.Align
 	if s.items != nil {
-		r, align = t.drawItems(s, r, align, seat)
+		if r, align = t.drawItems(s, r, align, seat); align != "center" && side == "middle" {
+			side = "start"
+		}
 	}
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for i, l := range s.set.Lines {
@@ -64,9 +70,9 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		ink := l.Ink.Scale(size)
 		var x float64
 		switch {
-		case align == "center":
+		case side == "middle":
 			x = r.X + (r.W-(ink.X1-ink.X0))/2 - ink.X0
-		case t.rtl || typeset.RTL(s.text):
+		case side == "end":
 			x = r.Right() - ink.X1
 		default:
 			x = r.X - ink.X0

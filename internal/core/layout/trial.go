@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
@@ -173,14 +172,11 @@ func (t *trial) words(slot string) string {
 }
 
 func (t *trial) cased(slot, s string) string {
-	if t.in.Types.Levels[levelOf(slot)].Upper {
+	if t.in.Hands[slot].Style(t.in.Types.Levels[t.partOf(slot).Level]).Upper {
 		return strings.ToUpper(s)
 	}
 	return s
 }
-
-// levelOf is the type level a slot is set in.
-func levelOf(slot string) brand.Level { return brief.PartOf(slot).Level }
 
 // result turns the trial into a scene.
 func (t *trial) result(dropped []string) Result {

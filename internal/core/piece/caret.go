@@ -62,5 +62,11 @@ func stopAt(part *scene.Part, d, unit int) Stop {
 		}
 	}
 	s.X = round(l.X + x*part.Size(l))
+	if m := part.Moved; m != nil {
+		high := (s.Bottom - s.Top) * m.Scale()
+		s.X, s.Top = m.At(s.X, s.Top)
+		s.X, s.Top = round(s.X), round(s.Top)
+		s.Bottom = round(s.Top + high)
+	}
 	return s
 }

@@ -17,7 +17,7 @@ import (
 func (j *Job) figures(c brief.Card, p spec.Placement) map[string]layout.Figure {
 	out := map[string]layout.Figure{}
 	put := func(slot, above, lead string, below []string, ok bool) {
-		if v, _, by := Adjusted(j.Brief, p, slot, "text"); by {
+		if v, _, by := j.Brief.Adjusted(p, slot, "text"); by {
 			above, lead, below, ok = "", typeset.Correct(v), nil, v != ""
 			words := strings.Fields(lead)
 			for i, w := range words {

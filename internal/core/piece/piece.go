@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/core/adjust"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
@@ -163,36 +164,6 @@ func (j *Job) pictures(c brief.Card, look Look) []photo.Picture {
 	return out
 }
 
-// reaches ranks how far an adjustment reaches; the narrowest wins.
-func reaches(a brief.Adjustment, p spec.Placement) int {
-	kind, id, _ := strings.Cut(a.Reach, ":")
-	switch {
-	case kind == "set":
-		return 1
-	case kind == "channel" && id == p.Channel:
-		return 2
-	case kind == "class" && id == string(p.Class()):
-		return 3
-	case kind == "piece" && id == p.ID:
-		return 4
-	}
-	return 0
-}
-
-// Adjusted is the value an adjustment gives a property of a slot on a
-// placement, and how far the one that won reaches.
-func Adjusted(b *brief.Brief, p spec.Placement, slot, property string) (value, reach string, ok bool) {
-	best := 0
-	for _, a := range b.Adjustments {
-		if a.Slot == slot && a.Property == property {
-			if r := reaches(a, p); r >= best && r > 0 {
-				best, value, reach, ok = r, a.Value, a.Reach, true
-			}
-		}
-	}
-	return value, reach, ok
-}
-
 // Without is the job as it would be without what was adjusted by hand in a property
 // of a slot.
 func (j *Job) Without(slot, property string) *Job {
@@ -206,10 +177,10 @@ func (j *Job) Without(slot, property string) *Job {
 // LookAt is a look with what was chosen by hand for a placement: another layout
 // or other colours.
 func (j *Job) LookAt(look Look, p spec.Placement) Look {
-	if v, _, ok := Adjusted(j.Brief, p, "look", "layout"); ok {
+	if v, _, ok := j.Brief.Adjusted(p, "look", "layout"); ok {
 		look.Layout = v
 	}
-	if v, _, ok := Adjusted(j.Brief, p, "look", "seats"); ok {
+	if v, _, ok := j.Brief.Adjusted(p, "look", "seats"); ok {
 		seats := map[string]string{}
 		if json.Unmarshal([]byte(v), &seats) == nil {
 			look.Seats = seats
@@ -226,8 +197,8 @@ var PictureSlots = []string{"picture", "picture2", "picture3", "picture4"}
 func (j *Job) windows(p spec.Placement) [][4]float64 {
 	out := make([][4]float64, len(PictureSlots))
 	for i, slot := range PictureSlots {
-		if v, _, ok := Adjusted(j.Brief, p, slot, "crop"); ok {
-			if w, err := brief.ParseCrop(v); err == nil {
+		if v, _, ok := j.Brief.Adjusted(p, slot, "crop"); ok {
+			if w, err := brief.ParseCrop(json.RawMessage(v)); err == nil {
 				out[i] = w
 			}
 		}
@@ -242,7 +213,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: out.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: out.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: out.Shortened, Plain: plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types,
+		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types, Hands: in.Hands,
 	})
 	for _, family := range j.broken(in.Types) {
 		out.Findings = append(out.Findings, preflight.Finding{
@@ -256,7 +227,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 // solve computes a piece and what it is worth, without checking it.
 func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout.Input, words brief.Words, plain bool) {
 	c := j.Brief.Cards[card]
-	if v, _, ok := Adjusted(j.Brief, p, "picture", "file"); ok {
+	if v, _, ok := j.Brief.Adjusted(p, "picture", "file"); ok {
 		c.Pictures = slices.Clone(c.Pictures)
 		if len(c.Pictures) == 0 {
 			c.Pictures = []brief.Picture{{}}
@@ -264,10 +235,11 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 		c.Pictures[0] = brief.Picture{File: v, Alt: c.Pictures[0].Alt}
 	}
 	look = j.LookAt(look, p)
+	hands := j.Brief.Hands(p)
 	windows := j.windows(p)
 	words = j.words(c, p)
 	logo := j.Brief.Logo
-	if v, _, ok := Adjusted(j.Brief, p, "logo", "file"); ok {
+	if v, _, ok := j.Brief.Adjusted(p, "logo", "file"); ok {
 		logo = v
 	}
 	if !slices.ContainsFunc(j.Kit.Logos, func(l brand.Logo) bool { return l.File == logo && l.Art != nil }) {
@@ -276,10 +248,10 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 	l := j.layoutByRef(look.Layout)
 	cw := j.colours(l, look)
 	in = layout.Input{
-		Layout: l, Placement: p, Words: words, Short: narrow(j.Brief, p, "shortHeadline") > narrow(j.Brief, p, "headline"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
+		Layout: l, Placement: p, Words: words, Short: j.Brief.Narrow(p, "shortHeadline", "text") > j.Brief.Narrow(p, "headline", "text"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
 		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
-		Stars: c.Stars(), Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
+		Hands: hands, Stars: c.Stars(), Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}
 	for i, w := range windows {
 		if i < len(in.Pictures) && w[2] > 0 {
@@ -300,10 +272,19 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 			}
 		}
 	}
+	for slot, h := range hands {
+		switch {
+		case h.Hidden && slot == "logo":
+			in.Signature = map[string]string{"both": "address", "logo": "none"}[in.Signature]
+		case h.Hidden:
+			delete(words, slot)
+		}
+	}
 	r := layout.Solve(in)
 	if r.Plain {
 		l = layout.Plain()
 	}
+	j.adjust(r.Scene, in, look, pictures)
 	r.Scene.Alt = alt(words, in.Pictures)
 	out = Piece{
 		Placement: p, Card: card, Look: look, Layout: l, Colours: cw, Scene: r.Scene,
@@ -314,6 +295,28 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 		signature: j.Brief.Signature, dropped: r.Dropped, shortened: r.Shortened, has: len(in.Pictures),
 	}.worth()
 	return out, in, words, r.Plain
+}
+
+// adjust puts on a solved drawing what was changed by hand.
+func (j *Job) adjust(s *scene.Scene, in layout.Input, look Look, pictures map[string]shown) {
+	a := adjust.Input{
+		Placement: in.Placement, Hands: in.Hands, Added: j.Brief.Added(in.Placement), Pictures: map[string]photo.Picture{}, Kit: j.Kit,
+		Types: in.Types, Face: j.face, Shaper: j.Shaper, Colours: in.Colours, Icons: j.Icons,
+		Files: func(file string) (photo.Picture, bool) { return j.picture(brief.Picture{File: file}, look) },
+	}
+	if len(a.Hands) == 0 && len(a.Added) == 0 {
+		return
+	}
+	for hash, p := range pictures {
+		a.Pictures[hash] = p.Picture
+	}
+	for _, add := range a.Added {
+		if pic, ok := a.Files(add.File); ok {
+			a.Pictures[pic.Hash] = pic
+			pictures[pic.Hash] = shown{pic, add.File}
+		}
+	}
+	adjust.Apply(s, a)
 }
 
 // broken are the families of a type set whose faces failed, in order.
@@ -333,7 +336,7 @@ func (j *Job) broken(set brand.TypeSet) []string {
 func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
 	words := c.Words(j.Kit)
 	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
-		if v, _, ok := Adjusted(j.Brief, p, slot, "text"); ok {
+		if v, _, ok := j.Brief.Adjusted(p, slot, "text"); ok {
 			if v = typeset.Correct(v); v == "" {
 				delete(words, slot)
 			} else {
@@ -343,21 +346,10 @@ func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
 	}
 	// a headline written for this place is meant for it, however short the room:
 	// the card's shorter one does not take its place
-	if narrow(j.Brief, p, "headline") > narrow(j.Brief, p, "shortHeadline") {
+	if j.Brief.Narrow(p, "headline", "text") > j.Brief.Narrow(p, "shortHeadline", "text") {
 		delete(words, "shortHeadline")
 	}
 	return words
-}
-
-// narrow ranks how far the text written for a slot reaches, 0 for none.
-func narrow(b *brief.Brief, p spec.Placement, slot string) int {
-	best := 0
-	for _, a := range b.Adjustments {
-		if a.Slot == slot && a.Property == "text" {
-			best = max(best, reaches(a, p))
-		}
-	}
-	return best
 }
 
 func (j *Job) smallest(family string, weight int) float64 {

@@ -78,7 +78,7 @@ func (p *Piece) Report() PieceReport {
 		e := Element{Slot: part.Slot, Kind: part.Kind, Box: [4]float64{round(part.Box.X), round(part.Box.Y), round(part.Box.W), round(part.Box.H)}}
 		switch part.Kind {
 		case scene.KindText, scene.KindButton:
-			e.Text, e.FontFamily, e.FontWeight, e.SizePx = part.Text, part.Family, part.Weight, part.SizePx
+			e.Text, e.FontFamily, e.FontWeight, e.SizePx = part.Text, part.Family, part.Weight, part.SeenPx()
 			e.Fill, e.Ground, e.Contrast = part.Fill.Hex(), part.Ground.Hex(), math.Round(part.Contrast*100)/100
 		case scene.KindShape:
 			e.Fill = part.Fill.Hex()

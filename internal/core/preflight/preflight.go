@@ -58,6 +58,7 @@ type Input struct {
 	Sample   map[string]string // copy that came with an example, by field
 	Today    time.Time         // dates before it are over; zero skips that
 	Types    brand.TypeSet
+	Hands    map[string]*brief.Hand // what was changed by hand, by slot
 }
 
 // adder takes a finding in.

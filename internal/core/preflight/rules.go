@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -31,9 +32,21 @@ type check struct {
 	words    float64         // px they cover
 }
 
-// add takes a finding in.
+// add takes a finding in. What a person did by hand is respected and pointed out: it is
+// never an error.
 func (c *check) add(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
+	if c.byHand(slot) || code == "contrast" && len(c.Hands) > 0 { // what the words stand on may have been changed
+		fixes = append(fixes, "lift")
+		if sev == Error {
+			sev = Warning
+		}
+	}
 	c.out = append(c.out, Finding{code, sev, slot, message, round2(value), limit, append([]string{}, fixes...)})
+}
+
+// byHand reports whether where or how a part is drawn was changed by hand.
+func (c *check) byHand(slot string) bool {
+	return strings.HasPrefix(slot, brief.AddedSlot) || slices.ContainsFunc(c.Hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn })
 }
 
 // shown reports whether a slot is on the piece.
@@ -69,7 +82,7 @@ const rounding = 0.6
 // rules are all that is looked at. A new one is a value here.
 var rules = []rule{
 	words, signs, logos, pictureRule, edges, colours, inside, overlaps, smallView, asksAndSays,
-	leftOut, described, copyItself, dates, openOffer, voice, muchText, fonts,
+	handWork, leftOut, described, copyItself, dates, openOffer, voice, muchText, fonts,
 }
 
 var words = rule{
@@ -87,7 +100,7 @@ var words = rule{
 		if part.Contrast < colourway.InkContrast {
 			c.add("contrast", Error, part.Slot, "the words are too close in lightness to what they stand on", part.Contrast, colourway.InkContrast, "colour")
 		}
-		caps := part.SizePx * c.CapHeight(part.Family, part.Weight)
+		caps := part.SeenPx() * c.CapHeight(part.Family, part.Weight)
 		if v := caps * p.SeenScale(); v < 6.95 {
 			c.add("too-small", Error, part.Slot, "the capitals are under 7 px high as seen", v, 7, "shorten")
 		} else if v := caps * p.SmallestSeenScale(); v < 7 {
@@ -96,8 +109,21 @@ var words = rule{
 		if c.Smallest == nil {
 			return
 		}
-		if v, least := part.SizePx*p.SeenScale(), c.Smallest(part.Family, part.Weight); v < least {
+		if v, least := part.SeenPx()*p.SeenScale(), c.Smallest(part.Family, part.Weight); v < least {
 			c.add("frail", Note, part.Slot, fmt.Sprintf("%s breaks up this small: its thin strokes are under a px as seen", part.Family), v, least, "smallFace")
+		}
+	},
+}
+
+var handWork = rule{
+	why: map[string]string{
+		"hand-lost": "A line was ended by hand after a word that is no longer there. The line is broken by the rule; write the words again, or clear it.",
+	},
+	part: func(c *check, _ int, part scene.Part) {
+		if h := c.Hands[part.Slot]; h != nil && part.Words() {
+			if _, lost := h.Broken(part.Text); lost > 0 {
+				c.add("hand-lost", Note, part.Slot, fmt.Sprintf("%d line breaks made by hand have no word to stand after", lost), float64(lost), 0, "lift")
+			}
 		}
 	},
 }
@@ -219,6 +245,9 @@ var overlaps = rule{
 		for i, a := range c.solid {
 			for _, b := range c.solid[i+1:] {
 				if a.Box.Overlaps(b.Box, rounding) {
+					if c.byHand(b.Slot) {
+						a, b = b, a
+					}
 					c.add("overlap", Error, a.Slot, "it overlaps "+b.Slot, 0, 0)
 				}
 			}

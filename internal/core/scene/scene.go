@@ -50,6 +50,12 @@ type Part struct {
 	Kind Kind
 	Box  spec.Rect // px: ink for words and logos, the shape's bounds otherwise
 
+	// changed by hand: the map from where it was solved, its box there, and how much
+	// of what is behind it is seen. Box has the map in it, all else is as solved.
+	Moved *Affine
+	Was   spec.Rect
+	Sheer float64 // 0-1 opacity of the whole; 0 for 1
+
 	// shapes
 	Path   string // absolute path data in px; empty draws Box
 	Radius float64
@@ -69,6 +75,9 @@ type Part struct {
 	Upper    bool   // set in capitals, however it was typed
 	Align    string // "start", "middle" or "end" of the lines
 	Contrast float64
+
+	Outline *Pen  // along the letters
+	Cast    *Cast // a copy of the letters behind them
 
 	Fade *Fade // how it grades to clear; nil for an even one
 
@@ -135,6 +144,9 @@ func (p *Part) Size(l TextLine) float64 {
 	}
 	return p.SizePx
 }
+
+// SeenPx is the size of the part's type as it is drawn, in px.
+func (p *Part) SeenPx() float64 { return p.SizePx * p.Moved.Scale() }
 
 // Solid reports whether nothing is seen through the part: words, marks and the shapes
 // they stand on, not grounds and fades.

@@ -97,6 +97,10 @@ func (s *Scene) Groups(o Options) []Group {
 var num = typeset.Num
 
 func (p *Part) write(b *strings.Builder, o Options, i int) {
+	if open := p.wrap(); open != "" {
+		b.WriteString(open)
+		defer b.WriteString("</g>")
+	}
 	switch p.Kind {
 	case KindShape:
 		p.writeShape(b, o, i)
@@ -151,7 +155,8 @@ func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + clip + `/>`)
 		return
 	}
-	b.WriteString(`<rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `"`)
+	at := p.Solved()
+	b.WriteString(`<rect x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) + `"`)
 	if p.Radius > 0 {
 		b.WriteString(` rx="` + num(p.Radius) + `"`)
 	}
@@ -181,48 +186,71 @@ func (p *Part) writeFade(b *strings.Builder, o Options, i int) {
 		t := float64(s) / fadeStops
 		stop(f.Hold+t*(1-f.Hold), p.Alpha*(1-t*t*(3-2*t)))
 	}
-	b.WriteString(`</` + kind + `><rect x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) + `" fill="url(#` + id + `)"/>`)
+	box := p.Solved()
+	b.WriteString(`</` + kind + `><rect x="` + num(box.X) + `" y="` + num(box.Y) + `" width="` + num(box.W) + `" height="` + num(box.H) + `" fill="url(#` + id + `)"/>`)
 }
 
 // num4 writes opacities and offsets: two decimals would be seen in them.
 func num4(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
 
 func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
-	href := o.Href(PictureRef{p.Picture, p.Crop, p.Box.W, p.Box.H, p.Tone})
+	at := p.Solved()
+	k := p.Moved.Scale()
+	href := o.Href(PictureRef{p.Picture, p.Crop, at.W * k, at.H * k, p.Tone})
 	clip := p.clip(b, o, i)
-	b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+	b.WriteString(`<image x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 		`" preserveAspectRatio="none" href="` + html.EscapeString(href) + `"` + clip + `/>`)
 }
 
 func (p *Part) writeLogo(b *strings.Builder) {
-	v := p.Art.View
+	v, at := p.Art.View, p.Solved()
 	if p.Art.SVG == "" {
 		// the bitmap is already cut to its ink
-		b.WriteString(`<image x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+		b.WriteString(`<image x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 			`" preserveAspectRatio="none" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(p.Art.Bitmap) + `"/>`)
 		return
 	}
-	b.WriteString(`<svg x="` + num(p.Box.X) + `" y="` + num(p.Box.Y) + `" width="` + num(p.Box.W) + `" height="` + num(p.Box.H) +
+	b.WriteString(`<svg x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 		`" viewBox="` + num(v[0]) + " " + num(v[1]) + " " + num(v[2]) + " " + num(v[3]) + `" preserveAspectRatio="none">`)
 	b.WriteString(p.Art.SVG)
 	b.WriteString(`</svg>`)
 }
 
 func (p *Part) writeText(b *strings.Builder) {
-	b.WriteString(`<g fill="` + p.Fill.Hex() + `">`)
+	group := func(attributes string, pen *Pen, own bool) {
+		b.WriteString(`<g` + attributes + `>`)
+		p.writeLines(b, pen, own)
+		b.WriteString(`</g>`)
+	}
+	if c := p.Cast; c != nil {
+		group(` transform="translate(`+num(c.X)+" "+num(c.Y)+`)" fill="`+c.Fill.Hex()+`"`, nil, false)
+	}
+	if o := p.Outline; o != nil {
+		ink := o.Fill.Hex()
+		group(` fill="`+ink+`" stroke="`+ink+`" stroke-linejoin="round"`, o, false)
+	}
+	group(` fill="`+p.Fill.Hex()+`"`, nil, true)
+}
+
+// writeLines writes the letters, stroked with a pen if there is one, in inks of their own
+// or all in that of the group.
+func (p *Part) writeLines(b *strings.Builder, pen *Pen, own bool) {
 	for _, l := range p.Lines {
 		size, ink := p.Size(l), ""
-		if l.Fill != nil {
+		if l.Fill != nil && own {
 			ink = ` fill="` + l.Fill.Hex() + `"`
 		}
 		for i := range l.Line.Paths() {
 			data, upem, x := l.Line.Path(i)
 			fill := ink
-			if own, ok := l.Line.Paint(i); ok {
-				fill = ` fill="` + own.Fill.Hex() + `"`
-				if own.Opacity < 1 {
-					fill += ` fill-opacity="` + num(own.Opacity) + `"`
+			if paint, ok := l.Line.Paint(i); ok && own {
+				fill = ` fill="` + paint.Fill.Hex() + `"`
+				if paint.Opacity < 1 {
+					fill += ` fill-opacity="` + num(paint.Opacity) + `"`
 				}
+			}
+			if pen != nil {
+				fill += ` stroke-width="` + num(pen.Width*upem/size) + `"`
 			}
 			b.WriteString(`<path transform="translate(` + num(l.X+x*size) + " " + num(l.Y) + `) scale(` +
 				strconv.FormatFloat(size/upem, 'g', 6, 64) + `)"` + fill + ` d="M0 0` + data + `"/>`)
@@ -231,7 +259,6 @@ func (p *Part) writeText(b *strings.Builder) {
 			b.WriteString(`<rect x="` + num(u.X) + `" y="` + num(u.Y) + `" width="` + num(u.W) + `" height="` + num(u.H) + `"` + ink + `/>`)
 		}
 	}
-	b.WriteString(`</g>`)
 }
 
 // writeSelectable lays real text over the outlines, invisible but for readers

@@ -14,6 +14,7 @@
     },
     // wide is how many px a piece is shown
     wide(p) {
+      if (this.close) return this.closeWide(p)
       return this.small ? p.small : p.seen * this.zoom
     },
     scale(p) {
@@ -54,6 +55,7 @@
         location.reload()
         return
       }
+      d.close ??= this.close ? this.state.close : undefined
       this.state = d
       for (const p of d.pieces) {
         if (p.done) {
@@ -207,6 +209,7 @@
         }
         layer.replaceChildren(...kids)
       }
+      if (this.close && this.state.close) this.drawClose()
       this.drawCaret()
     },
     // boxOf is where a part stands on a piece, in its px

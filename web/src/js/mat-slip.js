@@ -22,10 +22,14 @@
         }
     },
     slipRefresh() {
+      if (this.close) {
+        this.closeSlip()
+        return
+      }
       const a = this.active
       if (!a || this.slip.hidden) return
       const p = this.info(a.piece)
-      const channel = document.querySelector(`[data-piece="${a.piece}"]`).closest('.ch').getAttribute('aria-label')
+      const channel = this.channelOf(a.piece)
       const reach = [
         ...(a.slot === 'piece' ? [] : [['set', 'whole set']]),
         ['channel', channel.toLowerCase()],
@@ -195,6 +199,7 @@
       const a = this.active
       if (!b) return
       const d = b.dataset
+      if (this.close && this.closeClick(b)) return
       if (d.reach && a) {
         a.reach = d.reach
         this.slipRefresh()

@@ -21,6 +21,7 @@
           item.asked = asked
           return {
             have: this.have(),
+            close: this.close || undefined,
             benchIs: this.state.benchIs,
             caret: asked && { ...asked, have: this.glyphsOf },
             ...(item.reads ? { base: this.state.seq } : {}),
@@ -43,11 +44,16 @@
             if (this.field.value !== this.drawn) this.echoTyped()
             this.drawCaret()
           }
+          if (this.close) {
+            this.picked = this.picked.filter((u) => this.part(u))
+            this.drawClose()
+          }
           this.slipRefresh()
           if (!this.matters.hidden && !item.asked) this.showMatters()
           this.filter()
         },
         refused: (e, { body }) => {
+          if (this.close) this.dropBack()
           if (e.status !== 409) {
             notice(e.message, { bad: true })
             return
@@ -71,16 +77,19 @@
       this.box.recover()
     },
     reachOf(a) {
-      return a.reach === 'channel'
-        ? 'channel:' + this.info(a.piece).channel
-        : a.reach === 'piece'
-          ? 'piece:' + a.piece
-          : 'set'
+      return a.reach === 'class'
+        ? 'class:' + this.state.close.class
+        : a.reach === 'channel'
+          ? 'channel:' + this.info(a.piece).channel
+          : a.reach === 'piece'
+            ? 'piece:' + a.piece
+            : 'set'
     },
     // turn steps an ingredient: within the slip's reach while a part is chosen, else
     // for the whole set; at names a place in the order instead of a step.
     turn(what, by, at) {
-      const a = this.active
+      const a =
+        this.active ?? (this.close && this.closeReach !== 'set' ? { piece: this.close, reach: this.closeReach } : null)
       const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), piece: a.piece } : {}
       return this.sync({ turn: { what, by, ...(at === undefined ? {} : { at }), ...reach } })
     },
@@ -98,7 +107,7 @@
           ? 'the whole set'
           : a.reach === 'piece'
             ? this.info(piece).name
-            : this.figure(piece).closest('.ch').getAttribute('aria-label')
+            : this.channelOf(piece)
       this.ways.querySelector('h2').append(' for ' + within)
       this.ways.hidden = false
       this.ways.scrollTop = at

@@ -11,6 +11,10 @@ document.addEventListener('alpine:init', () => {
     ...Aspen.matChoose,
     ...Aspen.matSlip,
     ...Aspen.matWords,
+    ...Aspen.closeUp,
+    ...Aspen.closeHand,
+    ...Aspen.closeSlip,
+    ...Aspen.closeKeys,
     id: '',
     state: null,
     zoom: 0.6,
@@ -36,6 +40,9 @@ document.addEventListener('alpine:init', () => {
       this.openMouse()
       this.openFiles()
       this.openPlaces()
+      this.openHand()
+      this.openCloseSlip()
+      this.openCloseKeys()
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => {
@@ -44,7 +51,9 @@ document.addEventListener('alpine:init', () => {
       this.lookTabs()
       this.setZoom(this.zoom)
       this.openBox()
-      if (new URLSearchParams(location.search).has('preflight')) this.showMatters()
+      const asked = new URLSearchParams(location.search)
+      if (asked.has('preflight')) this.showMatters()
+      if (asked.has('close')) this.openClose(asked.get('close'))
     },
     get percent() {
       return Math.round(this.zoom * 100) + ' %'
@@ -69,6 +78,10 @@ document.addEventListener('alpine:init', () => {
         if (e.key === 'Tab') {
           e.preventDefault()
           this.nextWords(e.shiftKey ? -1 : 1)
+        }
+        if (e.key === 'Enter' && this.close) {
+          e.preventDefault()
+          this.endLine()
         }
         this.moveByLine(e)
         this.moveAsSeen(e)
@@ -125,6 +138,7 @@ document.addEventListener('alpine:init', () => {
       const on = (what) => e.target.closest(`[data-${what}]`)
       const fig = e.target.closest('[data-piece]')
       if (on('flag')) this.showFindings(fig)
+      if (on('close-up')) this.openClose(fig.dataset.piece)
       if (on('name')) this.choosePiece(fig.dataset.piece, e)
       if (on('show-look')) this.showLook(on('show-look').dataset.showLook)
       if (on('places-of')) this.where.open(on('places-of').dataset.placesOf)
@@ -138,6 +152,7 @@ document.addEventListener('alpine:init', () => {
       this.layers()
     },
     key(e) {
+      if (this.close && this.closeKey(e)) return
       if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
       const turn = { l: 'layout', c: 'colourway', o: 'logo', t: 'type', p: 'picture' }[e.key.toLowerCase()]
       const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
@@ -166,8 +181,7 @@ document.addEventListener('alpine:init', () => {
       const fig = document.activeElement?.closest?.('[data-piece]')
       if (fig && e.key === 'Enter' && document.activeElement === fig) {
         e.preventDefault()
-        const first = this.info(fig.dataset.piece).words[0]
-        if (first) this.choose(fig.dataset.piece, first.slot)
+        this.openClose(fig.dataset.piece)
       }
     },
   }))

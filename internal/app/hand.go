@@ -1,0 +1,149 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
+)
+
+// HandEdit changes a property of a part by hand within a reach; without a value it gives
+// the property back to the rule there.
+type HandEdit struct {
+	Reach    string          `json:"reach"` // set, channel:<id>, class:<aspect>, piece:<placement>
+	Slot     string          `json:"slot"`
+	Property string          `json:"property"`
+	Value    json.RawMessage `json:"value"`
+}
+
+// mostHandEdits is how many properties are changed in one step.
+const mostHandEdits = 200
+
+// ByHand changes properties of parts as one step. What was changed on the same piece
+// within a narrower reach gives way, so that the change is seen; a brief without a kept
+// look keeps the one it has, so that what was changed stays what it was.
+func (a Sets) ByHand(ctx context.Context, m Member, id ID, c Change, placement string, edits []HandEdit) (int64, error) {
+	if len(edits) == 0 || len(edits) > mostHandEdits {
+		return 0, fmt.Errorf("%w: %d changes by hand in one step: want 1 to %d", ErrInvalid, len(edits), mostHandEdits)
+	}
+	for _, e := range edits {
+		adj := e.adjustment()
+		if _, ok := brief.PropertyOf(e.Property); !ok {
+			return 0, fmt.Errorf("%w: %q is nothing that is changed by hand", ErrInvalid, e.Property)
+		}
+		if e.Value == nil {
+			continue
+		}
+		if err := adj.Check(); err != nil {
+			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+	}
+	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		p, err := s.Channels.Parse(placement)
+		if err != nil {
+			return c, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+		c := c
+		c.Kind, c.Op = "brief", edit.Op{All: s.handOps(p, edits)}
+		if len(c.Op.All) == 0 {
+			return c, fmt.Errorf("%w: it is as the rule has it already", ErrInvalid)
+		}
+		return c, nil
+	})
+}
+
+func (e HandEdit) adjustment() brief.Adjustment {
+	return brief.Adjustment{Reach: e.Reach, Slot: e.Slot, Property: e.Property, Value: e.Value}
+}
+
+// handOps are the operations of changes by hand that were made on a placement.
+func (s *Set) handOps(p spec.Placement, edits []HandEdit) []edit.Op {
+	var ops []edit.Op
+	if s.Look == nil {
+		look := s.CurrentLook()
+		ops = append(ops, keep(&look))
+	}
+	first := len(ops)
+	gone := map[string]bool{}
+	lift := func(a brief.Adjustment) {
+		if !gone[a.ID] {
+			gone[a.ID] = true
+			ops = append(ops, edit.Op{Path: "/adjustments/@" + a.ID})
+		}
+	}
+	for _, e := range edits {
+		for _, a := range s.Brief.Adjustments {
+			if a.Slot != e.Slot || a.Property != e.Property {
+				continue
+			}
+			if e.Value == nil && a.Reach == e.Reach || e.Value != nil && a.Reaches(p) > e.adjustment().Reaches(p) {
+				lift(a)
+			}
+		}
+		if e.Value != nil {
+			ops = append(ops, s.adjustOps(e.adjustment())...)
+		}
+	}
+	if len(ops) == first {
+		return nil
+	}
+	return ops
+}
+
+// ReachFurther gives what was changed by hand of a part another reach, as one step: all
+// of it that reaches from, as far as its properties can.
+func (a Sets) ReachFurther(ctx context.Context, m Member, id ID, c Change, placement, slot, from, to string) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	p, err := s.Channels.Parse(placement)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	var edits []HandEdit
+	for _, adj := range s.Brief.Adjustments {
+		if adj.Slot != slot || adj.Reach != from || from == to {
+			continue
+		}
+		moved := adj
+		moved.Reach = to
+		if moved.Check() != nil { // as far as it can
+			if moved.Reach = "class:" + string(p.Class()); moved.Reach == from {
+				continue
+			}
+		}
+		edits = append(edits, HandEdit{from, slot, adj.Property, nil}, HandEdit{moved.Reach, slot, adj.Property, adj.Value})
+	}
+	if len(edits) == 0 {
+		return 0, fmt.Errorf("%w: nothing of this part reaches %s and could reach %s", ErrInvalid, from, to)
+	}
+	return a.ByHand(ctx, m, id, c, placement, edits)
+}
+
+// LiftAll gives parts back to the rule as one step: one part, or with no slot the whole
+// piece; everything that was changed by hand and reaches it.
+func (a Sets) LiftAll(ctx context.Context, m Member, id ID, c Change, placement, slot string) (int64, error) {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	p, err := s.Channels.Parse(placement)
+	if err != nil {
+		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	var edits []HandEdit
+	for _, adj := range s.Brief.Adjustments {
+		if adj.Reaches(p) > 0 && (slot == "" && adj.Slot != "look" || adj.Slot == slot) && !strings.HasPrefix(adj.Slot, brief.AddedSlot) {
+			edits = append(edits, HandEdit{adj.Reach, adj.Slot, adj.Property, nil})
+		}
+	}
+	if len(edits) == 0 {
+		return 0, fmt.Errorf("%w: it is as the rule has it already", ErrInvalid)
+	}
+	return a.ByHand(ctx, m, id, c, placement, edits)
+}

@@ -1,0 +1,154 @@
+package adjust
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// add draws a part that was added by hand. What cannot be drawn (a picture that is gone,
+// a face that fails) is left out.
+func (a *adjuster) add(add brief.Added) {
+	w, h := add.Size[0]*a.short, add.Size[1]*a.short
+	r := spec.Rect{X: add.At[0]*float64(a.scene.W) - w/2, Y: add.At[1]*float64(a.scene.H) - h/2, W: w, H: h}
+	fill, ok := a.Paint(add.Fill)
+	if !ok {
+		fill = a.Colours.At(colourway.Button).Value
+	}
+	p := scene.Part{Slot: add.Slot, Kind: scene.KindShape, Box: r, Fill: fill}
+	switch add.Kind {
+	case "words":
+		a.addWords(add, r, fill, ok)
+		return
+	case "picture":
+		pic, found := a.Files(add.File)
+		if !found || pic.W == 0 {
+			return
+		}
+		p.Kind, p.Picture, p.Crop = scene.KindPicture, pic.Hash, pic.CropFor(photo.Frame{W: r.W, H: r.H})
+	case "logo":
+		i := slices.IndexFunc(a.Kit.Logos, func(l brand.Logo) bool { return l.File == add.File && l.Art != nil })
+		if i < 0 {
+			return
+		}
+		art := a.Kit.Logos[i].Art
+		p.Kind, p.Art, p.File = scene.KindLogo, art, add.File
+		p.Box = fitted(r, art.View[2]/art.View[3])
+	case "icon":
+		inside, found := a.Icons[add.Name]
+		if !found {
+			return
+		}
+		p.Kind, p.Box = scene.KindIcon, fitted(r, 1)
+		p.Art = iconArt(inside, fill)
+	case "shape":
+		p.Path = ShapePath(add.Name, r)
+		if add.Name == "frame" {
+			p.Stroke = math.Max(1, math.Round(add.Width*a.short))
+			p.Path = FramePath("rectangle", r.Inset(p.Stroke/2), 0)
+		}
+	}
+	a.scene.Parts = append(a.scene.Parts, p)
+}
+
+// iconArt is a shipped icon in a colour: strokes of 2 in a square of 24.
+func iconArt(inside string, c colour.RGB) *brand.Art {
+	return &brand.Art{
+		View: [4]float64{0, 0, 24, 24},
+		SVG:  `<g fill="none" stroke="` + c.Hex() + `" stroke-width="2" stroke-linecap="round" stroke-linejoin="round">` + inside + `</g>`,
+	}
+}
+
+// fitted is the largest rectangle of an aspect in the middle of another.
+func fitted(r spec.Rect, aspect float64) spec.Rect {
+	w, h := r.W, r.H
+	if w/h > aspect {
+		w = h * aspect
+	} else {
+		h = w / aspect
+	}
+	return spec.Rect{X: r.X + (r.W-w)/2, Y: r.Y + (r.H-h)/2, W: w, H: h}
+}
+
+// mostAdded is how many lines added words take.
+const mostAdded = 8
+
+// addWords sets words in a box: in the style of their level, as large as they fit, in the
+// colour that was chosen or the ink of the ground.
+func (a *adjuster) addWords(add brief.Added, r spec.Rect, fill colour.RGB, chosen bool) {
+	text := typeset.Correct(add.Text)
+	hand := a.Hands[add.Slot]
+	level := brand.Level(add.Level)
+	if hand != nil && hand.Level != "" {
+		level = brand.Level(hand.Level)
+	}
+	style := hand.Style(a.Types.Levels[level])
+	if style.Upper {
+		text = strings.ToUpper(text)
+	}
+	face := a.Face(style)
+	look := typeset.Style{Face: face, Tracking: style.Tracking}
+	broken, _ := hand.Broken(text)
+	lead := style.LineHeight
+	if lead == 0 {
+		lead = 1.15
+	}
+	var set *typeset.Setting
+	size := 0.0
+	para := a.Shaper.Paragraph(broken, look)
+	for k := 1; k <= mostAdded; k++ {
+		s := para.Break(k)
+		if s == nil || s.Widest <= 0 {
+			continue
+		}
+		if fits := math.Min(r.W/s.Widest, r.H/(float64(k-1)*lead+1)); fits > size {
+			set, size = s, fits
+		}
+	}
+	if set == nil {
+		return
+	}
+	size = math.Floor(size*10) / 10
+	if !chosen {
+		fill = a.Colours.At(colourway.InkOn(colourway.Ground)).Value
+	}
+	p := scene.Part{
+		Slot: add.Slot, Kind: scene.KindText, Text: text, Field: add.Slot, SizePx: size, Family: style.Family, Weight: face.Weight,
+		Fill: fill, Set: look, Upper: style.Upper, Align: "start",
+	}
+	align := "middle"
+	if hand != nil && hand.Align != "" {
+		align = hand.Align
+	}
+	p.Align = align
+	y := r.Y + (r.H-(float64(len(set.Lines)-1)*lead+face.CapHeight)*size)/2 + face.CapHeight*size
+	box := spec.Rect{}
+	for i, l := range set.Lines {
+		ink := l.Ink.Scale(size)
+		x := r.X + (r.W-(ink.X1-ink.X0))/2 - ink.X0
+		switch align {
+		case "start":
+			x = r.X - ink.X0
+		case "end":
+			x = r.Right() - ink.X1
+		}
+		ly := y + float64(i)*lead*size
+		p.Lines = append(p.Lines, scene.TextLine{Line: l, X: round(x), Y: round(ly), From: set.Starts[i]})
+		if !l.Ink.Empty() {
+			box = Union(box, spec.Rect{X: x + ink.X0, Y: ly + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
+		}
+	}
+	p.Box = box
+	a.scene.Parts = append(a.scene.Parts, p)
+}
+
+func round(v float64) float64 { return math.Round(v*100) / 100 }

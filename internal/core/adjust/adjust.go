@@ -1,0 +1,328 @@
+// Package adjust puts what people changed by hand onto a solved drawing: parts moved,
+// sized, turned, recoloured, cut to other shapes, parts that were added. Values are
+// relative to what was solved, so they go on making sense when words, kit or size change.
+// Afterwards words are measured against what they stand on now.
+package adjust
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// Input is what a drawing is adjusted with.
+type Input struct {
+	Placement spec.Placement
+	Hands     map[string]*brief.Hand   // by slot
+	Added     []brief.Added            // in the order they were added
+	Pictures  map[string]photo.Picture // by hash, for what words stand on
+	Files     func(file string) (photo.Picture, bool)
+	Kit       *brand.Kit
+	Types     brand.TypeSet
+	Face      func(brand.Style) *typeset.Face
+	Shaper    *typeset.Shaper
+	Colours   colourway.Colourway
+	Icons     map[string]string // the inside of a 24 x 24 drawing of strokes, by name
+}
+
+// Apply changes a drawing by hand.
+func Apply(s *scene.Scene, in Input) {
+	a := &adjuster{Input: in, scene: s, short: math.Min(float64(s.W), float64(s.H))}
+	for _, add := range in.Added {
+		a.add(add)
+	}
+	if len(in.Hands) == 0 && len(in.Added) == 0 {
+		return
+	}
+	s.Parts = slices.DeleteFunc(s.Parts, a.hidden)
+	units := Units(s.Parts)
+	for _, unit := range distinct(units) {
+		if h := in.Hands[unit]; h != nil {
+			a.unit(unit, units, h)
+		}
+	}
+	a.backs()
+	a.reorder()
+	a.measure()
+}
+
+// ground is the slot of what covers the canvas: it takes another colour and nothing else.
+const ground = "ground"
+
+// with are slots that go where another one goes.
+var with = map[string]string{"button": "callToAction", "plate": "logo", "rating-stars": "rating", "rating-ground": "rating"}
+
+// Units tells, of every part, the thing it belongs to that is taken hold of as one: its
+// slot, with a number where a slot has several runs of parts, or that of the part it goes
+// with.
+func Units(parts []scene.Part) []string {
+	out := make([]string, len(parts))
+	seen := map[string]int{}
+	for i, p := range parts {
+		switch lead := with[p.Slot]; {
+		case lead != "" && slices.ContainsFunc(parts, func(o scene.Part) bool { return o.Slot == lead }):
+			out[i] = lead
+			continue
+		case i > 0 && parts[i-1].Slot == p.Slot:
+			out[i] = out[i-1]
+			continue
+		}
+		seen[p.Slot]++
+		out[i] = p.Slot
+		if n := seen[p.Slot]; n > 1 {
+			out[i] += strconv.Itoa(n)
+		}
+	}
+	return out
+}
+
+func distinct(list []string) (out []string) {
+	for _, s := range list {
+		if !slices.Contains(out, s) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+type adjuster struct {
+	Input
+	scene *scene.Scene
+	short float64 // px, the short side
+}
+
+func (a *adjuster) hidden(p scene.Part) bool {
+	lead := p.Slot
+	if w := with[lead]; w != "" {
+		lead = w
+	}
+	h := a.Hands[lead]
+	return h != nil && h.Hidden && p.Slot != ground
+}
+
+// unit changes the parts of one thing.
+func (a *adjuster) unit(unit string, units []string, h *brief.Hand) {
+	box := spec.Rect{}
+	for i, u := range units {
+		if u == unit {
+			box = Union(box, a.scene.Parts[i].Box)
+		}
+	}
+	m, moves := a.affine(h, box)
+	for i, u := range units {
+		if u != unit {
+			continue
+		}
+		p := &a.scene.Parts[i]
+		if c, ok := a.Paint(h.Fill); ok && p.Slot == strings.TrimRight(unit, "0123456789") {
+			recolour(p, c)
+		}
+		if unit == ground {
+			continue
+		}
+		a.letters(p, h)
+		a.framed(p, h)
+		if h.Opacity > 0 {
+			p.Sheer = h.Opacity
+		}
+		if moves {
+			p.Move(m)
+		}
+	}
+}
+
+// affine is where a thing goes: grown, mirrored and turned about its middle, then moved.
+func (a *adjuster) affine(h *brief.Hand, box spec.Rect) (scene.Affine, bool) {
+	scale := h.Scale
+	if scale == 0 {
+		scale = 1
+	}
+	fx, fy := 1.0, 1.0
+	if h.Flip == "across" || h.Flip == "both" {
+		fx = -1
+	}
+	if h.Flip == "down" || h.Flip == "both" {
+		fy = -1
+	}
+	if scale == 1 && fx == 1 && fy == 1 && h.Rotate == 0 && h.Offset == [2]float64{} {
+		return scene.Affine{}, false
+	}
+	cx, cy := box.X+box.W/2, box.Y+box.H/2
+	return scene.Shift(-cx, -cy).Then(scene.Grow(scale*fx, scale*fy)).Then(scene.Turn(h.Rotate)).
+		Then(scene.Shift(cx+h.Offset[0]*a.short, cy+h.Offset[1]*a.short)), true
+}
+
+// Union is the least rectangle around two; an empty one counts for nothing.
+func Union(r, o spec.Rect) spec.Rect {
+	switch {
+	case r == spec.Rect{}:
+		return o
+	case o == spec.Rect{}:
+		return r
+	}
+	x, y := math.Min(r.X, o.X), math.Min(r.Y, o.Y)
+	return spec.Rect{X: x, Y: y, W: math.Max(r.Right(), o.Right()) - x, H: math.Max(r.Bottom(), o.Bottom()) - y}
+}
+
+// Paint is the colour a value names: one of the kit, or one in hex; false for none, and
+// for one the kit no longer has.
+func (in *Input) Paint(value string) (colour.RGB, bool) {
+	if value == "" {
+		return colour.RGB{}, false
+	}
+	if strings.HasPrefix(value, "#") {
+		c, err := colour.Parse(value)
+		return c, err == nil
+	}
+	token := colourway.Token(value)
+	for _, c := range append(slices.Clone(in.Kit.Colours()), colourway.White, colourway.Black) {
+		if c.Token == token {
+			return c.Value, true
+		}
+	}
+	return colour.RGB{}, false
+}
+
+func recolour(p *scene.Part, c colour.RGB) {
+	switch p.Kind {
+	case scene.KindPicture, scene.KindLogo:
+		return
+	}
+	p.Fill = c
+	for i := range p.Lines {
+		p.Lines[i].Fill = nil
+	}
+}
+
+// letters are outlined, and cast a copy aside.
+func (a *adjuster) letters(p *scene.Part, h *brief.Hand) {
+	if !p.Words() {
+		return
+	}
+	if e := h.Outline; e != nil {
+		if c, ok := a.Paint(e.Fill); ok {
+			p.Outline = &scene.Pen{Fill: c, Width: 2 * e.Width * p.SizePx}
+		}
+	}
+	if s := h.Shadow; s != nil {
+		if c, ok := a.Paint(s.Fill); ok {
+			p.Cast = &scene.Cast{Fill: c, X: s.X * p.SizePx, Y: s.Y * p.SizePx}
+		}
+	}
+}
+
+// framed cuts a picture to a shape.
+func (a *adjuster) framed(p *scene.Part, h *brief.Hand) {
+	if p.Kind == scene.KindPicture && h.Frame != "" {
+		p.Clip = FramePath(h.Frame, p.Box, a.short)
+	}
+}
+
+// How far a highlight reaches beyond letters, in em.
+const (
+	highlightUp   = 0.84
+	highlightDown = 0.26
+	highlightSide = 0.14
+)
+
+// backs puts behind parts what was drawn behind them by hand: blocks behind lines, borders
+// around pictures.
+func (a *adjuster) backs() {
+	units := Units(a.scene.Parts)
+	var out []scene.Part
+	for i, p := range a.scene.Parts {
+		h := a.Hands[units[i]]
+		if h == nil || p.Slot != strings.TrimRight(units[i], "0123456789") {
+			out = append(out, p)
+			continue
+		}
+		if c, ok := a.Paint(h.Highlight); ok && p.Words() {
+			out = append(out, blocks(&p, c)...)
+		}
+		out = append(out, p)
+		if e := h.Border; e != nil && p.Kind == scene.KindPicture {
+			if c, ok := a.Paint(e.Fill); ok {
+				out = append(out, border(&p, c, e.Width*a.short))
+			}
+		}
+	}
+	a.scene.Parts = out
+}
+
+// blocks are rectangles behind the lines of words.
+func blocks(p *scene.Part, c colour.RGB) []scene.Part {
+	var out []scene.Part
+	var y float64
+	for i, l := range p.Lines {
+		size := p.Size(l)
+		box := spec.Rect{
+			X: l.X + l.Line.Ink.X0*size - highlightSide*size, Y: l.Y - highlightUp*size,
+			W: (l.Line.Ink.X1 - l.Line.Ink.X0 + 2*highlightSide) * size, H: (highlightUp + highlightDown) * size,
+		}
+		if i > 0 && l.Y == y { // a run of the same line
+			last := &out[len(out)-1]
+			last.Box = Union(last.Box, box)
+			continue
+		}
+		y = l.Y
+		out = append(out, scene.Part{Slot: p.Slot, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
+	}
+	for i := range out {
+		if p.Moved != nil {
+			out[i].Move(*p.Moved)
+		}
+	}
+	return out
+}
+
+// border is a line around a picture, inside its edge.
+func border(p *scene.Part, c colour.RGB, width float64) scene.Part {
+	at := p.Solved()
+	out := scene.Part{Slot: p.Slot, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
+	if out.Path == "" {
+		in := at.Inset(width / 2)
+		out.Path = FramePath("rectangle", in, 0)
+	}
+	if p.Moved != nil {
+		out.Move(*p.Moved)
+	}
+	return out
+}
+
+// reorder moves things up and down in the order of drawing; nothing goes under the ground.
+func (a *adjuster) reorder() {
+	units := Units(a.scene.Parts)
+	list := distinct(units)
+	for _, unit := range slices.Clone(list) {
+		h := a.Hands[unit]
+		if h == nil || h.Order == nil || unit == ground {
+			continue
+		}
+		at := slices.Index(list, unit)
+		first := 0
+		if list[0] == ground {
+			first = 1
+		}
+		to := max(first, min(len(list)-1, at+*h.Order))
+		list = slices.Insert(slices.Delete(list, at, at+1), to, unit)
+	}
+	var out []scene.Part
+	for _, unit := range list {
+		for i, u := range units {
+			if u == unit {
+				out = append(out, a.scene.Parts[i])
+			}
+		}
+	}
+	a.scene.Parts = out
+}

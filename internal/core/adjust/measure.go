@@ -1,0 +1,114 @@
+package adjust
+
+import (
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// measure finds what words stand on now, and how well they read there.
+func (a *adjuster) measure() {
+	for i := range a.scene.Parts {
+		p := &a.scene.Parts[i]
+		if p.Words() {
+			p.Contrast, p.Ground = a.worst(p, a.scene.Parts[:i])
+		}
+	}
+}
+
+// veil is something half-transparent over what is looked at.
+type veil struct {
+	fill  colour.RGB
+	alpha float64
+}
+
+// worst is the least contrast of words with what is drawn below them, and the colour it
+// is with. Each thing below counts until one covers all that is under the words.
+func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, ground colour.RGB) {
+	contrast, ground = 21, colour.White
+	var veils []veil
+	inks := []colour.RGB{p.Fill}
+	for _, l := range p.Lines {
+		if l.Fill != nil {
+			inks = append(inks, *l.Fill)
+		}
+	}
+	see := func(b photo.Bounds) {
+		for i := len(veils) - 1; i >= 0; i-- { // the lowest first
+			b.Lo, b.Hi = veils[i].fill.Over(b.Lo, veils[i].alpha), veils[i].fill.Over(b.Hi, veils[i].alpha)
+		}
+		for _, ink := range inks {
+			if c, g := b.Worst(ink, colour.RGB{}, 0); c < contrast {
+				contrast, ground = c, g
+			}
+		}
+	}
+	for i := len(below) - 1; i >= 0; i-- {
+		q := &below[i]
+		if q.Slot == p.Slot && q.Kind == scene.KindShape && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
+			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
+			break
+		}
+		if q.Words() || q.Box.Intersect(p.Box).Empty() {
+			continue
+		}
+		covers := q.Moved.Upright() && q.Box.Contains(p.Box, 0.5)
+		switch {
+		case q.Kind == scene.KindShape && q.Stroke > 0:
+			continue
+		case q.Kind == scene.KindShape:
+			if alpha := opacity(q, p.Box); alpha < 1 {
+				veils = append(veils, veil{q.Fill, alpha})
+				continue
+			}
+			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
+			covers = covers && q.Path == ""
+		case q.Kind == scene.KindPicture && q.Tone.On():
+			d, l := q.Tone.Dark, q.Tone.Light
+			see(photo.Bounds{Lo: colour.RGB{R: min(d.R, l.R), G: min(d.G, l.G), B: min(d.B, l.B)}, Hi: colour.RGB{R: max(d.R, l.R), G: max(d.G, l.G), B: max(d.B, l.B)}})
+			covers = covers && q.Clip == ""
+		case q.Kind == scene.KindPicture:
+			see(a.pictureUnder(q, p.Box))
+			covers = covers && q.Clip == ""
+		default:
+			continue
+		}
+		if covers && (q.Sheer == 0 || q.Sheer == 1) {
+			break
+		}
+	}
+	return contrast, ground
+}
+
+// opacity is the least opacity of a shape under a box.
+func opacity(q *scene.Part, box spec.Rect) float64 {
+	alpha := 1.0
+	if q.Alpha > 0 {
+		alpha = q.Alpha
+	}
+	if q.Fade != nil {
+		for _, p := range [][2]float64{{box.X, box.Y}, {box.Right(), box.Y}, {box.X, box.Bottom()}, {box.Right(), box.Bottom()}} {
+			alpha = min(alpha, q.Opacity(p[0], p[1]))
+		}
+	}
+	if q.Sheer > 0 {
+		alpha *= q.Sheer
+	}
+	return alpha
+}
+
+// mixedIn is how many px of the piece beside a place scaling mixes into it.
+const mixedIn = 6
+
+// pictureUnder are the bounds of a picture under a box of the piece.
+func (a *adjuster) pictureUnder(q *scene.Part, box spec.Rect) photo.Bounds {
+	pic := a.Pictures[q.Picture]
+	under := box.Intersect(q.Box)
+	kx, ky := q.Crop.W/q.Box.W, q.Crop.H/q.Box.H
+	part := spec.Rect{X: q.Crop.X + (under.X-q.Box.X)*kx, Y: q.Crop.Y + (under.Y-q.Box.Y)*ky, W: under.W * kx, H: under.H * ky}
+	if !q.Moved.Upright() { // turned: anywhere in it
+		part = q.Crop
+	}
+	return pic.Light.Under(part, pic.W, pic.H, mixedIn*max(1, kx))
+}

@@ -1,0 +1,321 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"net/http"
+	"slices"
+	"strings"
+
+	"aspenridge/assets"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/adjust"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// closeState is what the Close-up needs to know of the piece it shows, beside what the
+// Mat knows of it.
+type closeState struct {
+	Class   string        `json:"class"` // its shape, as a reach names it
+	Shape   string        `json:"shape"` // as people call it
+	Parts   []partState   `json:"parts"` // from below, as they are drawn
+	Margin  [4]float64    `json:"margin"`
+	Colours []colourState `json:"colours"`
+	Faces   []string      `json:"faces"`
+	Gone    []partState   `json:"gone"` // left out by hand
+}
+
+// partState is a part that is taken hold of as one.
+type partState struct {
+	Unit  string     `json:"unit"` // what adjustments call it
+	Kind  scene.Kind `json:"kind"`
+	Label string     `json:"label"`
+	Says  string     `json:"says"` // a few words about it, for the margin
+	Field string     `json:"field,omitempty"`
+	Box   [4]float64 `json:"box"` // upright, as it is drawn
+	Was   [4]float64 `json:"was"` // as it was solved
+
+	Offset  [2]float64 `json:"offset"` // fractions of the short side
+	Scale   float64    `json:"scale"`
+	Rotate  float64    `json:"rotate"`
+	Opacity float64    `json:"opacity"`
+
+	Fill     string  `json:"fill,omitempty"`
+	Ground   string  `json:"ground,omitempty"`
+	Contrast float64 `json:"contrast,omitempty"`
+	Size     float64 `json:"size,omitempty"` // px of type
+	Family   string  `json:"family,omitempty"`
+	Weight   int     `json:"weight,omitempty"`
+	Text     string  `json:"text,omitempty"`
+	Lines    []int   `json:"lines,omitempty"` // after how many words lines end
+
+	Crop     *[4]float64  `json:"crop,omitempty"`
+	Subjects [][4]float64 `json:"subjects,omitempty"` // kept whole, in px of the piece
+
+	Moves bool         `json:"moves"` // it can be moved; the ground takes a colour alone
+	Added bool         `json:"added"`
+	Part  *brief.Added `json:"part,omitempty"` // what was added, and within which reach
+	Reach string       `json:"partReach,omitempty"`
+	Hand  []handState  `json:"hand"`
+}
+
+// handState is a property that was changed by hand.
+type handState struct {
+	Property string          `json:"property"`
+	Label    string          `json:"label"`
+	Reach    string          `json:"reach"`
+	Value    json.RawMessage `json:"value"`
+}
+
+// colourState is a colour of the kit.
+type colourState struct {
+	Token string `json:"token"`
+	Name  string `json:"name"`
+	Hex   string `json:"hex"`
+}
+
+// partNames are what people call parts that are no copy.
+var partNames = map[string]string{
+	"ground": "Ground", "panel": "Panel", "band": "Band", "card": "Card", "rule": "Rule", "ornament": "Ornament", "pattern": "Pattern", "logo": "Logo",
+	"mark": "Mark", "icon": "Icons", "portrait": "Portrait", "button": "Button", "veil": "Veil", "picture": "Picture", "picture2": "Second picture",
+	"picture3": "Third picture", "picture4": "Fourth picture",
+}
+
+// shapeNames are what people call shapes of pieces.
+var shapeNames = map[spec.Class]string{spec.Ribbon: "ribbons", spec.Wide: "wide ones", spec.Square: "square ones", spec.Tall: "tall ones", spec.Tower: "towers"}
+
+// notHeld are slots that go with what they lie on and are not taken hold of.
+var notHeld = []string{"fade", "veil", "tone"}
+
+// closeOf describes a piece for the Close-up.
+func closeOf(set *app.Set, placement string) (*closeState, error) {
+	p, err := set.Channels.Parse(placement)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %v", app.ErrInvalid, err)
+	}
+	pc := set.Piece(set.CurrentLook(), p)
+	st := &closeState{Class: string(p.Class()), Shape: shapeNames[p.Class()], Margin: rect(p.SafeBox()), Colours: []colourState{}, Parts: []partState{}, Gone: []partState{}, Faces: facesOf(set)}
+	for _, c := range set.Job.Kit.Colours() {
+		st.Colours = append(st.Colours, colourState{"color." + c.Token, c.Name, c.Value.Hex()})
+	}
+	hands := set.Brief.Hands(p)
+	units := adjust.Units(pc.Scene.Parts)
+	added := map[string]brief.Added{}
+	for _, a := range set.Brief.Added(p) {
+		added[a.Slot] = a
+	}
+	for i := range pc.Scene.Parts {
+		part, unit := &pc.Scene.Parts[i], units[i]
+		if slices.Contains(notHeld, part.Slot) {
+			continue
+		}
+		at := slices.IndexFunc(st.Parts, func(o partState) bool { return o.Unit == unit })
+		if at < 0 {
+			ps := partState{Unit: unit, Scale: 1, Opacity: 1, Moves: unit != "ground", Hand: []handState{}}
+			ps.byHand(set, p, hands[unit])
+			if a, ok := added[unit]; ok {
+				ps.Added, ps.Part, ps.Label = true, &a, addedName(a)
+				_, ps.Reach, _ = set.Brief.Adjusted(p, unit, "part")
+			}
+			at = len(st.Parts)
+			st.Parts = append(st.Parts, ps)
+		}
+		st.Parts[at].join(set, part, unit)
+	}
+	for _, slot := range slices.Sorted(maps.Keys(hands)) {
+		if hands[slot].Hidden {
+			ps := partState{Unit: slot, Label: labelOf(slot), Hand: []handState{}}
+			ps.byHand(set, p, hands[slot])
+			st.Gone = append(st.Gone, ps)
+		}
+	}
+	return st, nil
+}
+
+// facesOf are the families the kit sets words in.
+func facesOf(set *app.Set) []string {
+	out := []string{}
+	add := func(family string) {
+		if family != "" && !slices.Contains(out, family) {
+			out = append(out, family)
+		}
+	}
+	for _, t := range set.Job.Kit.TypeSets {
+		for _, l := range brand.Levels {
+			add(t.Levels[l].Family)
+		}
+	}
+	for _, f := range set.Job.Kit.Fonts {
+		add(f.Family)
+	}
+	return out
+}
+
+// labelOf is what people call a slot.
+func labelOf(slot string) string {
+	if name := partNames[slot]; name != "" {
+		return name
+	}
+	return brief.PartOf(slot).Label
+}
+
+func addedName(a brief.Added) string {
+	name := a.Kind
+	if a.Kind == "shape" || a.Kind == "icon" {
+		name = a.Name
+	}
+	name = plain(name)
+	return strings.ToUpper(name[:1]) + name[1:]
+}
+
+func (ps *partState) byHand(set *app.Set, p spec.Placement, h *brief.Hand) {
+	if h == nil {
+		return
+	}
+	ps.Offset, ps.Rotate = h.Offset, h.Rotate
+	if h.Scale > 0 {
+		ps.Scale = h.Scale
+	}
+	if h.Opacity > 0 {
+		ps.Opacity = h.Opacity
+	}
+	for _, prop := range h.Changed() {
+		if prop.Name == "part" {
+			continue
+		}
+		for _, a := range set.Brief.Adjustments {
+			if a.Slot == ps.Unit && a.Property == prop.Name && a.Reach == h.Reach(prop.Name) {
+				ps.Hand = append(ps.Hand, handState{prop.Name, prop.Label, a.Reach, a.Value})
+				break
+			}
+		}
+	}
+}
+
+// join takes one drawn part into what is known of a thing: its words, picture or logo say
+// what the thing is, the first of its parts if it has none.
+func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
+	union := func(have [4]float64, r spec.Rect) [4]float64 {
+		return rect(adjust.Union(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}, r))
+	}
+	ps.Box, ps.Was = union(ps.Box, part.Box), union(ps.Was, part.Solved())
+	slot := strings.TrimRight(unit, "0123456789")
+	own := part.Slot == slot || part.Slot == unit
+	if !own || ps.Kind != "" && part.Kind == scene.KindShape {
+		return
+	}
+	ps.Kind = part.Kind
+	if ps.Label == "" {
+		ps.Label = labelOf(part.Slot)
+	}
+	if n := strings.TrimPrefix(unit, part.Slot); n != "" && !ps.Added {
+		ps.Label += " " + n
+	}
+	if part.Kind != scene.KindPicture && part.Kind != scene.KindLogo {
+		ps.Fill = part.Fill.Hex()
+	}
+	switch part.Kind {
+	case scene.KindText, scene.KindButton:
+		ps.Ground, ps.Contrast, ps.Size, ps.Family, ps.Weight, ps.Text = part.Ground.Hex(), part.Contrast, part.SeenPx(), part.Family, part.Weight, part.Text
+		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
+		ps.Lines = linesOf(part)
+		if part.Kind == scene.KindButton {
+			ps.Field = "callToAction"
+		} else if slices.Contains(brief.CopyFields, part.Field) {
+			ps.Field = part.Field
+		}
+	case scene.KindPicture:
+		ps.picture(set, part)
+	case scene.KindLogo:
+		for i := range set.Kit.Logos {
+			if set.Kit.Logos[i].File == part.File {
+				ps.Says = plain(set.Kit.Logos[i].Lockup) + ", " + plain(set.Kit.Logos[i].Tone)
+			}
+		}
+	default:
+		ps.Says = nameOf(set, part.Fill)
+	}
+}
+
+// nameOf is the kit's name of a colour, else its value.
+func nameOf(set *app.Set, c colour.RGB) string {
+	for _, k := range set.Job.Kit.Colours() {
+		if k.Value == c {
+			return k.Name
+		}
+	}
+	return c.Hex()
+}
+
+func (ps *partState) picture(set *app.Set, part *scene.Part) {
+	crop := cropOf(set, part)
+	ps.Crop = &crop
+	for file, pic := range set.Job.Pictures {
+		if pic.Hash != part.Picture {
+			continue
+		}
+		ps.Says = pic.Alt
+		if ps.Says == "" {
+			ps.Says = altOf(set, file)
+		}
+		at := part.Box
+		for _, s := range pic.Subjects {
+			ps.Subjects = append(ps.Subjects, [4]float64{
+				at.X + (s.Box[0]-crop[0])/crop[2]*at.W, at.Y + (s.Box[1]-crop[1])/crop[3]*at.H, s.Box[2] / crop[2] * at.W, s.Box[3] / crop[3] * at.H,
+			})
+		}
+		return
+	}
+}
+
+func altOf(set *app.Set, file string) string {
+	for _, c := range set.Brief.Cards {
+		for _, p := range c.Pictures {
+			if p.File == file {
+				return p.Alt
+			}
+		}
+	}
+	return ""
+}
+
+// mostIcons is how many icons one search shows.
+const mostIcons = 48
+
+// icons answers with the shipped icons whose names hold the words asked for.
+func (s *Server) icons(w http.ResponseWriter, r *http.Request) error {
+	type icon struct {
+		Name   string `json:"name"`
+		Inside string `json:"inside"`
+	}
+	all := assets.Icons()
+	words := strings.Fields(strings.ToLower(r.URL.Query().Get("q")))
+	out := []icon{}
+	for _, name := range slices.Sorted(maps.Keys(all)) {
+		if len(out) < mostIcons && !slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(name, w) }) {
+			out = append(out, icon{name, all[name]})
+		}
+	}
+	reply(w, http.StatusOK, map[string]any{"icons": out})
+	return nil
+}
+
+// linesOf is after how many words each line but the last ends.
+func linesOf(part *scene.Part) []int {
+	runes := []rune(part.Text)
+	var out []int
+	for i := 1; i < len(part.Lines); i++ {
+		if part.Lines[i].Y == part.Lines[i-1].Y { // a run of the same line
+			continue
+		}
+		if n := len(strings.Fields(string(runes[:min(len(runes), part.Lines[i].From)]))); len(out) == 0 || n > out[len(out)-1] {
+			out = append(out, n)
+		}
+	}
+	return out
+}

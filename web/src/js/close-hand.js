@@ -1,0 +1,429 @@
+// Moving, sizing and turning parts in the Close-up. While the hand moves nothing is asked
+// of the server: the drawn groups of the part go with it; when it lets go one change goes
+// out, and the answer settles in the place of what was moved. These are methods of the
+// Mat's component (mat.js).
+{
+  const { measure } = Aspen
+  const pull = 6 // px on the screen within which things snap
+
+  Aspen.closeHand = {
+    held: null, // what the hand holds: {kind, from, units, frames, ...}
+
+    openHand() {
+      const stage = this.$refs.stage
+      stage.addEventListener('pointerdown', (e) => this.take(e))
+      addEventListener('pointermove', (e) => this.carry(e))
+      addEventListener('pointerup', (e) => this.letGo(e))
+      addEventListener('pointercancel', () => this.dropBack())
+      stage.addEventListener('dblclick', (e) => {
+        const unit = this.close && this.under(this.at(e))
+        if (unit) this.typeIn(unit, e)
+      })
+      stage.addEventListener(
+        'wheel',
+        (e) => {
+          if (!this.close) return
+          const pic = this.picked.length === 1 && this.part(this.picked[0])
+          if (e.ctrlKey) {
+            e.preventDefault()
+            this.zoomClose(this.closeZoom * Math.exp(-e.deltaY / 300))
+          } else if (pic?.crop && this.under(this.at(e)) === pic.unit) {
+            e.preventDefault()
+            this.zoomPicture(pic, Math.exp(e.deltaY / 600))
+          }
+        },
+        { passive: false },
+      )
+    },
+    take(e) {
+      if (!this.close || e.button > 0) return
+      if (e.target.closest('a, button, [data-slip]')) return
+      const at = this.at(e)
+      if (this.spaced) {
+        const room = this.$refs.stage
+        this.held = { kind: 'pan', x: e.clientX, y: e.clientY, left: room.scrollLeft, top: room.scrollTop }
+        return
+      }
+      const grip = e.target.closest('[data-grip]')?.dataset.grip
+      if (grip) {
+        this.hold(grip === 'turn' ? 'turn' : 'size', at, { grip: grip.split(' ').map(Number) })
+        e.preventDefault()
+        return
+      }
+      const unit = this.inside(at) ? this.under(at) : ''
+      if (this.active?.field && unit === this.active.slot) {
+        this.typeAt(e)
+        return
+      }
+      e.preventDefault()
+      if (e.shiftKey) this.pick(unit, true)
+      else if (!unit || !this.picked.includes(unit)) this.pick(unit)
+      const q = this.part(unit)
+      if (!unit || q?.unit === 'ground') {
+        this.held = { kind: 'box', from: at, to: at }
+        return
+      }
+      // a picture chosen before moves inside its frame; with Ctrl the frame moves
+      if (q.crop && !e.ctrlKey && !q.added) this.hold('crop', at, { unit })
+      else if (q.moves) this.hold('move', at)
+    },
+    inside([x, y]) {
+      const p = this.info(this.close)
+      return x >= -8 && y >= -8 && x <= p.w + 8 && y <= p.h + 8
+    },
+    hold(kind, from, more = {}) {
+      const units = this.picked.filter((u) => this.part(u)?.moves)
+      const frames = new Map(units.map((u) => [u, this.frameOf(this.part(u))]))
+      this.held = { kind, from, to: from, units, frames, start: new Map(frames), moved: false, ...more }
+    },
+    carry(e) {
+      const h = this.held
+      if (!h || !this.close) return
+      if (h.kind === 'pan') {
+        this.$refs.stage.scrollTo(h.left - e.clientX + h.x, h.top - e.clientY + h.y)
+        return
+      }
+      h.to = this.at(e)
+      h.free = e.altKey
+      h.even = e.shiftKey
+      if (!h.moved && Math.hypot(h.to[0] - h.from[0], h.to[1] - h.from[1]) * this.scale(this.info(this.close)) < 3)
+        return
+      h.moved = true
+      if (!h.waits) {
+        h.waits = true
+        requestAnimationFrame(() => {
+          h.waits = false
+          if (this.held === h)
+            this[
+              { move: 'carryPart', size: 'sizePart', turn: 'turnPart', crop: 'carryPicture', box: 'carryBox' }[h.kind]
+            ](h)
+        })
+      }
+    },
+    // boxOfFrame is the upright box around a frame
+    boxOfFrame(m) {
+      const r = (m.rotate * Math.PI) / 180
+      const [c, s] = [Math.abs(Math.cos(r)), Math.abs(Math.sin(r))]
+      const [w, h] = [m.w * c + m.h * s, m.w * s + m.h * c]
+      return [m.cx - w / 2, m.cy - h / 2, w, h]
+    },
+    canvas() {
+      const p = this.info(this.close)
+      return { w: p.w, h: p.h, safe: p.safe }
+    },
+    others(units) {
+      const p = this.info(this.close)
+      const covers = (b) => b[2] >= p.w - 1 && b[3] >= p.h - 1
+      return this.parts()
+        .filter((q) => !units.includes(q.unit) && !covers(q.box))
+        .map((q) => q.box)
+    },
+    carryPart(h) {
+      const k = this.scale(this.info(this.close))
+      let [dx, dy] = [h.to[0] - h.from[0], h.to[1] - h.from[1]]
+      if (h.even) Math.abs(dx) > Math.abs(dy) ? (dy = 0) : (dx = 0)
+      const box = measure.union(h.units.map((u) => this.boxOfFrame(h.start.get(u))))
+      const others = this.others(h.units)
+      const moved = [box[0] + dx, box[1] + dy, box[2], box[3]]
+      const guides = {}
+      if (!h.free) {
+        const s = measure.snap(moved, others, this.canvas(), pull / k)
+        dx += s.dx
+        dy += s.dy
+        moved[0] += s.dx
+        moved[1] += s.dy
+        if (s.across.line !== undefined) guides.x = [s.across.line]
+        if (s.down.line !== undefined) guides.y = [s.down.line]
+      }
+      guides.far = this.distances(moved, others)
+      for (const u of h.units) {
+        const m = h.start.get(u)
+        h.frames.set(u, { ...m, cx: m.cx + dx, cy: m.cy + dy })
+        this.show(u, `translate(${dx} ${dy})`)
+      }
+      this.drawClose(guides)
+    },
+    // distances are lines to what is nearest beside a box and below or above it
+    distances(box, others) {
+      const [sx, sy, sw, sh] = this.info(this.close).safe
+      const [x, y, w, h] = box
+      const out = []
+      const across = measure.gaps(box, others, 0)
+      const down = measure.gaps(box, others, 1)
+      const left = x - (across.before ?? sx)
+      const right = (across.after ?? sx + sw) - x - w
+      if (right >= 1 && (right <= left || left < 1)) out.push([x + w, y + h / 2, across.after ?? sx + sw, y + h / 2])
+      else if (left >= 1) out.push([across.before ?? sx, y + h / 2, x, y + h / 2])
+      const up = y - (down.before ?? sy)
+      const below = (down.after ?? sy + sh) - y - h
+      if (up >= 1 && (up <= below || below < 1)) out.push([x + w / 2, down.before ?? sy, x + w / 2, y])
+      else if (below >= 1) out.push([x + w / 2, y + h, x + w / 2, down.after ?? sy + sh])
+      return out
+    },
+    sizePart(h) {
+      const [unit] = h.units
+      const m = h.start.get(unit)
+      const r = (m.rotate * Math.PI) / 180
+      const turn = ([x, y], a) => [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)]
+      // the corner across stays, or with Alt the middle
+      const [gx, gy] = h.grip
+      const far = h.free ? [0, 0] : turn([(-gx * m.w) / 2, (-gy * m.h) / 2], r)
+      const fixed = [m.cx + far[0], m.cy + far[1]]
+      const was = turn([gx * m.w, gy * m.h], r).map((v) => (h.free ? v / 2 : v))
+      const now = [h.to[0] - fixed[0], h.to[1] - fixed[1]]
+      const s = Math.max(
+        0.05 / this.part(unit).scale,
+        Math.min(20 / this.part(unit).scale, (now[0] * was[0] + now[1] * was[1]) / (was[0] ** 2 + was[1] ** 2)),
+      )
+      const next = { ...m, w: m.w * s, h: m.h * s, cx: fixed[0] - far[0] * s, cy: fixed[1] - far[1] * s }
+      h.frames.set(unit, next)
+      this.show(unit, `translate(${fixed[0]} ${fixed[1]}) scale(${s}) translate(${-fixed[0]} ${-fixed[1]})`)
+      const box = this.boxOfFrame(next)
+      const q = this.part(unit)
+      const text = q.size ? `${Math.round(q.size * s)} px` : `${Math.round(next.w)} × ${Math.round(next.h)}`
+      this.drawClose({
+        say: { x: box[0] + box[2] / 2, y: box[1] + box[3] + 22 / this.scale(this.info(this.close)), text },
+      })
+    },
+    turnPart(h) {
+      const [unit] = h.units
+      const m = h.start.get(unit)
+      let rotate = (Math.atan2(h.to[1] - m.cy, h.to[0] - m.cx) * 180) / Math.PI + 90
+      rotate = ((((rotate + 180) % 360) + 360) % 360) - 180
+      // upright, level and the steps between are easily found
+      const step = h.even ? 15 : 45
+      const near = Math.round(rotate / step) * step
+      if (!h.free && (h.even || Math.abs(near - rotate) < 3)) rotate = near
+      rotate = Math.round(rotate * 10) / 10
+      h.frames.set(unit, { ...m, rotate })
+      this.show(unit, `rotate(${rotate - m.rotate} ${m.cx} ${m.cy})`)
+      this.drawClose({ say: { x: m.cx, y: m.cy, text: `${rotate}°` } })
+    },
+    carryBox(h) {
+      const [x, y] = [Math.min(h.from[0], h.to[0]), Math.min(h.from[1], h.to[1])]
+      const box = [x, y, Math.abs(h.to[0] - h.from[0]), Math.abs(h.to[1] - h.from[1])]
+      const within = (b) =>
+        b[0] >= box[0] && b[1] >= box[1] && b[0] + b[2] <= box[0] + box[2] && b[1] + b[3] <= box[1] + box[3]
+      this.picked = this.parts()
+        .filter((q) => q.moves && within(q.box))
+        .map((q) => q.unit)
+      this.drawClose()
+      const over = this.figure(this.close).querySelector('[data-over]')
+      over.append(
+        Aspen.el('rect', {
+          class: 'drawn-box',
+          x: box[0],
+          y: box[1],
+          width: box[2],
+          height: box[3],
+          'stroke-width': 1 / this.scale(this.info(this.close)),
+        }),
+      )
+    },
+    // show moves what is drawn of a part, on top of where it stands
+    show(unit, transform) {
+      for (const g of this.groupsOf(unit)) g.setAttribute('transform', transform)
+    },
+    dropBack() {
+      const h = this.held
+      this.held = null
+      if (!h) return
+      for (const u of h.units ?? []) for (const g of this.groupsOf(u)) g.removeAttribute('transform')
+      if (this.close) this.layers()
+    },
+    letGo() {
+      const h = this.held
+      if (!h || h.kind === 'pan') {
+        this.held = null
+        return
+      }
+      if (!h.moved) {
+        this.held = null
+        if (h.kind === 'box') this.layers()
+        return
+      }
+      if (h.kind === 'box') {
+        this.held = null
+        this.layers()
+        this.closeSlip()
+        return
+      }
+      if (h.kind === 'crop') {
+        this.held = null
+        this.letPictureGo(h)
+        return
+      }
+      this.place3(h.units, h.frames)
+    },
+    // place3 sends where parts stand now: place, size and angle
+    place3(units, frames) {
+      const p = this.info(this.close)
+      const short = Math.min(p.w, p.h)
+      const round = (v, n) => Math.round(v * n) / n
+      const edits = []
+      for (const u of units) {
+        const q = this.part(u)
+        const m = frames.get(u)
+        const offset = [m.cx - q.was[0] - q.was[2] / 2, m.cy - q.was[1] - q.was[3] / 2].map((v) =>
+          round(v / short, 1e5),
+        )
+        const scale = round(m.w / q.was[2], 1e5)
+        if (offset.some((v, i) => Math.abs(v - q.offset[i]) > 1e-6)) edits.push(this.edit(u, 'offset', offset))
+        if (Math.abs(scale - q.scale) > 1e-6) edits.push(this.edit(u, 'scale', scale))
+        if (m.rotate !== q.rotate) edits.push(this.edit(u, 'rotate', m.rotate))
+      }
+      this.sendHand(edits)
+    },
+    // edit is a change by hand within the reach that is set, as wide as it can be
+    edit(slot, property, value) {
+      return { reach: this.handReach(property), slot, property, ...(value === undefined ? {} : { value }) }
+    },
+    handReach(property) {
+      const p = this.info(this.close)
+      const shape = 'class:' + this.state.close.class
+      const onCanvas = ['offset', 'scale', 'rotate', 'breaks'].includes(property)
+      const wide = { set: 'set', channel: 'channel:' + p.channel }[this.closeReach]
+      if (wide) return onCanvas ? shape : wide
+      return this.closeReach === 'class' ? shape : 'piece:' + p.id
+    },
+    // sendHand sends changes as one step; what was moved stays where the hand left it until
+    // the answer is drawn
+    sendHand(edits) {
+      const held = this.held
+      if (!edits.length) {
+        this.dropBack()
+        return Promise.resolve()
+      }
+      return this.box.put({ hand: { piece: this.close, edits } }).then(() => {
+        if (this.held === held) this.dropBack()
+      })
+    },
+    // nudge moves by px as seen on the screen
+    nudge(dx, dy) {
+      const k = this.scale(this.info(this.close))
+      const units = this.picked.filter((u) => this.part(u)?.moves)
+      if (!units.length) return
+      // keys that come before the answer add up
+      const base =
+        this.nudged?.units.join() === units.join()
+          ? this.nudged
+          : { units, frames: new Map(units.map((u) => [u, this.frameOf(this.part(u))])), x: 0, y: 0 }
+      base.x += dx / k
+      base.y += dy / k
+      this.nudged = base
+      for (const u of units) this.show(u, `translate(${base.x} ${base.y})`)
+      clearTimeout(this.nudging)
+      this.nudging = setTimeout(() => this.settleNudge(), 250)
+    },
+    settleNudge() {
+      const n = this.nudged
+      clearTimeout(this.nudging)
+      this.nudged = null
+      if (!n) return
+      const frames = new Map(
+        n.units.map((u) => [u, { ...n.frames.get(u), cx: n.frames.get(u).cx + n.x, cy: n.frames.get(u).cy + n.y }]),
+      )
+      this.held = { kind: 'nudge', units: n.units, frames }
+      this.place3(n.units, frames)
+    },
+    alignPicked(how) {
+      const units = this.picked.filter((u) => this.part(u)?.moves)
+      const frames = new Map(units.map((u) => [u, this.frameOf(this.part(u))]))
+      const boxes = units.map((u) => this.part(u).box)
+      const ways =
+        how === 'across' || how === 'down'
+          ? measure.distributed(boxes, how === 'down' ? 1 : 0)
+          : measure.aligned(boxes, how)
+      units.forEach((u, i) => {
+        const m = frames.get(u)
+        frames.set(u, { ...m, cx: m.cx + ways[i][0], cy: m.cy + ways[i][1] })
+      })
+      this.place3(units, frames)
+    },
+    // --- pictures in their frame ------------------------------------------------
+    carryPicture(h) {
+      const q = this.part(h.unit)
+      const m = h.start.get(h.unit)
+      const [x, y, w, hh] = q.crop
+      const within = (v, size) => Math.min(1 - size, Math.max(0, v))
+      h.crop = [
+        within(x - ((h.to[0] - h.from[0]) / m.w) * w, w),
+        within(y - ((h.to[1] - h.from[1]) / m.h) * hh, hh),
+        w,
+        hh,
+      ]
+      // the whole picture is not on the page: what shows is slid as far as it goes
+      const dx = ((x - h.crop[0]) / w) * m.w
+      const dy = ((y - h.crop[1]) / hh) * m.h
+      for (const g of this.groupsOf(h.unit))
+        for (const img of g.querySelectorAll('image')) img.setAttribute('transform', `translate(${dx} ${dy})`)
+      this.drawClose({ thirds: [m.cx - m.w / 2, m.cy - m.h / 2, m.w, m.h] })
+    },
+    letPictureGo(h) {
+      if (!h.crop) return
+      this.sendHand([
+        this.edit(
+          h.unit,
+          'crop',
+          h.crop.map((v) => Math.round(v * 1e4) / 1e4),
+        ),
+      ])
+    },
+    // zoomPicture shows more or less of a picture about the middle of what shows
+    zoomPicture(q, by) {
+      const [x, y, w, h] = this.zooming?.unit === q.unit ? this.zooming.crop : q.crop
+      const most = Math.min(1 / w, 1 / h)
+      const least = Math.max(0.02 / w, 0.02 / h)
+      const s = Math.min(most, Math.max(least, by))
+      const within = (v, size) => Math.min(1 - size, Math.max(0, v))
+      const crop = [within(x + (w - w * s) / 2, w * s), within(y + (h - h * s) / 2, h * s), w * s, h * s]
+      this.zooming = { unit: q.unit, crop }
+      clearTimeout(this.zoomed)
+      this.zoomed = setTimeout(() => {
+        const z = this.zooming
+        this.zooming = null
+        this.sendHand([
+          this.edit(
+            z.unit,
+            'crop',
+            z.crop.map((v) => Math.round(v * 1e4) / 1e4),
+          ),
+        ])
+      }, 150)
+    },
+    // --- words ----------------------------------------------------------------------
+    // typeIn puts the caret into the words of a part
+    typeIn(unit, e) {
+      const q = this.part(unit)
+      if (!q?.field) {
+        if (q) this.say(`${q.label}: nothing to type here`)
+        return
+      }
+      this.picked = [unit]
+      this.choose(this.close, unit, e)
+    },
+    typeAt(e) {
+      e.preventDefault()
+      if (e.shiftKey || e.detail > 1) this.selectWith(this.close, e)
+      else {
+        const i = this.nearest(this.close, e)
+        this.field.setSelectionRange(i, i)
+        this.field.focus({ preventScroll: true })
+        this.drawCaret()
+      }
+    },
+    // endLine ends the line after the word the caret is in or behind; where one ends
+    // already, it runs on
+    endLine() {
+      const q = this.part(this.active.slot)
+      const words = this.field.value.trim().split(/\s+/)
+      const n = this.field.value.slice(0, this.field.selectionStart).trim().split(/\s+/).filter(Boolean).length
+      if (!q || n < 1 || n >= words.length) return
+      const set = new Set(q.hand.some((h) => h.property === 'breaks') ? q.lines : [])
+      if (!set.size) for (const l of q.lines ?? []) if (l < n) set.add(l)
+      if (!set.delete(n)) set.add(n)
+      const breaks = [...set].sort((a, b) => a - b).map((after) => ({ after, word: words[after - 1] }))
+      this.sendHand([this.edit(q.unit, 'breaks', breaks.length ? breaks : undefined)])
+    },
+  }
+}
