@@ -153,7 +153,7 @@ func TestMergesHitTheirMember(t *testing.T) {
 		t.Errorf("changing what was taken away: %v", err)
 	}
 	s, err = a.Sets.Set(ctx, m, id)
-	if err != nil || len(s.Brief.Adjustments) != 1 || s.Brief.Adjustments[0].Value != "Mine" || s.Brief.Adjustments[0].Reach != second.Reach {
+	if err != nil || len(s.Brief.Adjustments) != 1 || s.Brief.Adjustments[0].Text() != "Mine" || s.Brief.Adjustments[0].Reach != second.Reach {
 		t.Errorf("%+v, %v", s.Brief.Adjustments, err)
 	}
 	// the same place set by two tabs at once is one adjustment

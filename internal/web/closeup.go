@@ -52,7 +52,7 @@ type partState struct {
 	Family   string  `json:"family,omitempty"`
 	Weight   int     `json:"weight,omitempty"`
 	Text     string  `json:"text,omitempty"`
-	Lines    []int   `json:"lines,omitempty"` // after how many words lines end
+	Lines    []int   `json:"lines"` // after how many words lines end
 
 	Crop     *[4]float64  `json:"crop,omitempty"`
 	Subjects [][4]float64 `json:"subjects,omitempty"` // kept whole, in px of the piece
@@ -116,7 +116,7 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		}
 		at := slices.IndexFunc(st.Parts, func(o partState) bool { return o.Unit == unit })
 		if at < 0 {
-			ps := partState{Unit: unit, Scale: 1, Opacity: 1, Moves: unit != "ground", Hand: []handState{}}
+			ps := partState{Unit: unit, Scale: 1, Opacity: 1, Moves: unit != "ground", Lines: []int{}, Hand: []handState{}}
 			ps.byHand(set, p, hands[unit])
 			if a, ok := added[unit]; ok {
 				ps.Added, ps.Part, ps.Label = true, &a, addedName(a)
@@ -308,7 +308,7 @@ func (s *Server) icons(w http.ResponseWriter, r *http.Request) error {
 // linesOf is after how many words each line but the last ends.
 func linesOf(part *scene.Part) []int {
 	runes := []rune(part.Text)
-	var out []int
+	out := []int{}
 	for i := 1; i < len(part.Lines); i++ {
 		if part.Lines[i].Y == part.Lines[i-1].Y { // a run of the same line
 			continue
