@@ -21,14 +21,18 @@ func (a *adjuster) add(add brief.Added) {
 	w, h := add.Size[0]*a.short, add.Size[1]*a.short
 	r := spec.Rect{X: add.At[0]*float64(a.scene.W) - w/2, Y: add.At[1]*float64(a.scene.H) - h/2, W: w, H: h}
 	fill, ok := a.Paint(add.Fill)
-	if !ok {
-		fill = a.Colours.At(colourway.Button).Value
+	if !ok { // chosen when it is known where it stands
+		a.free[add.Slot] = add
 	}
 	p := scene.Part{Slot: add.Slot, Kind: scene.KindShape, Box: r, Fill: fill}
 	switch add.Kind {
 	case "words":
-		a.addWords(add, r, fill, ok)
-		return
+		set, fits := a.words(add, r)
+		if !fits {
+			return
+		}
+		p = set
+		p.Fill = fill
 	case "picture":
 		pic, found := a.Files(add.File)
 		if !found || pic.W == 0 {
@@ -60,6 +64,41 @@ func (a *adjuster) add(add brief.Added) {
 	a.scene.Parts = append(a.scene.Parts, p)
 }
 
+// settle gives an added part that nobody chose a colour for one that is told apart from
+// everything below it: that of the seat it has by rights, else the best of the kit's.
+func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
+	add, free := a.free[p.Slot]
+	if h := a.Hands[p.Slot]; !free || h != nil && h.Fill != "" {
+		return
+	}
+	want, first := colourway.InkContrast, colourway.InkOn(colourway.Ground)
+	if add.Kind == "shape" {
+		want, first = colourway.ButtonContrast, colourway.Button
+	}
+	colours := []colour.RGB{a.Colours.At(first).Value}
+	for _, s := range colourway.Seats {
+		colours = append(colours, a.Colours.At(s).Value)
+	}
+	for _, c := range a.Kit.Colours() {
+		colours = append(colours, c.Value)
+	}
+	best, most := colours[0], 0.0
+	for _, c := range append(colours, colour.White, colour.Black) {
+		p.Fill = c
+		contrast, _ := a.worst(p, below)
+		if contrast > most {
+			best, most = c, contrast
+		}
+		if contrast >= want {
+			break
+		}
+	}
+	p.Fill = best
+	if add.Kind == "icon" {
+		p.Art = iconArt(a.Icons[add.Name], best)
+	}
+}
+
 // iconArt is a shipped icon in a colour: strokes of 2 in a square of 24.
 func iconArt(inside string, c colour.RGB) *brand.Art {
 	return &brand.Art{
@@ -82,9 +121,8 @@ func fitted(r spec.Rect, aspect float64) spec.Rect {
 // mostAdded is how many lines added words take.
 const mostAdded = 8
 
-// addWords sets words in a box: in the style of their level, as large as they fit, in the
-// colour that was chosen or the ink of the ground.
-func (a *adjuster) addWords(add brief.Added, r spec.Rect, fill colour.RGB, chosen bool) {
+// words sets words in a box: in the style of their level, as large as they fit.
+func (a *adjuster) words(add brief.Added, r spec.Rect) (scene.Part, bool) {
 	text := typeset.Correct(add.Text)
 	hand := a.Hands[add.Slot]
 	level := brand.Level(add.Level)
@@ -115,15 +153,12 @@ func (a *adjuster) addWords(add brief.Added, r spec.Rect, fill colour.RGB, chose
 		}
 	}
 	if set == nil {
-		return
+		return scene.Part{}, false
 	}
 	size = math.Floor(size*10) / 10
-	if !chosen {
-		fill = a.Colours.At(colourway.InkOn(colourway.Ground)).Value
-	}
 	p := scene.Part{
 		Slot: add.Slot, Kind: scene.KindText, Text: text, Field: add.Slot, SizePx: size, Family: style.Family, Weight: face.Weight,
-		Fill: fill, Set: look, Upper: style.Upper, Align: "start",
+		Set: look, Upper: style.Upper, Align: "start",
 	}
 	align := "middle"
 	if hand != nil && hand.Align != "" {
@@ -148,7 +183,7 @@ func (a *adjuster) addWords(add brief.Added, r spec.Rect, fill colour.RGB, chose
 		}
 	}
 	p.Box = box
-	a.scene.Parts = append(a.scene.Parts, p)
+	return p, true
 }
 
 func round(v float64) float64 { return math.Round(v*100) / 100 }

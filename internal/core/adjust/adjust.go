@@ -37,18 +37,21 @@ type Input struct {
 
 // Apply changes a drawing by hand.
 func Apply(s *scene.Scene, in Input) {
-	a := &adjuster{Input: in, scene: s, short: math.Min(float64(s.W), float64(s.H))}
+	a := &adjuster{Input: in, scene: s, short: math.Min(float64(s.W), float64(s.H)), free: map[string]brief.Added{}}
 	for _, add := range in.Added {
 		a.add(add)
 	}
 	if len(in.Hands) == 0 && len(in.Added) == 0 {
 		return
 	}
-	s.Parts = slices.DeleteFunc(s.Parts, a.hidden)
 	units := Units(s.Parts)
+	for i := range s.Parts {
+		s.Parts[i].Unit = units[i]
+	}
+	s.Parts = slices.DeleteFunc(s.Parts, a.hidden)
 	for _, unit := range distinct(units) {
 		if h := in.Hands[unit]; h != nil {
-			a.unit(unit, units, h)
+			a.unit(unit, h)
 		}
 	}
 	a.backs()
@@ -69,6 +72,10 @@ func Units(parts []scene.Part) []string {
 	out := make([]string, len(parts))
 	seen := map[string]int{}
 	for i, p := range parts {
+		if p.Unit != "" {
+			out[i] = p.Unit
+			continue
+		}
 		switch lead := with[p.Slot]; {
 		case lead != "" && slices.ContainsFunc(parts, func(o scene.Part) bool { return o.Slot == lead }):
 			out[i] = lead
@@ -86,6 +93,9 @@ func Units(parts []scene.Part) []string {
 	return out
 }
 
+// leads reports whether a part is what its unit is about, not what goes with it.
+func leads(p *scene.Part) bool { return with[p.Slot] != p.Unit }
+
 func distinct(list []string) (out []string) {
 	for _, s := range list {
 		if !slices.Contains(out, s) {
@@ -98,34 +108,31 @@ func distinct(list []string) (out []string) {
 type adjuster struct {
 	Input
 	scene *scene.Scene
-	short float64 // px, the short side
+	short float64                // px, the short side
+	free  map[string]brief.Added // added without a colour, by slot
 }
 
 func (a *adjuster) hidden(p scene.Part) bool {
-	lead := p.Slot
-	if w := with[lead]; w != "" {
-		lead = w
-	}
-	h := a.Hands[lead]
+	h := a.Hands[p.Unit]
 	return h != nil && h.Hidden && p.Slot != ground
 }
 
 // unit changes the parts of one thing.
-func (a *adjuster) unit(unit string, units []string, h *brief.Hand) {
+func (a *adjuster) unit(unit string, h *brief.Hand) {
 	box := spec.Rect{}
-	for i, u := range units {
-		if u == unit {
-			box = Union(box, a.scene.Parts[i].Box)
+	for _, p := range a.scene.Parts {
+		if p.Unit == unit {
+			box = Union(box, p.Box)
 		}
 	}
 	m, moves := a.affine(h, box)
-	for i, u := range units {
-		if u != unit {
+	for i := range a.scene.Parts {
+		p := &a.scene.Parts[i]
+		if p.Unit != unit {
 			continue
 		}
-		p := &a.scene.Parts[i]
-		if c, ok := a.Paint(h.Fill); ok && p.Slot == strings.TrimRight(unit, "0123456789") {
-			recolour(p, c)
+		if c, ok := a.Paint(h.Fill); ok && leads(p) {
+			a.recolour(p, c)
 		}
 		if unit == ground {
 			continue
@@ -193,10 +200,14 @@ func (in *Input) Paint(value string) (colour.RGB, bool) {
 	return colour.RGB{}, false
 }
 
-func recolour(p *scene.Part, c colour.RGB) {
+func (a *adjuster) recolour(p *scene.Part, c colour.RGB) {
 	switch p.Kind {
 	case scene.KindPicture, scene.KindLogo:
 		return
+	case scene.KindIcon:
+		if i := slices.IndexFunc(a.Added, func(d brief.Added) bool { return d.Slot == p.Slot }); i >= 0 {
+			p.Art = iconArt(a.Icons[a.Added[i].Name], c)
+		}
 	}
 	p.Fill = c
 	for i := range p.Lines {
@@ -238,11 +249,10 @@ const (
 // backs puts behind parts what was drawn behind them by hand: blocks behind lines, borders
 // around pictures.
 func (a *adjuster) backs() {
-	units := Units(a.scene.Parts)
 	var out []scene.Part
-	for i, p := range a.scene.Parts {
-		h := a.Hands[units[i]]
-		if h == nil || p.Slot != strings.TrimRight(units[i], "0123456789") {
+	for _, p := range a.scene.Parts {
+		h := a.Hands[p.Unit]
+		if h == nil || !leads(&p) {
 			out = append(out, p)
 			continue
 		}
@@ -275,7 +285,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 			continue
 		}
 		y = l.Y
-		out = append(out, scene.Part{Slot: p.Slot, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
+		out = append(out, scene.Part{Slot: p.Slot, Unit: p.Unit, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
 	}
 	for i := range out {
 		if p.Moved != nil {
@@ -288,7 +298,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 // border is a line around a picture, inside its edge.
 func border(p *scene.Part, c colour.RGB, width float64) scene.Part {
 	at := p.Solved()
-	out := scene.Part{Slot: p.Slot, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
+	out := scene.Part{Slot: p.Slot, Unit: p.Unit, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
 	if out.Path == "" {
 		in := at.Inset(width / 2)
 		out.Path = FramePath("rectangle", in, 0)

@@ -7,10 +7,12 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// measure finds what words stand on now, and how well they read there.
+// measure finds what words stand on now, and how well they read there; what was added
+// without a colour gets one.
 func (a *adjuster) measure() {
 	for i := range a.scene.Parts {
 		p := &a.scene.Parts[i]
+		a.settle(p, a.scene.Parts[:i])
 		if p.Words() {
 			p.Contrast, p.Ground = a.worst(p, a.scene.Parts[:i])
 		}
@@ -46,7 +48,7 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 	}
 	for i := len(below) - 1; i >= 0; i-- {
 		q := &below[i]
-		if q.Slot == p.Slot && q.Kind == scene.KindShape && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
+		if q.Unit == p.Unit && q.Slot == p.Slot && q.Kind == scene.KindShape && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
 			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
 			break
 		}

@@ -486,7 +486,7 @@ func breaksOf(h *Hand, v json.RawMessage) error {
 		return err
 	}
 	if len(list) > mostBreaks {
-		return fmt.Errorf("%d breaks: at most %d", len(list), mostBreaks)
+		return fmt.Errorf("%d breaks: want at most %d", len(list), mostBreaks)
 	}
 	last := 0
 	for _, b := range list {

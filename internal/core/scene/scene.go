@@ -52,6 +52,7 @@ type Part struct {
 
 	// changed by hand: the map from where it was solved, its box there, and how much
 	// of what is behind it is seen. Box has the map in it, all else is as solved.
+	Unit  string // the thing it belongs to that is taken hold of as one; empty where nothing was changed
 	Moved *Affine
 	Was   spec.Rect
 	Sheer float64 // 0-1 opacity of the whole; 0 for 1

@@ -72,7 +72,7 @@ func (s *Scene) Groups(o Options) []Group {
 	var out []Group
 	seen := map[string]int{}
 	var b strings.Builder
-	flush := func(slot string) {
+	flush := func(slot, unit string) {
 		n := seen[slot]
 		seen[slot]++
 		id := slot
@@ -82,13 +82,18 @@ func (s *Scene) Groups(o Options) []Group {
 		h := fnv.New64a()
 		_, _ = io.WriteString(h, b.String())
 		hash := strconv.FormatUint(h.Sum64(), 36)
-		out = append(out, Group{id, hash, `<g data-slot="` + slot + `" data-group="` + id + `" data-hash="` + hash + `">` + b.String() + `</g>`})
+		out = append(out, Group{id, hash, `<g data-slot="` + slot + `" data-group="` + id + unit + `" data-hash="` + hash + `">` + b.String() + `</g>`})
 		b.Reset()
 	}
 	for i := range s.Parts {
 		s.Parts[i].write(&b, o, i)
-		if i+1 == len(s.Parts) || s.Parts[i+1].Slot != s.Parts[i].Slot {
-			flush(s.Parts[i].Slot)
+		p := s.Parts[i]
+		if i+1 == len(s.Parts) || s.Parts[i+1].Slot != p.Slot || s.Parts[i+1].Unit != p.Unit {
+			unit := ""
+			if p.Unit != "" {
+				unit = `" data-unit="` + p.Unit
+			}
+			flush(p.Slot, unit)
 		}
 	}
 	return out

@@ -85,8 +85,7 @@
         el('button.back', { 'data-further': from[0], 'data-to': now }, 'what was changed, too')
       return el(
         'div.reach',
-        {},
-        el('span', {}, 'Change in'),
+        { role: 'group', 'aria-label': 'Change in' },
         names.map(([r, t]) => el('button', { 'data-reach': r, 'aria-pressed': r === reach ? 'true' : 'false' }, t)),
         further,
       )

@@ -99,17 +99,21 @@
     // groupsOf are the drawn groups of a part
     groupsOf(unit) {
       const all = this.figure(this.close)?.querySelectorAll('.art > svg > [data-group]') ?? []
-      return [...all].filter(
-        (g) =>
-          (goesWith[g.dataset.slot] && this.part(goesWith[g.dataset.slot])
-            ? goesWith[g.dataset.slot]
-            : g.dataset.group) === unit,
-      )
+      return [...all].filter((g) => (g.dataset.unit ?? this.unitOf(g.dataset)) === unit)
+    },
+    unitOf({ slot, group }) {
+      return goesWith[slot] && this.part(goesWith[slot]) ? goesWith[slot] : group
+    },
+    // calledAt is how far down a part is called out, in px of the piece: where it begins,
+    // not too far down
+    calledAt(q) {
+      return q.box[1] + Math.min(q.box[3] / 2, 60 / this.scale(this.info(this.close)))
     },
     // reading is the parts in the order they are read; what covers the canvas comes last
     reading() {
       const wide = (q) => q.unit === 'ground'
-      return [...this.parts()].sort((a, b) => wide(a) - wide(b) || a.box[1] - b.box[1] || a.box[0] - b.box[0])
+      const at = new Map(this.parts().map((q) => [q, this.calledAt(q)]))
+      return [...this.parts()].sort((a, b) => wide(a) - wide(b) || at.get(a) - at.get(b) || a.box[0] - b.box[0])
     },
     pick(unit, more) {
       const typing = this.active
@@ -254,8 +258,8 @@
       const line = (x1, y1, x2, y2, cls) => out.push(svg('line', { class: cls, x1, y1, x2, y2, 'stroke-width': 1 / k }))
       const chip = (x, y, text) => {
         const w = (text.length * 7 + 10) / k
-        out.push(svg('rect', { class: 'chip', x: x - w / 2, y: y - 8 / k, width: w, height: 16 / k, rx: 2 / k }))
-        const t = svg('text', { class: 'chip-text', x, y: y + 4 / k, 'font-size': 11 / k, 'text-anchor': 'middle' })
+        out.push(svg('rect', { class: 'far-chip', x: x - w / 2, y: y - 8 / k, width: w, height: 16 / k, rx: 2 / k }))
+        const t = svg('text', { class: 'far-text', x, y: y + 4 / k, 'font-size': 11 / k, 'text-anchor': 'middle' })
         t.textContent = text
         out.push(t)
       }
@@ -293,11 +297,7 @@
         host.replaceChildren(...list.map((q) => this.callOutOf(q)), ...gone.map((q) => this.callOutGone(q)))
       }
       const k = this.scale(this.info(this.close))
-      // a part is called out where it begins, not too far down
-      const to = list.map((q) => {
-        const y = q.box[1] + Math.min(q.box[3] / 2, 60 / k)
-        return art.top - room.top + Math.min(Math.max(y * k, 4), art.height - 4)
-      })
+      const to = list.map((q) => art.top - room.top + Math.min(Math.max(this.calledAt(q) * k, 4), art.height - 4))
       const tops = this.spread(
         to,
         [...host.children].map((li) => li.offsetHeight),

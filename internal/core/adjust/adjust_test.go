@@ -1,0 +1,221 @@
+package adjust_test
+
+import (
+	"encoding/json"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"aspenridge/assets"
+	"aspenridge/internal/core/adjust"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+var (
+	black = colour.RGB{}
+	white = colour.RGB{R: 255, G: 255, B: 255}
+	grey  = colour.RGB{R: 118, G: 118, B: 118} // 4.54 : 1 on white (WCAG 2.2, by its formula)
+)
+
+// words is a part of set type whose ink is exactly a box.
+func words(slot string, box spec.Rect, ink colour.RGB) scene.Part {
+	return scene.Part{Slot: slot, Kind: scene.KindText, Box: box, Fill: ink, SizePx: 20, Text: slot}
+}
+
+func rect(slot string, x, y, w, h float64, fill colour.RGB) scene.Part {
+	return scene.Part{Slot: slot, Kind: scene.KindShape, Box: spec.Rect{X: x, Y: y, W: w, H: h}, Fill: fill}
+}
+
+// byHand reads adjustments for the square post.
+func byHand(t *testing.T, doc string) (map[string]*brief.Hand, []brief.Added) {
+	t.Helper()
+	var b brief.Brief
+	if err := json.Unmarshal([]byte(doc), &b.Adjustments); err != nil {
+		t.Fatal(err)
+	}
+	for _, a := range b.Adjustments {
+		if err := a.Check(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p, _ := spec.Find("feed-square")
+	return b.Hands(p), b.Added(p)
+}
+
+func apply(t *testing.T, s *scene.Scene, doc string) {
+	t.Helper()
+	hands, added := byHand(t, doc)
+	kit := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: []brand.Colour{{Token: "main.ink", Name: "Ink", Value: black}, {Token: "main.snow", Name: "Snow", Value: white}}}}}
+	lib := assets.Library()
+	adjust.Apply(s, adjust.Input{
+		Hands: hands, Added: added, Kit: kit, Types: brand.DefaultTypeSet(), Shaper: typeset.NewShaper(), Icons: assets.Icons(),
+		Files: func(string) (photo.Picture, bool) { return photo.Picture{}, false },
+		Face: func(st brand.Style) *typeset.Face {
+			f, err := lib.Face(st.Family, st.Weight, st.Italic)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return f
+		},
+	})
+}
+
+func near(a, b spec.Rect) bool {
+	return math.Abs(a.X-b.X) < 0.01 && math.Abs(a.Y-b.Y) < 0.01 && math.Abs(a.W-b.W) < 0.01 && math.Abs(a.H-b.H) < 0.01
+}
+
+// A part of 100 x 50 at 200, 300 on a canvas of 1000 x 800: offsets are in its short side.
+func TestWhereAPartGoes(t *testing.T) {
+	for doc, want := range map[string]spec.Rect{
+		`[{"reach":"set","slot":"body","property":"opacity","value":0.5}]`:                                                                                   {X: 200, Y: 300, W: 100, H: 50},
+		`[{"reach":"class:square","slot":"body","property":"offset","value":[0.1,-0.05]}]`:                                                                   {X: 280, Y: 260, W: 100, H: 50},
+		`[{"reach":"class:square","slot":"body","property":"scale","value":2}]`:                                                                              {X: 150, Y: 275, W: 200, H: 100},
+		`[{"reach":"class:square","slot":"body","property":"rotate","value":90}]`:                                                                            {X: 225, Y: 275, W: 50, H: 100},
+		`[{"reach":"class:square","slot":"body","property":"rotate","value":90},{"reach":"class:square","slot":"body","property":"offset","value":[0.1,0]}]`: {X: 305, Y: 275, W: 50, H: 100},
+		`[{"reach":"class:square","slot":"body","property":"rotate","value":180},{"reach":"set","slot":"body","property":"flip","value":"both"}]`:            {X: 200, Y: 300, W: 100, H: 50},
+		`[{"reach":"piece:feed-square","slot":"body","property":"scale","value":0.5},{"reach":"class:square","slot":"body","property":"scale","value":3}]`:   {X: 225, Y: 312.5, W: 50, H: 25},
+		`[{"reach":"piece:story","slot":"body","property":"scale","value":3}]`:                                                                               {X: 200, Y: 300, W: 100, H: 50},
+	} {
+		s := &scene.Scene{W: 1000, H: 800, Parts: []scene.Part{rect("ground", 0, 0, 1000, 800, white), words("body", spec.Rect{X: 200, Y: 300, W: 100, H: 50}, black)}}
+		apply(t, s, doc)
+		if got := s.Parts[1].Box; !near(got, want) {
+			t.Errorf("%s: %+v, want %+v", doc, got, want)
+		}
+	}
+}
+
+// Turned by 30 degrees clockwise about its middle, the upper right corner of a square of
+// 100 goes from 50, -50 to 50 cos 30 + 50 sin 30, 50 sin 30 - 50 cos 30.
+func TestTurningIsClockwise(t *testing.T) {
+	m := scene.Turn(30)
+	x, y := m.At(50, -50)
+	if math.Abs(x-68.301) > 0.001 || math.Abs(y+18.301) > 0.001 {
+		t.Errorf("the corner went to %.3f, %.3f; want 68.301, -18.301", x, y)
+	}
+	both := scene.Shift(10, 0).Then(scene.Grow(3, 3)).Then(scene.Turn(90))
+	if x, y := both.At(0, 1); math.Abs(x+3) > 1e-9 || math.Abs(y-30) > 1e-9 {
+		t.Errorf("moved, grown and turned: %v, %v; want -3, 30", x, y)
+	}
+	if s, d := both.Scale(), both.Degrees(); math.Abs(s-3) > 1e-9 || math.Abs(d-90) > 1e-9 {
+		t.Errorf("it is %v times as large and turned by %v", s, d)
+	}
+}
+
+// Words are measured against the worst of what they stand on now, by WCAG's formula.
+func TestWordsAreMeasuredWhereTheyAre(t *testing.T) {
+	box := spec.Rect{X: 100, Y: 100, W: 200, H: 40}
+	for name, c := range map[string]struct {
+		parts []scene.Part
+		doc   string
+		want  float64
+	}{
+		"on white":                       {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), words("body", box, black)}, `[{"reach":"set","slot":"body","property":"opacity","value":1}]`, 21},
+		"recoloured":                     {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), words("body", box, black)}, `[{"reach":"set","slot":"body","property":"fill","value":"#767676"}]`, 4.54},
+		"a colour the kit lost":          {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), words("body", box, black)}, `[{"reach":"set","slot":"body","property":"fill","value":"color.main.gone"}]`, 21},
+		"moved onto a black panel":       {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), rect("panel", 0, 500, 1000, 500, black), words("body", box, black)}, `[{"reach":"class:square","slot":"body","property":"offset","value":[0,0.6]}]`, 1},
+		"half over its edge":             {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), rect("panel", 0, 500, 1000, 500, grey), words("body", box, black)}, `[{"reach":"class:square","slot":"body","property":"offset","value":[0,0.38]}]`, 4.62},
+		"on a block of its own":          {[]scene.Part{rect("ground", 0, 0, 1000, 1000, black), words("body", box, black)}, `[{"reach":"set","slot":"body","property":"highlight","value":"color.main.snow"}]`, 1},
+		"a panel recoloured under words": {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), rect("panel", 0, 0, 1000, 500, white), words("body", box, black)}, `[{"reach":"set","slot":"panel","property":"fill","value":"#767676"}]`, 4.62},
+		"over a picture nothing is known of": {[]scene.Part{rect("ground", 0, 0, 1000, 1000, white), {Slot: "picture", Kind: scene.KindPicture, Box: spec.Rect{W: 1000, H: 1000}, Crop: spec.Rect{W: 1000, H: 1000}}, words("body", box, black)},
+			`[{"reach":"set","slot":"body","property":"opacity","value":1}]`, 1},
+	} {
+		s := &scene.Scene{W: 1000, H: 1000, Parts: c.parts}
+		apply(t, s, c.doc)
+		p := s.Parts[slices.IndexFunc(s.Parts, func(p scene.Part) bool { return p.Words() })]
+		if math.Abs(p.Contrast-c.want) > 0.01 {
+			t.Errorf("%s: %.2f on %s, want %.2f", name, p.Contrast, p.Ground.Hex(), c.want)
+		}
+	}
+}
+
+func TestOrderAndWhatGoesTogether(t *testing.T) {
+	s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{
+		rect("ground", 0, 0, 1000, 1000, white), rect("card", 0, 0, 10, 10, grey), rect("panel", 0, 0, 10, 10, grey), rect("card", 20, 0, 10, 10, grey),
+		rect("button", 100, 100, 80, 30, black), {Slot: "callToAction", Kind: scene.KindButton, Box: spec.Rect{X: 110, Y: 110, W: 60, H: 10}, Fill: white},
+	}}
+	if got := adjust.Units(s.Parts); !slices.Equal(got, []string{"ground", "card", "panel", "card2", "callToAction", "callToAction"}) {
+		t.Fatalf("taken hold of together: %v", got)
+	}
+	apply(t, s, `[{"reach":"set","slot":"card2","property":"order","value":-9},{"reach":"set","slot":"ground","property":"order","value":3},{"reach":"set","slot":"ground","property":"hidden","value":true},
+		{"reach":"set","slot":"panel","property":"hidden","value":true},{"reach":"class:square","slot":"callToAction","property":"offset","value":[0.01,0]},{"reach":"class:square","slot":"ground","property":"offset","value":[0.5,0.5]}]`)
+	var order []string
+	for _, p := range s.Parts {
+		order = append(order, p.Slot)
+	}
+	if !slices.Equal(order, []string{"ground", "card", "card", "button", "callToAction"}) || s.Parts[1].Box.X != 20 {
+		t.Errorf("drawn in this order: %v, %v first", order, s.Parts[1].Box)
+	}
+	if s.Parts[0].Box.X != 0 || s.Parts[3].Box.X != 110 || s.Parts[4].Box.X != 120 {
+		t.Errorf("ground, button and its words stand at %v, %v, %v", s.Parts[0].Box.X, s.Parts[3].Box.X, s.Parts[4].Box.X)
+	}
+}
+
+// What is added lands by fractions of the canvas and of its short side, in a colour that
+// reads there.
+func TestAddedParts(t *testing.T) {
+	s := &scene.Scene{W: 1000, H: 500, Parts: []scene.Part{rect("ground", 0, 0, 1000, 500, black)}}
+	apply(t, s, `[{"reach":"set","slot":"added-a","property":"part","value":{"kind":"shape","name":"panel","at":[0.5,0.5],"size":[0.4,0.2]}},
+		{"reach":"set","slot":"added-b","property":"part","value":{"kind":"words","text":"New today","level":"body","at":[0.5,0.5],"size":[0.3,0.1]}},
+		{"reach":"set","slot":"added-c","property":"part","value":{"kind":"icon","name":"heart","at":[0.1,0.1],"size":[0.1,0.1]}},
+		{"reach":"set","slot":"added-c","property":"fill","value":"#123456"},
+		{"reach":"set","slot":"added-d","property":"part","value":{"kind":"picture","file":"gone.png","at":[0.5,0.5],"size":[0.3,0.1]}},
+		{"reach":"piece:story","slot":"added-e","property":"part","value":{"kind":"shape","name":"band","at":[0.5,0.5],"size":[0.3,0.1]}}]`)
+	if len(s.Parts) != 4 {
+		t.Fatalf("%d parts are drawn", len(s.Parts))
+	}
+	panel, set, icon := s.Parts[1], s.Parts[2], s.Parts[3]
+	if !near(panel.Box, spec.Rect{X: 400, Y: 200, W: 200, H: 100}) || colour.Contrast(panel.Fill, black) < 1.5 {
+		t.Errorf("the panel stands at %+v in %s", panel.Box, panel.Fill.Hex())
+	}
+	within := spec.Rect{X: 425, Y: 225, W: 150, H: 50}
+	if !within.Contains(set.Box, 0.5) || set.Contrast < 4.5 || math.Max(set.Box.W/150, set.Box.H/50) < 0.6 {
+		t.Errorf("the words are %+v within %+v, %.1f : 1", set.Box, within, set.Contrast)
+	}
+	if icon.Kind != scene.KindIcon || icon.Fill.Hex() != "#123456" {
+		t.Errorf("the icon is %s in %s", icon.Kind, icon.Fill.Hex())
+	}
+}
+
+// Frames keep within their box: their path, whose curves keep within their handles.
+func TestFramesKeepWithinTheirBox(t *testing.T) {
+	box := spec.Rect{X: 30, Y: 40, W: 300, H: 120}
+	for _, name := range brief.Frames {
+		for i, v := range numbers(t, adjust.FramePath(name, box, 200)) {
+			low, high := box.X, box.Right()
+			if i%2 == 1 {
+				low, high = box.Y, box.Bottom()
+			}
+			if v < low-0.01 || v > high+0.01 {
+				t.Errorf("%s goes to %v", name, v)
+			}
+		}
+	}
+	if adjust.FramePath("star", box, 200) != "" {
+		t.Error("there is no star")
+	}
+}
+
+func numbers(t *testing.T, path string) []float64 {
+	t.Helper()
+	fields := strings.FieldsFunc(path, func(r rune) bool { return strings.ContainsRune("MLCZ ", r) })
+	out := make([]float64, len(fields))
+	for i, f := range fields {
+		v, err := strconv.ParseFloat(f, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out[i] = v
+	}
+	if len(out) < 8 {
+		t.Fatalf("%q is no frame", path)
+	}
+	return out
+}
