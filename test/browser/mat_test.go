@@ -56,6 +56,7 @@ const (
 	selection = `(() => { const f = document.querySelector('[data-typing]'); return f.value.slice(f.selectionStart, f.selectionEnd) })()`
 	headline  = `[data-piece=feed-tall] .hit[data-slot=headline]`
 	mat       = `Alpine.$data(document.querySelector('[data-mat]'))`
+	matData   = mat // where mat is something else
 )
 
 // TestLettersAtOnce types while no answer comes: letters and caret are there all

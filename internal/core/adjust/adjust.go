@@ -120,8 +120,11 @@ func (a *adjuster) hidden(p scene.Part) bool {
 // unit changes the parts of one thing.
 func (a *adjuster) unit(unit string, h *brief.Hand) {
 	box := spec.Rect{}
-	for _, p := range a.scene.Parts {
-		if p.Unit == unit {
+	for i := range a.scene.Parts {
+		if p := &a.scene.Parts[i]; p.Unit == unit {
+			if leads(p) {
+				a.styled(p, h)
+			}
 			box = Union(box, p.Box)
 		}
 	}

@@ -219,3 +219,50 @@ func numbers(t *testing.T, path string) []float64 {
 	}
 	return out
 }
+
+// Words in a style of their own: the line keeps its side, its parts follow each other
+// without gap or overlap, and the ink is measured again.
+func TestWordsInTheirOwnStyle(t *testing.T) {
+	face, err := assets.Library().Face("Figtree", 400, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sh := typeset.NewShaper()
+	line := func(align string) *scene.Scene {
+		l := sh.Line("Quiet water, first", typeset.Style{Face: face})
+		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: "Quiet water, first", Family: "Figtree", Weight: 400, SizePx: 50, Set: typeset.Style{Face: face}, Align: align,
+			Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Fill: black, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
+		return &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, white), p}}
+	}
+	width := sh.Line("Quiet water, first", typeset.Style{Face: face}).Advance * 50
+	for align, keeps := range map[string]func(from, to float64) float64{
+		"start":  func(from, _ float64) float64 { return from - 100 },
+		"middle": func(from, to float64) float64 { return (from+to)/2 - 100 - width/2 },
+		"end":    func(_, to float64) float64 { return to - 100 - width },
+	} {
+		s := line(align)
+		apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":1,"to":2,"words":"water,","bold":true,"scale":2,"underline":true,"strike":true,"fill":"#767676"}]}]`)
+		p := s.Parts[1]
+		if len(p.Lines) != 3 || p.Lines[1].Line.Text != "water," || p.Size(p.Lines[1]) != 100 || p.Lines[1].Fill == nil || len(p.Lines[1].Under) != 2 {
+			t.Fatalf("%s: %d runs, %+v", align, len(p.Lines), p.Lines)
+		}
+		last := p.Lines[2]
+		if d := keeps(p.Lines[0].X, last.X+last.Line.Advance*p.Size(last)); math.Abs(d) > 0.05 {
+			t.Errorf("%s: the line is off its side by %.2f px", align, d)
+		}
+		for i := 1; i < 3; i++ {
+			a, b := p.Lines[i-1], p.Lines[i]
+			if gap := b.X - a.X - a.Line.Advance*p.Size(a); gap < -1 || gap > 0.6*p.SizePx {
+				t.Errorf("%s: %.1f px between %q and %q", align, gap, a.Line.Text, b.Line.Text)
+			}
+		}
+		if p.Box.H < 100*0.6 || math.Abs(p.Contrast-4.54) > 0.01 {
+			t.Errorf("%s: the ink is %+v, %.2f : 1", align, p.Box, p.Contrast)
+		}
+	}
+	s := line("start")
+	apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":0,"to":1,"words":"Loud","bold":true}]}]`)
+	if len(s.Parts[1].Lines) != 1 {
+		t.Error("words that are not there were set")
+	}
+}

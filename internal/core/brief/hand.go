@@ -34,6 +34,7 @@ type Hand struct {
 	Tracking  float64 // em
 	Leading   float64 // times the size
 	Breaks    []Break
+	Runs      []Run
 	Highlight string // token or #hex of blocks behind the lines
 	Outline   *Edge  // along the letters
 	Shadow    *Shadow
@@ -42,6 +43,8 @@ type Hand struct {
 	Crop   [4]float64 // x, y, w, h as fractions of the picture; no width for the rule
 	Frame  string     // one of [Frames]
 	Border *Edge
+
+	Group string // what is taken hold of together
 
 	reach map[string]string // by property
 }
@@ -131,10 +134,13 @@ var Properties = []Property{
 	{"tracking", "tracking", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Tracking, v, -0.1, 1, "em") }},
 	{"leading", "leading", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Leading, v, 0.6, 3, "times the size") }},
 	{"breaks", "line breaks", PerShape, true, breaksOf},
+	{"runs", "words in them", Anywhere, true, runsOf},
 	{"highlight", "highlight", Anywhere, true, func(h *Hand, v json.RawMessage) error { return paint(&h.Highlight, v) }},
 	{"outline", "outline", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Outline, v, 0.3) }},
 	{"shadow", "shadow", Anywhere, true, shadowOf},
 
+	{"locked", "locked", Anywhere, false, func(_ *Hand, v json.RawMessage) error { var on bool; return value(&on, v, "true or false") }},
+	{"group", "group", Anywhere, false, func(h *Hand, v json.RawMessage) error { return name(&h.Group, v) }},
 	{"part", "part", Anywhere, false, func(_ *Hand, v json.RawMessage) error { _, err := addedOf(v); return err }},
 	{"frame", "frame", Anywhere, true, func(h *Hand, v json.RawMessage) error { return oneOf(&h.Frame, v, Frames...) }},
 	{"border", "border", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Border, v, 0.2) }},
@@ -499,6 +505,122 @@ func breaksOf(h *Hand, v json.RawMessage) error {
 	return nil
 }
 
+// Run is a stretch of words with a style of its own: from one word to before another,
+// counted from 0. With the words it is of it stays with them when others come or go.
+type Run struct {
+	From      int     `json:"from"`
+	To        int     `json:"to"`
+	Words     string  `json:"words,omitempty"`
+	Bold      bool    `json:"bold,omitempty"`
+	Italic    bool    `json:"italic,omitempty"`
+	Underline bool    `json:"underline,omitempty"`
+	Strike    bool    `json:"strike,omitempty"`
+	Scale     float64 `json:"scale,omitempty"` // times; 0 for 1
+	Fill      string  `json:"fill,omitempty"`
+}
+
+// mostRuns is how many stretches of a text have a style of their own.
+const mostRuns = 40
+
+func runsOf(h *Hand, v json.RawMessage) error {
+	var list []Run
+	if err := value(&list, v, "a list of runs with from, to and a style"); err != nil {
+		return err
+	}
+	if len(list) > mostRuns {
+		return fmt.Errorf("%d runs: want at most %d", len(list), mostRuns)
+	}
+	for _, r := range list {
+		if r.From < 0 || r.To <= r.From || r.To > 2000 {
+			return fmt.Errorf("from %d to %d: want words counted from 0, from before to", r.From, r.To)
+		}
+		if r.Scale != 0 && (r.Scale < 0.3 || r.Scale > 4) {
+			return fmt.Errorf("scale %v: want 0.3 to 4 times", r.Scale)
+		}
+		if r.Fill != "" {
+			raw, _ := json.Marshal(r.Fill)
+			if err := paint(&r.Fill, raw); err != nil {
+				return fmt.Errorf("fill: %w", err)
+			}
+		}
+	}
+	h.Runs = list
+	return nil
+}
+
+// RunsOf tells of every rune of a text which run it is of, -1 for none; nil where no run
+// finds its words.
+func (h *Hand) RunsOf(text string) []int {
+	runes := []rune(text)
+	words, ends := wordsOf(runes)
+	out := make([]int, len(runes))
+	for i := range out {
+		out[i] = -1
+	}
+	some := false
+	for n, r := range h.Runs {
+		from, to, ok := r.place(words)
+		if !ok {
+			continue
+		}
+		some = true
+		for i := ends[from] - len([]rune(words[from])); i < ends[to-1]; i++ {
+			out[i] = n
+		}
+	}
+	if !some {
+		return nil
+	}
+	return out
+}
+
+// LostRuns is how many runs have no words to be of in a text.
+func (h *Hand) LostRuns(text string) (lost int) {
+	if h == nil {
+		return 0
+	}
+	words, _ := wordsOf([]rune(text))
+	for _, r := range h.Runs {
+		if _, _, ok := r.place(words); !ok {
+			lost++
+		}
+	}
+	return lost
+}
+
+// place is which words a run is of now: its own, the nearest where they come several times.
+func (r Run) place(words []string) (from, to int, ok bool) {
+	own := strings.Fields(r.Words)
+	if len(own) == 0 {
+		return r.From, min(r.To, len(words)), r.From < len(words)
+	}
+	best := -1
+	for i := 0; i+len(own) <= len(words); i++ {
+		if slices.EqualFunc(words[i:i+len(own)], own, strings.EqualFold) && (best < 0 || abs(i-r.From) < abs(best-r.From)) {
+			best = i
+		}
+	}
+	return best, best + len(own), best >= 0
+}
+
+// wordsOf are the words of a text, and where each ends.
+func wordsOf(runes []rune) (words []string, ends []int) {
+	space := func(r rune) bool { return r == ' ' || r == '\n' }
+	for i := 0; i < len(runes); {
+		from := i
+		for i < len(runes) && !space(runes[i]) {
+			i++
+		}
+		if i > from {
+			words, ends = append(words, string(runes[from:i])), append(ends, i)
+		}
+		for i < len(runes) && space(runes[i]) {
+			i++
+		}
+	}
+	return words, ends
+}
+
 // Broken is a text with its lines ended where they were by hand, and how many of the
 // breaks apply no more since their word is gone.
 func (h *Hand) Broken(text string) (broken string, lost int) {
@@ -506,20 +628,7 @@ func (h *Hand) Broken(text string) (broken string, lost int) {
 		return text, 0
 	}
 	runes := []rune(text)
-	var ends []int // where a word ends, by the words' order
-	var words []string
-	for i := 0; i < len(runes); {
-		from := i
-		for i < len(runes) && runes[i] != ' ' {
-			i++
-		}
-		if i > from {
-			ends, words = append(ends, i), append(words, string(runes[from:i]))
-		}
-		for i < len(runes) && runes[i] == ' ' {
-			i++
-		}
-	}
+	words, ends := wordsOf(runes)
 	for _, b := range h.Breaks {
 		at := b.place(words)
 		if at <= 0 || at >= len(words) {

@@ -117,12 +117,13 @@ var words = rule{
 
 var handWork = rule{
 	why: map[string]string{
-		"hand-lost": "A line was ended by hand after a word that is no longer there. The line is broken by the rule; write the words again, or clear it.",
+		"hand-lost": "A line was ended, or words were set, by hand where the words say something else now. They are set by the rule; write the words again, or clear it.",
 	},
 	part: func(c *check, _ int, part scene.Part) {
 		if h := c.Hands[part.Slot]; h != nil && part.Words() {
-			if _, lost := h.Broken(part.Text); lost > 0 {
-				c.add("hand-lost", Note, part.Slot, fmt.Sprintf("%d line breaks made by hand have no word to stand after", lost), float64(lost), 0, "lift")
+			_, lost := h.Broken(part.Text)
+			if lost += h.LostRuns(part.Text); lost > 0 {
+				c.add("hand-lost", Note, part.Slot, fmt.Sprintf("%d line breaks or styles made by hand find their words no more", lost), float64(lost), 0, "lift")
 			}
 		}
 	},

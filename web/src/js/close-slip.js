@@ -100,6 +100,7 @@
       const words = q.kind === 'text' || q.kind === 'button'
       return [
         title,
+        words && this.rowOfSelection(q),
         words && this.rowOfType(q),
         words && this.rowOfSetting(q),
         q.crop && this.rowOfFrame(q),
@@ -124,6 +125,107 @@
           options.map(([v, t]) => el('option', { value: v, ...(v === now ? { selected: '' } : {}) }, t)),
         ),
       )
+    },
+    // rowOfSelection is for the words that are selected while one types
+    rowOfSelection(q) {
+      const range = this.selectedWords()
+      if (!range) return null
+      const styles = this.wordStyles(q).slice(range.from, range.to)
+      const all = (name) => styles.length > 0 && styles.every((s) => s[name])
+      const set = (name, label, text) =>
+        press(all(name), { 'data-run': name, 'aria-label': label, title: label }, el('span.' + name, {}, text))
+      return el(
+        'div.row.of-words',
+        {},
+        set('bold', 'Bold', 'B'),
+        set('italic', 'Italic', 'I'),
+        set('underline', 'Underlined', 'U'),
+        set('strike', 'Struck through', 'S'),
+        press(false, { 'data-run': 'larger', 'aria-label': 'Larger', title: 'Larger' }, 'A+'),
+        press(false, { 'data-run': 'smaller', 'aria-label': 'Smaller', title: 'Smaller' }, 'A−'),
+        this.state.close.colours.map((c) =>
+          el(
+            'button.ink',
+            { 'data-run': 'fill', 'data-value': c.token, title: c.name, 'aria-label': c.name },
+            swatch(c.hex),
+          ),
+        ),
+      )
+    },
+    // selectionMoved opens what can be done with selected words, and closes it
+    selectionMoved() {
+      const now = JSON.stringify(this.selectedWords())
+      if (now === this.selectedLast) return
+      this.selectedLast = now
+      this.closeSlip()
+    },
+    // selectedWords are the words the selection touches, by their order
+    selectedWords() {
+      const f = this.field
+      if (!this.active?.field || f.selectionStart === f.selectionEnd) return null
+      const count = (s) => s.split(/\s+/).filter(Boolean).length
+      const before = f.value.slice(0, f.selectionStart)
+      const from = count(before) - (/\S$/.test(before) && /^\S/.test(f.value.slice(f.selectionStart)) ? 1 : 0)
+      const to = count(f.value.slice(0, f.selectionEnd))
+      return to > from ? { from, to } : null
+    },
+    // wordStyles is the style by hand of every word
+    wordStyles(q) {
+      const words = (q.text ?? '').split(/\s+/).filter(Boolean)
+      const out = words.map(() => ({}))
+      for (const r of this.value(q, 'runs') ?? []) {
+        const { from, to, words: own, ...style } = r
+        let at = from
+        if (own && words.slice(from, to).join(' ').toLowerCase() !== own.toLowerCase()) {
+          at = words.findIndex(
+            (_, i) =>
+              words
+                .slice(i, i + to - from)
+                .join(' ')
+                .toLowerCase() === own.toLowerCase(),
+          )
+          if (at < 0) continue
+        }
+        for (let i = at; i < at + to - from && i < out.length; i++) out[i] = style
+      }
+      return out
+    },
+    // setRun changes the style of the words that are selected
+    setRun(q, name, value) {
+      const range = this.selectedWords()
+      if (!range) return
+      const styles = this.wordStyles(q)
+      const chosen = styles.slice(range.from, range.to)
+      const on = !chosen.every((s) => s[name])
+      const next = (s) => {
+        const t = { ...s }
+        if (name === 'larger' || name === 'smaller') {
+          const k = (t.scale ?? 1) * (name === 'larger' ? 1.15 : 1 / 1.15)
+          t.scale = Math.abs(k - 1) < 0.03 ? undefined : Math.round(Math.min(4, Math.max(0.3, k)) * 1e3) / 1e3
+        } else if (name === 'fill') t.fill = value
+        else t[name] = on || undefined
+        return t
+      }
+      for (let i = range.from; i < Math.min(range.to, styles.length); i++) styles[i] = next(styles[i])
+      const words = q.text.split(/\s+/).filter(Boolean)
+      const runs = []
+      styles.forEach((s, i) => {
+        const clean = JSON.parse(JSON.stringify(s))
+        if (!Object.keys(clean).length) return
+        const last = runs[runs.length - 1]
+        const key = JSON.stringify(clean)
+        if (last && last.to === i && last.key === key) last.to = i + 1
+        else runs.push({ from: i, to: i + 1, key, style: clean })
+      })
+      const value2 = runs.map((r) => ({
+        from: r.from,
+        to: r.to,
+        words: words.slice(r.from, r.to).join(' '),
+        ...r.style,
+      }))
+      if (value2.length) this.sendHand([this.edit(q.unit, 'runs', value2)])
+      else this.liftProperty(q, 'runs')
+      this.field.focus({ preventScroll: true })
     },
     rowOfType(q) {
       const level = this.value(q, 'level') ?? ''
@@ -198,7 +300,7 @@
             'data-paint': property,
             'data-value': c.token,
             title: against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
-            'aria-label': c.name,
+            'aria-label': against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
             'aria-pressed': on ? 'true' : 'false',
           },
           swatch(c.hex),
@@ -343,6 +445,7 @@
         if (this.active?.field) this.field.focus({ preventScroll: true })
       } else if (d.further) this.box.put({ further: { piece: this.close, slot: q.unit, from: d.further, to: d.to } })
       else if (d.liftUnit) this.liftUnit(d.liftUnit)
+      else if (d.run) this.setRun(q, d.run, d.value)
       else if (d.paint) this.sendHand(this.picked.map((u) => this.edit(u, d.paint, d.value)))
       else if (d.clear) this.liftProperty(q, d.clear)
       else if (d.toggle) {

@@ -10,6 +10,7 @@
       return this.stops.find((s) => s.i >= unit) ?? this.stops[this.stops.length - 1]
     },
     drawCaret() {
+      if (this.close && this.active?.field) this.selectionMoved()
       for (const el of document.querySelectorAll('.caret, .range')) el.remove()
       const a = this.active
       if (!a || !a.field || document.activeElement !== this.field || !this.stops.length) return

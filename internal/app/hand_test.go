@@ -1,0 +1,228 @@
+package app_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// boxOf is where a slot stands on a piece, nothing where it is not on it.
+func boxOf(t *testing.T, a *app.App, m app.Member, id app.ID, placement, slot string) spec.Rect {
+	t.Helper()
+	s, err := a.Sets.Set(t.Context(), m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := spec.Parse(placement)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, part := range s.Piece(s.CurrentLook(), p).Scene.Parts {
+		if part.Slot == slot && part.Kind != scene.KindShape {
+			return part.Box
+		}
+	}
+	return spec.Rect{}
+}
+
+// What is changed by hand reaches as far as was said; a wider change afterwards is seen,
+// since the narrower one gives way; what was changed can reach further.
+func TestHandWorkReaches(t *testing.T) {
+	a, m, _, id := open(t)
+	hand := func(placement string, edits ...app.HandEdit) error {
+		_, err := a.Sets.ByHand(t.Context(), m, id, app.Change{Client: "tab", Base: app.Latest}, placement, edits)
+		return err
+	}
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	at := func(placement string) float64 { return boxOf(t, a, m, id, placement, "headline").Y }
+	tall, square, board := at("feed-tall"), at("feed-square"), at("board-tall")
+	value := func(s string) json.RawMessage { return json.RawMessage(s) }
+
+	must(hand("feed-tall", app.HandEdit{Reach: "piece:feed-tall", Slot: "headline", Property: "offset", Value: value(`[0,-0.1]`)}))
+	if got := at("feed-tall"); got != tall-108 || at("feed-square") != square {
+		t.Errorf("moved up by a tenth of 1080 px, from %v to %v; the square one from %v to %v", tall, got, square, at("feed-square"))
+	}
+	must(hand("feed-tall", app.HandEdit{Reach: "class:tall", Slot: "headline", Property: "offset", Value: value(`[0,-0.02]`)}))
+	if got := at("feed-tall"); got < tall-22 || got > tall-21 || at("feed-square") != square {
+		t.Errorf("for tall ones it stands at %v, before %v", got, tall)
+	}
+	if at("board-tall") == board {
+		t.Error("another tall one did not follow")
+	}
+	if _, err := a.Sets.ReachFurther(t.Context(), m, id, app.Change{Client: "tab", Base: app.Latest}, "feed-tall", "headline", "class:tall", "piece:feed-tall"); err != nil {
+		t.Fatal(err)
+	}
+	if at("board-tall") != board {
+		t.Error("it reaches this piece alone now, and another one is still moved")
+	}
+	must(func() error {
+		_, err := a.Sets.LiftAll(t.Context(), m, id, app.Change{Client: "tab", Base: app.Latest}, "feed-tall", "")
+		return err
+	}())
+	if at("feed-tall") != tall {
+		t.Errorf("back to the rule it stands at %v, before %v", at("feed-tall"), tall)
+	}
+
+	// clear answers, and nothing is changed by them
+	for name, e := range map[string]app.HandEdit{
+		"too far":              {Reach: "piece:feed-tall", Slot: "headline", Property: "offset", Value: value(`[1e9,0]`)},
+		"too wide a reach":     {Reach: "set", Slot: "headline", Property: "rotate", Value: value(`3`)},
+		"no such property":     {Reach: "set", Slot: "headline", Property: "blink", Value: value(`true`)},
+		"no number":            {Reach: "class:tall", Slot: "headline", Property: "scale", Value: value(`"NaN"`)},
+		"nothing to give back": {Reach: "set", Slot: "headline", Property: "fill"},
+	} {
+		if err := hand("feed-tall", e); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if err := hand("nowhere", app.HandEdit{Reach: "set", Slot: "headline", Property: "fill", Value: value(`"#112233"`)}); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("of a place there is not: %v", err)
+	}
+	viewer := m
+	viewer.Role = "viewer"
+	if _, err := a.Sets.ByHand(t.Context(), viewer, id, app.Change{Base: app.Latest}, "feed-tall", []app.HandEdit{{Reach: "set", Slot: "headline", Property: "fill", Value: value(`"#112233"`)}}); !errors.Is(err, app.ErrNotAllowed) {
+		t.Errorf("by a viewer: %v", err)
+	}
+
+	// what is unreadable by hand is pointed out, and going back is one step
+	must(hand("feed-tall", app.HandEdit{Reach: "piece:feed-tall", Slot: "headline", Property: "highlight", Value: value(`"#FFFFFF"`)}, app.HandEdit{Reach: "piece:feed-tall", Slot: "headline", Property: "fill", Value: value(`"#FFFFFE"`)}))
+	s, err := a.Sets.Set(t.Context(), m, id)
+	must(err)
+	p, _ := spec.Parse("feed-tall")
+	i := slices.IndexFunc(s.Piece(s.CurrentLook(), p).Findings, func(f preflight.Finding) bool { return f.Code == "contrast" && f.Slot == "headline" })
+	if i < 0 || s.Piece(s.CurrentLook(), p).Findings[i].Severity != "warning" {
+		t.Fatalf("white on white: %+v", s.Piece(s.CurrentLook(), p).Findings)
+	}
+	did, err := a.Sets.Fix(t.Context(), m, id, "tab", "contrast", "headline")
+	must(err)
+	if s, err = a.Sets.Set(t.Context(), m, id); err != nil || len(s.Brief.Adjustments) != 0 {
+		t.Errorf("put right (%v): %+v %v", did, s.Brief.Adjustments, err)
+	}
+}
+
+// randomEdit is any change by hand that is allowed.
+func randomEdit(rng *rand.Rand) app.HandEdit {
+	values := map[string][]string{
+		"offset": {fmt.Sprintf(`[%.4f,%.4f]`, rng.Float64()-0.5, rng.Float64()-0.5)}, "scale": {fmt.Sprintf(`%.4f`, 0.3+2*rng.Float64())}, "rotate": {fmt.Sprintf(`%.1f`, 360*rng.Float64()-180)},
+		"crop": {`[0.2,0.1,0.5,0.6]`}, "hidden": {`true`, `false`}, "opacity": {`0.4`}, "order": {`-2`, `1`}, "fill": {`"color.main.coral"`, `"#345678"`, `"color.main.none"`}, "flip": {`"across"`},
+		"level": {`"caption"`, `"headline"`}, "family": {`"Karla"`, `"No Such Face"`}, "weight": {`300`, `900`}, "case": {`"upper"`}, "align": {`"middle"`, `"end"`}, "tracking": {`0.1`}, "leading": {`1.6`},
+		"breaks": {`[1]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#FFEEDD"`}, "outline": {`{"fill":"#000000","width":0.05}`}, "shadow": {`{"fill":"color.main.coral","x":0.1,"y":0.1}`},
+		"frame": {`"arch"`, `"ticket"`}, "border": {`{"fill":"#000000","width":0.02}`},
+		"part": {`{"kind":"shape","name":"burst","at":[0.3,0.3],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.6,0.3],"size":[0.2,0.1]}`, `{"kind":"icon","name":"heart","at":[0.1,0.9],"size":[0.1,0.1]}`},
+	}
+	slots := []string{"headline", "subheading", "body", "callToAction", "logo", "picture", "panel", "ground", "card2", "website", "nothing"}
+	for {
+		p := brief.Properties[rng.IntN(len(brief.Properties))]
+		list := values[p.Name]
+		if len(list) == 0 {
+			continue
+		}
+		e := app.HandEdit{Slot: slots[rng.IntN(len(slots))], Property: p.Name, Value: json.RawMessage(list[rng.IntN(len(list))])}
+		if p.Name == "part" {
+			e.Slot = fmt.Sprintf("added-%d", rng.IntN(4))
+		}
+		reaches := []string{"piece:feed-tall", "piece:story", "class:square", "class:tall", "channel:social-feed", "set"}
+		if p.Widest == brief.PerShape {
+			reaches = reaches[:4]
+		}
+		e.Reach = reaches[rng.IntN(len(reaches))]
+		return e
+	}
+}
+
+// Any sequence of changes by hand taken back is the start byte for byte, put back the
+// end; the set is drawn after every one, and stands copy, kit and places that change.
+func TestHandWorkIsTakenBack(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	rng := rand.New(rand.NewPCG(11, 13))
+	document := func() string {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(s.Doc.Doc)
+	}
+	draw := func() {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, pc := range s.Pieces() {
+			for _, p := range pc.Scene.Parts {
+				if b := p.Box; b.X != b.X || b.W < 0 || b.W > 1e6 {
+					t.Fatalf("%s of %s stands at %+v", p.Slot, pc.Placement.ID, b)
+				}
+			}
+		}
+	}
+	start := document()
+	steps := 0
+	for range 60 {
+		edits := []app.HandEdit{randomEdit(rng)}
+		if rng.IntN(4) == 0 {
+			edits = append(edits, randomEdit(rng))
+		}
+		if _, err := a.Sets.ByHand(ctx, m, id, app.Change{Client: "tab", Base: app.Latest}, "feed-tall", edits); err != nil {
+			t.Fatalf("%s: %v", edits, err)
+		}
+		steps++
+		if rng.IntN(6) == 0 {
+			draw()
+		}
+	}
+	end := document()
+	for range steps {
+		if _, _, err := a.Documents.Undo(ctx, m, id, "tab", false); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := document(); got != start {
+		t.Errorf("taken back it is\n%s\nnot\n%s", got, start)
+	}
+	for range steps {
+		if _, _, err := a.Documents.Undo(ctx, m, id, "tab", true); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := document(); got != end {
+		t.Errorf("put back it is\n%s\nnot\n%s", got, end)
+	}
+
+	// what was changed by hand goes through JSON, and stands other words and places
+	doc, err := edit.ParseObject([]byte(end))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := brief.Parse(doc); err != nil {
+		t.Errorf("read again: %v", err)
+	}
+	for _, words := range []string{"Go", "", strings.Repeat("Kanukurs für Anfängerinnen ", 12), "رحلة هادئة على النهر"} {
+		if _, err := a.Briefs.Write(ctx, m, id, app.Change{Client: "tab", Base: app.Latest}, "", "headline", "set", words); err != nil {
+			t.Fatal(err)
+		}
+		draw()
+	}
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: "tab", Base: app.Latest, Op: edit.Op{Path: "/placements", Value: json.RawMessage(`["ad-728x90","profile-picture","ad-160x600","feed-wide"]`)}}); err != nil {
+		t.Fatal(err)
+	}
+	draw()
+}
