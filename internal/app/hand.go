@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/spec"
 )
@@ -123,6 +124,19 @@ func (a Sets) ReachFurther(ctx context.Context, m Member, id ID, c Change, place
 		return 0, fmt.Errorf("%w: nothing of this part reaches %s and could reach %s", ErrInvalid, from, to)
 	}
 	return a.ByHand(ctx, m, id, c, placement, edits)
+}
+
+// ColourIntoKit puts a colour that was chosen by hand into the kit.
+func (a Sets) ColourIntoKit(ctx context.Context, m Member, id ID, client, hex string) error {
+	c, err := colour.Parse(hex)
+	if err != nil {
+		return fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	return a.brand.KeepColours(ctx, m, s.Kit.ID, client, NewColour{Value: c})
 }
 
 // LiftAll gives parts back to the rule as one step: one part, or with no slot the whole

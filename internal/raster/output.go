@@ -105,6 +105,9 @@ func cut(data []byte, ref scene.PictureRef, w, h int) (out []byte, kind string, 
 	if err := img.ResizeWithVScale(float64(w)/float64(cw), float64(h)/float64(ch), vips.KernelLanczos3); err != nil {
 		return nil, "", firstLine(err)
 	}
+	if err := dial(img, ref.Dials); err != nil {
+		return nil, "", firstLine(err)
+	}
 	if err := tone(img, ref.Tone); err != nil {
 		return nil, "", firstLine(err)
 	}

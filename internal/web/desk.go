@@ -196,6 +196,13 @@ func screenHref(scale float64) func(scene.PictureRef) string {
 		if t := ref.Tone; t.On() {
 			at += "?tone=" + url.QueryEscape(t.String())
 		}
+		if d := ref.Dials; d.On() {
+			sep := "?"
+			if ref.Tone.On() {
+				sep = "&"
+			}
+			at += sep + "dials=" + d.String()
+		}
 		return at
 	}
 }

@@ -213,6 +213,7 @@ type syncRequest struct {
 		From  string `json:"from"`
 		To    string `json:"to"`
 	} `json:"further"`
+	IntoKit string    `json:"intoKit"` // a colour the kit is to have
 	LiftAll *struct { // a part back to the rule, or with no slot the piece
 		Piece string `json:"piece"`
 		Slot  string `json:"slot"`
@@ -258,6 +259,8 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
 		case q.Further != nil:
 			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
+		case q.IntoKit != "":
+			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
 		case q.LiftAll != nil:
 			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll.Piece, q.LiftAll.Slot)
 		case q.Picture != nil:

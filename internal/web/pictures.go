@@ -32,7 +32,11 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return app.ErrNotFound
 	}
-	data, kind, err := s.app.Files.Cut(r.Context(), m, scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone}, pw, ph)
+	dials, err := scene.ParseDials(r.URL.Query().Get("dials"))
+	if err != nil {
+		return app.ErrNotFound
+	}
+	data, kind, err := s.app.Files.Cut(r.Context(), m, scene.PictureRef{Hash: hash, Crop: c, W: float64(pw), H: float64(ph), Tone: tone, Dials: dials}, pw, ph)
 	if err != nil {
 		return err
 	}

@@ -235,10 +235,22 @@ func (a *adjuster) letters(p *scene.Part, h *brief.Hand) {
 	}
 }
 
-// framed cuts a picture to a shape.
+// framed cuts a picture to a shape, and changes its light and colours.
 func (a *adjuster) framed(p *scene.Part, h *brief.Hand) {
-	if p.Kind == scene.KindPicture && h.Frame != "" {
+	if p.Kind != scene.KindPicture {
+		return
+	}
+	if h.Frame != "" {
 		p.Clip = FramePath(h.Frame, p.Box, a.short)
+	}
+	p.Dials = h.Dials
+	if d := h.Duotone; d != nil {
+		dark, ok := a.Paint(d.Dark)
+		light, too := a.Paint(d.Light)
+		if ok && too {
+			black, white := a.Pictures[p.Picture].Light.Points()
+			p.Tone = scene.Tone{Dark: dark, Light: light, Black: black, White: white}
+		}
 	}
 }
 

@@ -112,5 +112,9 @@ func (a *adjuster) pictureUnder(q *scene.Part, box spec.Rect) photo.Bounds {
 	if !q.Moved.Upright() { // turned: anywhere in it
 		part = q.Crop
 	}
-	return pic.Light.Under(part, pic.W, pic.H, mixedIn*max(1, kx))
+	b := pic.Light.Under(part, pic.W, pic.H, mixedIn*max(1, kx))
+	if q.Dials.On() {
+		b.Lo, b.Hi = q.Dials.Bounds(b.Lo, b.Hi)
+	}
+	return b
 }

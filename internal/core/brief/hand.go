@@ -9,6 +9,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
 
@@ -40,9 +41,11 @@ type Hand struct {
 	Shadow    *Shadow
 
 	// pictures
-	Crop   [4]float64 // x, y, w, h as fractions of the picture; no width for the rule
-	Frame  string     // one of [Frames]
-	Border *Edge
+	Crop    [4]float64 // x, y, w, h as fractions of the picture; no width for the rule
+	Frame   string     // one of [Frames]
+	Border  *Edge
+	Dials   scene.Dials
+	Duotone *Duotone
 
 	Group string // what is taken hold of together
 
@@ -61,6 +64,12 @@ type Shadow struct {
 	Fill string  `json:"fill"`
 	X    float64 `json:"x"`
 	Y    float64 `json:"y"`
+}
+
+// Duotone draws a picture in the colours between two.
+type Duotone struct {
+	Dark  string `json:"dark"`
+	Light string `json:"light"`
 }
 
 // Break is where a line ends: after so many words. With the word it is after, it stays
@@ -134,6 +143,13 @@ var Properties = []Property{
 	{"tracking", "tracking", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Tracking, v, -0.1, 1, "em") }},
 	{"leading", "leading", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Leading, v, 0.6, 3, "times the size") }},
 	{"breaks", "line breaks", PerShape, true, breaksOf},
+	{"dials", "light and colour", Anywhere, true, func(h *Hand, v json.RawMessage) error {
+		if err := value(&h.Dials, v, `{"brightness": a number, "contrast", "saturation", "warmth"}`); err != nil {
+			return err
+		}
+		return h.Dials.Check()
+	}},
+	{"duotone", "two colours", Anywhere, true, duotoneOf},
 	{"runs", "words in them", Anywhere, true, runsOf},
 	{"highlight", "highlight", Anywhere, true, func(h *Hand, v json.RawMessage) error { return paint(&h.Highlight, v) }},
 	{"outline", "outline", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Outline, v, 0.3) }},
@@ -479,6 +495,21 @@ func shadowOf(h *Hand, v json.RawMessage) error {
 		return fmt.Errorf("fill: %w", err)
 	}
 	h.Shadow = &s
+	return nil
+}
+
+func duotoneOf(h *Hand, v json.RawMessage) error {
+	var d Duotone
+	if err := value(&d, v, `{"dark": a colour, "light": a colour}`); err != nil {
+		return err
+	}
+	for _, c := range []*string{&d.Dark, &d.Light} {
+		raw, _ := json.Marshal(*c)
+		if err := paint(c, raw); err != nil {
+			return err
+		}
+	}
+	h.Duotone = &d
 	return nil
 }
 

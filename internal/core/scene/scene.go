@@ -86,7 +86,8 @@ type Part struct {
 	Picture string    // hash
 	Crop    spec.Rect // px of the picture
 	Tone    Tone      // the zero value draws it in its own colours
-	Clip    string    // path data a picture or shape is cut to; empty for none
+	Dials   Dials
+	Clip    string // path data a picture or shape is cut to; empty for none
 
 	// logos and icons: Art.View is drawn into Box; an icon without Art is a picture
 	Art  *brand.Art

@@ -17,10 +17,11 @@ import (
 
 // PictureRef asks for a picture cut to a crop, shown W x H px large.
 type PictureRef struct {
-	Hash string
-	Crop spec.Rect
-	W, H float64
-	Tone Tone
+	Hash  string
+	Crop  spec.Rect
+	W, H  float64
+	Tone  Tone
+	Dials Dials `json:",omitzero"`
 }
 
 // Options says how a scene is written.
@@ -201,7 +202,7 @@ func num4(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 
 func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
 	at := p.Solved()
 	k := p.Moved.Scale()
-	href := o.Href(PictureRef{p.Picture, p.Crop, at.W * k, at.H * k, p.Tone})
+	href := o.Href(PictureRef{p.Picture, p.Crop, at.W * k, at.H * k, p.Tone, p.Dials})
 	clip := p.clip(b, o, i)
 	b.WriteString(`<image x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 		`" preserveAspectRatio="none" href="` + html.EscapeString(href) + `"` + clip + `/>`)

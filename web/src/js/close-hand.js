@@ -64,15 +64,16 @@
         return
       }
       // a picture chosen before moves inside its frame; with Ctrl the frame moves
-      if (q.crop && !e.ctrlKey && !q.added) this.hold('crop', at, { unit })
-      else if (q.moves) this.hold('move', at)
+      if (q.crop && !e.ctrlKey && !q.added && this.free(unit)) this.hold('crop', at, { unit })
+      else if (this.free(unit)) this.hold('move', at)
+      else this.say(`${q.label} is locked`)
     },
     inside([x, y]) {
       const p = this.info(this.close)
       return x >= -8 && y >= -8 && x <= p.w + 8 && y <= p.h + 8
     },
     hold(kind, from, more = {}) {
-      const units = this.picked.filter((u) => this.part(u)?.moves)
+      const units = this.picked.filter((u) => this.free(u))
       const frames = new Map(units.map((u) => [u, this.frameOf(this.part(u))]))
       this.held = { kind, from, to: from, units, frames, start: new Map(frames), moved: false, ...more }
     },
@@ -205,7 +206,7 @@
       const within = (b) =>
         b[0] >= box[0] && b[1] >= box[1] && b[0] + b[2] <= box[0] + box[2] && b[1] + b[3] <= box[1] + box[3]
       this.picked = this.parts()
-        .filter((q) => q.moves && within(q.box))
+        .filter((q) => this.free(q.unit) && within(q.box))
         .map((q) => q.unit)
       this.drawClose()
       const over = this.figure(this.close).querySelector('[data-over]')
@@ -301,7 +302,7 @@
     // nudge moves by px as seen on the screen
     nudge(dx, dy) {
       const k = this.scale(this.info(this.close))
-      const units = this.picked.filter((u) => this.part(u)?.moves)
+      const units = this.picked.filter((u) => this.free(u))
       if (!units.length) return
       // keys that come before the answer add up
       const base =
@@ -327,7 +328,7 @@
       this.place3(n.units, frames)
     },
     alignPicked(how) {
-      const units = this.picked.filter((u) => this.part(u)?.moves)
+      const units = this.picked.filter((u) => this.free(u))
       const frames = new Map(units.map((u) => [u, this.frameOf(this.part(u))]))
       const boxes = units.map((u) => this.part(u).box)
       const ways =

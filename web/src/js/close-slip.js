@@ -42,6 +42,12 @@
   Aspen.closeSlip = {
     openCloseSlip() {
       this.slip.addEventListener('change', (e) => this.slipChanged(e))
+      this.slip.addEventListener('pointerdown', (e) => {
+        if (!e.target.closest('[data-before]')) return
+        const unit = this.picked[0]
+        this.showBefore(unit, true)
+        addEventListener('pointerup', () => this.part(unit) && this.showBefore(unit, false), { once: true })
+      })
       this.slip.addEventListener('keydown', (e) => {
         if (!this.close || e.key !== 'Escape') return
         e.stopPropagation()
@@ -104,6 +110,7 @@
         words && this.rowOfType(q),
         words && this.rowOfSetting(q),
         q.crop && this.rowOfFrame(q),
+        q.crop && this.rowOfDials(q),
         q.fill && this.rowOfColours(q, 'fill', 'Colour'),
         words && this.rowOfColours(q, 'highlight', 'Behind'),
         words && this.rowOfLetters(q),
@@ -319,6 +326,11 @@
           'aria-label': `${label}: any colour`,
           title: 'Any colour',
         }),
+        window.EyeDropper &&
+          el('button.tiny', { 'data-drop': property, title: 'Take a colour from the screen' }, 'pick'),
+        now?.startsWith('#') &&
+          !this.state.close.colours.some((c) => c.hex === now) &&
+          el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),
         now && el('button.back', { 'data-clear': property }, 'rule'),
       )
     },
@@ -380,6 +392,50 @@
         ),
       )
     },
+    rowOfDials(q) {
+      const now = this.value(q, 'dials') ?? {}
+      const two = this.value(q, 'duotone')
+      const byLight = [...this.state.close.colours].sort((a, b) => light(a.hex) - light(b.hex))
+      const ends = { dark: byLight[0]?.token ?? '#000000', light: byLight[byLight.length - 1]?.token ?? '#FFFFFF' }
+      const dial = (name, label) =>
+        el(
+          'label.dial',
+          {},
+          el('span', {}, label),
+          el('input', {
+            type: 'range',
+            min: -100,
+            max: 100,
+            value: Math.round((now[name] ?? 0) * 100),
+            'data-dial-of': name,
+            'aria-label': label,
+          }),
+        )
+      return el(
+        'div.row.dials-row',
+        {},
+        dial('brightness', 'Light'),
+        dial('contrast', 'Contrast'),
+        dial('saturation', 'Colour'),
+        dial('warmth', 'Warmth'),
+        press(!!two, { 'data-toggle': 'duotone', 'data-value': JSON.stringify(ends) }, 'Two colours'),
+        (two || this.value(q, 'dials')) &&
+          el('button.tiny', { 'data-before': true, title: 'Hold to see it as it was' }, 'before'),
+      )
+    },
+    // showBefore shows a picture without its dials and colours while the button is held
+    showBefore(unit, on) {
+      for (const g of this.groupsOf(unit))
+        for (const img of g.querySelectorAll('image')) {
+          img.dataset.after ??= img.getAttribute('href')
+          const [path, query] = img.dataset.after.split('?')
+          const keep = new URLSearchParams(query)
+          keep.delete('dials')
+          if (this.value(this.part(unit), 'duotone')) keep.delete('tone')
+          img.setAttribute('href', on ? path + (keep.size ? '?' + keep : '') : img.dataset.after)
+          if (!on) delete img.dataset.after
+        }
+    },
     rowOfPlace(q) {
       const b = q.box.map(Math.round)
       return row(
@@ -397,11 +453,21 @@
           el('button.tiny', { 'data-order': 1, title: 'Further to the front (])' }, 'front'),
           el('button.tiny', { 'data-order': -1, title: 'Further to the back ([)' }, 'back'),
           q.added && el('button.tiny', { 'data-twice': true, title: 'Ctrl+D' }, 'twice'),
+          el(
+            'button.tiny',
+            { 'data-lock': true, title: 'It stays where it is' },
+            this.value(q, 'locked') ? 'unlock' : 'lock',
+          ),
           el('button.tiny', { 'data-gone': true, title: 'Delete' }, q.added ? 'delete' : 'leave out'),
         )
       )
     },
     slipOfSeveral(list) {
+      const group = this.value(list[0], 'group')
+      const one = group && list.every((q) => this.value(q, 'group') === group)
+      const together = one
+        ? el('button.tiny', { 'data-apart': true }, 'take apart')
+        : el('button.tiny', { 'data-together': true, title: 'Taken hold of as one from now on' }, 'hold together')
       const ways = [
         ['left', 'left edges'],
         ['centre', 'middles across'],
@@ -411,7 +477,7 @@
         ['bottom', 'bottom edges'],
       ]
       return [
-        row(el('b', {}, `${list.length} parts`)),
+        row(el('b', {}, `${list.length} parts`), together),
         el(
           'div.row.ways-row',
           {},
@@ -452,7 +518,16 @@
         const value = d.value.startsWith('{') ? JSON.parse(d.value) : d.value
         if (b.getAttribute('aria-pressed') === 'true') this.liftProperty(q, d.toggle)
         else this.sendHand([this.edit(q.unit, d.toggle, value)])
-      } else if (d.align) this.alignPicked(d.align)
+      } else if ('lock' in d) {
+        if (this.value(q, 'locked')) this.liftProperty(q, 'locked')
+        else this.sendHand([this.edit(q.unit, 'locked', true)])
+      } else if ('together' in d) {
+        const group = 'g' + Math.random().toString(36).slice(2, 8)
+        this.sendHand(this.picked.map((u) => this.edit(u, 'group', group)))
+      } else if ('apart' in d) this.picked.forEach((u) => this.liftProperty(this.part(u), 'group'))
+      else if ('drop' in d) this.pickColour(d.drop)
+      else if (d.intoKit) this.box.put({ intoKit: d.intoKit }).then(() => notice('The kit has this colour now.'))
+      else if (d.align) this.alignPicked(d.align)
       else if (d.order) this.orderPicked(Number(d.order))
       else if ('gone' in d) this.removePicked()
       else if ('twice' in d) this.twice()
@@ -465,6 +540,15 @@
         })
       else return false
       return true
+    },
+    async pickColour(property) {
+      const units = this.picked
+      try {
+        const { sRGBHex } = await new window.EyeDropper().open()
+        this.sendHand(units.map((u) => this.edit(u, property, sRGBHex.toUpperCase())))
+      } catch {
+        // let go of without a colour
+      }
     },
     liftProperty(q, property) {
       const h = q.hand.find((h) => h.property === property)
@@ -479,7 +563,12 @@
       const d = e.target.dataset
       const q = this.part(this.picked[0])
       if (!q) return
-      if (d.hand) {
+      if (d.dialOf) {
+        const dials = { ...this.value(q, 'dials'), [d.dialOf]: Number(e.target.value) / 100 }
+        for (const k of Object.keys(dials)) if (!dials[k]) delete dials[k]
+        if (Object.keys(dials).length) this.sendHand([this.edit(q.unit, 'dials', dials)])
+        else this.liftProperty(q, 'dials')
+      } else if (d.hand) {
         const v = e.target.value
         e.target.blur()
         if (v === '') this.liftProperty(q, d.hand)
@@ -539,7 +628,7 @@
     removePicked() {
       const edits = this.picked
         .map((u) => this.part(u))
-        .filter((q) => q?.moves)
+        .filter((q) => q && this.free(q.unit))
         .flatMap((q) => (q.added ? this.deletion(q) : [this.edit(q.unit, 'hidden', true)]))
       this.picked = []
       this.sendHand(edits).then(() => this.closeSlip())

@@ -119,11 +119,25 @@
       const typing = this.active
       if (typing && typing.slot !== unit) this.leave()
       if (!unit) this.picked = []
-      else if (!more) this.picked = [unit]
+      else if (!more) this.picked = this.heldWith(unit)
       else this.picked = this.picked.includes(unit) ? this.picked.filter((u) => u !== unit) : [...this.picked, unit]
       this.layers()
       this.closeSlip()
       if (unit) this.say(this.picked.map((u) => this.told(this.part(u))).join('; '))
+    },
+    // heldWith are the parts that are taken hold of together with one
+    heldWith(unit) {
+      const group = (q) => q?.hand.find((h) => h.property === 'group')?.value
+      const own = group(this.part(unit))
+      if (!own) return [unit]
+      return this.parts()
+        .filter((q) => group(q) === own)
+        .map((q) => q.unit)
+    },
+    // free reports whether a part can be moved
+    free(unit) {
+      const q = this.part(unit)
+      return !!q?.moves && !q.hand.some((h) => h.property === 'locked')
     },
     told(q) {
       if (!q) return ''
