@@ -48,7 +48,9 @@ func Apply(s *scene.Scene, in Input) {
 	for i := range s.Parts {
 		s.Parts[i].Unit = units[i]
 	}
+	n := len(s.Parts)
 	s.Parts = slices.DeleteFunc(s.Parts, a.hidden)
+	a.left = len(s.Parts) < n
 	for _, unit := range distinct(units) {
 		if h := in.Hands[unit]; h != nil {
 			a.unit(unit, h)
@@ -110,6 +112,7 @@ type adjuster struct {
 	scene *scene.Scene
 	short float64                // px, the short side
 	free  map[string]brief.Added // added without a colour, by slot
+	left  bool                   // a part is left out
 }
 
 func (a *adjuster) hidden(p scene.Part) bool {

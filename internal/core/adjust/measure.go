@@ -1,10 +1,13 @@
 package adjust
 
 import (
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"slices"
+	"strings"
 )
 
 // measure finds what words stand on now, and how well they read there; what was added
@@ -13,10 +16,28 @@ func (a *adjuster) measure() {
 	for i := range a.scene.Parts {
 		p := &a.scene.Parts[i]
 		a.settle(p, a.scene.Parts[:i])
-		if p.Words() {
+		if p.Words() && a.touched(p, i) {
 			p.Contrast, p.Ground = a.worst(p, a.scene.Parts[:i])
 		}
 	}
+}
+
+// touched reports whether words, or something that is or was below them, were changed by
+// hand; what was solved is measured already.
+func (a *adjuster) touched(p *scene.Part, at int) bool {
+	drawn := func(q *scene.Part) bool {
+		return strings.HasPrefix(q.Slot, brief.AddedSlot) || slices.ContainsFunc(a.Hands[q.Unit].Changed(), func(pr brief.Property) bool { return pr.Drawn })
+	}
+	if drawn(p) {
+		return true
+	}
+	for i := range a.scene.Parts {
+		q := &a.scene.Parts[i]
+		if i != at && drawn(q) && (q.Box.Overlaps(p.Box, 0) || q.Solved().Overlaps(p.Box, 0)) {
+			return true
+		}
+	}
+	return a.left // what lay there may be gone
 }
 
 // veil is something half-transparent over what is looked at.
@@ -55,7 +76,7 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 		if q.Words() || q.Box.Intersect(p.Box).Empty() {
 			continue
 		}
-		covers := q.Moved.Upright() && q.Box.Contains(p.Box, 0.5)
+		covers := false
 		switch {
 		case q.Kind == scene.KindShape && q.Stroke > 0:
 			continue
@@ -65,14 +86,14 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 				continue
 			}
 			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
-			covers = covers && q.Path == ""
+			covers = hides(q, q.Path, p.Box)
 		case q.Kind == scene.KindPicture && q.Tone.On():
 			d, l := q.Tone.Dark, q.Tone.Light
 			see(photo.Bounds{Lo: colour.RGB{R: min(d.R, l.R), G: min(d.G, l.G), B: min(d.B, l.B)}, Hi: colour.RGB{R: max(d.R, l.R), G: max(d.G, l.G), B: max(d.B, l.B)}})
-			covers = covers && q.Clip == ""
+			covers = hides(q, q.Clip, p.Box)
 		case q.Kind == scene.KindPicture:
 			see(a.pictureUnder(q, p.Box))
-			covers = covers && q.Clip == ""
+			covers = hides(q, q.Clip, p.Box)
 		default:
 			continue
 		}
@@ -81,6 +102,18 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 		}
 	}
 	return contrast, ground
+}
+
+// hides reports whether a part with an outline, or without one its box, hides all of a
+// box, wherever it was moved.
+func hides(q *scene.Part, path string, box spec.Rect) bool {
+	if q.Moved != nil {
+		box = q.Moved.Undo().Box(box)
+	}
+	if path == "" {
+		return q.Solved().Contains(box, 0.5)
+	}
+	return scene.Covers(path, box)
 }
 
 // opacity is the least opacity of a shape under a box.

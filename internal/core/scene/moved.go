@@ -85,6 +85,14 @@ func (m *Affine) Box(r spec.Rect) spec.Rect {
 	return spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
 }
 
+// Undo is the map back.
+func (m *Affine) Undo() *Affine {
+	d := m[0]*m[3] - m[1]*m[2]
+	out := Affine{m[3] / d, -m[1] / d, -m[2] / d, m[0] / d}
+	out[4], out[5] = -(out[0]*m[4] + out[2]*m[5]), -(out[1]*m[4] + out[3]*m[5])
+	return &out
+}
+
 // Upright reports whether rectangles stay upright.
 func (m *Affine) Upright() bool { return m == nil || math.Abs(m[1]) < 1e-9 && math.Abs(m[2]) < 1e-9 }
 

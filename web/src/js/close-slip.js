@@ -24,6 +24,8 @@
     leaf: 'M3 21V12a9 9 0 0 1 9-9h9v9a9 9 0 0 1-9 9z',
     ticket: 'M2 5h20v4a3 3 0 0 0 0 6v4H2v-4a3 3 0 0 0 0-6z',
   }
+  const dropper =
+    'M20 4a3 3 0 0 0-4 0l-3 3-1-1-1.5 1.5 1 1L4 16v4h4l7.500-7.500 1 1L18 12l-1-1 3-3a3 3 0 0 0 0-4zM7 18H6v-1l6.500-6.500 1 1z'
   const sign = (d) =>
     el(
       'svg',
@@ -63,7 +65,7 @@
       if (!list.length) return
       this.foldSlip(false)
       const rows = list.length > 1 ? this.slipOfSeveral(list) : this.slipOfPart(list[0])
-      this.slip.replaceChildren(this.slipReach(list), ...rows.filter(Boolean))
+      this.slip.replaceChildren(...this.slipReach(list), ...rows.filter(Boolean))
       this.placeCloseSlip(list[0])
     },
     slipReach(list) {
@@ -88,13 +90,15 @@
         list.length === 1 &&
         from.length === 1 &&
         from[0] !== now &&
-        el('button.back', { 'data-further': from[0], 'data-to': now }, 'what was changed, too')
-      return el(
-        'div.reach',
-        { role: 'group', 'aria-label': 'Change in' },
-        names.map(([r, t]) => el('button', { 'data-reach': r, 'aria-pressed': r === reach ? 'true' : 'false' }, t)),
-        further,
-      )
+        el('button.back', { 'data-further': from[0], 'data-to': now }, 'let what was changed reach as far')
+      return [
+        el(
+          'div.reach',
+          { role: 'group', 'aria-label': 'Change in' },
+          names.map(([r, t]) => el('button', { 'data-reach': r, 'aria-pressed': r === reach ? 'true' : 'false' }, t)),
+        ),
+        further && el('div.row.further', {}, further),
+      ].filter(Boolean)
     },
     slipOfPart(q) {
       const title = row(
@@ -327,7 +331,15 @@
           title: 'Any colour',
         }),
         window.EyeDropper &&
-          el('button.tiny', { 'data-drop': property, title: 'Take a colour from the screen' }, 'pick'),
+          el(
+            'button.press',
+            {
+              'data-drop': property,
+              title: 'Take a colour from the screen',
+              'aria-label': 'Take a colour from the screen',
+            },
+            sign(dropper),
+          ),
         now?.startsWith('#') &&
           !this.state.close.colours.some((c) => c.hex === now) &&
           el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),

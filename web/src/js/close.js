@@ -321,7 +321,7 @@
       const lines = list.flatMap((q, i) => {
         const on = this.picked.includes(q.unit) ? ' on' : ''
         const y = tops[i] + 10
-        const end = left + (on ? Math.max(5, q.box[0] * k - 7) : 5)
+        const end = left + (on ? Math.max(5, Math.min(q.box[0] * k - 7, 90)) : 5)
         const d = `M${marginRoom} ${y}H${left - 26}L${left - 10} ${to[i]}H${end}`
         return [
           svg('path', { class: 'lead' + on, d }),
