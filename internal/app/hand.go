@@ -31,7 +31,11 @@ func (a Sets) ByHand(ctx context.Context, m Member, id ID, c Change, placement s
 	if len(edits) == 0 || len(edits) > mostHandEdits {
 		return 0, fmt.Errorf("%w: %d changes by hand in one step: want 1 to %d", ErrInvalid, len(edits), mostHandEdits)
 	}
-	for _, e := range edits {
+	for i := range edits {
+		if string(edits[i].Value) == "null" {
+			edits[i].Value = nil
+		}
+		e := edits[i]
 		adj := e.adjustment()
 		if _, ok := brief.PropertyOf(e.Property); !ok {
 			return 0, fmt.Errorf("%w: %q is nothing that is changed by hand", ErrInvalid, e.Property)

@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"slices"
 	"strings"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 
@@ -52,6 +54,60 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int
 	}
 	undo, redo = stacks(list)
 	return undo, redo, nil
+}
+
+// Past is a change that can be gone back over, or to.
+type Past struct {
+	Seq     int64
+	At      time.Time
+	By      string // who made it
+	Undone  bool   // it was taken back and can be put back
+	Op      edit.Op
+	Inverse edit.Op
+}
+
+// Past lists the changes of a document that can be taken back and those that can be put
+// back, the latest first, most at most.
+func (s *Store) Past(ctx context.Context, workspace, id ID, most int) ([]Past, error) {
+	undo, redo, err := history(ctx, s.Pool, workspace, id)
+	if err != nil {
+		return nil, err
+	}
+	undone := map[int64]bool{}
+	for _, seq := range redo {
+		undone[seq] = true
+	}
+	order := slices.Concat(undo, redo) // as they follow each other, once all that was undone is put back
+	slices.Reverse(order[len(undo):])
+	slices.Reverse(order)
+	order = order[:min(len(order), most)]
+	rows, err := s.Pool.Query(ctx, `select e.seq, e.at, coalesce(p.name, ''), e.op::text, e.inverse::text from edits e left join users p on p.id = e.actor
+		where e.workspace_id = $1 and e.document_id = $2 and e.seq = any($3)`, workspace, id, order)
+	if err != nil {
+		return nil, err
+	}
+	found := map[int64]Past{}
+	list, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (p Past, err error) {
+		var op, inverse string
+		if err = r.Scan(&p.Seq, &p.At, &p.By, &op, &inverse); err == nil {
+			err = cmp.Or(json.Unmarshal([]byte(op), &p.Op), json.Unmarshal([]byte(inverse), &p.Inverse))
+		}
+		return p, err
+	})
+	for _, p := range list {
+		p.Undone = undone[p.Seq]
+		if p.Undone { // the row is of the taking back: what it did back is what would be done
+			p.Op, p.Inverse = p.Inverse, p.Op
+		}
+		found[p.Seq] = p
+	}
+	out := make([]Past, 0, len(order))
+	for _, seq := range order {
+		if p, ok := found[seq]; ok {
+			out = append(out, p)
+		}
+	}
+	return out, err
 }
 
 // inverseOf is what changes a row of the log back.

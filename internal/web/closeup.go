@@ -284,6 +284,48 @@ func altOf(set *app.Set, file string) string {
 	return ""
 }
 
+// pastPage is what was done to a brief.
+type pastPage struct {
+	List []app.Past
+	Now  int64 // the last change that is done, 0 for none
+}
+
+// past answers with the list of what was done to a brief.
+func (s *Server) past(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	if err != nil {
+		return err
+	}
+	p := pastPage{}
+	if p.List, err = s.app.Documents.Past(r.Context(), member(r), set); err != nil {
+		return err
+	}
+	if i := slices.IndexFunc(p.List, func(c app.Past) bool { return !c.Undone }); i >= 0 {
+		p.Now = p.List[i].Seq
+	}
+	return s.replyPart(w, r, "mat", "past", p, nil)
+}
+
+// goTo takes changes back, or puts them back, until one is the last that is done.
+func (s *Server) goTo(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
+	var q struct {
+		Client string `json:"client"`
+		Seq    int64  `json:"seq"`
+	}
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	if err == nil {
+		err = s.once(r, func() error { return s.app.Documents.GoTo(r.Context(), m, id, q.Client, q.Seq) })
+	}
+	if err != nil {
+		return err
+	}
+	reply(w, http.StatusOK, map[string]any{"seq": q.Seq})
+	return nil
+}
+
 // mostIcons is how many icons one search shows.
 const mostIcons = 48
 

@@ -218,6 +218,8 @@ func (s *Server) changed(r chi.Router) {
 	r.Post("/briefs/{id}/looks/compare", s.do(s.compareLooks))
 	r.Post("/briefs/{id}/looks/large", s.do(s.largeLook))
 	r.Post("/briefs/{id}/sync", s.do(s.sync))
+	r.Get("/briefs/{id}/past", s.do(s.past))
+	r.Post("/briefs/{id}/go-to", s.do(s.goTo))
 	r.Get("/icons", s.do(s.icons))
 	r.Post("/documents/{id}/undo", s.do(s.undo))
 	r.Post("/kits/{id}/default", s.do(s.makeDefault))

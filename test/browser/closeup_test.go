@@ -122,6 +122,24 @@ func TestAPartIsShapedByHand(t *testing.T) {
 		b.until(fmt.Sprintf(mat+`.state.seq > %d`, seq))
 	}
 
+	// the list of what was done: back to the third step, then to the end, then as it began
+	b.run(`document.querySelector('[data-close]').focus()`)
+	b.keys("h")
+	b.see(`.past .undone`)
+	if n := eval[int](b, `document.querySelectorAll('.past .undone').length`); n < 5 {
+		t.Errorf("%d steps can be put back", n)
+	}
+	first := eval[string](b, `[...document.querySelectorAll('.past .undone b')].at(-1).textContent`)
+	if !strings.Contains(first, "Headline") {
+		t.Errorf("the first step is called %q", first)
+	}
+	b.run(`[...document.querySelectorAll('.past .undone button')].at(-1).click()`)
+	b.until(b.part("headline", `hand.some((h) => h.property === 'offset')`))
+	b.until(`document.querySelector('.past [aria-current]')?.textContent.includes('Headline')`)
+	b.run(`document.querySelector('.past li:last-child button').click()`)
+	b.until(b.part("headline", `hand.length === 0`))
+	b.click(`.past-sheet [data-adds-close]`)
+
 	// Escape lets go, then leads back to the Mat
 	b.run(`document.querySelector('[data-close]').focus()`)
 	b.keys(kb.Escape)
@@ -186,9 +204,10 @@ func TestWordsPicturesAndAddedParts(t *testing.T) {
 	b.keys("Six calm Saturdays on the river")
 	b.until(b.part("subheading", `text === 'Six calm Saturdays on the river'`))
 	b.saved()
-	for range 4 {
-		b.keys(kb.ArrowLeft)
-	}
+	// words that are selected get a style of their own
+	b.run(`document.querySelector('[data-typing]').setSelectionRange(4, 8)`)
+	b.click(`.slip [data-run=bold]`)
+	b.until(b.part("subheading", `hand.some((h) => h.property === 'runs' && h.value[0].words === 'calm' && h.value[0].bold)`))
 	b.run(`document.querySelector('[data-typing]').setSelectionRange(18, 18)`)
 	b.keys(kb.Enter)
 	b.until(b.part("subheading", `lines.join() === '3'`))

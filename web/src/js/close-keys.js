@@ -1,7 +1,7 @@
 // The keyboard in the Close-up, its map, and parts copied from piece to piece. These are
 // methods of the Mat's component (mat.js).
 {
-  const { el, notice, upload } = Aspen
+  const { el, get, post, notice, upload } = Aspen
 
   // what is copied begins with it, so that it is told from words
   const mark = 'aspenridge-parts:'
@@ -28,6 +28,7 @@
     ['L C O T P', 'next layout, colourway, logo, type, picture; with Shift back'],
     ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
     ['Escape', 'let go; back to the Mat'],
+    ['H', 'what was done; go back to any of it'],
     ['?', 'these keys'],
   ]
 
@@ -94,6 +95,7 @@
           '[': () => this.orderPicked(-1),
           ']': () => this.orderPicked(1),
           a: () => this.openAdd(),
+          h: () => this.openPast(),
           b: () => held.forEach((u) => this.liftUnit(u)),
           r: () => this.nextReach(),
           '?': () => this.showKeys(),
@@ -200,6 +202,32 @@
       this.keySheet?.remove()
       this.keySheet = null
       this.$refs.close.focus({ preventScroll: true })
+    },
+    // openPast lists what was done; a step of it is gone back to, and forward again
+    async openPast() {
+      if (this.adds) this.closeAdd()
+      const { html } = await get(`/briefs/${this.id}/past`)
+      this.adds = Aspen.fill(
+        el('div.adds-sheet.past-sheet', { role: 'dialog', 'aria-label': 'What was done', 'data-slip': '' }),
+        html,
+      )
+      this.adds.addEventListener('click', async (e) => {
+        const b = e.target.closest('button')
+        if (!b) return
+        if ('addsClose' in b.dataset) {
+          this.closeAdd()
+          return
+        }
+        await post(`/briefs/${this.id}/go-to`, { seq: Number(b.dataset.goTo) })
+        await this.sync({})
+        await this.openPast()
+      })
+      this.adds.addEventListener('keydown', (e) => {
+        if (e.key === 'Escape') this.closeAdd()
+        e.stopPropagation()
+      })
+      this.$refs.close.append(this.adds)
+      ;(this.adds.querySelector('[aria-current]') ?? this.adds.querySelector('button')).focus()
     },
     // --- copying ------------------------------------------------------------------
     // copied puts what was changed of the parts that are held on the clipboard
