@@ -67,6 +67,27 @@ func TestLimitsAreDocumented(t *testing.T) {
 	t.Error("docs/formats.md says other limits than are held: go test ./test -run TestLimitsAreDocumented -update")
 }
 
+// Whatever can be changed by hand is documented, each property once.
+func TestPropertiesAreDocumented(t *testing.T) {
+	data, err := os.ReadFile("../docs/formats.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, section, _ := strings.Cut(string(data), "## Changes by hand")
+	section, _, _ = strings.Cut(section, "\n## ")
+	for _, p := range brief.Properties {
+		rows := 0
+		for line := range strings.Lines(section) {
+			if first, _, ok := strings.Cut(strings.TrimPrefix(line, "| "), " |"); ok && strings.Contains(first, "`"+p.Name+"`") {
+				rows++
+			}
+		}
+		if rows != 1 {
+			t.Errorf("%s stands in %d rows of docs/formats.md", p.Name, rows)
+		}
+	}
+}
+
 // What is over a limit is refused naming its place; what is at it is taken.
 func TestLimitsAreHeld(t *testing.T) {
 	kit := func(own string) error {

@@ -163,6 +163,16 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		ps.adjusted(set, p, "picture", "picture", "file")
 		ps.adjusted(set, p, "layout", "look", "layout")
 		ps.adjusted(set, p, "seats", "look", "seats")
+		for slot, h := range set.Brief.Hands(p) {
+			for _, prop := range h.Changed() {
+				if prop.Drawn {
+					ps.Adjusted[slot+" by hand"] = h.Reach(prop.Name)
+				}
+			}
+		}
+		if len(set.Brief.Added(p)) > 0 {
+			ps.Adjusted["added"] = "piece:" + p.ID
+		}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
 		}

@@ -83,9 +83,9 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 		colours = append(colours, c.Value)
 	}
 	best, most := colours[0], 0.0
+	grounds := a.under(p, below)
 	for _, c := range append(colours, colour.White, colour.Black) {
-		p.Fill = c
-		contrast, _ := a.worst(p, below)
+		contrast, _ := against([]colour.RGB{c}, grounds)
 		if contrast > most {
 			best, most = c, contrast
 		}

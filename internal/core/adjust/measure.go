@@ -47,25 +47,40 @@ type veil struct {
 }
 
 // worst is the least contrast of words with what is drawn below them, and the colour it
-// is with. Each thing below counts until one covers all that is under the words.
+// is with.
 func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, ground colour.RGB) {
-	contrast, ground = 21, colour.White
-	var veils []veil
 	inks := []colour.RGB{p.Fill}
 	for _, l := range p.Lines {
 		if l.Fill != nil {
 			inks = append(inks, *l.Fill)
 		}
 	}
-	see := func(b photo.Bounds) {
-		for i := len(veils) - 1; i >= 0; i-- { // the lowest first
-			b.Lo, b.Hi = veils[i].fill.Over(b.Lo, veils[i].alpha), veils[i].fill.Over(b.Hi, veils[i].alpha)
-		}
+	return against(inks, a.under(p, below))
+}
+
+// against is the least contrast of inks with anything within bounds, and a colour that has
+// it.
+func against(inks []colour.RGB, grounds []photo.Bounds) (contrast float64, ground colour.RGB) {
+	contrast, ground = 21, colour.White
+	for _, b := range grounds {
 		for _, ink := range inks {
 			if c, g := b.Worst(ink, colour.RGB{}, 0); c < contrast {
 				contrast, ground = c, g
 			}
 		}
+	}
+	return contrast, ground
+}
+
+// under is what is seen under a part: the bounds of each thing below it, until one covers
+// all there is under it.
+func (a *adjuster) under(p *scene.Part, below []scene.Part) (out []photo.Bounds) {
+	var veils []veil
+	see := func(b photo.Bounds) {
+		for i := len(veils) - 1; i >= 0; i-- { // the lowest first
+			b.Lo, b.Hi = veils[i].fill.Over(b.Lo, veils[i].alpha), veils[i].fill.Over(b.Hi, veils[i].alpha)
+		}
+		out = append(out, b)
 	}
 	for i := len(below) - 1; i >= 0; i-- {
 		q := &below[i]
@@ -76,7 +91,7 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 		if q.Words() || q.Box.Intersect(p.Box).Empty() {
 			continue
 		}
-		covers := false
+		outline := q.Path
 		switch {
 		case q.Kind == scene.KindShape && q.Stroke > 0:
 			continue
@@ -86,27 +101,29 @@ func (a *adjuster) worst(p *scene.Part, below []scene.Part) (contrast float64, g
 				continue
 			}
 			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
-			covers = hides(q, q.Path, p.Box)
 		case q.Kind == scene.KindPicture && q.Tone.On():
 			d, l := q.Tone.Dark, q.Tone.Light
 			see(photo.Bounds{Lo: colour.RGB{R: min(d.R, l.R), G: min(d.G, l.G), B: min(d.B, l.B)}, Hi: colour.RGB{R: max(d.R, l.R), G: max(d.G, l.G), B: max(d.B, l.B)}})
-			covers = hides(q, q.Clip, p.Box)
+			outline = q.Clip
 		case q.Kind == scene.KindPicture:
 			see(a.pictureUnder(q, p.Box))
-			covers = hides(q, q.Clip, p.Box)
+			outline = q.Clip
 		default:
 			continue
 		}
-		if covers && (q.Sheer == 0 || q.Sheer == 1) {
+		if (q.Sheer == 0 || q.Sheer == 1) && hides(q, outline, p.Box) {
 			break
 		}
 	}
-	return contrast, ground
+	return out
 }
 
 // hides reports whether a part with an outline, or without one its box, hides all of a
 // box, wherever it was moved.
 func hides(q *scene.Part, path string, box spec.Rect) bool {
+	if !q.Box.Contains(box, 0.5) {
+		return false
+	}
 	if q.Moved != nil {
 		box = q.Moved.Undo().Box(box)
 	}

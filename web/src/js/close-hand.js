@@ -254,10 +254,10 @@
         this.letPictureGo(h)
         return
       }
-      this.place3(h.units, h.frames)
+      this.sendPlaces(h.units, h.frames)
     },
-    // place3 sends where parts stand now: place, size and angle
-    place3(units, frames) {
+    // sendPlaces sends where parts stand now: place, size and angle
+    sendPlaces(units, frames) {
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
       const round = (v, n) => Math.round(v * n) / n
@@ -325,7 +325,7 @@
         n.units.map((u) => [u, { ...n.frames.get(u), cx: n.frames.get(u).cx + n.x, cy: n.frames.get(u).cy + n.y }]),
       )
       this.held = { kind: 'nudge', units: n.units, frames }
-      this.place3(n.units, frames)
+      this.sendPlaces(n.units, frames)
     },
     alignPicked(how) {
       const units = this.picked.filter((u) => this.free(u))
@@ -339,92 +339,7 @@
         const m = frames.get(u)
         frames.set(u, { ...m, cx: m.cx + ways[i][0], cy: m.cy + ways[i][1] })
       })
-      this.place3(units, frames)
-    },
-    // --- pictures in their frame ------------------------------------------------
-    carryPicture(h) {
-      const q = this.part(h.unit)
-      const m = h.start.get(h.unit)
-      const [x, y, w, hh] = q.crop
-      const within = (v, size) => Math.min(1 - size, Math.max(0, v))
-      h.crop = [
-        within(x - ((h.to[0] - h.from[0]) / m.w) * w, w),
-        within(y - ((h.to[1] - h.from[1]) / m.h) * hh, hh),
-        w,
-        hh,
-      ]
-      // the whole picture is not on the page: what shows is slid as far as it goes
-      const dx = ((x - h.crop[0]) / w) * m.w
-      const dy = ((y - h.crop[1]) / hh) * m.h
-      for (const g of this.groupsOf(h.unit))
-        for (const img of g.querySelectorAll('image')) img.setAttribute('transform', `translate(${dx} ${dy})`)
-      this.drawClose({ thirds: [m.cx - m.w / 2, m.cy - m.h / 2, m.w, m.h] })
-    },
-    letPictureGo(h) {
-      if (!h.crop) return
-      this.sendHand([
-        this.edit(
-          h.unit,
-          'crop',
-          h.crop.map((v) => Math.round(v * 1e4) / 1e4),
-        ),
-      ])
-    },
-    // zoomPicture shows more or less of a picture about the middle of what shows
-    zoomPicture(q, by) {
-      const [x, y, w, h] = this.zooming?.unit === q.unit ? this.zooming.crop : q.crop
-      const most = Math.min(1 / w, 1 / h)
-      const least = Math.max(0.02 / w, 0.02 / h)
-      const s = Math.min(most, Math.max(least, by))
-      const within = (v, size) => Math.min(1 - size, Math.max(0, v))
-      const crop = [within(x + (w - w * s) / 2, w * s), within(y + (h - h * s) / 2, h * s), w * s, h * s]
-      this.zooming = { unit: q.unit, crop }
-      clearTimeout(this.zoomed)
-      this.zoomed = setTimeout(() => {
-        const z = this.zooming
-        this.zooming = null
-        this.sendHand([
-          this.edit(
-            z.unit,
-            'crop',
-            z.crop.map((v) => Math.round(v * 1e4) / 1e4),
-          ),
-        ])
-      }, 150)
-    },
-    // --- words ----------------------------------------------------------------------
-    // typeIn puts the caret into the words of a part
-    typeIn(unit, e) {
-      const q = this.part(unit)
-      if (!q?.field) {
-        if (q) this.say(`${q.label}: nothing to type here`)
-        return
-      }
-      this.picked = [unit]
-      this.choose(this.close, unit, e)
-    },
-    typeAt(e) {
-      e.preventDefault()
-      if (e.shiftKey || e.detail > 1) this.selectWith(this.close, e)
-      else {
-        const i = this.nearest(this.close, e)
-        this.field.setSelectionRange(i, i)
-        this.field.focus({ preventScroll: true })
-        this.drawCaret()
-      }
-    },
-    // endLine ends the line after the word the caret is in or behind; where one ends
-    // already, it runs on
-    endLine() {
-      const q = this.part(this.active.slot)
-      const words = this.field.value.trim().split(/\s+/)
-      const n = this.field.value.slice(0, this.field.selectionStart).trim().split(/\s+/).filter(Boolean).length
-      if (!q || n < 1 || n >= words.length) return
-      const set = new Set(q.hand.some((h) => h.property === 'breaks') ? q.lines : [])
-      if (!set.size) for (const l of q.lines ?? []) if (l < n) set.add(l)
-      if (!set.delete(n)) set.add(n)
-      const breaks = [...set].sort((a, b) => a - b).map((after) => ({ after, word: words[after - 1] }))
-      this.sendHand([this.edit(q.unit, 'breaks', breaks.length ? breaks : undefined)])
+      this.sendPlaces(units, frames)
     },
   }
 }

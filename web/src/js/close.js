@@ -212,7 +212,7 @@
       }
       if (guides) kids.push(...this.drawGuides(guides, k, p))
       over.replaceChildren(...kids)
-      this.callOut()
+      if (!this.held?.moved) this.callOut() // names stay while the hand moves
     },
     // drawPicked draws corner ticks around a part, with places to size and turn it by
     drawPicked(q, k) {

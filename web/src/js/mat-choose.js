@@ -6,7 +6,7 @@
   Aspen.matChoose = {
     press(e) {
       const fig = e.target.closest('[data-piece]')
-      if (!fig || e.target.closest('a, button')) return
+      if (!fig || this.close || e.target.closest('a, button')) return
       const hit = e.target.closest('.hit')
       const piece = fig.dataset.piece
       const same = hit && this.active?.piece === piece && this.active?.slot === hit.dataset.slot

@@ -13,7 +13,11 @@ document.addEventListener('alpine:init', () => {
     ...Aspen.matWords,
     ...Aspen.closeUp,
     ...Aspen.closeHand,
-    ...Aspen.closeSlip,
+    ...Aspen.closeUpSlip,
+    ...Aspen.closeRows,
+    ...Aspen.closePicture,
+    ...Aspen.closeWords,
+    ...Aspen.closeAdding,
     ...Aspen.closeKeys,
     id: '',
     state: null,
@@ -89,6 +93,14 @@ document.addEventListener('alpine:init', () => {
     },
     openMouse() {
       const stays = '[data-piece], [data-slip], [data-bench], [data-ways], [data-clash], [data-notices], .top'
+      // a double click on what is no words opens the Close-up; in words it takes a word
+      this.wall.addEventListener('dblclick', (e) => {
+        const fig = e.target.closest('[data-piece]')
+        if (fig && !this.close && e.target.closest('.art') && !this.active?.field && !e.target.closest('a, button')) {
+          const slot = this.active?.slot
+          this.openClose(fig.dataset.piece, slot && slot !== 'piece' ? [slot] : [])
+        }
+      })
       document.addEventListener('mousemove', (e) => this.drag(e))
       document.addEventListener('mouseup', () => this.drop())
       // the path, not the target: choosing a part draws its place anew
@@ -135,6 +147,11 @@ document.addEventListener('alpine:init', () => {
     },
     // clicked is a click on the wall: on a flag, a name, a button of a channel.
     clicked(e) {
+      const beside = this.close && e.target.closest('[data-piece]')
+      if (beside) {
+        this.openClose(beside.dataset.piece)
+        return
+      }
       const on = (what) => e.target.closest(`[data-${what}]`)
       const fig = e.target.closest('[data-piece]')
       if (on('flag')) this.showFindings(fig)

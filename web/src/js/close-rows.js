@@ -1,0 +1,321 @@
+// The rows of the slip of the Close-up: what can be changed by hand of a part. These are
+// methods of the Mat's component (mat.js).
+{
+  const { el, swatch } = Aspen
+  const row = (...kids) => el('div.row', {}, ...kids)
+  const levels = ['headline', 'subheading', 'body', 'caption', 'button']
+  const frames = {
+    rectangle: 'M3 4h18v16H3z',
+    rounded: 'M8 4h8a5 5 0 0 1 5 5v6a5 5 0 0 1-5 5H8a5 5 0 0 1-5-5V9a5 5 0 0 1 5-5z',
+    circle: 'M12 3a9 9 0 1 0 .01 0z',
+    arch: 'M4 21V11a8 8 0 0 1 16 0v10z',
+    leaf: 'M3 21V12a9 9 0 0 1 9-9h9v9a9 9 0 0 1-9 9z',
+    ticket: 'M2 5h20v4a3 3 0 0 0 0 6v4H2v-4a3 3 0 0 0 0-6z',
+  }
+  const dropper =
+    'M20 4a3 3 0 0 0-4 0l-3 3-1-1-1.5 1.5 1 1L4 16v4h4l7.500-7.500 1 1L18 12l-1-1 3-3a3 3 0 0 0 0-4zM7 18H6v-1l6.500-6.500 1 1z'
+  const sign = (d) =>
+    el(
+      'svg',
+      { viewBox: '0 0 24 24', width: 20, height: 20, 'aria-hidden': 'true' },
+      el('path', { d, fill: 'currentColor', 'fill-rule': 'evenodd' }),
+    )
+  const press = (on, attrs, ...kids) => el('button.press', { 'aria-pressed': on ? 'true' : 'false', ...attrs }, ...kids)
+  // light is the relative luminance of a colour (WCAG 2.2)
+  const light = (hex) =>
+    [1, 3, 5]
+      .map((i) => parseInt(hex.slice(i, i + 2), 16) / 255)
+      .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
+      .reduce((n, c, i) => n + c * [0.2126, 0.7152, 0.0722][i], 0)
+  const ratio = (a, b) => (Math.max(light(a), light(b)) + 0.05) / (Math.min(light(a), light(b)) + 0.05)
+
+  Aspen.closeRows = {
+    slipOfPart(q) {
+      const title = row(
+        el('b', {}, q.label),
+        q.size && el('span.mono', {}, `${Math.round(q.size)} px`),
+        q.contrast > 0 && el('span.mono' + (q.contrast < 4.5 ? '.low' : ''), {}, `${q.contrast.toFixed(1)} : 1`),
+        q.hand.length > 0 && el('button.back', { 'data-lift-unit': q.unit }, 'back to the rule'),
+      )
+      const words = q.kind === 'text' || q.kind === 'button'
+      return [
+        title,
+        words && this.rowOfSelection(q),
+        words && this.rowOfType(q),
+        words && this.rowOfSetting(q),
+        q.crop && this.rowOfFrame(q),
+        q.crop && this.rowOfDials(q),
+        q.fill && this.rowOfColours(q, 'fill', 'Colour'),
+        words && this.rowOfColours(q, 'highlight', 'Behind'),
+        words && this.rowOfLetters(q),
+        q.moves && this.rowOfPlace(q),
+        this.rowOfDoing(q),
+      ]
+    },
+    value(q, property) {
+      return q.hand.find((h) => h.property === property)?.value
+    },
+    choice(label, property, options, now) {
+      return el(
+        'label.pick',
+        {},
+        el('span', {}, label),
+        el(
+          'select',
+          { 'data-hand': property, 'aria-label': label },
+          options.map(([v, t]) => el('option', { value: v, ...(v === now ? { selected: '' } : {}) }, t)),
+        ),
+      )
+    },
+    rowOfType(q) {
+      const level = this.value(q, 'level') ?? ''
+      const faces = this.state.close.faces
+      return row(
+        this.choice('Level', 'level', [['', 'as planned'], ...levels.map((l) => [l, l])], level),
+        this.choice(
+          'Face',
+          'family',
+          [['', q.family], ...faces.filter((f) => f !== q.family).map((f) => [f, f])],
+          this.value(q, 'family') ?? '',
+        ),
+        this.choice(
+          'Weight',
+          'weight',
+          [['', String(q.weight)], ...[300, 400, 500, 600, 700, 800, 900].map((w) => [String(w), String(w)])],
+          String(this.value(q, 'weight') ?? ''),
+        ),
+      )
+    },
+    rowOfSetting(q) {
+      const align = this.value(q, 'align')
+      const upper = this.value(q, 'case') === 'upper'
+      return row(
+        [
+          ['start', 'left', 'M3 5h18v2H3zM3 11h11v2H3zM3 17h15v2H3z'],
+          ['middle', 'centre', 'M3 5h18v2H3zM6 11h12v2H6zM4 17h16v2H4z'],
+          ['end', 'right', 'M3 5h18v2H3zM10 11h11v2H10zM6 17h15v2H6z'],
+        ].map(([v, t, d]) =>
+          press(
+            align === v,
+            { 'data-toggle': 'align', 'data-value': v, 'aria-label': 'Lines to the ' + t, title: 'Lines to the ' + t },
+            sign(d),
+          ),
+        ),
+        press(
+          upper,
+          { 'data-toggle': 'case', 'data-value': 'upper', title: 'All in capitals', 'aria-label': 'All in capitals' },
+          'AA',
+        ),
+        this.numberField('Tracking', 'tracking', this.value(q, 'tracking') ?? '', 'em'),
+        this.numberField('Leading', 'leading', this.value(q, 'leading') ?? '', '×'),
+      )
+    },
+    // numberField is a number as people type it
+    numberField(label, property, value, unit) {
+      return el(
+        'label.num',
+        { title: label },
+        el('span', {}, label),
+        el('input', {
+          'data-amount': property,
+          value: String(value),
+          size: 5,
+          inputmode: 'text',
+          'aria-label': `${label}, ${unit}`,
+          placeholder: '–',
+        }),
+        el('i', {}, unit),
+      )
+    },
+    rowOfColours(q, property, label) {
+      const now = this.value(q, property)
+      const ground = property === 'fill' ? q.ground : undefined
+      const dots = this.state.close.colours.map((c) => {
+        const against = property === 'highlight' ? ratio(c.hex, q.fill) : ground ? ratio(c.hex, ground) : 0
+        const on = now ? now === c.token : property === 'fill' && q.fill === c.hex
+        const reads = against === 0 || against >= 4.5
+        return el(
+          'button.ink' + (reads ? '' : '.faint') + (on ? '.on' : ''),
+          {
+            'data-paint': property,
+            'data-value': c.token,
+            title: against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
+            'aria-label': against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
+            'aria-pressed': on ? 'true' : 'false',
+          },
+          swatch(c.hex),
+          !reads && el('small', {}, against.toFixed(1)),
+        )
+      })
+      return el(
+        'div.row.dots',
+        {},
+        el('span.m', {}, label),
+        dots,
+        el('input', {
+          type: 'color',
+          'data-free': property,
+          value: q.fill || '#000000',
+          'aria-label': `${label}: any colour`,
+          title: 'Any colour',
+        }),
+        window.EyeDropper &&
+          el(
+            'button.press',
+            {
+              'data-drop': property,
+              title: 'Take a colour from the screen',
+              'aria-label': 'Take a colour from the screen',
+            },
+            sign(dropper),
+          ),
+        now?.startsWith('#') &&
+          !this.state.close.colours.some((c) => c.hex === now) &&
+          el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),
+        now && el('button.back', { 'data-clear': property }, 'rule'),
+      )
+    },
+    rowOfLetters(q) {
+      const outline = this.value(q, 'outline')
+      const shadow = this.value(q, 'shadow')
+      const ink =
+        this.state.close.colours.map((c) => [ratio(c.hex, q.fill), c.token]).sort((a, b) => b[0] - a[0])[0]?.[1] ??
+        '#000000'
+      return row(
+        press(
+          !!outline,
+          { 'data-toggle': 'outline', 'data-value': JSON.stringify({ fill: ink, width: 0.04 }) },
+          'Outline',
+        ),
+        press(
+          !!shadow,
+          { 'data-toggle': 'shadow', 'data-value': JSON.stringify({ fill: ink, x: 0.05, y: 0.06 }) },
+          'Cast shadow',
+        ),
+        q.field && el('small.soft', {}, 'Enter ends a line'),
+      )
+    },
+    rowOfFrame(q) {
+      const now = this.value(q, 'frame')
+      const flip = this.value(q, 'flip')
+      const border = this.value(q, 'border')
+      const lead = this.state.close.colours[0]?.token ?? '#000000'
+      return el(
+        'div.row.frames-row',
+        {},
+        Object.entries(frames).map(([name, d]) =>
+          press(
+            now === name,
+            { 'data-toggle': 'frame', 'data-value': name, title: name, 'aria-label': `Frame: ${name}` },
+            sign(d),
+          ),
+        ),
+        press(
+          !!border,
+          {
+            'data-toggle': 'border',
+            'data-value': JSON.stringify({ fill: lead, width: 0.02 }),
+            title: 'A line around it',
+          },
+          'Border',
+        ),
+        press(flip === 'across', { 'data-toggle': 'flip', 'data-value': 'across', title: 'Mirrored' }, 'Mirror'),
+        el(
+          'div.pics',
+          {},
+          this.state.pics.map((c) =>
+            el(
+              'button',
+              { 'data-pic': c.file, title: c.alt || 'use it' },
+              el('img', { src: c.src, alt: '', width: 52, height: 40 }),
+            ),
+          ),
+        ),
+      )
+    },
+    rowOfDials(q) {
+      const now = this.value(q, 'dials') ?? {}
+      const two = this.value(q, 'duotone')
+      const byLight = [...this.state.close.colours].sort((a, b) => light(a.hex) - light(b.hex))
+      const ends = { dark: byLight[0]?.token ?? '#000000', light: byLight[byLight.length - 1]?.token ?? '#FFFFFF' }
+      const dial = (name, label) =>
+        el(
+          'label.dial',
+          {},
+          el('span', {}, label),
+          el('input', {
+            type: 'range',
+            min: -100,
+            max: 100,
+            value: Math.round((now[name] ?? 0) * 100),
+            'data-dial-of': name,
+            'aria-label': label,
+          }),
+        )
+      return el(
+        'div.row.dials-row',
+        {},
+        dial('brightness', 'Light'),
+        dial('contrast', 'Contrast'),
+        dial('saturation', 'Colour'),
+        dial('warmth', 'Warmth'),
+        press(!!two, { 'data-toggle': 'duotone', 'data-value': JSON.stringify(ends) }, 'Two colours'),
+        (two || this.value(q, 'dials')) &&
+          el('button.tiny', { 'data-before': true, title: 'Hold to see it as it was' }, 'before'),
+      )
+    },
+    rowOfPlace(q) {
+      const b = q.box.map(Math.round)
+      return row(
+        this.numberField('x', 'x', b[0], 'px'),
+        this.numberField('y', 'y', b[1], 'px'),
+        q.size ? this.numberField('Size', 'type', Math.round(q.size), 'px') : this.numberField('w', 'w', b[2], 'px'),
+        this.numberField('Turn', 'rotate', q.rotate, '°'),
+        this.numberField('Opacity', 'opacity', Math.round(q.opacity * 100), '%'),
+      )
+    },
+    rowOfDoing(q) {
+      return (
+        q.moves &&
+        row(
+          el('button.tiny', { 'data-order': 1, title: 'Further to the front (])' }, 'front'),
+          el('button.tiny', { 'data-order': -1, title: 'Further to the back ([)' }, 'back'),
+          q.added && el('button.tiny', { 'data-twice': true, title: 'Ctrl+D' }, 'twice'),
+          el(
+            'button.tiny',
+            { 'data-lock': true, title: 'It stays where it is' },
+            this.value(q, 'locked') ? 'unlock' : 'lock',
+          ),
+          el('button.tiny', { 'data-gone': true, title: 'Delete' }, q.added ? 'delete' : 'leave out'),
+        )
+      )
+    },
+    slipOfSeveral(list) {
+      const group = this.value(list[0], 'group')
+      const one = group && list.every((q) => this.value(q, 'group') === group)
+      const together = one
+        ? el('button.tiny', { 'data-apart': true }, 'take apart')
+        : el('button.tiny', { 'data-together': true, title: 'Taken hold of as one from now on' }, 'hold together')
+      const ways = [
+        ['left', 'left edges'],
+        ['centre', 'middles across'],
+        ['right', 'right edges'],
+        ['top', 'top edges'],
+        ['middle', 'middles down'],
+        ['bottom', 'bottom edges'],
+      ]
+      return [
+        row(el('b', {}, `${list.length} parts`), together),
+        el(
+          'div.row.ways-row',
+          {},
+          ways.map(([how, t]) => el('button.tiny', { 'data-align': how, title: `In line by their ${t}` }, how)),
+          list.length > 2 && [
+            el('button.tiny', { 'data-align': 'across', title: 'Equal gaps across' }, 'even across'),
+            el('button.tiny', { 'data-align': 'down', title: 'Equal gaps down' }, 'even down'),
+          ],
+        ),
+      ]
+    },
+  }
+}
