@@ -204,8 +204,8 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 		}
 	}
 	for _, adj := range b.Adjustments {
-		if adj.Slot == "picture" && adj.Property == "file" {
-			files = append(files, adj.Text())
+		if file := adj.Picture(); file != "" {
+			files = append(files, file)
 		}
 	}
 	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}

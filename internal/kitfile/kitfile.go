@@ -243,8 +243,8 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 		}
 	}
 	for _, adj := range b.Adjustments {
-		if adj.Slot == "picture" && adj.Property == "file" {
-			if err := take(out.Brief, folder, adj.Text()); err != nil {
+		if file := adj.Picture(); file != "" {
+			if err := take(out.Brief, folder, file); err != nil {
 				return out, err
 			}
 		}

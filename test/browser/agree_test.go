@@ -30,6 +30,7 @@ import (
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
+	"aspenridge/test/stage"
 )
 
 // Two independent renderers, Chromium and librsvg, must agree on every slot of
@@ -83,7 +84,7 @@ func TestChromiumAgreesWithTheFiles(t *testing.T) {
 	}
 	for _, name := range slices.Sorted(maps.Keys(jobs)) {
 		job := *jobs[name]
-		job.Brief = &brief.Brief{FormatVersion: 1, Purpose: "announce", Signature: "both", Cards: job.Brief.Cards, Adjustments: byHand}
+		job.Brief = &brief.Brief{FormatVersion: 1, Purpose: "announce", Signature: "both", Cards: job.Brief.Cards, Adjustments: stage.ByHand("color.main.wine", "p.jpg", "logo.svg")}
 		p, _ := spec.Find("feed-square")
 		worst = max(worst, b.agrees(raster.NewStudio(sources[name]), job.Compose(job.First(), p, 0), name+", by hand"))
 	}
@@ -111,43 +112,6 @@ func (b *tab) agrees(studio *raster.Studio, pc piece.Piece, name string) (worst 
 		}
 	}
 	return worst
-}
-
-// byHand changes every property there is of how parts are drawn.
-var byHand = []brief.Adjustment{
-	{Reach: "set", Slot: "headline", Property: "fill", Value: []byte(`"color.main.wine"`)},
-	{Reach: "set", Slot: "headline", Property: "outline", Value: []byte(`{"fill":"color.main.cream","width":0.06}`)},
-	{Reach: "set", Slot: "headline", Property: "shadow", Value: []byte(`{"fill":"#26432F","x":0.05,"y":0.07}`)},
-	{Reach: "set", Slot: "headline", Property: "highlight", Value: []byte(`"color.main.moss"`)},
-	{Reach: "set", Slot: "headline", Property: "case", Value: []byte(`"upper"`)},
-	{Reach: "set", Slot: "headline", Property: "tracking", Value: []byte(`0.05`)},
-	{Reach: "set", Slot: "headline", Property: "leading", Value: []byte(`1.3`)},
-	{Reach: "set", Slot: "headline", Property: "align", Value: []byte(`"middle"`)},
-	{Reach: "set", Slot: "headline", Property: "family", Value: []byte(`"Karla"`)},
-	{Reach: "set", Slot: "headline", Property: "weight", Value: []byte(`600`)},
-	{Reach: "class:square", Slot: "headline", Property: "breaks", Value: []byte(`[1,{"after":3,"word":"dawn,"}]`)},
-	{Reach: "class:square", Slot: "headline", Property: "rotate", Value: []byte(`-8`)},
-	{Reach: "class:square", Slot: "headline", Property: "scale", Value: []byte(`0.8`)},
-	{Reach: "class:square", Slot: "headline", Property: "offset", Value: []byte(`[0.02,-0.03]`)},
-	{Reach: "set", Slot: "subheading", Property: "level", Value: []byte(`"caption"`)},
-	{Reach: "set", Slot: "subheading", Property: "opacity", Value: []byte(`0.6`)},
-	{Reach: "set", Slot: "picture", Property: "frame", Value: []byte(`"leaf"`)},
-	{Reach: "set", Slot: "picture", Property: "border", Value: []byte(`{"fill":"color.main.wine","width":0.02}`)},
-	{Reach: "set", Slot: "picture", Property: "flip", Value: []byte(`"across"`)},
-	{Reach: "set", Slot: "picture", Property: "crop", Value: []byte(`[0.1,0.1,0.7,0.7]`)},
-	{Reach: "set", Slot: "picture", Property: "dials", Value: []byte(`{"brightness":0.1,"contrast":0.2,"saturation":-0.5,"warmth":0.4}`)},
-	{Reach: "set", Slot: "added-e", Property: "duotone", Value: []byte(`{"dark":"color.main.moss","light":"#FFFFFF"}`)},
-	{Reach: "set", Slot: "headline", Property: "runs", Value: []byte(`[{"from":2,"to":3,"words":"dawn,","bold":true,"scale":1.3,"underline":true,"fill":"color.main.cream"}]`)},
-	{Reach: "set", Slot: "logo", Property: "order", Value: []byte(`-1`)},
-	{Reach: "set", Slot: "website", Property: "hidden", Value: []byte(`true`)},
-	{Reach: "set", Slot: "added-a", Property: "part", Value: []byte(`{"kind":"shape","name":"burst","at":[0.8,0.2],"size":[0.3,0.3],"fill":"color.main.wine"}`)},
-	{Reach: "set", Slot: "added-b", Property: "part", Value: []byte(`{"kind":"words","text":"New today","level":"subheading","at":[0.8,0.2],"size":[0.22,0.1],"fill":"color.main.cream"}`)},
-	{Reach: "class:square", Slot: "added-b", Property: "rotate", Value: []byte(`12`)},
-	{Reach: "set", Slot: "added-c", Property: "part", Value: []byte(`{"kind":"icon","name":"heart","at":[0.2,0.9],"size":[0.1,0.1],"fill":"#7A2E3A"}`)},
-	{Reach: "set", Slot: "added-d", Property: "part", Value: []byte(`{"kind":"shape","name":"frame","at":[0.5,0.5],"size":[0.96,0.96],"width":0.01,"fill":"color.main.moss"}`)},
-	{Reach: "set", Slot: "added-e", Property: "part", Value: []byte(`{"kind":"picture","file":"p.jpg","at":[0.2,0.2],"size":[0.2,0.2]}`)},
-	{Reach: "set", Slot: "added-e", Property: "frame", Value: []byte(`"circle"`)},
-	{Reach: "set", Slot: "added-f", Property: "part", Value: []byte(`{"kind":"logo","file":"logo.svg","at":[0.5,0.1],"size":[0.2,0.1]}`)},
 }
 
 // agreement is how far a slot's 99th percentile may be apart, of 255, after both

@@ -81,7 +81,6 @@ func run(url, out, only string) error {
 		{"kit-type", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="pairs/"]`), cdp.WaitVisible(`.slip .pairs`)}},
 		{"kit-logo", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of^="logo/"]`), cdp.WaitVisible(`.slip .clear-space`)}},
 		{"kit-motion", kit, []cdp.Action[cdp.Void]{cdp.ScrollIntoView(`#h-motion`)}},
-		{"kits", "/kits", nil},
 		{"give", "/kits/new", []cdp.Action[cdp.Void]{given(
 			"Pellow & Finch", "Chanterelles are in, from Saturday", "Wine cap #7A2E3A\nMoss #26432F\nCream #F4ECD8\nApricot #E9A15B", "pellowfinch.example",
 		)}},
@@ -94,6 +93,7 @@ func run(url, out, only string) error {
 		{"channels", "/channels", nil},
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
+		{"close-up", mat + "?close=feed-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`[data-unit=headline]`), cdp.Click(`[data-unit=headline]`), cdp.WaitVisible(`.slip [data-paint]`)}},
 		{"mat-dark", mat, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
 	}
 	for _, s := range shots {

@@ -257,6 +257,9 @@ func (a *adjuster) framed(p *scene.Part, h *brief.Hand) {
 	}
 }
 
+// highlight is the slot of blocks behind lines.
+const highlight = "highlight"
+
 // How far a highlight reaches beyond letters, in em.
 const (
 	highlightUp   = 0.84
@@ -303,7 +306,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 			continue
 		}
 		y = l.Y
-		out = append(out, scene.Part{Slot: p.Slot, Unit: p.Unit, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
+		out = append(out, scene.Part{Slot: highlight, Unit: p.Unit, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
 	}
 	for i := range out {
 		if p.Moved != nil {
@@ -316,7 +319,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 // border is a line around a picture, inside its edge.
 func border(p *scene.Part, c colour.RGB, width float64) scene.Part {
 	at := p.Solved()
-	out := scene.Part{Slot: p.Slot, Unit: p.Unit, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
+	out := scene.Part{Slot: "border", Unit: p.Unit, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
 	if out.Path == "" {
 		in := at.Inset(width / 2)
 		out.Path = FramePath("rectangle", in, 0)

@@ -84,7 +84,7 @@ func (a *adjuster) under(p *scene.Part, below []scene.Part) (out []photo.Bounds)
 	}
 	for i := len(below) - 1; i >= 0; i-- {
 		q := &below[i]
-		if q.Unit == p.Unit && q.Slot == p.Slot && q.Kind == scene.KindShape && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
+		if q.Unit == p.Unit && q.Slot == highlight && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
 			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
 			break
 		}

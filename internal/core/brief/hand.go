@@ -216,6 +216,19 @@ func addedOf(v json.RawMessage) (Added, error) {
 	return d, nil
 }
 
+// Picture is the file of a picture an adjustment puts on pieces, "" for none.
+func (a Adjustment) Picture() string {
+	switch {
+	case a.Slot == "picture" && a.Property == "file":
+		return a.Text()
+	case a.Property == "part":
+		if d, err := addedOf(a.Value); err == nil && d.Kind == "picture" {
+			return d.File
+		}
+	}
+	return ""
+}
+
 // Added are the parts added by hand on a placement, in the order they were.
 func (b *Brief) Added(p spec.Placement) []Added {
 	var out []Added

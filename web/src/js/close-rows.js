@@ -124,7 +124,7 @@
           'aria-label': `${label}, ${unit}`,
           placeholder: '–',
         }),
-        el('i', {}, unit),
+        unit !== 'px' && el('i', {}, unit),
       )
     },
     rowOfColours(q, property, label) {

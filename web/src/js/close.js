@@ -312,6 +312,13 @@
       }
       const k = this.scale(this.info(this.close))
       const to = list.map((q) => art.top - room.top + Math.min(Math.max(this.calledAt(q) * k, 4), art.height - 4))
+      const tall = [...host.children].map((li) => li.offsetHeight + 5)
+      const many = tall.reduce((sum, h) => sum + h, 0) > room.height - 14
+      host.classList.toggle('many', many)
+      if (many) {
+        this.$refs.leads.replaceChildren()
+        return
+      }
       const tops = this.spread(
         to,
         [...host.children].map((li) => li.offsetHeight),
@@ -319,6 +326,7 @@
       ;[...host.children].forEach((li, i) => (li.style.top = tops[i] + 'px'))
       const left = art.left - room.left
       const lines = list.flatMap((q, i) => {
+        if (q.unit === 'ground') return [] // it is everywhere
         const on = this.picked.includes(q.unit) ? ' on' : ''
         const y = tops[i] + 10
         const end = left + (on ? Math.max(5, Math.min(q.box[0] * k - 7, 90)) : 5)
