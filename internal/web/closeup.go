@@ -49,6 +49,7 @@ type partState struct {
 	Ground   string  `json:"ground,omitempty"`
 	Contrast float64 `json:"contrast,omitempty"`
 	Size     float64 `json:"size,omitempty"` // px of type
+	Level    string  `json:"level,omitempty"`
 	Family   string  `json:"family,omitempty"`
 	Weight   int     `json:"weight,omitempty"`
 	Text     string  `json:"text,omitempty"`
@@ -57,7 +58,8 @@ type partState struct {
 	Crop     *[4]float64  `json:"crop,omitempty"`
 	Subjects [][4]float64 `json:"subjects,omitempty"` // kept whole, in px of the piece
 
-	Moves bool         `json:"moves"` // it can be moved; the ground takes a colour alone
+	Moves bool         `json:"moves"`          // it can be moved; the ground takes a colour alone
+	Lost  bool         `json:"lost,omitempty"` // this piece has nothing it could change
 	Added bool         `json:"added"`
 	Part  *brief.Added `json:"part,omitempty"` // what was added, and within which reach
 	Reach string       `json:"partReach,omitempty"`
@@ -128,11 +130,16 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		st.Parts[at].join(set, part, unit)
 	}
 	for _, slot := range slices.Sorted(maps.Keys(hands)) {
-		if hands[slot].Hidden {
-			ps := partState{Unit: slot, Label: labelOf(slot), Hand: []handState{}}
-			ps.byHand(set, p, hands[slot])
-			st.Gone = append(st.Gone, ps)
+		drawn := slices.ContainsFunc(st.Parts, func(o partState) bool { return o.Unit == slot })
+		if drawn || !slices.ContainsFunc(hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn || p.Name == "hidden" || p.Name == "part" }) {
+			continue
 		}
+		ps := partState{Unit: slot, Label: labelOf(slot), Lost: !hands[slot].Hidden, Hand: []handState{}}
+		if a, ok := added[slot]; ok {
+			ps.Label = addedName(a)
+		}
+		ps.byHand(set, p, hands[slot])
+		st.Gone = append(st.Gone, ps)
 	}
 	return st, nil
 }
@@ -185,7 +192,7 @@ func (ps *partState) byHand(set *app.Set, p spec.Placement, h *brief.Hand) {
 		ps.Opacity = h.Opacity
 	}
 	for _, prop := range h.Changed() {
-		if prop.Name == "part" {
+		if prop.Name == "part" && !ps.Lost {
 			continue
 		}
 		for _, a := range set.Brief.Adjustments {
@@ -222,6 +229,12 @@ func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
 	switch part.Kind {
 	case scene.KindText, scene.KindButton:
 		ps.Ground, ps.Contrast, ps.Size, ps.Family, ps.Weight, ps.Text = part.Ground.Hex(), part.Contrast, part.SeenPx(), part.Family, part.Weight, part.Text
+		ps.Level = string(brief.PartOf(part.Field).Level)
+		for _, h := range ps.Hand {
+			if h.Property == "level" {
+				_ = json.Unmarshal(h.Value, &ps.Level)
+			}
+		}
 		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
 		ps.Lines = linesOf(part)
 		if part.Kind == scene.KindButton {

@@ -256,7 +256,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		case q.Move != nil:
 			_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
 		case q.Hand != nil:
-			_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
+			_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
 		case q.Further != nil:
 			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
 		case q.IntoKit != "":

@@ -184,6 +184,40 @@ func TestReachesOfHandWork(t *testing.T) {
 	}
 }
 
+// TestTwoTabsShapeOnePiece: different parts merge; of the same property both values are
+// said, and one is chosen.
+func TestTwoTabsShapeOnePiece(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	one := openTab(t, s.URL)
+	one.signIn()
+	one.closeUp("feed-tall")
+	one.allowed = []string{"409"}
+	two := one.another()
+	two.goTo("/desk")
+	two.closeUp("feed-tall")
+	rotate := func(b *tab, unit string, degrees int) {
+		t.Helper()
+		b.run(fmt.Sprintf(mat+`.sendHand([`+mat+`.edit(%q, 'rotate', %d)])`, unit, degrees))
+	}
+	two.front()
+	rotate(two, "logo", 7)
+	two.until(two.part("logo", "rotate === 7"))
+	one.front()
+	one.until(one.part("logo", "rotate === 7"))
+	// both turn the headline, the second before it has heard of the first
+	seq := eval[int](one, mat+`.state.seq`)
+	two.front()
+	rotate(two, "headline", 5)
+	two.until(two.part("headline", "rotate === 5"))
+	one.front()
+	one.run(fmt.Sprintf(mat+`.box.put({ hand: { piece: 'feed-tall', edits: [`+mat+`.edit('headline', 'rotate', -5), `+mat+`.edit('body', 'rotate', 3)] } }, { base: %d })`, seq))
+	one.until(`document.querySelector('.notice.bad')?.textContent.includes('-5') && document.querySelector('.notice.bad').textContent.includes('5')`)
+	one.until(one.part("headline", "rotate === 5"))
+	one.click(`.notice button`)
+	one.until(one.part("headline", "rotate === -5"))
+	one.until(one.part("body", "rotate === 3"))
+}
+
 // TestWordsPicturesAndAddedParts of a piece, by hand, and that the file is what the
 // Close-up shows.
 func TestWordsPicturesAndAddedParts(t *testing.T) {

@@ -151,7 +151,7 @@ func TestWordsAreSelected(t *testing.T) {
 	b.until(`document.activeElement?.dataset.piece === 'feed-tall' && document.querySelector('[data-slip]').hidden`)
 
 	// in words that run from right to left the arrows go where they point
-	b.keys(kb.Enter)
+	b.click(headline)
 	b.see(`.caret`)
 	b.chord("a")
 	b.insert("مزرعة الفطر")

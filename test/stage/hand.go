@@ -45,6 +45,9 @@ func ByHand(token, picture, logo string) []brief.Adjustment {
 		{"set", "added-d", "part", `{"kind":"shape","name":"frame","at":[0.5,0.5],"size":[0.96,0.96],"width":0.01,"fill":"#26432F"}`},
 		{"set", "added-e", "part", `{"kind":"picture","file":"PICTURE","at":[0.2,0.2],"size":[0.2,0.2]}`},
 		{"set", "added-e", "frame", `"circle"`},
+		{"set", "added-g", "part", `{"kind":"button","text":"Save a seat","level":"button","at":[0.3,0.6],"size":[0.3,0.08]}`},
+		{"set", "added-h", "part", `{"kind":"badge","text":"New","level":"headline","at":[0.7,0.6],"size":[0.2,0.2],"fill":"TOKEN"}`},
+		{"set", "added-i", "part", `{"kind":"row","name":"heart","count":4,"at":[0.5,0.8],"size":[0.4,0.08]}`},
 		{"set", "added-f", "part", `{"kind":"logo","file":"LOGO","at":[0.5,0.1],"size":[0.2,0.1]}`},
 	} {
 		out = append(out, brief.Adjustment{Reach: a[0], Slot: a[1], Property: a[2], Value: json.RawMessage(named.Replace(a[3]))})

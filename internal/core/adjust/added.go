@@ -21,7 +21,7 @@ func (a *adjuster) add(add brief.Added) {
 	w, h := add.Size[0]*a.short, add.Size[1]*a.short
 	r := spec.Rect{X: add.At[0]*float64(a.scene.W) - w/2, Y: add.At[1]*float64(a.scene.H) - h/2, W: w, H: h}
 	fill, ok := a.Paint(add.Fill)
-	if !ok { // chosen when it is known where it stands
+	if !ok || add.Kind == "button" || add.Kind == "badge" { // chosen when it is known where it stands
 		a.free[add.Slot] = add
 	}
 	p := scene.Part{Slot: add.Slot, Kind: scene.KindShape, Box: r, Fill: fill}
@@ -33,6 +33,16 @@ func (a *adjuster) add(add brief.Added) {
 		}
 		p = set
 		p.Fill = fill
+	case "button", "badge":
+		a.labelled(add, p)
+		return
+	case "row":
+		inside, found := a.Icons[add.Name]
+		if !found {
+			return
+		}
+		p.Kind, p.Art = scene.KindIcon, rowArt(inside, fill, add.Count)
+		p.Box = fitted(r, p.Art.View[2]/p.Art.View[3])
 	case "picture":
 		pic, found := a.Files(add.File)
 		if !found || pic.W == 0 {
@@ -64,15 +74,52 @@ func (a *adjuster) add(add brief.Added) {
 	a.scene.Parts = append(a.scene.Parts, p)
 }
 
+// Room between icons in a row, in sides of one.
+const rowGap = 0.5
+
+// rowArt is an icon several times in a row, evenly spaced.
+func rowArt(inside string, c colour.RGB, n int) *brand.Art {
+	one := iconArt(inside, c)
+	art := &brand.Art{View: [4]float64{0, 0, 24 * (float64(n) + rowGap*float64(n-1)), 24}}
+	for i := range n {
+		art.SVG += `<g transform="translate(` + typeset.Num(24*(1+rowGap)*float64(i)) + ` 0)">` + one.SVG + `</g>`
+	}
+	return art
+}
+
+// Room around the words of a button and of a badge, in fractions of its box on each side.
+var labelRoom = map[string][2]float64{"button": {0.12, 0.26}, "badge": {0.17, 0.27}}
+
+// labelled draws a shape with words in it: a button as the manner of the kit has its
+// corners, a badge as a burst.
+func (a *adjuster) labelled(add brief.Added, shape scene.Part) {
+	r := shape.Box
+	if add.Kind == "badge" {
+		shape.Path = ShapePath("burst", r)
+	} else {
+		shape.Radius = a.Corner(r.H)
+	}
+	room := labelRoom[add.Kind]
+	words, fits := a.words(add, spec.Rect{X: r.X + room[0]*r.W, Y: r.Y + room[1]*r.H, W: (1 - 2*room[0]) * r.W, H: (1 - 2*room[1]) * r.H})
+	a.scene.Parts = append(a.scene.Parts, shape)
+	if fits {
+		a.scene.Parts = append(a.scene.Parts, words)
+	}
+}
+
 // settle gives an added part that nobody chose a colour for one that is told apart from
 // everything below it: that of the seat it has by rights, else the best of the kit's.
 func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	add, free := a.free[p.Slot]
-	if h := a.Hands[p.Slot]; !free || h != nil && h.Fill != "" {
+	if !free {
+		return
+	}
+	label := p.Words() && add.Kind != "words" // it is read on its shape, whatever colour that has
+	if h := a.Hands[p.Slot]; !label && (add.Fill != "" || h != nil && h.Fill != "") {
 		return
 	}
 	want, first := colourway.InkContrast, colourway.InkOn(colourway.Ground)
-	if add.Kind == "shape" {
+	if p.Kind == scene.KindShape {
 		want, first = colourway.ButtonContrast, colourway.Button
 	}
 	colours := []colour.RGB{a.Colours.At(first).Value}
@@ -94,8 +141,16 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 		}
 	}
 	p.Fill = best
-	if add.Kind == "icon" {
-		p.Art = iconArt(a.Icons[add.Name], best)
+	a.redraw(p, add, best)
+}
+
+// redraw draws the icons of an added part in a colour.
+func (a *adjuster) redraw(p *scene.Part, add brief.Added, c colour.RGB) {
+	switch add.Kind {
+	case "icon":
+		p.Art = iconArt(a.Icons[add.Name], c)
+	case "row":
+		p.Art = rowArt(a.Icons[add.Name], c, add.Count)
 	}
 }
 

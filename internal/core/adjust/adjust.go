@@ -32,7 +32,8 @@ type Input struct {
 	Face      func(brand.Style) *typeset.Face
 	Shaper    *typeset.Shaper
 	Colours   colourway.Colourway
-	Icons     map[string]string // the inside of a 24 x 24 drawing of strokes, by name
+	Corner    func(height float64) float64 // px, the radius of a button of a height
+	Icons     map[string]string            // the inside of a 24 x 24 drawing of strokes, by name
 }
 
 // Apply changes a drawing by hand.
@@ -212,7 +213,7 @@ func (a *adjuster) recolour(p *scene.Part, c colour.RGB) {
 		return
 	case scene.KindIcon:
 		if i := slices.IndexFunc(a.Added, func(d brief.Added) bool { return d.Slot == p.Slot }); i >= 0 {
-			p.Art = iconArt(a.Icons[a.Added[i].Name], c)
+			a.redraw(p, a.Added[i], c)
 		}
 	}
 	p.Fill = c

@@ -57,7 +57,8 @@ func apply(t *testing.T, s *scene.Scene, doc string) {
 	lib := assets.Library()
 	adjust.Apply(s, adjust.Input{
 		Hands: hands, Added: added, Kit: kit, Types: brand.DefaultTypeSet(), Shaper: typeset.NewShaper(), Icons: assets.Icons(),
-		Files: func(string) (photo.Picture, bool) { return photo.Picture{}, false },
+		Corner: func(h float64) float64 { return h / 4 },
+		Files:  func(string) (photo.Picture, bool) { return photo.Picture{}, false },
 		Face: func(st brand.Style) *typeset.Face {
 			f, err := lib.Face(st.Family, st.Weight, st.Italic)
 			if err != nil {
@@ -182,6 +183,40 @@ func TestAddedParts(t *testing.T) {
 	if icon.Kind != scene.KindIcon || icon.Fill.Hex() != "#123456" {
 		t.Errorf("the icon is %s in %s", icon.Kind, icon.Fill.Hex())
 	}
+}
+
+// A button, a badge and a row of icons: words read on their shape whatever colour it has,
+// icons are equal and evenly spaced.
+func TestAddedPartsOfSeveral(t *testing.T) {
+	for _, fill := range []string{"", "#FFFFFF", "#101010", "#767676"} {
+		s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, black)}}
+		apply(t, s, `[{"reach":"set","slot":"added-a","property":"part","value":{"kind":"button","text":"Save a seat","level":"button","at":[0.5,0.5],"size":[0.4,0.1]`+fillOf(fill)+`}},
+			{"reach":"set","slot":"added-b","property":"part","value":{"kind":"badge","text":"New","level":"headline","at":[0.5,0.2],"size":[0.3,0.3]`+fillOf(fill)+`}},
+			{"reach":"set","slot":"added-c","property":"part","value":{"kind":"row","name":"heart","count":5,"at":[0.5,0.8],"size":[0.5,0.1]}}]`)
+		if len(s.Parts) != 6 {
+			t.Fatalf("%d parts are drawn", len(s.Parts))
+		}
+		for i := 1; i < 5; i += 2 {
+			shape, words := s.Parts[i], s.Parts[i+1]
+			if fill != "" && shape.Fill.Hex() != fill {
+				t.Errorf("%s is %s, not %s", shape.Slot, shape.Fill.Hex(), fill)
+			}
+			if !shape.Box.Contains(words.Box, 0) || words.Contrast < 4.5 {
+				t.Errorf("on %s in %s: %+v, %.2f : 1", shape.Slot, shape.Fill.Hex(), words.Box, words.Contrast)
+			}
+		}
+		// five icons of 24 with gaps of 12 are 168 wide: 500 x 71.4 px
+		if row := s.Parts[5]; math.Abs(row.Box.W/row.Box.H-168.0/24) > 0.01 || math.Abs(row.Box.W-500) > 0.01 || strings.Count(row.Art.SVG, "translate(") != 5 {
+			t.Errorf("the row is %+v", row.Box)
+		}
+	}
+}
+
+func fillOf(hex string) string {
+	if hex == "" {
+		return ""
+	}
+	return `,"fill":"` + hex + `"`
 }
 
 // Frames keep within their box: their path, whose curves keep within their handles.

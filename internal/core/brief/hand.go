@@ -104,17 +104,17 @@ type Property struct {
 	Label  string // as people call it
 	Widest string // how far it may reach: [Anywhere] or [PerShape]
 	Drawn  bool   // it changes what is drawn, not what is solved
-	set    func(*Hand, json.RawMessage) error
+	set    func(*Hand, json.RawMessage) error // nil for what a [Hand] does not hold
 }
 
 // Properties are all of them, in the order they are listed in. Those that choose
 // something else to be solved (text, file, layout, seats) come first; a [Hand] does not
 // hold them.
 var Properties = []Property{
-	{"text", "words", Anywhere, false, solved},
-	{"file", "file", Anywhere, false, solved},
-	{"layout", "layout", Anywhere, false, solved},
-	{"seats", "colourway", Anywhere, false, solved},
+	{"text", "words", Anywhere, false, nil},
+	{"file", "file", Anywhere, false, nil},
+	{"layout", "layout", Anywhere, false, nil},
+	{"seats", "colourway", Anywhere, false, nil},
 
 	{"offset", "place", PerShape, true, func(h *Hand, v json.RawMessage) error { return pair(&h.Offset, v, -mostOffset, mostOffset) }},
 	{"scale", "size", PerShape, true, func(h *Hand, v json.RawMessage) error { return number(&h.Scale, v, 0.05, 20, "times") }},
@@ -169,12 +169,13 @@ const mostOffset = 20
 // other properties are those of any part.
 type Added struct {
 	Slot  string     `json:"-"`
-	Kind  string     `json:"kind"`            // words, shape, icon, picture or logo
+	Kind  string     `json:"kind"`            // one of [AddedKinds]
 	Name  string     `json:"name,omitempty"`  // of a shape, of an icon
 	File  string     `json:"file,omitempty"`  // of a picture, of a logo
 	Text  string     `json:"text,omitempty"`  // of words
 	Level string     `json:"level,omitempty"` // of words
 	Fill  string     `json:"fill,omitempty"`
+	Count int        `json:"count,omitempty"` // of icons in a row
 	Width float64    `json:"width,omitempty"` // of a frame's line, in fractions of the short side
 	At    [2]float64 `json:"at"`              // its middle, in fractions of the canvas
 	Size  [2]float64 `json:"size"`            // in fractions of the short side
@@ -182,7 +183,7 @@ type Added struct {
 
 // What can be added.
 var (
-	AddedKinds = []string{"words", "shape", "icon", "picture", "logo"}
+	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row"}
 	Shapes     = []string{"band", "panel", "circle", "line", "arrow", "burst", "wave", "corner", "frame"}
 )
 
@@ -201,8 +202,11 @@ func addedOf(v json.RawMessage) (Added, error) {
 	if d.Kind == "shape" && !slices.Contains(Shapes, d.Name) {
 		return d, fmt.Errorf("name %.60q: want one of %s", d.Name, strings.Join(Shapes, ", "))
 	}
-	if d.Kind == "words" && (d.Text == "" || !slices.Contains(brand.Levels, brand.Level(d.Level))) {
-		return d, fmt.Errorf("words want a text and a level")
+	if d.Kind == "row" && (d.Count < 1 || d.Count > 20) {
+		return d, fmt.Errorf("count %d: want 1 to 20 icons in a row", d.Count)
+	}
+	if slices.Contains([]string{"words", "button", "badge"}, d.Kind) && (d.Text == "" || !slices.Contains(brand.Levels, brand.Level(d.Level))) {
+		return d, fmt.Errorf("%s want a text and a level", d.Kind)
 	}
 	if min(d.At[0], d.At[1]) < -2 || max(d.At[0], d.At[1]) > 3 || min(d.Size[0], d.Size[1]) < 0.002 || max(d.Size[0], d.Size[1]) > 20 || d.Width < 0 || d.Width > 0.5 {
 		return d, fmt.Errorf("at %v, size %v, width %v: want a place from -2 to 3 of the canvas, a size from 0.002 to 20 and a width up to 0.5 short sides", d.At, d.Size, d.Width)
@@ -287,6 +291,9 @@ func (a Adjustment) Check() error {
 	if p.Widest == PerShape && kind != "class" && kind != "piece" {
 		return fmt.Errorf("reach %q: the %s of a part is changed for a shape (class:…) or a piece (piece:…)", a.Reach, p.Label)
 	}
+	if p.set == nil {
+		return nil
+	}
 	if err := p.set(&Hand{}, a.Value); err != nil {
 		return fmt.Errorf("value: %s: %w", a.Property, err)
 	}
@@ -348,7 +355,7 @@ func (b *Brief) Hands(p spec.Placement) map[string]*Hand {
 	out := map[string]*Hand{}
 	for k, a := range won {
 		prop, ok := PropertyOf(k.property)
-		if !ok {
+		if !ok || prop.set == nil {
 			continue
 		}
 		h := out[k.slot]
@@ -399,8 +406,6 @@ func ParseCrop(v json.RawMessage) (w [4]float64, err error) {
 	}
 	return w, nil
 }
-
-func solved(_ *Hand, _ json.RawMessage) error { return nil }
 
 func value[T any](into *T, v json.RawMessage, want string) error {
 	if err := json.Unmarshal(v, into); err != nil {

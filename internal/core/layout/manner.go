@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
@@ -32,14 +33,18 @@ func (t *trial) airy() float64 {
 }
 
 // radius is that of a button h px high.
-func (t *trial) radius(h float64) float64 {
-	switch t.in.Manner.Corners {
+func (t *trial) radius(h float64) float64 { return ButtonCorner(t.in.Manner, h, t.unit) }
+
+// ButtonCorner is the radius of the corners of a button of a height, in px, on a piece
+// whose unit of spacing is so many px.
+func ButtonCorner(m brand.Manner, h, unit float64) float64 {
+	switch m.Corners {
 	case "sharp":
 		return 0
 	case "round":
 		return h / 2
 	}
-	return math.Min(h/4, math.Max(2, 0.6*t.unit))
+	return math.Min(h/4, math.Max(2, 0.6*unit))
 }
 
 // cardRadius is that of cards, plates and inset pictures.

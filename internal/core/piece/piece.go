@@ -213,7 +213,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: out.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: out.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: out.Shortened, Plain: plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types, Hands: in.Hands,
+		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types, Hands: in.Hands, Added: j.Brief.Added(p),
 	})
 	for _, family := range j.broken(in.Types) {
 		out.Findings = append(out.Findings, preflight.Finding{
@@ -302,7 +302,8 @@ func (j *Job) adjust(s *scene.Scene, in layout.Input, look Look, pictures map[st
 	a := adjust.Input{
 		Placement: in.Placement, Hands: in.Hands, Added: j.Brief.Added(in.Placement), Pictures: map[string]photo.Picture{}, Kit: j.Kit,
 		Types: in.Types, Face: j.face, Shaper: j.Shaper, Colours: in.Colours, Icons: j.Icons,
-		Files: func(file string) (photo.Picture, bool) { return j.picture(brief.Picture{File: file}, look) },
+		Corner: func(h float64) float64 { return layout.ButtonCorner(in.Manner, h, float64(min(s.W, s.H))/40) },
+		Files:  func(file string) (photo.Picture, bool) { return j.picture(brief.Picture{File: file}, look) },
 	}
 	if len(a.Hands) == 0 && len(a.Added) == 0 {
 		return

@@ -59,6 +59,7 @@ type Input struct {
 	Today    time.Time         // dates before it are over; zero skips that
 	Types    brand.TypeSet
 	Hands    map[string]*brief.Hand // what was changed by hand, by slot
+	Added    []brief.Added          // parts added by hand
 }
 
 // adder takes a finding in.

@@ -117,13 +117,21 @@ var words = rule{
 
 var handWork = rule{
 	why: map[string]string{
-		"hand-lost": "A line was ended, or words were set, by hand where the words say something else now. They are set by the rule; write the words again, or clear it.",
+		"added-gone": "A part was added with a picture, a logo or an icon that is no longer there, so it is not drawn. Delete it, or bring the file back.",
+		"hand-lost":  "A line was ended, or words were set, by hand where the words say something else now. They are set by the rule; write the words again, or clear it.",
 	},
 	part: func(c *check, _ int, part scene.Part) {
 		if h := c.Hands[part.Slot]; h != nil && part.Words() {
 			_, lost := h.Broken(part.Text)
 			if lost += h.LostRuns(part.Text); lost > 0 {
 				c.add("hand-lost", Note, part.Slot, fmt.Sprintf("%d line breaks or styles made by hand find their words no more", lost), float64(lost), 0, "lift")
+			}
+		}
+	},
+	piece: func(c *check) {
+		for _, d := range c.Added {
+			if !c.shown(d.Slot) {
+				c.add("added-gone", Warning, d.Slot, "the "+d.Kind+" that was added has nothing to show any more", 0, 0)
 			}
 		}
 	},

@@ -81,7 +81,7 @@ func (s *Scene) Groups(o Options) []Group {
 			id += strconv.Itoa(n + 1)
 		}
 		h := fnv.New64a()
-		_, _ = io.WriteString(h, b.String())
+		_, _ = io.WriteString(h, unit+b.String())
 		hash := strconv.FormatUint(h.Sum64(), 36)
 		out = append(out, Group{id, hash, `<g data-slot="` + slot + `" data-group="` + id + unit + `" data-hash="` + hash + `">` + b.String() + `</g>`})
 		b.Reset()

@@ -60,6 +60,11 @@
             add(level, { kind: 'words', level, text, size: [0.5, level === 'headline' ? 0.16 : 0.07] }),
           ),
         ),
+        items('Said with a shape', [
+          add('button', { kind: 'button', text: 'Find out more', level: 'button', size: [0.34, 0.09] }),
+          add('badge', { kind: 'badge', text: 'New', level: 'headline', size: [0.24, 0.24] }),
+          add('row of stars', { kind: 'row', name: 'star', count: 5, size: [0.4, 0.06] }),
+        ]),
         items(
           'Shapes',
           Object.entries(shapes).map(([name, d]) =>

@@ -3,7 +3,7 @@
 // out, and the answer settles in the place of what was moved. These are methods of the
 // Mat's component (mat.js).
 {
-  const { measure } = Aspen
+  const { measure, notice } = Aspen
   const pull = 6 // px on the screen within which things snap
 
   Aspen.closeHand = {
@@ -295,8 +295,20 @@
         this.dropBack()
         return Promise.resolve()
       }
-      return this.box.put({ hand: { piece: this.close, edits } }).then(() => {
+      return this.box.put({ hand: { piece: this.close, edits } }, { base: this.state.seq }).then(() => {
         if (this.held === held) this.dropBack()
+      })
+    },
+    // handClash tells of a property that was changed here and elsewhere: there it stands as
+    // it was changed there, until somebody wants it as it was here
+    handClash({ theirs, yours, seq }, hand) {
+      const said = (v) => JSON.stringify(v?.value ?? v ?? 'the rule').replace(/"/g, '')
+      const slots = [...new Set(hand.edits.map((e) => this.part(e.slot)?.label ?? e.slot))].join(', ')
+      notice(`${slots}: changed here to ${said(yours)} and in another tab to ${said(theirs)}, where it stands now.`, {
+        stays: true,
+        bad: true,
+        label: 'Have it as it was here',
+        action: () => this.box.put({ hand }, { base: seq }),
       })
     },
     // nudge moves by px as seen on the screen

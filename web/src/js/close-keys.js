@@ -164,6 +164,10 @@
         this.$refs.close.focus({ preventScroll: true })
       }
       if (b?.dataset.liftUnit) this.liftUnit(b.dataset.liftUnit)
+      if (b?.dataset.clearUnit) {
+        const q = this.state.close.gone.find((g) => g.unit === b.dataset.clearUnit)
+        this.sendHand(q.hand.map((h) => ({ reach: h.reach, slot: q.unit, property: h.property })))
+      }
       if (b?.dataset.showAgain) {
         const q = this.state.close.gone.find((g) => g.unit === b.dataset.showAgain)
         const h = q.hand.find((x) => x.property === 'hidden')

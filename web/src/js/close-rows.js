@@ -38,8 +38,10 @@
         q.hand.length > 0 && el('button.back', { 'data-lift-unit': q.unit }, 'back to the rule'),
       )
       const words = q.kind === 'text' || q.kind === 'button'
+      const part = q.part && this.rowOfAdded(q)
       return [
         title,
+        part,
         words && this.rowOfSelection(q),
         words && this.rowOfType(q),
         words && this.rowOfSetting(q),
@@ -66,6 +68,14 @@
           options.map(([v, t]) => el('option', { value: v, ...(v === now ? { selected: '' } : {}) }, t)),
         ),
       )
+    },
+    // rowOfAdded is what an added part says, or how many icons it has
+    rowOfAdded(q) {
+      if (q.part.text !== undefined)
+        return row(
+          el('input.says', { 'data-part': 'text', value: q.part.text, 'aria-label': 'What it says', maxlength: 300 }),
+        )
+      return q.part.count > 0 && row(this.numberField('Icons', 'count', q.part.count, 'px'))
     },
     rowOfType(q) {
       const level = this.value(q, 'level') ?? ''
@@ -291,6 +301,9 @@
       )
     },
     slipOfSeveral(list) {
+      const levels = list.length === 2 && list.every((q) => q.level && !q.added) && list[0].level !== list[1].level
+      const swap =
+        levels && el('button.tiny', { 'data-swap': true, title: 'Each is set as the other was' }, 'swap levels')
       const group = this.value(list[0], 'group')
       const one = group && list.every((q) => this.value(q, 'group') === group)
       const together = one
@@ -305,7 +318,7 @@
         ['bottom', 'bottom edges'],
       ]
       return [
-        row(el('b', {}, `${list.length} parts`), together),
+        row(el('b', {}, `${list.length} parts`), together, swap),
         el(
           'div.row.ways-row',
           {},

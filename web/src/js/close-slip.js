@@ -111,6 +111,9 @@
       } else if ('together' in d) {
         const group = 'g' + Math.random().toString(36).slice(2, 8)
         this.sendHand(this.picked.map((u) => this.edit(u, 'group', group)))
+      } else if ('swap' in d) {
+        const [a, b] = this.picked.map((u) => this.part(u))
+        this.sendHand([this.edit(a.unit, 'level', b.level), this.edit(b.unit, 'level', a.level)])
       } else if ('apart' in d) this.picked.forEach((u) => this.liftProperty(this.part(u), 'group'))
       else if ('drop' in d) this.pickColour(d.drop)
       else if (d.intoKit) this.box.put({ intoKit: d.intoKit }).then(() => notice('The kit has this colour now.'))
@@ -150,7 +153,15 @@
       const d = e.target.dataset
       const q = this.part(this.picked[0])
       if (!q) return
-      if (d.dialOf) {
+      if (d.part === 'text' || d.amount === 'count') {
+        const v = d.part
+          ? { text: e.target.value.trim() }
+          : { count: Math.round(measure.amount(e.target.value, q.part.count)) }
+        e.target.blur()
+        if (v.text || v.count > 0)
+          this.sendHand([{ reach: q.partReach, slot: q.unit, property: 'part', value: { ...q.part, ...v } }])
+        else this.closeSlip()
+      } else if (d.dialOf) {
         const dials = { ...this.value(q, 'dials'), [d.dialOf]: Number(e.target.value) / 100 }
         for (const k of Object.keys(dials)) if (!dials[k]) delete dials[k]
         if (Object.keys(dials).length) this.sendHand([this.edit(q.unit, 'dials', dials)])

@@ -356,12 +356,11 @@
       return tops
     },
     callOutGone(q) {
-      return el(
-        'li.by-hand',
-        { 'data-called': q.unit },
-        el('span.soft', {}, q.label),
-        el('small', {}, 'left out by hand · ', el('button.back', { 'data-show-again': q.unit }, 'show it again')),
-      )
+      const says = q.lost ? 'changed by hand, and not on this piece · ' : 'left out by hand · '
+      const button = q.lost
+        ? el('button.back', { 'data-clear-unit': q.unit }, 'clear')
+        : el('button.back', { 'data-show-again': q.unit }, 'show it again')
+      return el('li.by-hand', { 'data-called': q.unit }, el('span.soft', {}, q.label), el('small', {}, says, button))
     },
     callOutOf(q) {
       const on = this.picked.includes(q.unit)

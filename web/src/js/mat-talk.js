@@ -58,6 +58,11 @@
             notice(e.message, { bad: true })
             return
           }
+          if (body.hand) {
+            this.handClash(e.data, body.hand)
+            this.sync({})
+            return
+          }
           if (!body.write) {
             notice('This was changed in another tab meanwhile.', { bad: true })
             this.sync({})
