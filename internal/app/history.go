@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -148,6 +149,10 @@ func (s *Set) toldByHand(op, inverse edit.Op) (what, where string) {
 		name = "added part"
 	}
 	what = strings.ToUpper(name[:1]) + name[1:] + ": " + p.Label
+	var added brief.Added
+	if p.Name == "part" && json.Unmarshal(adj.Value, &added) == nil && added.Kind != "" {
+		what = "Added: " + cmp.Or(added.Name, added.Kind)
+	}
 	if op.Value == nil || string(op.Value) == "null" {
 		what += " back to the rule"
 	}

@@ -131,6 +131,9 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	}
 	best, most := colours[0], 0.0
 	grounds := a.under(p, below)
+	if p.Kind == scene.KindShape { // a picture has every colour somewhere: a shape is told from flat grounds
+		grounds = slices.DeleteFunc(grounds, func(b photo.Bounds) bool { return b.Lo != b.Hi })
+	}
 	for _, c := range append(colours, colour.White, colour.Black) {
 		contrast, _ := against([]colour.RGB{c}, grounds)
 		if contrast > most {

@@ -101,9 +101,9 @@ const (
 // Property is something of a slot that can be changed by hand.
 type Property struct {
 	Name   string
-	Label  string // as people call it
-	Widest string // how far it may reach: [Anywhere] or [PerShape]
-	Drawn  bool   // it changes what is drawn, not what is solved
+	Label  string                             // as people call it
+	Widest string                             // how far it may reach: [Anywhere] or [PerShape]
+	Drawn  bool                               // it changes what is drawn, not what is solved
 	set    func(*Hand, json.RawMessage) error // nil for what a [Hand] does not hold
 }
 

@@ -54,7 +54,6 @@ func within(rings [][][2]float64, x, y float64) bool {
 type outline struct {
 	rings [][][2]float64
 	at    [2]float64
-	nums  []float64
 }
 
 func (o *outline) line(x, y float64) {

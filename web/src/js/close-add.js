@@ -153,7 +153,8 @@
       const short = Math.min(p.w, p.h)
       const [w, h] = part.size.map((v) => v * short)
       const [sx, sy, sw, sh] = p.safe
-      const solid = this.parts().filter((q) => q.text || q.kind === 'logo' || q.added)
+      const subjects = this.parts().flatMap((q) => (q.subjects ?? []).map((box) => ({ box })))
+      const solid = [...this.parts().filter((q) => q.text || q.kind === 'logo' || q.added), ...subjects]
       const over = ([x, y]) =>
         solid.reduce(
           (n, q) =>
