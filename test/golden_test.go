@@ -21,7 +21,9 @@ func TestPiecesStayAsTheyAre(t *testing.T) {
 		t.Skip("other processors round otherwise in the last digit")
 	}
 	kits := testKits()
-	options := scene.Options{Href: func(p scene.PictureRef) string { return fmt.Sprint(p) }}
+	options := scene.Options{Href: func(p scene.PictureRef) string {
+		return fmt.Sprintf("{%s %v %v %v %v}", p.Hash, p.Crop, p.W, p.H, p.Tone) + p.Dials.String()
+	}}
 	var b strings.Builder
 	for _, c := range sample(200, 5) {
 		job := c.job(kits)

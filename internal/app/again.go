@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"regexp"
@@ -22,6 +23,8 @@ const (
 	OtherWords Again = "words"
 	// NextInSeries counts numbers and dates on, and keeps the rest.
 	NextInSeries Again = "next"
+	// ToTry keeps everything, to try things on.
+	ToTry Again = "copy"
 )
 
 // MakeAgain copies a brief. Nothing of the copy is finished.
@@ -46,8 +49,10 @@ func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, 
 		}
 	case NextInSeries:
 		countOn(doc, named)
+	case ToTry:
+		doc.Set("name", a.freeBriefName(ctx, m, cmp.Or(named, s.Title())))
 	default:
-		return ID{}, fmt.Errorf("%w: a brief is made again with other words or as the next of a series, not %q", ErrInvalid, how)
+		return ID{}, fmt.Errorf("%w: a brief is made again with other words, as the next of a series or as a copy, not %q", ErrInvalid, how)
 	}
 	return a.putBrief(ctx, m, s.Kit.ID, doc, false)
 }

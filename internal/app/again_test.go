@@ -56,6 +56,14 @@ func TestABriefIsMadeAgain(t *testing.T) {
 		t.Errorf("%d lines are said to be left in after all are written anew", n)
 	}
 
+	twin, err := a.Briefs.MakeAgain(t.Context(), m, id, app.ToTry)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c := setOf(t, a, m, twin); c.Title() == was.Title() || len(c.Brief.Adjustments) != len(was.Brief.Adjustments) || *c.Brief.Cards[0].Headline != *was.Brief.Cards[0].Headline || left(c) != 0 {
+		t.Errorf("the copy is %q, adjusted %d times, and says %q", c.Title(), len(c.Brief.Adjustments), *c.Brief.Cards[0].Headline)
+	}
+
 	next, err := a.Briefs.MakeAgain(t.Context(), m, id, app.NextInSeries)
 	if err != nil {
 		t.Fatal(err)

@@ -99,16 +99,25 @@ func (s *Set) handOps(p spec.Placement, edits []HandEdit) []edit.Op {
 	return ops
 }
 
-// ReachFurther gives what was changed by hand of a part another reach, as one step: all
-// of it that reaches from, as far as its properties can.
-func (a Sets) ReachFurther(ctx context.Context, m Member, id ID, c Change, placement, slot, from, to string) (int64, error) {
+// at is a set and one of its places.
+func (a Sets) at(ctx context.Context, m Member, id ID, placement string) (*Set, spec.Placement, error) {
 	s, err := a.Set(ctx, m, id)
 	if err != nil {
-		return 0, err
+		return nil, spec.Placement{}, err
 	}
 	p, err := s.Channels.Parse(placement)
 	if err != nil {
-		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
+		err = fmt.Errorf("%w: %v", ErrInvalid, err)
+	}
+	return s, p, err
+}
+
+// ReachFurther gives what was changed by hand of a part another reach, as one step: all
+// of it that reaches from, as far as its properties can.
+func (a Sets) ReachFurther(ctx context.Context, m Member, id ID, c Change, placement, slot, from, to string) (int64, error) {
+	s, p, err := a.at(ctx, m, id, placement)
+	if err != nil {
+		return 0, err
 	}
 	var edits []HandEdit
 	for _, adj := range s.Brief.Adjustments {
@@ -143,25 +152,23 @@ func (a Sets) ColourIntoKit(ctx context.Context, m Member, id ID, client, hex st
 	return a.brand.KeepColours(ctx, m, s.Kit.ID, client, NewColour{Value: c})
 }
 
-// LiftAll gives parts back to the rule as one step: one part, or with no slot the whole
-// piece; everything that was changed by hand and reaches it.
-func (a Sets) LiftAll(ctx context.Context, m Member, id ID, c Change, placement, slot string) (int64, error) {
-	s, err := a.Set(ctx, m, id)
+// LiftAll gives a piece back to the rule as one step: all that was changed by hand of it
+// alone, or of its shape. What reaches further is lifted at its part, since others have it
+// too; what was added stays.
+func (a Sets) LiftAll(ctx context.Context, m Member, id ID, c Change, placement string) (int64, error) {
+	s, p, err := a.at(ctx, m, id, placement)
 	if err != nil {
 		return 0, err
 	}
-	p, err := s.Channels.Parse(placement)
-	if err != nil {
-		return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
-	}
 	var edits []HandEdit
 	for _, adj := range s.Brief.Adjustments {
-		if adj.Reaches(p) > 0 && (slot == "" && adj.Slot != "look" || adj.Slot == slot) && !strings.HasPrefix(adj.Slot, brief.AddedSlot) {
+		kind, _, _ := strings.Cut(adj.Reach, ":")
+		if adj.Reaches(p) > 0 && (kind == "piece" || kind == "class") && adj.Slot != "look" && !strings.HasPrefix(adj.Slot, brief.AddedSlot) {
 			edits = append(edits, HandEdit{adj.Reach, adj.Slot, adj.Property, nil})
 		}
 	}
 	if len(edits) == 0 {
-		return 0, fmt.Errorf("%w: it is as the rule has it already", ErrInvalid)
+		return 0, fmt.Errorf("%w: nothing was changed by hand of this piece or its shape alone", ErrInvalid)
 	}
 	return a.ByHand(ctx, m, id, c, placement, edits)
 }

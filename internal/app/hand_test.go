@@ -72,7 +72,7 @@ func TestHandWorkReaches(t *testing.T) {
 		t.Error("it reaches this piece alone now, and another one is still moved")
 	}
 	must(func() error {
-		_, err := a.Sets.LiftAll(t.Context(), m, id, app.Change{Client: "tab", Base: app.Latest}, "feed-tall", "")
+		_, err := a.Sets.LiftAll(t.Context(), m, id, app.Change{Client: "tab", Base: app.Latest}, "feed-tall")
 		return err
 	}())
 	if at("feed-tall") != tall {

@@ -214,11 +214,8 @@ type syncRequest struct {
 		To    string `json:"to"`
 	} `json:"further"`
 	IntoKit string    `json:"intoKit"` // a colour the kit is to have
-	LiftAll *struct { // a part back to the rule, or with no slot the piece
-		Piece string `json:"piece"`
-		Slot  string `json:"slot"`
-	} `json:"liftAll"`
-	Move *struct { // another part of a picture
+	LiftAll string    `json:"liftAll"` // a piece back to the rule
+	Move    *struct { // another part of a picture
 		Reach string     `json:"reach"`
 		Slot  string     `json:"slot"`
 		Crop  [4]float64 `json:"crop"`
@@ -261,8 +258,8 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
 		case q.IntoKit != "":
 			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
-		case q.LiftAll != nil:
-			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll.Piece, q.LiftAll.Slot)
+		case q.LiftAll != "":
+			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
 		case q.Picture != nil:
 			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:

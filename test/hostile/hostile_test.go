@@ -302,13 +302,13 @@ func takeBack(t *testing.T, s *stage.Stage, v *victim, kit app.ID, list, id stri
 	}
 }
 
-// many is how many damaged files of each kind are tried: HOSTILE_FILES, or 120
+// many is how many damaged files of each kind are tried: HOSTILE_FILES, or 80
 // (make bench-safe tries a hundred thousand).
 func many() int {
 	if n, err := strconv.Atoi(os.Getenv("HOSTILE_FILES")); err == nil {
 		return n
 	}
-	return 120
+	return 80
 }
 
 // inParallel tries a number of files on every processor at once.

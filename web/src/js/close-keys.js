@@ -154,7 +154,7 @@
     },
     liftPiece() {
       if (this.state.close?.parts.some((q) => q.hand.length) || this.state.close?.gone.length)
-        this.box.put({ liftAll: { piece: this.close, slot: '' } })
+        this.box.put({ liftAll: this.close })
       else notice('Nothing here was changed by hand.')
     },
     calledOut(e) {
