@@ -378,6 +378,27 @@ func (h *Hand) Reach(property string) string {
 	return h.reach[property]
 }
 
+// Colours are the colours that were chosen by hand, as their values say them.
+func (h *Hand) Colours() []string {
+	out := []string{h.Fill, h.Highlight}
+	if h.Outline != nil {
+		out = append(out, h.Outline.Fill)
+	}
+	if h.Shadow != nil {
+		out = append(out, h.Shadow.Fill)
+	}
+	if h.Border != nil {
+		out = append(out, h.Border.Fill)
+	}
+	if h.Duotone != nil {
+		out = append(out, h.Duotone.Dark, h.Duotone.Light)
+	}
+	for _, r := range h.Runs {
+		out = append(out, r.Fill)
+	}
+	return slices.DeleteFunc(out, func(s string) bool { return s == "" })
+}
+
 // Changed are the properties that were changed by hand, in their order.
 func (h *Hand) Changed() []Property {
 	var out []Property

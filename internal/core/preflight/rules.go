@@ -117,8 +117,9 @@ var words = rule{
 
 var handWork = rule{
 	why: map[string]string{
-		"added-gone": "A part was added with a picture, a logo or an icon that is no longer there, so it is not drawn. Delete it, or bring the file back.",
-		"hand-lost":  "A line was ended, or words were set, by hand where the words say something else now. They are set by the rule; write the words again, or clear it.",
+		"added-gone":  "A part was added with a picture, a logo or an icon that is no longer there, so it is not drawn. Delete it, or bring the file back.",
+		"colour-gone": "A colour was chosen by hand that the kit no longer has, so the rule's is drawn. Choose another one.",
+		"hand-lost":   "A line was ended, or words were set, by hand where the words say something else now. They are set by the rule; write the words again, or clear it.",
 	},
 	part: func(c *check, _ int, part scene.Part) {
 		if h := c.Hands[part.Slot]; h != nil && part.Words() {
@@ -129,6 +130,15 @@ var handWork = rule{
 		}
 	},
 	piece: func(c *check) {
+		for _, slot := range slices.Sorted(maps.Keys(c.Hands)) {
+			for _, value := range c.Hands[slot].Colours() {
+				token, named := strings.CutPrefix(value, "color.")
+				known := func(k brand.Colour) bool { return k.Token == token }
+				if named && c.shown(slot) && !slices.ContainsFunc(c.Kit.Colours(), known) {
+					c.add("colour-gone", Note, slot, "the kit has no colour "+token+" any more", 0, 0, "lift")
+				}
+			}
+		}
 		for _, d := range c.Added {
 			if !c.shown(d.Slot) {
 				c.add("added-gone", Warning, d.Slot, "the "+d.Kind+" that was added has nothing to show any more", 0, 0)

@@ -40,7 +40,10 @@
         this.slip.hidden = true
         return
       }
-      this.slip.replaceChildren(el('div.reach', {}, el('span', {}, 'Change in'), reach), ...rows)
+      const closer = row(
+        el('button.tiny', { 'data-close-here': true, title: 'Enter, or a double click' }, 'shape it by hand'),
+      )
+      this.slip.replaceChildren(el('div.reach', {}, el('span', {}, 'Change in'), reach), ...rows, closer)
       this.placeSlip(this.figure(a.piece), this.boxOf(p, a.slot) || [0, 0, p.w, p.h], this.scale(p))
     },
     // slipRows is what the slip says of a part, row by row; null for nothing.
@@ -200,6 +203,10 @@
       if (!b) return
       const d = b.dataset
       if (this.close && this.closeClick(b)) return
+      if ('closeHere' in d) {
+        this.openClose(a.piece, a.slot === 'piece' ? [] : [a.slot])
+        return
+      }
       if (d.reach && a) {
         a.reach = d.reach
         this.slipRefresh()
