@@ -111,7 +111,7 @@ func TestFromNothingToFiles(t *testing.T) {
 	}
 
 	// one piece as a file
-	name, data := b.download(func() { b.click(`[data-piece=story] .get`) })
+	name, data := b.download(func() { b.click(`[data-piece=story] a.get`) })
 	img, err := png.Decode(bytes.NewReader(data))
 	if err != nil {
 		t.Fatalf("%s: %v", name, err)
