@@ -94,12 +94,16 @@
         h.waits = true
         requestAnimationFrame(() => {
           h.waits = false
-          if (this.held === h)
-            this[
-              { move: 'carryPart', size: 'sizePart', turn: 'turnPart', crop: 'carryPicture', box: 'carryBox' }[h.kind]
-            ](h)
+          if (this.held === h) this.follow(h)
         })
       }
+    },
+    // follow brings what is held to where the hand is
+    follow(h) {
+      const how = { move: 'carryPart', size: 'sizePart', turn: 'turnPart', crop: 'carryPicture', box: 'carryBox' }[
+        h.kind
+      ]
+      this[how]?.(h)
     },
     // boxOfFrame is the upright box around a frame
     boxOfFrame(m) {
@@ -232,7 +236,7 @@
       for (const u of h.units ?? []) for (const g of this.groupsOf(u)) g.removeAttribute('transform')
       if (this.close) this.layers()
     },
-    letGo() {
+    letGo(e) {
       const h = this.held
       if (!h || h.kind === 'pan') {
         this.held = null
@@ -243,6 +247,8 @@
         if (h.kind === 'box') this.layers()
         return
       }
+      h.to = this.at(e) // the last way of the hand may not have been drawn yet
+      this.follow(h)
       if (h.kind === 'box') {
         this.held = null
         this.layers()
