@@ -127,7 +127,10 @@ func (a *adjuster) unit(unit string, h *brief.Hand) {
 	for i := range a.scene.Parts {
 		if p := &a.scene.Parts[i]; p.Unit == unit {
 			if leads(p) {
-				a.styled(p, h)
+				if c, ok := a.Paint(h.Fill); ok {
+					a.recolour(p, c)
+				}
+				a.styled(p, h) // in colours of their own on top of it
 			}
 			box = Union(box, p.Box)
 		}
@@ -137,9 +140,6 @@ func (a *adjuster) unit(unit string, h *brief.Hand) {
 		p := &a.scene.Parts[i]
 		if p.Unit != unit {
 			continue
-		}
-		if c, ok := a.Paint(h.Fill); ok && leads(p) {
-			a.recolour(p, c)
 		}
 		if unit == ground {
 			continue

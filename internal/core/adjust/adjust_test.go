@@ -296,6 +296,11 @@ func TestWordsInTheirOwnStyle(t *testing.T) {
 		}
 	}
 	s := line("start")
+	apply(t, s, `[{"reach":"set","slot":"headline","property":"fill","value":"#123456"},{"reach":"set","slot":"headline","property":"runs","value":[{"from":1,"to":2,"words":"water,","fill":"#767676"}]}]`)
+	if p := s.Parts[1]; p.Fill.Hex() != "#123456" || len(p.Lines) != 3 || p.Lines[1].Fill == nil || p.Lines[1].Fill.Hex() != "#767676" {
+		t.Error("words recoloured as a whole lost the colour one of them has of its own")
+	}
+	s = line("start")
 	apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":0,"to":1,"words":"Loud","bold":true}]}]`)
 	if len(s.Parts[1].Lines) != 1 {
 		t.Error("words that are not there were set")
