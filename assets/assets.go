@@ -56,18 +56,20 @@ var Library = sync.OnceValue(func() *typeset.Library {
 	return typeset.NewLibrary(nil, entries...)
 })
 
-// Fallback lists the faces that lend glyphs a kit's font lacks, in order.
+// Fallback lists the faces that lend glyphs a kit's font lacks, families in order.
 var Fallback = sync.OnceValue(func() []*typeset.Face {
 	var out []*typeset.Face
 	for _, f := range Families() {
 		if f.Kind != "fallback" || f.Family == emojiFamily {
 			continue
 		}
-		face, err := Library().Face(f.Family, 600, false)
-		if err != nil {
-			panic(err)
+		for _, lent := range f.Faces {
+			face, err := Library().Face(f.Family, lent.Weight, false)
+			if err != nil {
+				panic(err)
+			}
+			out = append(out, face)
 		}
-		out = append(out, face)
 	}
 	return out
 })

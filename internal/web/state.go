@@ -132,10 +132,11 @@ type logoChoice struct {
 }
 
 type caretState struct {
-	Piece string       `json:"piece"`
-	Slot  string       `json:"slot"`
-	Stops []piece.Stop `json:"stops"`
-	Echo  *piece.Echo  `json:"echo"` // for drawing letters at once; nil where the server has to
+	Piece string        `json:"piece"`
+	Slot  string        `json:"slot"`
+	Stops []piece.Stop  `json:"stops"`
+	Moved *scene.Affine `json:"moved,omitempty"` // where the words went by hand, carets with them
+	Echo  *piece.Echo   `json:"echo"`            // for drawing letters at once; nil where the server has to
 }
 
 // cardOn is the id of the card a placement shows.
@@ -304,7 +305,7 @@ func caretOf(set *app.Set, placement, slot, typed, have string) *caretState {
 	for i := range pc.Scene.Parts {
 		part := &pc.Scene.Parts[i]
 		if part.Slot == slot && (part.Kind == scene.KindText || part.Kind == scene.KindButton) {
-			return &caretState{placement, slot, piece.Stops(part, typed), piece.EchoOf(set.Job.Shaper, part, typed, have)}
+			return &caretState{placement, slot, piece.Stops(part, typed), part.Moved, piece.EchoOf(set.Job.Shaper, part, typed, have)}
 		}
 	}
 	return nil

@@ -4,12 +4,15 @@ import (
 	"sort"
 	"unicode/utf16"
 
+	"github.com/rivo/uniseg"
+
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/typeset"
 )
 
 // Stop is a place the caret can stand while words are typed on a piece: before
-// UTF-16 unit At of the text as typed, at X px between Top and Bottom px.
+// UTF-16 unit At of the text as typed, at X px between Top and Bottom px, where the
+// words were solved: what was moved by hand takes its carets along ([scene.Part.Moved]).
 type Stop struct {
 	At     int     `json:"i"`
 	X      float64 `json:"x"`
@@ -52,21 +55,32 @@ func stopAt(part *scene.Part, d, unit int) Stop {
 	for _, c := range l.Line.Clusters {
 		at := l.From + c.Rune
 		switch {
-		case at <= d && d < at+c.Runes: // before (or inside) this cluster
-			x, best = c.X, at
+		case at <= d && d < at+c.Runes:
+			in := within(part.Text, at, c.Runes, d)
 			if c.RTL {
-				x += c.Advance
+				in = 1 - in
 			}
+			x, best = c.X+in*c.Advance, at
 		case best < 0 && at+c.Runes <= d && c.RTL && c.X < x:
 			x = c.X // after the last cluster of a right-to-left line
 		}
 	}
 	s.X = round(l.X + x*part.Size(l))
-	if m := part.Moved; m != nil {
-		high := (s.Bottom - s.Top) * m.Scale()
-		s.X, s.Top = m.At(s.X, s.Top)
-		s.X, s.Top = round(s.X), round(s.Top)
-		s.Bottom = round(s.Top + high)
-	}
 	return s
+}
+
+// within is how much of a cluster of n runes stands before rune d, 0-1: letters that are
+// drawn as one share its width, marks stay with their letter.
+func within(text string, at, n, d int) float64 {
+	if d == at {
+		return 0
+	}
+	letters, before := 0, 0
+	all := uniseg.NewGraphemes(string([]rune(text)[at : at+n]))
+	for end := at; all.Next(); letters++ {
+		if end += len(all.Runes()); end <= d {
+			before++
+		}
+	}
+	return float64(before) / float64(letters)
 }

@@ -54,7 +54,7 @@ func (f Figures) features() []shaping.FontFeature {
 // Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
 // line is shaped, so that one slow or broken face holds up nobody else.
 type Shaper struct {
-	fallback []*Face      // tried in order for glyphs the face lacks
+	fallback []*Face      // lend glyphs a face lacks, families in order, several weights of each
 	emoji    func() *Face // what signs in colour come from; nil for none
 
 	mu         sync.RWMutex
@@ -99,7 +99,8 @@ type lineKey struct {
 	style Style
 }
 
-// NewShaper makes a shaper that borrows missing glyphs from fallback, in order.
+// NewShaper makes a shaper that borrows missing glyphs from fallback: families in order,
+// of each the face nearest in weight.
 func NewShaper(fallback ...*Face) *Shaper {
 	return &Shaper{
 		fallback: fallback,
@@ -208,8 +209,8 @@ func (s *Shaper) shapeLine(text string, style Style) *Line {
 		}
 		f.broken.Store(true)
 	}
-	if len(s.fallback) > 0 && s.fallback[0] != f {
-		if l, err := s.shapeOnce(text, Style{Face: s.fallback[0], Tracking: style.Tracking}); err == nil {
+	if lent := s.lenders(f); len(lent) > 0 && lent[0] != f {
+		if l, err := s.shapeOnce(text, Style{Face: lent[0], Tracking: style.Tracking}); err == nil {
 			return l
 		}
 	}
@@ -285,6 +286,22 @@ func (m fontmap) owner(f *font.Face) *Face {
 	return m.faces[0]
 }
 
+// lenders are the faces that lend glyphs to one, in order: of each family the one that is
+// nearest to it in weight.
+func (s *Shaper) lenders(f *Face) []*Face {
+	far := func(o *Face) int { return max(o.Weight-f.Weight, f.Weight-o.Weight) }
+	var out []*Face
+	for _, o := range s.fallback {
+		i := slices.IndexFunc(out, func(have *Face) bool { return have.Family == o.Family })
+		if i < 0 {
+			out = append(out, o)
+		} else if far(o) < far(out[i]) {
+			out[i] = o
+		}
+	}
+	return out
+}
+
 // shapeOnce shapes text as one line, with missing glyphs from the fallback
 // faces. A fault in a face's tables is an error.
 func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
@@ -302,18 +319,19 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 	if len(signs) > 0 && s.emoji != nil {
 		emoji = s.emoji()
 	}
+	lent := s.lenders(style.Face)
 	for _, r := range runes {
 		switch {
 		case emoji != nil && signs[r] && emoji.Covers(r):
 		case unicode.IsSpace(r) || unicode.In(r, unicode.Cf, unicode.Mn) || style.Face.Covers(r):
-		case covered(s.fallback, r):
+		case covered(lent, r):
 			line.Borrowed = append(line.Borrowed, r)
 		default:
 			line.Missing = append(line.Missing, r)
 		}
 	}
 	b := s.benches.Get().(*bench) // lost when shaping fails, with whatever state it is in
-	faces := fontmap{append([]*Face{style.Face}, s.fallback...), b, emoji, signs}
+	faces := fontmap{append([]*Face{style.Face}, lent...), b, emoji, signs}
 	in := shaping.Input{
 		Text: runes, RunEnd: len(runes), Direction: baseDirection(runes),
 		Size: fixed.I(1000), Language: language.NewLanguage("en"), FontFeatures: style.Figures.features(),

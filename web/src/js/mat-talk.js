@@ -40,6 +40,7 @@
             // the server's places, carried on to what was typed since
             this.unecho()
             this.stops = d.caret.stops
+            this.moved = d.caret.moved
             this.drawn = item.asked.text
             if (this.field.value !== this.drawn) this.echoTyped()
             this.drawCaret()

@@ -11,35 +11,37 @@
     },
     drawCaret() {
       if (this.close && this.active?.field) this.selectionMoved()
-      for (const el of document.querySelectorAll('.caret, .range')) el.remove()
+      for (const old of document.querySelectorAll('.words-moved')) old.remove()
       const a = this.active
       if (!a || !a.field || document.activeElement !== this.field || !this.stops.length) return
-      const p = this.info(a.piece)
+      const k = this.scale(this.info(a.piece))
       const layer = this.figure(a.piece).querySelector('[data-layer]')
-      const k = this.scale(p)
+      const host = el('span.words-moved', {})
+      if (this.moved) {
+        const [m, n, o, q, x, y] = this.moved
+        host.style.transform = `matrix(${m},${n},${o},${q},${x * k},${y * k})`
+      }
+      layer.append(host)
       const at = (i) => this.stopAt(i)
       const [from, to] = [this.field.selectionStart, this.field.selectionEnd]
       const s = at(from)
       if (from === to) {
-        const el = document.createElement('span')
-        el.className = 'caret'
-        el.dataset.at = from
-        Object.assign(el.style, { left: s.x * k - 1 + 'px', top: s.t * k + 'px', height: (s.b - s.t) * k + 'px' })
-        layer.append(el)
+        const caret = el('span.caret', { 'data-at': from })
+        Object.assign(caret.style, { left: s.x * k - 1 + 'px', top: s.t * k + 'px', height: (s.b - s.t) * k + 'px' })
+        host.append(caret)
         return
       }
       for (let i = from; i < to; i++) {
         const [u, v] = [at(i), at(i + 1)]
         if (u.t !== v.t) continue
-        const el = document.createElement('span')
-        el.className = 'range'
-        Object.assign(el.style, {
+        const range = el('span.range', {})
+        Object.assign(range.style, {
           left: Math.min(u.x, v.x) * k + 'px',
           top: u.t * k + 'px',
           width: Math.abs(v.x - u.x) * k + 'px',
           height: (u.b - u.t) * k + 'px',
         })
-        layer.append(el)
+        host.append(range)
       }
     },
     // typing: words of this field are on their way
@@ -177,6 +179,7 @@
       const text = this.field.value
       const size = e.size
       const g = el('g', { 'data-echo': '', fill: e.fill })
+      if (this.moved) g.setAttribute('transform', `matrix(${this.moved.join(' ')})`)
       const base = (s) => s.t + 0.8 * ((s.b - s.t) / 1.02)
       for (const s of this.stops) {
         const c = text[s.i]
@@ -214,10 +217,17 @@
       this.field.focus({ preventScroll: true })
       this.drawCaret()
     },
+    // asSolved is a place of the piece where it was before the words were moved by hand
+    asSolved([x, y]) {
+      if (!this.moved) return [x, y]
+      const [a, b, c, d, e, f] = this.moved
+      const size = a * d - b * c
+      return [(d * (x - e) - c * (y - f)) / size, (a * (y - f) - b * (x - e)) / size]
+    },
     nearest(piece, e) {
       const r = this.figure(piece).querySelector('.art > svg').getBoundingClientRect()
       const k = this.scale(this.info(piece))
-      const [x, y] = [(e.clientX - r.left) / k, (e.clientY - r.top) / k]
+      const [x, y] = this.asSolved([(e.clientX - r.left) / k, (e.clientY - r.top) / k])
       let best = 0,
         least = Infinity
       this.stops.forEach((s) => {

@@ -27,6 +27,7 @@ document.addEventListener('alpine:init', () => {
     active: null, // {piece, slot, field, reach}: what is being typed or chosen
     chosen: new Set(), // pieces chosen together
     stops: [],
+    moved: undefined, // where words went by hand, as SVG's matrix has it
     composing: false,
     echo: null,
     glyphs: null,
