@@ -22,7 +22,7 @@ type HandEdit struct {
 }
 
 // mostHandEdits is how many properties are changed in one step.
-const mostHandEdits = 200
+const mostHandEdits = 5000
 
 // ByHand changes properties of parts as one step. What was changed on the same piece
 // within a narrower reach gives way, so that the change is seen; a brief without a kept

@@ -1,6 +1,7 @@
 package adjust
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strings"
@@ -9,6 +10,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -64,6 +66,9 @@ func (a *adjuster) add(add brief.Added) {
 		}
 		p.Kind, p.Box = scene.KindIcon, fitted(r, 1)
 		p.Art = iconArt(inside, fill)
+	case "pattern":
+		p.Path, p.Stroke = layout.PatternPath(add.Name, r, a.short/40)
+		p.Clip = FramePath("rectangle", r, 0)
 	case "shape":
 		p.Path = ShapePath(add.Name, r)
 		if add.Name == "frame" {
@@ -131,6 +136,10 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	}
 	best, most := colours[0], 0.0
 	grounds := a.under(p, below)
+	if add.Kind == "pattern" {
+		colours = quietest(colours, grounds)
+		want = 0
+	}
 	if p.Kind == scene.KindShape { // a picture has every colour somewhere: a shape is told from flat grounds
 		grounds = slices.DeleteFunc(grounds, func(b photo.Bounds) bool { return b.Lo != b.Hi })
 	}
@@ -145,6 +154,23 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	}
 	p.Fill = best
 	a.redraw(p, add, best)
+}
+
+// leastApart is how far colours are apart (CIEDE2000) that are told from each other.
+const leastApart = 7
+
+// quietest is the colour nearest to the topmost flat ground that is still told from it.
+func quietest(colours []colour.RGB, grounds []photo.Bounds) []colour.RGB {
+	i := slices.IndexFunc(grounds, func(b photo.Bounds) bool { return b.Lo == b.Hi })
+	if i < 0 {
+		return colours
+	}
+	apart := func(c colour.RGB) float64 { return colour.DeltaE(c, grounds[i].Lo) }
+	told := slices.DeleteFunc(slices.Clone(colours), func(c colour.RGB) bool { return apart(c) < leastApart })
+	if len(told) == 0 {
+		return colours
+	}
+	return []colour.RGB{slices.MinFunc(told, func(p, q colour.RGB) int { return cmp.Compare(apart(p), apart(q)) })}
 }
 
 // redraw draws the icons of an added part in a colour.

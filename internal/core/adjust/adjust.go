@@ -5,6 +5,7 @@
 package adjust
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -46,13 +47,13 @@ func Apply(s *scene.Scene, in Input) {
 		return
 	}
 	units := Units(s.Parts)
+	things := distinct(units)
 	for i := range s.Parts {
 		s.Parts[i].Unit = units[i]
+		s.Parts[i].Stack = slices.Index(things, units[i])
 	}
-	n := len(s.Parts)
-	s.Parts = slices.DeleteFunc(s.Parts, a.hidden)
-	a.left = len(s.Parts) < n
-	for _, unit := range distinct(units) {
+	s.Parts = slices.DeleteFunc(s.Parts, a.leftOut)
+	for _, unit := range things {
 		if h := in.Hands[unit]; h != nil {
 			a.unit(unit, h)
 		}
@@ -113,12 +114,16 @@ type adjuster struct {
 	scene *scene.Scene
 	short float64                // px, the short side
 	free  map[string]brief.Added // added without a colour, by slot
-	left  bool                   // a part is left out
+	gone  []spec.Rect            // where parts are left out
 }
 
-func (a *adjuster) hidden(p scene.Part) bool {
+func (a *adjuster) leftOut(p scene.Part) bool {
 	h := a.Hands[p.Unit]
-	return h != nil && h.Hidden && p.Slot != ground
+	if h == nil || !h.Hidden || p.Slot == ground {
+		return false
+	}
+	a.gone = append(a.gone, p.Box)
+	return true
 }
 
 // unit changes the parts of one thing.
@@ -244,8 +249,8 @@ func (a *adjuster) framed(p *scene.Part, h *brief.Hand) {
 	if p.Kind != scene.KindPicture {
 		return
 	}
-	if h.Frame != "" {
-		p.Clip = FramePath(h.Frame, p.Box, a.short)
+	if clip := a.frame(h.Frame, p.Box); clip != "" {
+		p.Clip = clip
 	}
 	p.Dials = h.Dials
 	if d := h.Duotone; d != nil {
@@ -258,8 +263,19 @@ func (a *adjuster) framed(p *scene.Part, h *brief.Hand) {
 	}
 }
 
-// highlight is the slot of blocks behind lines.
-const highlight = "highlight"
+// frame is the outline of a frame, "" for none.
+func (a *adjuster) frame(name string, box spec.Rect) string {
+	if icon, ok := strings.CutPrefix(name, brief.IconFrame); ok {
+		return IconPath(a.Icons[icon], box)
+	}
+	return FramePath(name, box, a.short)
+}
+
+// Slots of what is put behind lines: blocks, and a band from edge to edge.
+const (
+	highlight = "highlight"
+	Strip     = "strip"
+)
 
 // How far a highlight reaches beyond letters, in em.
 const (
@@ -277,6 +293,9 @@ func (a *adjuster) backs() {
 		if h == nil || !leads(&p) {
 			out = append(out, p)
 			continue
+		}
+		if c, ok := a.Paint(h.Band); ok && p.Words() && len(p.Lines) > 0 {
+			out = append(out, a.strip(&p, c))
 		}
 		if c, ok := a.Paint(h.Highlight); ok && p.Words() {
 			out = append(out, blocks(&p, c)...)
@@ -307,7 +326,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 			continue
 		}
 		y = l.Y
-		out = append(out, scene.Part{Slot: highlight, Unit: p.Unit, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
+		out = append(out, scene.Part{Slot: highlight, Unit: p.Unit, Stack: p.Stack, Kind: scene.KindShape, Box: box, Fill: c, Sheer: p.Sheer})
 	}
 	for i := range out {
 		if p.Moved != nil {
@@ -317,10 +336,26 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 	return out
 }
 
+// strip is a band behind all lines of words, from edge to edge of the canvas however it is
+// turned.
+func (a *adjuster) strip(p *scene.Part, c colour.RGB) scene.Part {
+	first, last := p.Lines[0], p.Lines[len(p.Lines)-1]
+	room := 0.5 * p.SizePx
+	top, far := first.Y-highlightUp*p.Size(first)-room, float64(a.scene.W+a.scene.H)
+	out := scene.Part{
+		Slot: Strip, Unit: p.Unit, Stack: p.Stack, Kind: scene.KindShape, Fill: c, Sheer: p.Sheer,
+		Box: spec.Rect{X: -far, Y: top, W: 3 * far, H: last.Y + highlightDown*p.Size(last) + room - top},
+	}
+	if p.Moved != nil {
+		out.Move(*p.Moved)
+	}
+	return out
+}
+
 // border is a line around a picture, inside its edge.
 func border(p *scene.Part, c colour.RGB, width float64) scene.Part {
 	at := p.Solved()
-	out := scene.Part{Slot: "border", Unit: p.Unit, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
+	out := scene.Part{Slot: "border", Unit: p.Unit, Stack: p.Stack, Kind: scene.KindShape, Box: at, Fill: c, Stroke: width, Sheer: p.Sheer, Path: p.Clip}
 	if out.Path == "" {
 		in := at.Inset(width / 2)
 		out.Path = FramePath("rectangle", in, 0)
@@ -331,30 +366,30 @@ func border(p *scene.Part, c colour.RGB, width float64) scene.Part {
 	return out
 }
 
-// reorder moves things up and down in the order of drawing; nothing goes under the ground.
+// reorder moves things up and down in the order of drawing, by so many steps from where
+// they were; what is moved lies beyond what stood there. Nothing goes under the ground.
 func (a *adjuster) reorder() {
-	units := Units(a.scene.Parts)
-	list := distinct(units)
-	for _, unit := range slices.Clone(list) {
-		h := a.Hands[unit]
-		if h == nil || h.Order == nil || unit == ground {
-			continue
+	steps := func(p *scene.Part) int {
+		if h := a.Hands[p.Unit]; h != nil && h.Order != nil && p.Unit != ground {
+			return *h.Order
 		}
-		at := slices.Index(list, unit)
-		first := 0
-		if list[0] == ground {
-			first = 1
-		}
-		to := max(first, min(len(list)-1, at+*h.Order))
-		list = slices.Insert(slices.Delete(list, at, at+1), to, unit)
+		return 0
 	}
-	var out []scene.Part
-	for _, unit := range list {
-		for i, u := range units {
-			if u == unit {
-				out = append(out, a.scene.Parts[i])
-			}
-		}
+	at := func(p *scene.Part) (bool, int, int) {
+		n := steps(p)
+		return p.Unit != ground, p.Stack + n, n
 	}
-	a.scene.Parts = out
+	slices.SortStableFunc(a.scene.Parts, func(p, q scene.Part) int {
+		pf, pk, pn := at(&p)
+		qf, qk, qn := at(&q)
+		switch {
+		case pf != qf && !pf:
+			return -1
+		case pf != qf:
+			return 1
+		}
+		return cmp.Or(cmp.Compare(pk, qk), cmp.Compare(sign(pn), sign(qn)))
+	})
 }
+
+func sign(n int) int { return cmp.Compare(n, 0) }

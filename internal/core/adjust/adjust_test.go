@@ -159,6 +159,68 @@ func TestOrderAndWhatGoesTogether(t *testing.T) {
 	}
 }
 
+// A card moved up by a step lies over what was above it, one moved down below what was
+// under it, wherever others went; and steps taken are steps back.
+func TestOrderOfDrawing(t *testing.T) {
+	for doc, want := range map[string]string{
+		`[]`: "ground a b c d",
+		`[{"reach":"set","slot":"a","property":"order","value":1}]`:                                                              "ground b a c d",
+		`[{"reach":"set","slot":"a","property":"order","value":100}]`:                                                            "ground b c d a",
+		`[{"reach":"set","slot":"d","property":"order","value":-2}]`:                                                             "ground a d b c",
+		`[{"reach":"set","slot":"d","property":"order","value":-100}]`:                                                           "ground d a b c",
+		`[{"reach":"set","slot":"a","property":"order","value":2},{"reach":"set","slot":"d","property":"order","value":-2}]`:     "ground d b c a",
+		`[{"reach":"set","slot":"ground","property":"order","value":4},{"reach":"set","slot":"b","property":"order","value":0}]`: "ground a b c d",
+	} {
+		s := &scene.Scene{W: 1000, H: 1000}
+		for _, slot := range []string{"ground", "a", "b", "c", "d"} {
+			s.Parts = append(s.Parts, rect(slot, 0, 0, 1000, 1000, white))
+		}
+		apply(t, s, doc)
+		var order []string
+		for _, p := range s.Parts {
+			order = append(order, p.Slot)
+		}
+		if got := strings.Join(order, " "); got != want {
+			t.Errorf("%s: %s, want %s", doc, got, want)
+		}
+	}
+}
+
+// A band reaches over both edges of the canvas behind all lines, turned with its words,
+// which are measured on it.
+func TestABandBehindWords(t *testing.T) {
+	for _, deg := range []string{"0", "30", "-90"} {
+		s := &scene.Scene{W: 1000, H: 800, Parts: []scene.Part{rect("ground", 0, 0, 1000, 800, white), words("body", spec.Rect{X: 400, Y: 300, W: 200, H: 50}, white)}}
+		s.Parts[1].SizePx, s.Parts[1].Lines = 50, []scene.TextLine{{Line: &typeset.Line{Text: "a"}, X: 400, Y: 340}}
+		apply(t, s, `[{"reach":"set","slot":"body","property":"band","value":"#000000"},{"reach":"class:square","slot":"body","property":"rotate","value":`+deg+`}]`)
+		band, set := s.Parts[1], s.Parts[2]
+		if band.Slot != adjust.Strip || set.Contrast != 21 {
+			t.Fatalf("turned by %s: %s, the words have %.1f : 1", deg, band.Slot, set.Contrast)
+		}
+		outside := 0
+		for _, p := range [][2]float64{{band.Solved().X, band.Solved().Y}, {band.Solved().Right(), band.Solved().Bottom()}} {
+			if x, y := band.Moved.At(p[0], p[1]); x < 0 || x > 1000 || y < 0 || y > 800 {
+				outside++
+			}
+		}
+		if outside != 2 || !band.Solved().Contains(set.Solved(), 0) {
+			t.Errorf("turned by %s the band is %+v behind %+v", deg, band.Box, set.Box)
+		}
+	}
+}
+
+// What was changed elsewhere on a piece says nothing of the words here.
+func TestOnlyWhatStandsOnSomethingElseIsMeasuredAnew(t *testing.T) {
+	s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{
+		rect("ground", 0, 0, 1000, 1000, white), rect("panel", 0, 0, 1000, 300, white), rect("card", 0, 600, 1000, 300, white),
+		words("body", spec.Rect{X: 100, Y: 100, W: 200, H: 40}, black), words("note", spec.Rect{X: 100, Y: 700, W: 200, H: 40}, black),
+	}}
+	apply(t, s, `[{"reach":"set","slot":"card","property":"hidden","value":true},{"reach":"set","slot":"panel","property":"locked","value":true}]`)
+	if body, note := s.Parts[2], s.Parts[3]; body.Stood || !note.Stood {
+		t.Errorf("the card under the note is gone: body %v, note %v", body.Stood, note.Stood)
+	}
+}
+
 // What is added lands by fractions of the canvas and of its short side, in a colour that
 // reads there.
 func TestAddedParts(t *testing.T) {
@@ -236,6 +298,29 @@ func TestFramesKeepWithinTheirBox(t *testing.T) {
 	if adjust.FramePath("star", box, 200) != "" {
 		t.Error("there is no star")
 	}
+	icons := assets.Icons()
+	names := adjust.FrameIcons(icons)
+	if !slices.Contains(names, "heart") || slices.Contains(names, "wifi") || len(names) < 20 {
+		t.Errorf("pictures are cut to %v", names)
+	}
+	for _, name := range names {
+		path := adjust.IconPath(icons[name], box)
+		x0, x1, y0, y1 := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
+		for i, v := range numbers(t, path) {
+			if i%2 == 0 {
+				x0, x1 = math.Min(x0, v), math.Max(x1, v)
+			} else {
+				y0, y1 = math.Min(y0, v), math.Max(y1, v)
+			}
+		}
+		// as large as fits: it touches two sides that face each other
+		if x0 < 29.9 || y0 < 39.9 || x1 > 330.1 || y1 > 160.1 || (y1-y0 < 119.9 && x1-x0 < 299.9) {
+			t.Errorf("%s goes from %.1f, %.1f to %.1f, %.1f", name, x0, y0, x1, y1)
+		}
+		if !scene.Covers(path, spec.Rect{X: 178, Y: 98, W: 4, H: 4}) && !scene.Covers(path, spec.Rect{X: 178, Y: 80, W: 4, H: 4}) {
+			t.Errorf("%s has a hole in its middle", name)
+		}
+	}
 }
 
 func numbers(t *testing.T, path string) []float64 {
@@ -249,7 +334,7 @@ func numbers(t *testing.T, path string) []float64 {
 		}
 		out[i] = v
 	}
-	if len(out) < 8 {
+	if len(out) < 6 {
 		t.Fatalf("%q is no frame", path)
 	}
 	return out

@@ -17,6 +17,7 @@ func (a *adjuster) measure() {
 		p := &a.scene.Parts[i]
 		a.settle(p, a.scene.Parts[:i])
 		if p.Words() && a.touched(p, i) {
+			p.Stood = true
 			p.Contrast, p.Ground = a.worst(p, a.scene.Parts[:i])
 		}
 	}
@@ -37,7 +38,7 @@ func (a *adjuster) touched(p *scene.Part, at int) bool {
 			return true
 		}
 	}
-	return a.left // what lay there may be gone
+	return slices.ContainsFunc(a.gone, func(box spec.Rect) bool { return box.Overlaps(p.Box, 0) })
 }
 
 // veil is something half-transparent over what is looked at.
@@ -84,7 +85,7 @@ func (a *adjuster) under(p *scene.Part, below []scene.Part) (out []photo.Bounds)
 	}
 	for i := len(below) - 1; i >= 0; i-- {
 		q := &below[i]
-		if q.Unit == p.Unit && q.Slot == highlight && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
+		if q.Unit == p.Unit && (q.Slot == highlight || q.Slot == Strip) && (q.Sheer == 0 || q.Sheer == 1) { // a block of its own
 			see(photo.Bounds{Lo: q.Fill, Hi: q.Fill})
 			break
 		}
@@ -93,7 +94,7 @@ func (a *adjuster) under(p *scene.Part, below []scene.Part) (out []photo.Bounds)
 		}
 		outline := q.Path
 		switch {
-		case q.Kind == scene.KindShape && q.Stroke > 0:
+		case q.Kind == scene.KindShape && q.Stroke > 0 && q.Clip == "": // a line; a pattern of lines is clipped
 			continue
 		case q.Kind == scene.KindShape:
 			if alpha := opacity(q, p.Box); alpha < 1 {

@@ -14,7 +14,7 @@ import (
 type Added struct {
 	Slot  string     `json:"-"`
 	Kind  string     `json:"kind"`            // one of [AddedKinds]
-	Name  string     `json:"name,omitempty"`  // of a shape, of an icon
+	Name  string     `json:"name,omitempty"`  // of a shape, an icon, a pattern
 	File  string     `json:"file,omitempty"`  // of a picture, of a logo
 	Text  string     `json:"text,omitempty"`  // of words
 	Level string     `json:"level,omitempty"` // of words
@@ -27,8 +27,9 @@ type Added struct {
 
 // What can be added.
 var (
-	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row"}
+	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row", "pattern"}
 	Shapes     = []string{"band", "panel", "circle", "line", "arrow", "burst", "wave", "corner", "frame"}
+	Patterns   = []string{"dots", "basket", "bars"}
 )
 
 // AddedSlot begins the slots of what was added.
@@ -45,6 +46,9 @@ func addedOf(v json.RawMessage) (Added, error) {
 	}
 	if d.Kind == "shape" && !slices.Contains(Shapes, d.Name) {
 		return d, fmt.Errorf("name %.60q: want one of %s", d.Name, strings.Join(Shapes, ", "))
+	}
+	if d.Kind == "pattern" && !slices.Contains(Patterns, d.Name) {
+		return d, fmt.Errorf("name %.60q: want one of %s", d.Name, strings.Join(Patterns, ", "))
 	}
 	if d.Kind == "row" && (d.Count < 1 || d.Count > 20) {
 		return d, fmt.Errorf("count %d: want 1 to 20 icons in a row", d.Count)

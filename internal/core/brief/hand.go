@@ -32,12 +32,13 @@ type Hand struct {
 	Breaks    []Break
 	Runs      []Run
 	Highlight string // token or #hex of blocks behind the lines
+	Band      string // the same of a band behind them, from edge to edge
 	Outline   *Edge  // along the letters
 	Shadow    *Shadow
 
 	// pictures
 	Crop    [4]float64 // x, y, w, h as fractions of the picture; no width for the rule
-	Frame   string     // one of [Frames]
+	Frame   string     // one of [Frames], or [IconFrame] and a name
 	Border  *Edge
 	Dials   scene.Dials
 	Duotone *Duotone
@@ -170,7 +171,7 @@ func (h *Hand) Reach(property string) string {
 
 // Colours are the colours that were chosen by hand, as their values say them.
 func (h *Hand) Colours() []string {
-	out := []string{h.Fill, h.Highlight}
+	out := []string{h.Fill, h.Highlight, h.Band}
 	if h.Outline != nil {
 		out = append(out, h.Outline.Fill)
 	}

@@ -12,6 +12,9 @@ import (
 // Frames are the shapes a picture can be cut to.
 var Frames = []string{"rectangle", "rounded", "circle", "arch", "leaf", "ticket"}
 
+// IconFrame begins the name of a frame that has the outline of a shipped icon.
+const IconFrame = "icon:"
+
 // How far an adjustment of a property may reach.
 const (
 	Anywhere  = "set"
@@ -73,15 +76,20 @@ var Properties = []Property{
 	{"duotone", "two colours", Anywhere, true, duotoneOf},
 	{"runs", "words in them", Anywhere, true, runsOf},
 	{"highlight", "highlight", Anywhere, true, func(h *Hand, v json.RawMessage) error { return paint(&h.Highlight, v) }},
+	{"band", "band", Anywhere, true, func(h *Hand, v json.RawMessage) error { return paint(&h.Band, v) }},
 	{"outline", "outline", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Outline, v, 0.3) }},
 	{"shadow", "shadow", Anywhere, true, shadowOf},
 
 	{"locked", "locked", Anywhere, false, func(_ *Hand, v json.RawMessage) error { var on bool; return value(&on, v, "true or false") }},
+	{"name", "name", Anywhere, false, func(_ *Hand, v json.RawMessage) error { var s string; return name(&s, v) }},
 	{"group", "group", Anywhere, false, func(h *Hand, v json.RawMessage) error { return name(&h.Group, v) }},
 	{"part", "part", Anywhere, false, func(_ *Hand, v json.RawMessage) error { _, err := addedOf(v); return err }},
-	{"frame", "frame", Anywhere, true, func(h *Hand, v json.RawMessage) error { return oneOf(&h.Frame, v, Frames...) }},
+	{"frame", "frame", Anywhere, true, frameOf},
 	{"border", "border", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Border, v, 0.2) }},
 }
+
+// mostName is how long a name may be, in bytes.
+const mostName = 200
 
 // mostOffset is how far a part may be moved, in short sides.
 const mostOffset = 20
@@ -186,8 +194,8 @@ func name(into *string, v json.RawMessage) error {
 	if err := value(into, v, "a name"); err != nil {
 		return err
 	}
-	if *into == "" {
-		return fmt.Errorf("it is empty: want a name")
+	if *into == "" || len(*into) > mostName {
+		return fmt.Errorf("%d bytes: want a name of 1 to %d", len(*into), mostName)
 	}
 	return nil
 }
@@ -220,6 +228,17 @@ func edge(into **Edge, v json.RawMessage, most float64) error {
 		return fmt.Errorf("fill: %w", err)
 	}
 	*into = &e
+	return nil
+}
+
+// frameOf reads the name of a frame: one of [Frames], or icon: and that of an icon.
+func frameOf(h *Hand, v json.RawMessage) error {
+	if name(&h.Frame, v) == nil && strings.HasPrefix(h.Frame, IconFrame) && len(h.Frame) > len(IconFrame) {
+		return nil
+	}
+	if oneOf(&h.Frame, v, Frames...) != nil {
+		return fmt.Errorf("%.60s: want one of %s, or %s and the name of an icon", v, strings.Join(Frames, ", "), IconFrame)
+	}
 	return nil
 }
 

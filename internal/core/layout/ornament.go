@@ -2,7 +2,6 @@ package layout
 
 import (
 	"math"
-	"strings"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
@@ -142,24 +141,13 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 	b := flat.Box
 	part := scene.Part{Slot: "ornament", Kind: scene.KindShape, Box: b, Fill: fill, Alpha: alpha, Clip: roundedPath(b, 0)}
 	u := math.Max(3, math.Min(b.W, b.H)/30)
-	var p strings.Builder
 	switch t.in.Manner.Corners {
-	case "sharp": // slanting bars
-		step := 3.2 * u
-		for x := b.X - b.H; x < b.Right(); x += step {
-			p.WriteString("M" + num(x) + " " + num(b.Bottom()) + "L" + num(x+b.H) + " " + num(b.Y) + "L" + num(x+b.H+u) + " " + num(b.Y) + "L" + num(x+u) + " " + num(b.Bottom()) + "Z")
-		}
-	default: // dots in rows that alternate
-		r, step := 0.8*u, 4*u
-		if t.in.Manner.Corners == "round" {
-			r = 1.1 * u
-		}
-		for row, y := 0, b.Y+step/2; y < b.Bottom()+r; row, y = row+1, y+0.87*step {
-			for x := b.X + step/2*float64(row%2); x < b.Right()+r; x += step {
-				p.WriteString(circlePath(x, y, r))
-			}
-		}
+	case "sharp":
+		part.Path = bars(b, u)
+	case "round":
+		part.Path = dots(b, 1.1*u, 4*u, 0)
+	default:
+		part.Path = dots(b, 0.8*u, 4*u, 0)
 	}
-	part.Path = p.String()
 	return []scene.Part{part}
 }

@@ -50,25 +50,13 @@ func (t *trial) paintPattern(kind string, b spec.Rect) {
 		return
 	}
 	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: base})
-	var p strings.Builder
 	part := scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Clip: roundedPath(b, 0), Fill: t.motif(base, kind == "awning")}
 	u := math.Max(3, math.Min(b.W, b.H)/40)
 	switch kind {
 	case "dots":
-		r, step := 1.1*u, 5*u
-		for row, y := 0, b.Y+step/2; y < b.Bottom()+r; row, y = row+1, y+step*0.87 {
-			for x := b.X + step/2*float64(1+row%2); x < b.Right()+r; x += step {
-				p.WriteString(circlePath(x, y, r))
-			}
-		}
+		part.Path = dots(b, 1.1*u, 5*u, 1)
 	case "basket":
-		step := 6 * u
-		part.Stroke = math.Max(1, 0.8*u)
-		for row, y := 0, b.Y; y < b.Bottom(); row, y = row+1, y+step {
-			for col, x := 0, b.X; x < b.Right(); col, x = col+1, x+step {
-				p.WriteString(weave(x, y, step, (row+col)%2 == 0))
-			}
-		}
+		part.Path, part.Stroke = basket(b, u)
 	case "awning":
 		t.under = t.under[:len(t.under)-1]
 		t.awning(b)
@@ -77,8 +65,53 @@ func (t *trial) paintPattern(kind string, b spec.Rect) {
 		t.contours(b)
 		return
 	}
-	part.Path = p.String()
 	t.under = append(t.under, part)
+}
+
+// PatternPath is a drawn pattern that covers a box, in units of u px: dots, basket or
+// bars, as path data and the width of its lines, 0 for filled shapes; "" for one there is
+// not. It reaches over the edges of the box.
+func PatternPath(kind string, b spec.Rect, u float64) (path string, stroke float64) {
+	switch kind {
+	case "dots":
+		return dots(b, 1.1*u, 5*u, 1), 0
+	case "basket":
+		return basket(b, u)
+	case "bars":
+		return bars(b, u), 0
+	}
+	return "", 0
+}
+
+// dots in rows that alternate, the first of them half a step further for lead 1.
+func dots(b spec.Rect, r, step float64, lead int) string {
+	var p strings.Builder
+	for row, y := 0, b.Y+step/2; y < b.Bottom()+r; row, y = row+1, y+0.87*step {
+		for x := b.X + step/2*float64(lead+row%2); x < b.Right()+r; x += step {
+			p.WriteString(circlePath(x, y, r))
+		}
+	}
+	return p.String()
+}
+
+func basket(b spec.Rect, u float64) (path string, stroke float64) {
+	var p strings.Builder
+	step := 6 * u
+	for row, y := 0, b.Y; y < b.Bottom(); row, y = row+1, y+step {
+		for col, x := 0, b.X; x < b.Right(); col, x = col+1, x+step {
+			p.WriteString(weave(x, y, step, (row+col)%2 == 0))
+		}
+	}
+	return p.String(), math.Max(1, 0.8*u)
+}
+
+// bars that slant.
+func bars(b spec.Rect, u float64) string {
+	var p strings.Builder
+	for x := b.X - b.H; x < b.Right(); x += 3.2 * u {
+		p.WriteString("M" + num(x) + " " + num(b.Bottom()) + "L" + num(x+b.H) + " " + num(b.Y) + "L" + num(x+b.H+u) + " " + num(b.Y) + "L" + num(x+u) + " " + num(b.Bottom()) + "Z")
+	}
+	return p.String()
 }
 
 // awning draws stripes that end in half rounds; between them one sees what the

@@ -35,7 +35,7 @@ type check struct {
 // add takes a finding in. What a person did by hand is respected and pointed out: it is
 // never an error.
 func (c *check) add(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
-	if c.byHand(slot) || code == "contrast" && len(c.Hands) > 0 { // what the words stand on may have been changed
+	if c.byHand(slot) || code == "contrast" && c.stoodOn(slot) {
 		fixes = append(fixes, "lift")
 		if sev == Error {
 			sev = Warning
@@ -47,6 +47,11 @@ func (c *check) add(code string, sev Severity, slot, message string, value, limi
 // byHand reports whether where or how a part is drawn was changed by hand.
 func (c *check) byHand(slot string) bool {
 	return strings.HasPrefix(slot, brief.AddedSlot) || slices.ContainsFunc(c.Hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn })
+}
+
+// stoodOn reports whether what words stand on was changed by hand.
+func (c *check) stoodOn(slot string) bool {
+	return slices.ContainsFunc(c.Scene.Parts, func(p scene.Part) bool { return p.Slot == slot && p.Stood })
 }
 
 // shown reports whether a slot is on the piece.

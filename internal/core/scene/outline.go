@@ -2,6 +2,7 @@ package scene
 
 import (
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 
@@ -11,7 +12,7 @@ import (
 // Covers reports whether a shape with this outline hides everything within a box: path
 // data of SVG with straight lines, curves and arcs. What cannot be read covers nothing.
 func Covers(path string, box spec.Rect) bool {
-	rings, ok := flattened(path)
+	rings, ok := Rings(path)
 	if !ok {
 		return false
 	}
@@ -52,8 +53,9 @@ func within(rings [][][2]float64, x, y float64) bool {
 
 // outline is path data while it is read.
 type outline struct {
-	rings [][][2]float64
-	at    [2]float64
+	rings  [][][2]float64
+	at     [2]float64
+	handle [2]float64 // of the curve just drawn, where the next may go on from
 }
 
 func (o *outline) line(x, y float64) {
@@ -106,10 +108,11 @@ func (o *outline) arc(rx, ry float64, large, sweep bool, x, y float64) {
 }
 
 // wants is how many numbers a command of a path takes.
-var wants = map[byte]int{'M': 2, 'L': 2, 'H': 1, 'V': 1, 'C': 6, 'Q': 4, 'A': 7, 'Z': 0}
+var wants = map[byte]int{'M': 2, 'L': 2, 'H': 1, 'V': 1, 'C': 6, 'S': 4, 'Q': 4, 'A': 7, 'Z': 0}
 
-// flattened is path data as rings of points.
-func flattened(path string) ([][][2]float64, bool) {
+// Rings is path data of SVG as rings of points, curves and arcs as short straight lines;
+// false for what cannot be read.
+func Rings(path string) ([][][2]float64, bool) {
 	o := &outline{}
 	for i := 0; i < len(path); {
 		cmd := path[i]
@@ -159,20 +162,35 @@ func (o *outline) do(cmd byte, relative, again bool, v []float64) {
 		o.line(o.at[0], by+v[0])
 	case 'C':
 		o.curve(bx+v[0], by+v[1], bx+v[2], by+v[3], bx+v[4], by+v[5])
+		o.handle = [2]float64{bx + v[2], by + v[3]}
+		return
+	case 'S': // goes on as the curve before it came
+		from := o.at
+		if o.handle != from {
+			from = [2]float64{2*from[0] - o.handle[0], 2*from[1] - o.handle[1]}
+		}
+		o.curve(from[0], from[1], bx+v[0], by+v[1], bx+v[2], by+v[3])
+		o.handle = [2]float64{bx + v[0], by + v[1]}
+		return
 	case 'Q': // as a cubic one: its handles are two thirds of the way to the one of this
 		x0, y0, qx, qy, x, y := o.at[0], o.at[1], bx+v[0], by+v[1], bx+v[2], by+v[3]
 		o.curve(x0+(qx-x0)*2/3, y0+(qy-y0)*2/3, x+(qx-x)*2/3, y+(qy-y)*2/3, x, y)
 	case 'A':
 		o.arc(v[0], v[1], v[3] != 0, v[4] != 0, bx+v[5], by+v[6])
 	}
+	o.handle = o.at
 }
 
-// numbersIn reads numbers that stand apart by spaces, commas or the sign of the next.
+// number is one as path data has it: its sign or its point may begin it at once.
+var number = regexp.MustCompile(`[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?`)
+
+// numbersIn reads numbers that stand apart by spaces or commas, or by how the next begins.
 func numbersIn(s string) ([]float64, bool) {
-	s = strings.ReplaceAll(strings.ReplaceAll(s, ",", " "), "-", " -")
-	s = strings.ReplaceAll(s, "e -", "e-")
+	if strings.Trim(number.ReplaceAllString(s, ""), " ,\t\r\n") != "" {
+		return nil, false
+	}
 	var out []float64
-	for _, f := range strings.Fields(s) {
+	for _, f := range number.FindAllString(s, -1) {
 		v, err := strconv.ParseFloat(f, 64)
 		if err != nil {
 			return nil, false

@@ -27,7 +27,12 @@ func TestWhatAnOutlineCovers(t *testing.T) {
 		{"M0 0H100V100H0ZM40 40V60H60V40Z", box(10, 10, 20, 20), true}, // a hole, wound the other way
 		{"M0 0H100V100H0ZM40 40V60H60V40Z", box(30, 30, 40, 40), false},
 		{"M0 0 L 1e2 0 L 100 1.0e2 L 0 100 Z", box(5, 5, 90, 90), true},
-		{"M0 0S1 1 2 2Z", box(0, 0, 1, 1), false}, // not read
+		{"M0 100C0 50 25 25 50 25S100 50 100 100Z", box(40, 35, 20, 60), true}, // even: the second half mirrors the first
+		{"M0 100C0 50 25 25 50 25S100 50 100 100Z", box(70, 30, 20, 60), false},
+		{"m0 0 .5.5-.5.5z", box(0.05, 0.3, 0.1, 0.4), true}, // 0.5 0.5 -0.5 0.5
+		{"m0 0 .5.5-.5.5z", box(0.3, 0.1, 0.1, 0.4), false},
+		{"M0 0T1 1 2 2Z", box(0, 0, 1, 1), false}, // not read
+		{"M0 0Lx1 1", box(0, 0, 1, 1), false},
 		{"L0 0", box(0, 0, 1, 1), false},
 		{"M0 0L5", box(0, 0, 1, 1), false},
 		{"", box(0, 0, 1, 1), false},

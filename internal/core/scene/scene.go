@@ -56,6 +56,8 @@ type Part struct {
 	Moved *Affine
 	Was   spec.Rect
 	Sheer float64 // 0-1 opacity of the whole; 0 for 1
+	Stack int     // how many things were drawn before its thing, before any was moved up or down
+	Stood bool    // words: what they stand on was changed
 
 	// shapes
 	Path   string // absolute path data in px; empty draws Box
