@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brief"
@@ -137,6 +138,62 @@ func (a Sets) ReachFurther(ctx context.Context, m Member, id ID, c Change, place
 		return 0, fmt.Errorf("%w: nothing of this part reaches %s and could reach %s", ErrInvalid, from, to)
 	}
 	return a.ByHand(ctx, m, id, c, placement, edits)
+}
+
+// Variant puts another try at a piece beside it, with all that was changed by hand of it
+// alone, as one step; its id is answered.
+func (a Sets) Variant(ctx context.Context, m Member, id ID, c Change, placement string) (made string, err error) {
+	_, err = a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		c := c
+		p, err := s.Channels.Parse(placement)
+		if err != nil {
+			return c, fmt.Errorf("%w: %v", ErrInvalid, err)
+		}
+		places := s.Placements()
+		first, err := s.Channels.Parse(p.First())
+		if err != nil {
+			return c, err
+		}
+		made = ""
+		for _, letter := range spec.Variants {
+			if id := first.AsVariant(letter).ID; !slices.ContainsFunc(places, func(q spec.Placement) bool { return q.ID == id }) {
+				made = id
+				break
+			}
+		}
+		if made == "" {
+			return c, fmt.Errorf("%w: %s has %d variants already; take one out of the set", ErrInvalid, first.Name, len(spec.Variants))
+		}
+		ids := []string{}
+		for _, q := range places {
+			if q.Card == 0 || q.Variant != "" {
+				ids = append(ids, q.ID)
+			}
+		}
+		c.Kind, c.Op = "brief", edit.Op{All: append(s.asPiece(p.ID, made), edit.Op{Path: "/placements", Value: raw(append(ids, made))})}
+		return c, nil
+	})
+	return made, err
+}
+
+// asPiece are the operations that change a piece as another one was changed by hand; what
+// was left of an earlier one of the same name goes.
+func (s *Set) asPiece(from, to string) []edit.Op {
+	var ops []edit.Op
+	made := map[string]bool{}
+	for _, adj := range s.Brief.Adjustments {
+		if adj.Reach == "piece:"+from {
+			adj.Reach, adj.ID = "piece:"+to, ""
+			made[adj.Key()] = true
+			ops = append(ops, s.adjustOps(adj)...)
+		}
+	}
+	for _, adj := range s.Brief.Adjustments {
+		if adj.Reach == "piece:"+to && !made[adj.Key()] {
+			ops = append(ops, edit.Op{Path: "/adjustments/@" + adj.ID})
+		}
+	}
+	return ops
 }
 
 // ColourIntoKit puts a colour that was chosen by hand into the kit.

@@ -5,12 +5,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
 )
 
@@ -39,6 +41,24 @@ func (a Documents) Past(ctx context.Context, m Member, s *Set) ([]Past, error) {
 	return out, err
 }
 
+// wayTo is which of the listed changes are to be taken back, from first to before last,
+// or where last lies before first put back, until the one named is the last that is done;
+// 0 takes all back.
+func wayTo(list []store.Past, seq int64) (from, to int, err error) {
+	to = slices.IndexFunc(list, func(p store.Past) bool { return p.Seq == seq })
+	from = slices.IndexFunc(list, func(p store.Past) bool { return !p.Undone }) // the last that is done
+	if from < 0 {
+		from = len(list)
+	}
+	switch {
+	case seq == 0:
+		to = len(list)
+	case to < 0:
+		return 0, 0, fmt.Errorf("%w: that change is not among the last %d", ErrInvalid, mostPast)
+	}
+	return from, to, nil
+}
+
 // GoTo takes back, or puts back, changes one after the other until the one named is the
 // last that is done; 0 takes all back. Everything can be put back again.
 func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq int64) error {
@@ -49,23 +69,114 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 	if err != nil {
 		return err
 	}
-	at := slices.IndexFunc(list, func(p store.Past) bool { return p.Seq == seq })
-	now := slices.IndexFunc(list, func(p store.Past) bool { return !p.Undone }) // the last that is done
-	if now < 0 {
-		now = len(list)
+	from, to, err := wayTo(list, seq)
+	if err != nil {
+		return err
 	}
-	switch {
-	case seq == 0:
-		at = len(list)
-	case at < 0:
-		return fmt.Errorf("%w: that change is not among the last %d", ErrInvalid, mostPast)
-	}
-	for range max(at-now, now-at) {
-		if _, _, err := a.Undo(ctx, m, id, client, at < now); err != nil {
+	for range max(to-from, from-to) {
+		if _, _, err := a.Undo(ctx, m, id, client, to < from); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// AtPast is a set as it was when one of the changes listed was the last that was done; 0
+// for before all of them.
+func (a Sets) AtPast(ctx context.Context, m Member, s *Set, seq int64) (*Set, error) {
+	list, err := a.store.Past(ctx, m.Workspace, s.Doc.ID, mostPast)
+	if err != nil {
+		return nil, err
+	}
+	from, to, err := wayTo(list, seq)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := edit.ParseObject(s.Doc.Doc)
+	if err != nil {
+		return nil, err
+	}
+	var ops []edit.Op
+	for i := from; i < to; i++ {
+		ops = append(ops, list[i].Inverse)
+	}
+	for i := from - 1; i >= to; i-- {
+		ops = append(ops, list[i].Op)
+	}
+	for _, op := range ops {
+		if _, err := edit.Do(doc, op); err != nil {
+			return nil, fmt.Errorf("%w: it cannot be seen how it was then: %v", ErrInvalid, err)
+		}
+	}
+	d := s.Doc
+	d.Doc = raw(doc)
+	then, err := a.loadSet(ctx, d, s.Kit, s)
+	if err == nil {
+		then.Channels = s.Channels
+	}
+	return then, err
+}
+
+// TakePart makes one part of a piece as it was when a change was the last that was done:
+// what was changed by hand of it, and its words. All else stays.
+func (a Sets) TakePart(ctx context.Context, m Member, id ID, c Change, placement, slot string, seq int64) (int64, error) {
+	now, p, err := a.at(ctx, m, id, placement)
+	if err != nil {
+		return 0, err
+	}
+	then, err := a.AtPast(ctx, m, now, seq)
+	if err != nil {
+		return 0, err
+	}
+	values := func(s *Set) map[string]brief.Adjustment {
+		out := map[string]brief.Adjustment{}
+		for _, adj := range s.Brief.Adjustments {
+			if adj.Slot == slot && adj.Reaches(p) > 0 {
+				out[adj.Key()] = adj
+			}
+		}
+		return out
+	}
+	have, want := values(now), values(then)
+	var ops []edit.Op
+	for _, key := range slices.Sorted(maps.Keys(have)) {
+		if _, ok := want[key]; !ok {
+			ops = append(ops, edit.Op{Path: "/adjustments/@" + have[key].ID})
+		}
+	}
+	for _, key := range slices.Sorted(maps.Keys(want)) {
+		if old, ok := have[key]; !ok || string(old.Value) != string(want[key].Value) {
+			adj := want[key]
+			adj.ID = ""
+			ops = append(ops, now.adjustOps(adj)...)
+		}
+	}
+	ops = append(ops, now.wordsOf(then, p, slot)...)
+	if len(ops) == 0 {
+		return 0, fmt.Errorf("%w: it is as it was then", ErrInvalid)
+	}
+	c.Kind, c.Op = "brief", edit.Op{All: ops}
+	return a.documents.Edit(ctx, m, id, c)
+}
+
+// wordsOf are the operations that give a slot of a placement the words it had then.
+func (s *Set) wordsOf(then *Set, p spec.Placement, slot string) []edit.Op {
+	if !slices.Contains(brief.CopyFields, slot) {
+		return nil
+	}
+	card := s.Brief.Cards[min(p.Card, len(s.Brief.Cards)-1)]
+	was, err := then.cardOf(card.ID)
+	if err != nil {
+		return nil
+	}
+	old, words := was.Field(slot), card.Field(slot)
+	switch {
+	case old == nil && words == nil || old != nil && words != nil && *old == *words:
+		return nil
+	case old == nil:
+		return []edit.Op{{Path: cardPath(card.ID, slot)}}
+	}
+	return []edit.Op{{Path: cardPath(card.ID, slot), Value: raw(*old)}}
 }
 
 // told says in words what a change of a brief did.

@@ -1,12 +1,17 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
+	"sync"
+
+	"github.com/go-chi/chi/v5"
 
 	"aspenridge/assets"
 	"aspenridge/internal/app"
@@ -55,7 +60,12 @@ type partState struct {
 	Text     string  `json:"text,omitempty"`
 	Lines    []int   `json:"lines"` // after how many words lines end
 
+	Baselines []float64 `json:"baselines,omitempty"` // from the top, of words that stand upright
+	Stack     int       `json:"stack"`               // where it was in the order of drawing, before any was moved up or down
+
 	Crop     *[4]float64  `json:"crop,omitempty"`
+	File     string       `json:"file,omitempty"` // of a picture of the brief
+	Hash     string       `json:"hash,omitempty"` // of any picture
 	Subjects [][4]float64 `json:"subjects,omitempty"` // kept whole, in px of the piece
 
 	Moves bool         `json:"moves"`          // it can be moved; the ground takes a colour alone
@@ -118,10 +128,16 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		}
 		at := slices.IndexFunc(st.Parts, func(o partState) bool { return o.Unit == unit })
 		if at < 0 {
-			ps := partState{Unit: unit, Scale: 1, Opacity: 1, Moves: unit != "ground", Lines: []int{}, Hand: []handState{}}
+			ps := partState{Unit: unit, Scale: 1, Opacity: 1, Moves: unit != "ground", Lines: []int{}, Hand: []handState{}, Stack: len(st.Parts)}
+			if part.Unit != "" {
+				ps.Stack = part.Stack
+			}
 			ps.byHand(set, p, hands[unit])
+			if a, ok := added[unit]; ok && ps.Label == "" {
+				ps.Label = addedName(a)
+			}
 			if a, ok := added[unit]; ok {
-				ps.Added, ps.Part, ps.Label = true, &a, addedName(a)
+				ps.Added, ps.Part = true, &a
 				_, ps.Reach, _ = set.Brief.Adjusted(p, unit, "part")
 			}
 			at = len(st.Parts)
@@ -134,11 +150,12 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		if drawn || !slices.ContainsFunc(hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn || p.Name == "hidden" || p.Name == "part" }) {
 			continue
 		}
-		ps := partState{Unit: slot, Label: labelOf(slot), Lost: !hands[slot].Hidden, Hand: []handState{}}
-		if a, ok := added[slot]; ok {
+		ps := partState{Unit: slot, Lost: !hands[slot].Hidden, Hand: []handState{}}
+		ps.byHand(set, p, hands[slot])
+		if a, ok := added[slot]; ok && ps.Label == "" {
 			ps.Label = addedName(a)
 		}
-		ps.byHand(set, p, hands[slot])
+		ps.Label = cmp.Or(ps.Label, labelOf(slot))
 		st.Gone = append(st.Gone, ps)
 	}
 	return st, nil
@@ -198,6 +215,9 @@ func (ps *partState) byHand(set *app.Set, p spec.Placement, h *brief.Hand) {
 		for _, a := range set.Brief.Adjustments {
 			if a.Slot == ps.Unit && a.Property == prop.Name && a.Reach == h.Reach(prop.Name) {
 				ps.Hand = append(ps.Hand, handState{prop.Name, prop.Label, a.Reach, a.Value})
+				if prop.Name == "name" {
+					ps.Label = a.Text()
+				}
 				break
 			}
 		}
@@ -210,7 +230,9 @@ func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
 	union := func(have [4]float64, r spec.Rect) [4]float64 {
 		return rect(adjust.Union(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}, r))
 	}
-	ps.Box, ps.Was = union(ps.Box, part.Box), union(ps.Was, part.Solved())
+	if part.Slot != adjust.Strip { // it reaches beyond the canvas
+		ps.Box, ps.Was = union(ps.Box, part.Box), union(ps.Was, part.Solved())
+	}
 	slot := strings.TrimRight(unit, "0123456789")
 	own := part.Slot == slot || part.Slot == unit
 	if !own || ps.Kind != "" && part.Kind == scene.KindShape {
@@ -219,9 +241,9 @@ func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
 	ps.Kind = part.Kind
 	if ps.Label == "" {
 		ps.Label = labelOf(part.Slot)
-	}
-	if n := strings.TrimPrefix(unit, part.Slot); n != "" && !ps.Added {
-		ps.Label += " " + n
+		if n := strings.TrimPrefix(unit, part.Slot); n != "" {
+			ps.Label += " " + n
+		}
 	}
 	if part.Kind != scene.KindPicture && part.Kind != scene.KindLogo {
 		ps.Fill = part.Fill.Hex()
@@ -236,7 +258,7 @@ func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
 			}
 		}
 		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
-		ps.Lines = linesOf(part)
+		ps.Lines, ps.Baselines = linesOf(part), baselinesOf(part)
 		if part.Kind == scene.KindButton {
 			ps.Field = "callToAction"
 		} else if slices.Contains(brief.CopyFields, part.Field) {
@@ -267,12 +289,12 @@ func nameOf(set *app.Set, c colour.RGB) string {
 
 func (ps *partState) picture(set *app.Set, part *scene.Part) {
 	crop := cropOf(set, part)
-	ps.Crop = &crop
+	ps.Crop, ps.Hash = &crop, part.Picture
 	for file, pic := range set.Job.Pictures {
 		if pic.Hash != part.Picture {
 			continue
 		}
-		ps.Says = pic.Alt
+		ps.Says, ps.File = pic.Alt, file
 		if ps.Says == "" {
 			ps.Says = altOf(set, file)
 		}
@@ -303,6 +325,21 @@ type pastPage struct {
 	Now  int64 // the last change that is done, 0 for none
 }
 
+// baselinesOf are the baselines of words as they are drawn, px from the top; none for
+// those that are turned.
+func baselinesOf(part *scene.Part) []float64 {
+	if !part.Moved.Upright() {
+		return nil
+	}
+	var out []float64
+	for _, l := range part.Lines {
+		if _, y := part.Moved.At(l.X, l.Y); !slices.Contains(out, y) {
+			out = append(out, y)
+		}
+	}
+	return out
+}
+
 // past answers with the list of what was done to a brief.
 func (s *Server) past(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
@@ -317,6 +354,46 @@ func (s *Server) past(w http.ResponseWriter, r *http.Request) error {
 		p.Now = p.List[i].Seq
 	}
 	return s.replyPart(w, r, "mat", "past", p, nil)
+}
+
+// pastWide is how large a piece is drawn in the list of what was done, px.
+const pastWide = 64
+
+// pastPiece answers with a piece as it was when a change was the last that was done.
+func (s *Server) pastPiece(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	if err != nil {
+		return err
+	}
+	seq, err := strconv.ParseInt(chi.URLParam(r, "seq"), 10, 64)
+	if err != nil {
+		return fmt.Errorf("%w: %q is no change of this brief", app.ErrInvalid, chi.URLParam(r, "seq"))
+	}
+	p, err := set.Channels.Parse(r.URL.Query().Get("piece"))
+	if err != nil {
+		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
+	}
+	then, err := s.app.Sets.AtPast(r.Context(), member(r), set, seq)
+	if err != nil {
+		return err
+	}
+	m := miniOf(then.Piece(then.CurrentLook(), p).Scene, p, fmt.Sprintf("past%d-", seq), pastWide, 0)
+	reply(w, http.StatusOK, map[string]any{"html": m.SVG})
+	return nil
+}
+
+// pictureColours answers with the colours a picture is made of, most used first.
+func (s *Server) pictureColours(w http.ResponseWriter, r *http.Request) error {
+	found, err := s.app.Files.PictureColours(r.Context(), member(r), chi.URLParam(r, "hash"), 6)
+	if err != nil {
+		return err
+	}
+	list := []string{}
+	for _, f := range found {
+		list = append(list, f.Colour.Hex())
+	}
+	reply(w, http.StatusOK, map[string]any{"colours": list})
+	return nil
 }
 
 // goTo takes changes back, or puts them back, until one is the last that is done.
@@ -342,6 +419,8 @@ func (s *Server) goTo(w http.ResponseWriter, r *http.Request) error {
 // mostIcons is how many icons one search shows.
 const mostIcons = 48
 
+var frameIcons = sync.OnceValue(func() []string { return adjust.FrameIcons(assets.Icons()) })
+
 // icons answers with the shipped icons whose names hold the words asked for.
 func (s *Server) icons(w http.ResponseWriter, r *http.Request) error {
 	type icon struct {
@@ -351,7 +430,11 @@ func (s *Server) icons(w http.ResponseWriter, r *http.Request) error {
 	all := assets.Icons()
 	words := strings.Fields(strings.ToLower(r.URL.Query().Get("q")))
 	out := []icon{}
-	for _, name := range slices.Sorted(maps.Keys(all)) {
+	names := slices.Sorted(maps.Keys(all))
+	if r.URL.Query().Has("frames") { // those a picture can be cut to
+		names = frameIcons()
+	}
+	for _, name := range names {
 		if len(out) < mostIcons && !slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(name, w) }) {
 			out = append(out, icon{name, all[name]})
 		}

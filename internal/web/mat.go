@@ -215,6 +215,16 @@ type syncRequest struct {
 	} `json:"further"`
 	IntoKit string    `json:"intoKit"` // a colour the kit is to have
 	LiftAll string    `json:"liftAll"` // a piece back to the rule
+	Variant string    `json:"variant"` // a piece that gets another try beside it
+	Take    *struct { // a part as it was
+		Piece string `json:"piece"`
+		Slot  string `json:"slot"`
+		Seq   int64  `json:"seq"`
+	} `json:"take"`
+	Whole *struct { // what of a picture is kept whole; no box for what is found
+		File string      `json:"file"`
+		Box  *[4]float64 `json:"box"`
+	} `json:"whole"`
 	Move    *struct { // another part of a picture
 		Reach string     `json:"reach"`
 		Slot  string     `json:"slot"`
@@ -238,7 +248,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	ctx := r.Context()
-	var kept string
+	var kept, variant string
 	var fixed []string
 	err = s.once(r, func() (err error) {
 		switch {
@@ -260,6 +270,12 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
 		case q.LiftAll != "":
 			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
+		case q.Variant != "":
+			variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
+		case q.Take != nil:
+			_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Piece, q.Take.Slot, q.Take.Seq)
+		case q.Whole != nil:
+			_, err = s.app.Briefs.KeepWhole(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Whole.File, q.Whole.Box)
 		case q.Picture != nil:
 			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:
@@ -285,7 +301,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	st := s.state(set, done, q.Have)
 	steps := set.Doc.Steps()
-	st.Undo, st.Redo, st.Kept, st.Fixed = steps.Undo, steps.Redo, kept, fixed
+	st.Undo, st.Redo, st.Kept, st.Fixed, st.Variant = steps.Undo, steps.Redo, kept, fixed, variant
 	bench, err := s.fragment("mat", "bench", s.benchOf(set))
 	if err != nil {
 		return err

@@ -93,6 +93,25 @@ func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) error {
 	}, s.preview)(w, r)
 }
 
+// keepPicture takes a picture into the workspace and answers with how documents name it;
+// doing so twice keeps one.
+func (s *Server) keepPicture(w http.ResponseWriter, r *http.Request) error {
+	name, data, err := upload(r)
+	if err != nil {
+		return err
+	}
+	ref, err := s.app.Files.KeepPicture(r.Context(), member(r), name, data)
+	if err != nil {
+		return err
+	}
+	width, height, err := s.app.Files.PictureSize(r.Context(), member(r), app.HashOf(ref))
+	if err != nil {
+		return err
+	}
+	reply(w, http.StatusOK, map[string]any{"file": ref, "w": width, "h": height})
+	return nil
+}
+
 // intake reads an uploaded file, hands it to what takes it in and shows the
 // page's changing part as it is then.
 func (s *Server) intake(take func(ctx context.Context, m app.Member, id app.ID, client, name string, data []byte) error, show handler) handler {

@@ -50,10 +50,15 @@ func placeOf(p spec.Placement, on bool) placeChoice {
 func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	p := placesPage{ID: set.Doc.ID.String(), Query: query}
 	chosen := map[string]bool{}
+	variants := map[string][]spec.Placement{} // by the place of what they are variants of
 	own := channelChoice{ID: spec.Own.ID, Name: spec.Own.Name}
 	for _, pl := range set.Placements() {
-		if pl.Card > 0 {
+		if pl.Card > 0 && pl.Variant == "" {
 			continue
+		}
+		if pl.Variant != "" && pl.Channel != spec.Own.ID {
+			place, _, _ := strings.Cut(pl.First(), "+")
+			variants[place] = append(variants[place], pl)
 		}
 		chosen[pl.ID] = true
 		p.Chosen++
@@ -71,6 +76,9 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 		for _, pl := range c.Placements {
 			if pl.Kind == "image" {
 				choice.Places = append(choice.Places, placeOf(pl, chosen[pl.ID]))
+				for _, v := range variants[pl.ID] {
+					choice.Places = append(choice.Places, placeOf(v, true))
+				}
 			}
 		}
 		if len(choice.Places) > 0 {

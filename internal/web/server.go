@@ -219,7 +219,9 @@ func (s *Server) changed(r chi.Router) {
 	r.Post("/briefs/{id}/looks/large", s.do(s.largeLook))
 	r.Post("/briefs/{id}/sync", s.do(s.sync))
 	r.Get("/briefs/{id}/past", s.do(s.past))
+	r.Get("/briefs/{id}/past/{seq}", s.do(s.pastPiece))
 	r.Post("/briefs/{id}/go-to", s.do(s.goTo))
+	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
 	r.Get("/icons", s.do(s.icons))
 	r.Post("/documents/{id}/undo", s.do(s.undo))
 	r.Post("/kits/{id}/default", s.do(s.makeDefault))
@@ -247,6 +249,7 @@ func (s *Server) received(r chi.Router) {
 	r.Post("/kits/{id}/fonts", s.do(s.intake(s.app.Brand.AddFont, s.kitSheet)))
 	r.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.Briefs.AddPicture)))
 	r.Post("/briefs/{id}/pictures/first", s.do(s.placePicture))
+	r.Post("/briefs/{id}/pictures/kept", s.do(s.keepPicture))
 	r.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.Briefs.AddPortrait)))
 }
 

@@ -295,7 +295,16 @@ func (a *adjuster) backs() {
 			continue
 		}
 		if c, ok := a.Paint(h.Band); ok && p.Words() && len(p.Lines) > 0 {
-			out = append(out, a.strip(&p, c))
+			// below all words and logos: it is there for these, not over others
+			at := slices.IndexFunc(out, func(q scene.Part) bool { return q.Words() || q.Kind == scene.KindLogo })
+			if at < 0 {
+				at = len(out)
+			}
+			band := a.strip(&p, c)
+			if at < len(out) {
+				band.Stack = out[at].Stack
+			}
+			out = slices.Insert(out, at, band)
 		}
 		if c, ok := a.Paint(h.Highlight); ok && p.Words() {
 			out = append(out, blocks(&p, c)...)

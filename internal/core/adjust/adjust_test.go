@@ -190,10 +190,14 @@ func TestOrderOfDrawing(t *testing.T) {
 // which are measured on it.
 func TestABandBehindWords(t *testing.T) {
 	for _, deg := range []string{"0", "30", "-90"} {
-		s := &scene.Scene{W: 1000, H: 800, Parts: []scene.Part{rect("ground", 0, 0, 1000, 800, white), words("body", spec.Rect{X: 400, Y: 300, W: 200, H: 50}, white)}}
-		s.Parts[1].SizePx, s.Parts[1].Lines = 50, []scene.TextLine{{Line: &typeset.Line{Text: "a"}, X: 400, Y: 340}}
+		s := &scene.Scene{W: 1000, H: 800, Parts: []scene.Part{rect("ground", 0, 0, 1000, 800, white), words("body", spec.Rect{X: 400, Y: 300, W: 200, H: 50}, white), words("note", spec.Rect{X: 490, Y: 315, W: 20, H: 20}, black)}}
+		s.Parts[1], s.Parts[2] = s.Parts[2], s.Parts[1] // the note is drawn first, and stays over the band
+		s.Parts[2].SizePx, s.Parts[2].Lines = 50, []scene.TextLine{{Line: &typeset.Line{Text: "a"}, X: 400, Y: 340}}
 		apply(t, s, `[{"reach":"set","slot":"body","property":"band","value":"#000000"},{"reach":"class:square","slot":"body","property":"rotate","value":`+deg+`}]`)
-		band, set := s.Parts[1], s.Parts[2]
+		band, note, set := s.Parts[1], s.Parts[2], s.Parts[3]
+		if note.Slot != "note" || note.Contrast != 1 {
+			t.Errorf("turned by %s: %s has %.1f : 1 on the band", deg, note.Slot, note.Contrast)
+		}
 		if band.Slot != adjust.Strip || set.Contrast != 21 {
 			t.Fatalf("turned by %s: %s, the words have %.1f : 1", deg, band.Slot, set.Contrast)
 		}

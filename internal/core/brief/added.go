@@ -71,7 +71,7 @@ func addedOf(v json.RawMessage) (Added, error) {
 // Picture is the file of a picture an adjustment puts on pieces, "" for none.
 func (a Adjustment) Picture() string {
 	switch {
-	case a.Slot == "picture" && a.Property == "file":
+	case strings.HasPrefix(a.Slot, "picture") && a.Property == "file":
 		return a.Text()
 	case a.Property == "part":
 		if d, err := addedOf(a.Value); err == nil && d.Kind == "picture" {

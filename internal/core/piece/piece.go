@@ -82,13 +82,24 @@ func (j *Job) layoutByRef(ref string) *layout.Layout {
 }
 
 // Expand lists the placements of a set one by one: a post one swipes through
-// once for every card.
+// once for every card, variants beside what they are variants of.
 func Expand(places []spec.Placement, cards int) []spec.Placement {
 	var out []spec.Placement
-	for _, p := range places {
+	add := func(p spec.Placement) {
 		out = append(out, p)
+		for _, v := range places {
+			if v.Variant != "" && v.First() == p.ID {
+				out = append(out, v)
+			}
+		}
+	}
+	for _, p := range places {
+		if p.Variant != "" {
+			continue
+		}
+		add(p)
 		for n := 1; n < cards && len(p.Cards) > 0 && p.Card == 0; n++ {
-			out = append(out, p.OfCard(n))
+			add(p.OfCard(n))
 		}
 	}
 	return out
@@ -192,6 +203,22 @@ func (j *Job) LookAt(look Look, p spec.Placement) Look {
 // PictureSlots are the parts pictures of a card fill, in their order.
 var PictureSlots = []string{"picture", "picture2", "picture3", "picture4"}
 
+// chosen are the pictures of a card with those chosen by hand for a placement.
+func (j *Job) chosen(pictures []brief.Picture, p spec.Placement) []brief.Picture {
+	out := slices.Clone(pictures)
+	for i, slot := range PictureSlots {
+		v, _, ok := j.Brief.Adjusted(p, slot, "file")
+		switch {
+		case !ok || i > len(out):
+		case i == len(out):
+			out = append(out, brief.Picture{File: v})
+		default:
+			out[i] = brief.Picture{File: v, Alt: out[i].Alt}
+		}
+	}
+	return out
+}
+
 // windows are the parts of pictures chosen by hand for a placement, by the
 // pictures' order; those of no size were not.
 func (j *Job) windows(p spec.Placement) [][4]float64 {
@@ -227,13 +254,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 // solve computes a piece and what it is worth, without checking it.
 func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout.Input, words brief.Words, plain bool) {
 	c := j.Brief.Cards[card]
-	if v, _, ok := j.Brief.Adjusted(p, "picture", "file"); ok {
-		c.Pictures = slices.Clone(c.Pictures)
-		if len(c.Pictures) == 0 {
-			c.Pictures = []brief.Picture{{}}
-		}
-		c.Pictures[0] = brief.Picture{File: v, Alt: c.Pictures[0].Alt}
-	}
+	c.Pictures = j.chosen(c.Pictures, p)
 	look = j.LookAt(look, p)
 	hands := j.Brief.Hands(p)
 	windows := j.windows(p)

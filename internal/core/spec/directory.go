@@ -53,6 +53,13 @@ const (
 // Parse finds a placement by its id, or makes one of a custom size written
 // "1200x628".
 func (d Directory) Parse(s string) (Placement, error) {
+	if base, letter, ok := strings.Cut(s, variantMark); ok {
+		if !slices.Contains(Variants, letter) {
+			return Placement{}, fmt.Errorf("placement %q: want one of the letters %s after the %s", s, strings.Join(Variants, ", "), variantMark)
+		}
+		p, err := d.Parse(base)
+		return p.AsVariant(letter), err
+	}
 	if base, n, ok := strings.Cut(s, "+"); ok {
 		card, err := strconv.Atoi(n)
 		if err != nil || card < 2 || card > 20 {
@@ -75,6 +82,26 @@ func (d Directory) Parse(s string) (Placement, error) {
 		ID: s, Name: fmt.Sprintf("%d × %d", w, h), Width: w, Height: h, Kind: "image", Shape: "rectangle",
 		Seen: []float64{math.Min(float64(w), 600)}, Formats: []string{"png", "jpeg"}, Channel: Own.ID, ChannelName: Own.Name,
 	}, nil
+}
+
+// variantMark stands before the letter of a variant in the id of a placement.
+const variantMark = "~"
+
+// Variants are the letters of variants of a piece beside it; the piece itself is A.
+var Variants = []string{"b", "c", "d", "e", "f"}
+
+// AsVariant is the same place for another try at its piece, to be compared with it.
+func (p Placement) AsVariant(letter string) Placement {
+	p.Variant = letter
+	p.ID += variantMark + letter
+	p.Name += ", " + strings.ToUpper(letter)
+	return p
+}
+
+// First is the id of the piece a variant stands beside, its own for one that is none.
+func (p Placement) First() string {
+	id, _, _ := strings.Cut(p.ID, variantMark)
+	return id
 }
 
 // OfCard is the placement for one page of a several-page piece, from 0.

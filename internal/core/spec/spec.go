@@ -107,6 +107,7 @@ type Placement struct {
 	// Card is which page of a several-page piece this is, from 0; the id of a page
 	// after the first ends in "+2", "+3" ...
 	Card        int    `json:"-"`
+	Variant     string `json:"-"` // one of [Variants] for another try at a piece; its id ends in "~b", "~c" ...
 	Channel     string `json:"-"` // id of the channel it belongs to
 	ChannelName string `json:"-"`
 }

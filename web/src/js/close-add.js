@@ -86,18 +86,11 @@
             ),
           ),
         ),
-        el(
-          'section',
-          {},
-          el('h3', {}, 'Icons'),
-          el('input', {
-            type: 'search',
-            'data-icon-search': true,
-            placeholder: 'Find an icon: boat, heart, clock',
-            'aria-label': 'Find an icon',
-          }),
-          el('div.adds.icons', { 'data-icons': true }),
+        items(
+          'Patterns',
+          ['dots', 'basket', 'bars'].map((name) => add(name, { kind: 'pattern', name, size: [0.5, 0.5] })),
         ),
+        el('section', {}, el('h3', {}, 'Icons'), this.iconFinder()),
         this.state.pics.length > 0 &&
           items(
             'Pictures',
@@ -125,22 +118,64 @@
         if (e.key === 'Escape') this.closeAdd()
         e.stopPropagation()
       })
-      const search = this.adds.querySelector('[data-icon-search]')
-      const show = async () => {
-        const { icons } = await get(`/icons?q=${encodeURIComponent(search.value)}`)
-        const host = this.adds.querySelector('[data-icons]')
-        host.replaceChildren(
-          ...icons.map(({ name, inside }) => {
-            const b = add(name, { kind: 'icon', name, size: [0.14, 0.14] }, '')
-            Aspen.fill(b, `${strokes}${inside}</svg>`)
-            return b
-          }),
-        )
-      }
-      search.addEventListener('input', show)
       this.$refs.close.append(this.adds)
       this.adds.querySelector('button[data-add]').focus()
+      await this.findIcons('', (name) => add(name, { kind: 'icon', name, size: [0.14, 0.14] }, ''))
+    },
+    // iconFinder is a field to find an icon by word, and those it finds
+    iconFinder() {
+      return [
+        el('input', {
+          type: 'search',
+          'data-icon-search': true,
+          placeholder: 'Find an icon: boat, heart, clock',
+          'aria-label': 'Find an icon',
+        }),
+        el('div.adds.icons', { 'data-icons': true }),
+      ]
+    },
+    // findIcons lists icons as one types, each as a button
+    async findIcons(more, button) {
+      const search = this.adds.querySelector('[data-icon-search]')
+      const host = this.adds.querySelector('[data-icons]')
+      const show = async () => {
+        const { icons } = await get(`/icons?q=${encodeURIComponent(search.value)}${more}`)
+        host.replaceChildren(...icons.map(({ name, inside }) => Aspen.fill(button(name), `${strokes}${inside}</svg>`)))
+        if (!icons.length) host.append(el('p.soft', {}, 'No icon is called that. Try another word.'))
+      }
+      search.addEventListener('input', show)
       await show()
+    },
+    // openFrames lets a picture be cut to the outline of an icon
+    async openFrames(q) {
+      if (this.adds) this.closeAdd()
+      this.adds = el(
+        'div.adds-sheet',
+        { role: 'dialog', 'aria-label': 'Cut it to an icon', 'data-slip': '' },
+        el(
+          'header',
+          {},
+          el('b', {}, 'Cut it to the outline of an icon'),
+          el('button.quiet', { 'data-adds-close': true, 'aria-label': 'Close' }, '×'),
+        ),
+        this.iconFinder(),
+      )
+      this.adds.addEventListener('click', (e) => {
+        const b = e.target.closest('button')
+        if (b && 'addsClose' in b.dataset) this.closeAdd()
+        if (!b?.dataset.frame) return
+        this.closeAdd()
+        this.sendHand([this.edit(q.unit, 'frame', 'icon:' + b.dataset.frame)])
+      })
+      this.adds.addEventListener('keydown', (e) => {
+        if (e.key === 'Escape') this.closeAdd()
+        e.stopPropagation()
+      })
+      this.$refs.close.append(this.adds)
+      await this.findIcons('&frames', (name) =>
+        el('button.add-one', { 'data-frame': name, title: name, 'aria-label': name }),
+      )
+      this.adds?.querySelector('input').focus()
     },
     closeAdd() {
       this.adds?.remove()

@@ -11,10 +11,13 @@
 
     openHand() {
       const stage = this.$refs.stage
-      stage.addEventListener('pointerdown', (e) => this.take(e))
-      addEventListener('pointermove', (e) => this.carry(e))
-      addEventListener('pointerup', (e) => this.letGo(e))
-      addEventListener('pointercancel', () => this.dropBack())
+      stage.addEventListener('pointerdown', (e) => this.close && !this.touch(e) && this.take(e))
+      addEventListener('pointermove', (e) => !this.touchMoved(e) && this.carry(e))
+      addEventListener('pointerup', (e) => !this.touchEnded(e) && this.letGo(e))
+      addEventListener('pointercancel', (e) => {
+        this.touchEnded(e)
+        this.dropBack()
+      })
       stage.addEventListener('dblclick', (e) => {
         const unit = this.close && this.under(this.at(e))
         if (unit) this.typeIn(unit, e)
@@ -26,7 +29,7 @@
           const pic = this.picked.length === 1 && this.part(this.picked[0])
           if (e.ctrlKey) {
             e.preventDefault()
-            this.zoomClose(this.closeZoom * Math.exp(-e.deltaY / 300))
+            this.zoomAt(this.closeZoom * Math.exp(-e.deltaY / 300), [e.clientX, e.clientY])
           } else if (pic?.crop && this.under(this.at(e)) === pic.unit) {
             e.preventDefault()
             this.zoomPicture(pic, Math.exp(e.deltaY / 600))
@@ -36,12 +39,16 @@
       )
     },
     take(e) {
-      if (!this.close || e.button > 0) return
+      if (e.button > 0) return
       if (e.target.closest('a, button, [data-slip]')) return
       const at = this.at(e)
       if (this.spaced) {
-        const room = this.$refs.stage
-        this.held = { kind: 'pan', x: e.clientX, y: e.clientY, left: room.scrollLeft, top: room.scrollTop }
+        this.pan(e)
+        return
+      }
+      if (this.marking) {
+        e.preventDefault()
+        this.held = { kind: 'whole', from: at, to: at, unit: this.marking }
         return
       }
       const grip = e.target.closest('[data-grip]')?.dataset.grip
@@ -60,13 +67,18 @@
       else if (!unit || !this.picked.includes(unit)) this.pick(unit)
       const q = this.part(unit)
       if (!unit || q?.unit === 'ground') {
-        this.held = { kind: 'box', from: at, to: at }
+        if (e.pointerType === 'touch') this.pan(e)
+        else this.held = { kind: 'box', from: at, to: at }
         return
       }
       // a picture chosen before moves inside its frame; with Ctrl the frame moves
       if (q.crop && !e.ctrlKey && !q.added && this.free(unit)) this.hold('crop', at, { unit })
       else if (this.free(unit)) this.hold('move', at)
       else this.say(`${q.label} is locked`)
+    },
+    pan(e) {
+      const room = this.$refs.stage
+      this.held = { kind: 'pan', x: e.clientX, y: e.clientY, left: room.scrollLeft, top: room.scrollTop }
     },
     inside([x, y]) {
       const p = this.info(this.close)
@@ -100,9 +112,14 @@
     },
     // follow brings what is held to where the hand is
     follow(h) {
-      const how = { move: 'carryPart', size: 'sizePart', turn: 'turnPart', crop: 'carryPicture', box: 'carryBox' }[
-        h.kind
-      ]
+      const how = {
+        move: 'carryPart',
+        size: 'sizePart',
+        turn: 'turnPart',
+        crop: 'carryPicture',
+        box: 'carryBox',
+        whole: 'carryWhole',
+      }[h.kind]
       this[how]?.(h)
     },
     // boxOfFrame is the upright box around a frame
@@ -123,6 +140,13 @@
         .filter((q) => !units.includes(q.unit) && !covers(q.box))
         .map((q) => q.box)
     },
+    // baselines are those of words that move, by so much further down, and those of words
+    // that stay
+    baselines(units, dy) {
+      const own = units.length === 1 ? (this.part(units[0]).baselines ?? []) : []
+      const others = this.parts().filter((q) => !units.includes(q.unit))
+      return { own: own.map((y) => y + dy), others: others.flatMap((q) => q.baselines ?? []) }
+    },
     carryPart(h) {
       const k = this.scale(this.info(this.close))
       let [dx, dy] = [h.to[0] - h.from[0], h.to[1] - h.from[1]]
@@ -132,7 +156,7 @@
       const moved = [box[0] + dx, box[1] + dy, box[2], box[3]]
       const guides = {}
       if (!h.free) {
-        const s = measure.snap(moved, others, this.canvas(), pull / k)
+        const s = measure.snap(moved, others, this.canvas(), pull / k, this.baselines(h.units, dy))
         dx += s.dx
         dy += s.dy
         moved[0] += s.dx
@@ -245,6 +269,7 @@
       if (!h.moved) {
         this.held = null
         if (h.kind === 'box') this.layers()
+        else if (e.pointerType === 'touch') this.tapped(e, h.unit ?? h.units?.[0])
         return
       }
       h.to = this.at(e) // the last way of the hand may not have been drawn yet
@@ -255,9 +280,10 @@
         this.closeSlip()
         return
       }
-      if (h.kind === 'crop') {
+      if (h.kind === 'crop' || h.kind === 'whole') {
         this.held = null
-        this.letPictureGo(h)
+        if (h.kind === 'crop') this.letPictureGo(h)
+        else this.sendWhole(h)
         return
       }
       this.sendPlaces(h.units, h.frames)

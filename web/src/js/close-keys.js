@@ -1,10 +1,7 @@
-// The keyboard in the Close-up, its map, and parts copied from piece to piece. These are
-// methods of the Mat's component (mat.js).
+// The keyboard in the Close-up and its map. These are methods of the Mat's component
+// (mat.js).
 {
-  const { el, get, post, notice, upload } = Aspen
-
-  // what is copied begins with it, so that it is told from words
-  const mark = 'aspenridge-parts:'
+  const { el, notice } = Aspen
 
   const keys = [
     ['Tab, Shift Tab', 'the next part, the one before, in reading order'],
@@ -28,7 +25,11 @@
     ['L C O T P', 'next layout, colourway, logo, type, picture; with Shift back'],
     ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
     ['Escape', 'let go; back to the Mat'],
+    ['N', 'give the part a name'],
+    ['V', 'another try at the piece, beside it'],
     ['H', 'what was done; go back to any of it'],
+    ['Drag a name', 'in front of another part, or behind it'],
+    ['Two fingers', 'larger and smaller; on a picture, more or less of it'],
     ['?', 'these keys'],
   ]
 
@@ -40,8 +41,6 @@
       addEventListener('keyup', (e) => {
         if (e.key === ' ') this.space(false)
       })
-      document.addEventListener('copy', (e) => this.copied(e))
-      document.addEventListener('paste', (e) => this.pasted(e), true)
       addEventListener('resize', () => {
         if (this.close) this.setZoom(this.zoom, true)
       })
@@ -96,6 +95,8 @@
           ']': () => this.orderPicked(1),
           a: () => this.openAdd(),
           h: () => this.openPast(),
+          n: () => held.length === 1 && this.rename(held[0]),
+          v: () => this.tryBeside(),
           b: () => held.forEach((u) => this.liftUnit(u)),
           r: () => this.nextReach(),
           '?': () => this.showKeys(),
@@ -206,86 +207,6 @@
       this.keySheet?.remove()
       this.keySheet = null
       this.$refs.close.focus({ preventScroll: true })
-    },
-    // openPast lists what was done; a step of it is gone back to, and forward again
-    async openPast() {
-      if (this.adds) this.closeAdd()
-      const { html } = await get(`/briefs/${this.id}/past`)
-      this.adds = Aspen.fill(
-        el('div.adds-sheet.past-sheet', { role: 'dialog', 'aria-label': 'What was done', 'data-slip': '' }),
-        html,
-      )
-      this.adds.addEventListener('click', async (e) => {
-        const b = e.target.closest('button')
-        if (!b) return
-        if ('addsClose' in b.dataset) {
-          this.closeAdd()
-          return
-        }
-        await post(`/briefs/${this.id}/go-to`, { seq: Number(b.dataset.goTo) })
-        await this.sync({})
-        await this.openPast()
-      })
-      this.adds.addEventListener('keydown', (e) => {
-        if (e.key === 'Escape') this.closeAdd()
-        e.stopPropagation()
-      })
-      this.$refs.close.append(this.adds)
-      ;(this.adds.querySelector('[aria-current]') ?? this.adds.querySelector('button')).focus()
-    },
-    // --- copying ------------------------------------------------------------------
-    // copied puts what was changed of the parts that are held on the clipboard
-    copied(e) {
-      if (!this.close || !this.picked.length || this.active || e.target.matches?.('input, select')) return
-      const parts = this.picked.map((u) => this.part(u)).filter(Boolean)
-      const items = parts.map((q) => ({ slot: q.unit, part: q.part, hand: q.hand.map((h) => [h.property, h.value]) }))
-      e.clipboardData.setData('text/plain', mark + JSON.stringify(items))
-      e.preventDefault()
-      this.say(`Copied ${parts.map((q) => q.label).join(', ')}`)
-    },
-    // pasted puts parts on this piece at the places that match: added ones anew, others as
-    // they were changed; a picture becomes a part of its own
-    async pasted(e) {
-      if (!this.close || e.target.matches?.('input, select, textarea')) return
-      const text = e.clipboardData.getData('text/plain')
-      const file = [...e.clipboardData.files].find((f) => f.type.startsWith('image/'))
-      if (file) {
-        e.preventDefault()
-        e.stopImmediatePropagation()
-        await this.takePicture(file)
-        return
-      }
-      if (!text.startsWith(mark)) return
-      e.preventDefault()
-      e.stopImmediatePropagation()
-      let items
-      try {
-        items = JSON.parse(text.slice(mark.length))
-      } catch {
-        notice('What was copied is damaged; copy it again.', { bad: true })
-        return
-      }
-      const edits = []
-      const fresh = []
-      for (const it of items) {
-        const slot = it.part ? 'added-' + Math.random().toString(36).slice(2, 8) : it.slot
-        if (it.part) edits.push(this.edit(slot, 'part', it.part))
-        for (const [property, value] of it.hand ?? []) edits.push(this.edit(slot, property, value))
-        fresh.push(slot)
-      }
-      if (!edits.length) {
-        notice('What was copied is as the rule has it: there is nothing to put here.')
-        return
-      }
-      await this.sendHand(edits)
-      this.picked = fresh.filter((u) => this.part(u))
-      this.layers()
-      this.closeSlip()
-    },
-    // takePicture puts the picture that came into the frame that is held
-    async takePicture(file) {
-      const reach = this.handReach('file')
-      if (await upload(`/briefs/${this.id}/pictures/first?reach=${encodeURIComponent(reach)}`, file)) this.sync({})
     },
   }
 }

@@ -18,15 +18,17 @@
   }
 
   // along snaps a box along one axis: to the middle and the edges of the canvas, to its
-  // margins, to edges and middles of other parts, else to equal gaps between neighbours.
-  function along(axis, box, others, canvas, reach) {
+  // margins, to edges and middles of other parts, down to baselines, else to equal gaps between neighbours.
+  function along(axis, box, others, canvas, reach, baselines) {
     const [x, y, w, h] = canvas.safe
     const lines = axis ? [0, canvas.h / 2, canvas.h, y, y + h] : [0, canvas.w / 2, canvas.w, x, x + w]
     for (const o of others) lines.push(...edges(o)[axis ? 'y' : 'x'])
     let best = null
-    for (const e of edges(box)[axis ? 'y' : 'x'])
-      for (const l of lines)
-        if (Math.abs(l - e) <= reach && (!best || Math.abs(l - e) < Math.abs(best.by))) best = { by: l - e, line: l }
+    const near = (e, l) => {
+      if (Math.abs(l - e) <= reach && (!best || Math.abs(l - e) < Math.abs(best.by))) best = { by: l - e, line: l }
+    }
+    for (const e of edges(box)[axis ? 'y' : 'x']) for (const l of lines) near(e, l)
+    if (axis) for (const e of baselines.own) for (const l of baselines.others) near(e, l)
     if (best) return best
     const g = gaps(box, others, axis)
     if (g.before === null || g.after === null) return { by: 0 }
@@ -35,10 +37,11 @@
     return { by, equal: [g.before, box[axis] + by, box[axis] + box[axis + 2] + by, g.after] }
   }
 
-  // snap is how far a box is drawn to something near, in px of the piece, and what to.
-  function snap(box, others, canvas, reach) {
-    const across = along(0, box, others, canvas, reach)
-    const down = along(1, box, others, canvas, reach)
+  // snap is how far a box is drawn to something near, in px of the piece, and what to:
+  // baselines of its own to those of others as well.
+  function snap(box, others, canvas, reach, baselines = { own: [], others: [] }) {
+    const across = along(0, box, others, canvas, reach, baselines)
+    const down = along(1, box, others, canvas, reach, baselines)
     return { dx: across.by, dy: down.by, across, down }
   }
 

@@ -1,6 +1,8 @@
 // Pictures in their frames in the Close-up: moved by the mouse, more or less of them by the
-// wheel. These are methods of the Mat's component (mat.js).
+// wheel, what stays whole marked. These are methods of the Mat's component (mat.js).
 Aspen.closePicture = {
+  marking: '', // the picture on which what stays whole is marked next
+
   carryPicture(h) {
     const q = this.part(h.unit)
     const m = h.start.get(h.unit)
@@ -18,6 +20,39 @@ Aspen.closePicture = {
     for (const g of this.groupsOf(h.unit))
       for (const img of g.querySelectorAll('image')) img.setAttribute('transform', `translate(${dx} ${dy})`)
     this.drawClose({ thirds: [m.cx - m.w / 2, m.cy - m.h / 2, m.w, m.h] })
+  },
+  // markWhole lets the hand draw what of a picture is kept whole in every shape
+  markWhole(unit) {
+    this.marking = this.marking ? '' : unit
+    document.body.classList.toggle('marking', !!this.marking)
+    this.say(this.marking ? 'Draw a box around what must stay whole' : '')
+    this.closeSlip()
+  },
+  carryWhole(h) {
+    const [x, y] = [Math.min(h.from[0], h.to[0]), Math.min(h.from[1], h.to[1])]
+    h.box = [x, y, Math.abs(h.to[0] - h.from[0]), Math.abs(h.to[1] - h.from[1])]
+    this.drawClose({ hit: { box: h.box, says: 'stays whole' } })
+  },
+  // sendWhole says what of a picture is kept whole, as fractions of it
+  sendWhole(h) {
+    const q = this.part(h.unit)
+    this.markWhole('')
+    if (!q || !h.box) return
+    const m = this.frameOf(q)
+    const r = (-m.rotate * Math.PI) / 180
+    const within = (v) => Math.min(1, Math.max(0, v))
+    const on = ([x, y]) => {
+      const [dx, dy] = [x - m.cx, y - m.cy]
+      const u = (dx * Math.cos(r) - dy * Math.sin(r)) / m.w + 0.5
+      const v = (dx * Math.sin(r) + dy * Math.cos(r)) / m.h + 0.5
+      return [within(q.crop[0] + u * q.crop[2]), within(q.crop[1] + v * q.crop[3])]
+    }
+    const [a, b] = [on(h.box), on([h.box[0] + h.box[2], h.box[1] + h.box[3]])]
+    const [x, y] = [Math.min(a[0], b[0]), Math.min(a[1], b[1])]
+    const box = [x, y, Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])].map((v) => Math.round(v * 1e4) / 1e4)
+    if (box[2] < 0.02 || box[3] < 0.02)
+      Aspen.notice('That box is too small. Draw it around the whole of it.', { bad: true })
+    else this.box.put({ whole: { file: q.file, box } })
   },
   letPictureGo(h) {
     if (!h.crop) return

@@ -1,7 +1,7 @@
 // The rows of the slip of the Close-up: what can be changed by hand of a part. These are
 // methods of the Mat's component (mat.js).
 {
-  const { el, swatch } = Aspen
+  const { el, get, swatch } = Aspen
   const row = (...kids) => el('div.row', {}, ...kids)
   const levels = ['headline', 'subheading', 'body', 'caption', 'button']
   const frames = {
@@ -30,6 +30,9 @@
   const ratio = (a, b) => (Math.max(light(a), light(b)) + 0.05) / (Math.min(light(a), light(b)) + 0.05)
 
   Aspen.closeRows = {
+    pictureColours: {}, // by hash
+    behindAs: '', // what a colour behind words is of: highlight or band
+
     slipOfPart(q) {
       const title = row(
         el('b', {}, q.label),
@@ -48,7 +51,8 @@
         q.crop && this.rowOfFrame(q),
         q.crop && this.rowOfDials(q),
         q.fill && this.rowOfColours(q, 'fill', 'Colour'),
-        words && this.rowOfColours(q, 'highlight', 'Behind'),
+        q.fill && this.rowOfPictureColours(q),
+        words && this.rowOfBehind(q),
         words && this.rowOfLetters(q),
         q.moves && this.rowOfPlace(q),
         this.rowOfDoing(q),
@@ -69,6 +73,15 @@
         ),
       )
     },
+    // rowOfBehind is the colour behind words: behind their lines, or a band from edge to edge
+    rowOfBehind(q) {
+      const set = ['highlight', 'band'].find((p) => this.value(q, p))
+      const as = set ?? (this.behindAs || 'highlight')
+      const row = this.rowOfColours(q, as, 'Behind')
+      const way = (p, text) => press(as === p, { 'data-behind': p, title: `A colour behind ${text}` }, text)
+      row.append(way('highlight', 'lines'), way('band', 'a band'))
+      return row
+    },
     // rowOfAdded is what an added part says, or how many icons it has
     rowOfAdded(q) {
       if (q.part.text !== undefined)
@@ -88,12 +101,21 @@
           [['', q.family], ...faces.filter((f) => f !== q.family).map((f) => [f, f])],
           this.value(q, 'family') ?? '',
         ),
+        this.value(q, 'family') && this.everywhere('family'),
         this.choice(
           'Weight',
           'weight',
           [['', String(q.weight)], ...[300, 400, 500, 600, 700, 800, 900].map((w) => [String(w), String(w)])],
           String(this.value(q, 'weight') ?? ''),
         ),
+      )
+    },
+    // everywhere gives all words of the set what was chosen by hand here
+    everywhere(property) {
+      return el(
+        'button.tiny',
+        { 'data-everywhere': property, title: 'The same for all words on all pieces, as one step' },
+        'for all words',
       )
     },
     rowOfSetting(q) {
@@ -141,7 +163,7 @@
       const now = this.value(q, property)
       const ground = property === 'fill' ? q.ground : undefined
       const dots = this.state.close.colours.map((c) => {
-        const against = property === 'highlight' ? ratio(c.hex, q.fill) : ground ? ratio(c.hex, ground) : 0
+        const against = property !== 'fill' ? ratio(c.hex, q.fill) : ground ? ratio(c.hex, ground) : 0
         const on = now ? now === c.token : property === 'fill' && q.fill === c.hex
         const reads = against === 0 || against >= 4.5
         return el(
@@ -182,8 +204,47 @@
         now?.startsWith('#') &&
           !this.state.close.colours.some((c) => c.hex === now) &&
           el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),
+        property === 'fill' && now && (q.kind === 'text' || q.kind === 'button') && this.everywhere('fill'),
         now && el('button.back', { 'data-clear': property }, 'rule'),
       )
+    },
+    // rowOfPictureColours are the colours of the pictures on the piece
+    rowOfPictureColours(q) {
+      const hexes = this.parts()
+        .filter((o) => o.hash)
+        .flatMap((o) => this.coloursOf(o.hash))
+      if (!hexes.length) return null
+      return el(
+        'div.row.dots',
+        {},
+        el('span.m', {}, 'Picture'),
+        [...new Set(hexes)].slice(0, 9).map((hex) => {
+          const against = q.ground ? ratio(hex, q.ground) : 0
+          const title = against ? `${hex}, ${against.toFixed(1)} : 1` : hex
+          const reads = against === 0 || against >= 4.5
+          return el(
+            'button.ink' + (reads ? '' : '.faint'),
+            { 'data-paint': 'fill', 'data-value': hex, title, 'aria-label': `From the picture: ${title}` },
+            swatch(hex),
+            !reads && el('small', {}, against.toFixed(1)),
+          )
+        }),
+      )
+    },
+    // coloursOf are the colours of a picture, once they are known
+    coloursOf(hash) {
+      const known = this.pictureColours[hash]
+      if (known === undefined) {
+        this.pictureColours[hash] = []
+        get(`/pictures/${hash}/colours`).then(
+          ({ colours }) => {
+            this.pictureColours[hash] = colours
+            this.closeSlip()
+          },
+          () => {}, // then there are none to choose
+        )
+      }
+      return known ?? []
     },
     rowOfLetters(q) {
       const outline = this.value(q, 'outline')
@@ -230,6 +291,18 @@
           'Border',
         ),
         press(flip === 'across', { 'data-toggle': 'flip', 'data-value': 'across', title: 'Mirrored' }, 'Mirror'),
+        press(
+          now?.startsWith('icon:'),
+          { 'data-frame-icon': true, title: 'Cut it to the outline of an icon' },
+          now?.startsWith('icon:') ? now.slice(5) : 'Icon …',
+        ),
+        q.file &&
+          q.unit.startsWith('picture') &&
+          press(
+            this.marking === q.unit,
+            { 'data-mark-whole': true, title: 'Draw a box around what must stay whole in every shape' },
+            'Keep whole …',
+          ),
         el(
           'div.pics',
           {},
@@ -297,8 +370,16 @@
             this.value(q, 'locked') ? 'unlock' : 'lock',
           ),
           el('button.tiny', { 'data-gone': true, title: 'Delete' }, q.added ? 'delete' : 'leave out'),
+          this.copies(),
         )
       )
+    },
+    // copies put what is held on the clipboard for other programs
+    copies() {
+      return [
+        el('button.tiny.soft', { 'data-copy-as': 'png', title: 'To the clipboard as a picture' }, 'copy PNG'),
+        el('button.tiny.soft', { 'data-copy-as': 'svg', title: 'To the clipboard as a drawing' }, 'SVG'),
+      ]
     },
     slipOfSeveral(list) {
       const levels = list.length === 2 && list.every((q) => q.level && !q.added) && list[0].level !== list[1].level
@@ -318,7 +399,7 @@
         ['bottom', 'bottom edges'],
       ]
       return [
-        row(el('b', {}, `${list.length} parts`), together, swap),
+        row(el('b', {}, `${list.length} parts`), together, swap, this.copies()),
         el(
           'div.row.ways-row',
           {},

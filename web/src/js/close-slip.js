@@ -120,16 +120,30 @@
       else if (d.align) this.alignPicked(d.align)
       else if (d.order) this.orderPicked(Number(d.order))
       else if ('gone' in d) this.removePicked()
+      else if (d.everywhere) this.forAllWords(q, d.everywhere)
+      else if (d.behind) this.behind(q, d.behind)
+      else if ('frameIcon' in d) this.openFrames(q)
+      else if ('markWhole' in d) this.markWhole(q.unit)
+      else if (d.copyAs) this.copyAs(d.copyAs)
       else if ('twice' in d) this.twice()
-      else if (d.pic)
-        this.sync({
-          picture: {
-            reach: this.closeReach === 'class' ? 'class:' + this.state.close.class : this.handReach('file'),
-            file: d.pic,
-          },
-        })
+      else if (d.pic) this.fillFrame(q, d.pic)
       else return false
       return true
+    },
+    // forAllWords gives all words on all pieces what was chosen by hand of one part
+    forAllWords(q, property) {
+      const value = this.value(q, property)
+      const words = this.state.pieces.flatMap((p) => [...p.words, ...p.said].map((w) => w.slot))
+      const edits = [...new Set([q.unit, ...words])].map((slot) => ({ reach: 'set', slot, property, value }))
+      this.sendHand(edits)
+    },
+    // behind changes what a colour behind words is of
+    behind(q, to) {
+      this.behindAs = to
+      const from = to === 'band' ? 'highlight' : 'band'
+      const h = q.hand.find((h) => h.property === from)
+      if (h) this.sendHand([this.edit(q.unit, to, h.value), { reach: h.reach, slot: q.unit, property: from }])
+      else this.closeSlip()
     },
     async pickColour(property) {
       const units = this.picked

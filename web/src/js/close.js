@@ -11,6 +11,7 @@
   const slipRoom = 336 // px beside the piece, for the slip
   const marginRoom = 204 // px for the names of parts
   const leadRoom = 44 // px between them and the piece
+  const finger = matchMedia('(pointer: coarse)').matches ? 32 : 16 // px of a corner to pull at
   const along = [132, 150] // px a piece alongside has at most
 
   // what is drawn with another part
@@ -234,10 +235,10 @@
             svg('rect', {
               class: `grip ${i * j < 0 ? 'nesw' : 'nwse'}`,
               'data-grip': `${i} ${j}`,
-              x: x - 8 / k,
-              y: y - 8 / k,
-              width: 16 / k,
-              height: 16 / k,
+              x: x - finger / 2 / k,
+              y: y - finger / 2 / k,
+              width: finger / k,
+              height: finger / k,
             }),
           )
       }
@@ -249,7 +250,7 @@
             'data-grip': 'turn',
             cx: 0,
             cy: -h - 24 / k,
-            r: 6 / k,
+            r: finger / 2.6 / k,
             'stroke-width': 2 / k,
           }),
         )
@@ -284,6 +285,11 @@
         chip((x1 + x2) / 2, (y1 + y2) / 2, String(Math.round(Math.abs(x2 - x1 + y2 - y1))))
       }
       if (guides.say) chip(guides.say.x, guides.say.y, guides.say.text)
+      if (guides.hit) {
+        const [x, y, w, h] = guides.hit.box
+        out.push(svg('rect', { class: 'hit-box', x, y, width: w, height: h, 'stroke-width': 2 / k }))
+        chip(x + w / 2, y + h / 2, guides.hit.says)
+      }
       if (guides.thirds) {
         const [x, y, w, h] = guides.thirds
         for (const i of [1, 2]) {

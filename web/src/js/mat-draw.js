@@ -47,6 +47,7 @@
     },
     // apply puts an answer on the mat: groups the page has are kept in place.
     apply(d) {
+      if (d.variant) history.replaceState(null, '', `?close=${encodeURIComponent(d.variant)}`)
       if (
         d.pieces.some((p) => !this.figure(p.id)) ||
         d.pieces.length !== this.state.pieces.length ||

@@ -19,6 +19,10 @@ document.addEventListener('alpine:init', () => {
     ...Aspen.closeWords,
     ...Aspen.closeAdding,
     ...Aspen.closeKeys,
+    ...Aspen.closePast,
+    ...Aspen.closeLayers,
+    ...Aspen.closeClip,
+    ...Aspen.closeTouch,
     id: '',
     state: null,
     zoom: 0.6,
@@ -48,6 +52,8 @@ document.addEventListener('alpine:init', () => {
       this.openHand()
       this.openCloseSlip()
       this.openCloseKeys()
+      this.openLayers()
+      this.openClip()
       addEventListener('keydown', (e) => this.key(e))
       addEventListener('aspen:reverted', () => this.sync({}))
       onChange(() => {
@@ -124,7 +130,13 @@ document.addEventListener('alpine:init', () => {
       document.addEventListener('dragleave', (e) => {
         if (!e.relatedTarget) onto(null)
       })
+      let at = null // where the last file was dropped
+      document.addEventListener('drop', (e) => (at = e), true)
       files(async (kind, f, on) => {
+        if (this.close && !kind && on && this.$refs.stage.contains(on) && !/\.(ttf|otf|woff2?|ttc)$/i.test(f.name)) {
+          await this.dropped(f, at)
+          return
+        }
         const fig = kind ? null : on?.closest?.('[data-piece]')
         const reach = kind === 'here' ? this.reachOf(this.active) : fig ? 'piece:' + fig.dataset.piece : 'set'
         if (await toKit(document.body.dataset.kit, f)) this.sync({})
