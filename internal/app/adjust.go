@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -92,30 +91,6 @@ func (a Sets) MovePicture(ctx context.Context, m Member, id ID, c Change, reach,
 		reach = "set"
 	}
 	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: slot, Property: "crop", Value: value})
-}
-
-// KeepWhole says which part of a picture of a brief is kept whole in every shape: [x, y,
-// w, h] as fractions of it; nil for what is found by itself.
-func (a Briefs) KeepWhole(ctx context.Context, m Member, id ID, c Change, file string, box *[4]float64) (int64, error) {
-	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
-		c := c
-		var value json.RawMessage
-		if box != nil {
-			value = raw(*box)
-		}
-		for _, card := range s.Brief.Cards {
-			for _, pic := range card.Pictures {
-				if pic.File == file {
-					c.Op.All = append(c.Op.All, edit.Op{Path: cardPath(card.ID, "pictures/@"+pic.ID+"/focusBox"), Value: value})
-				}
-			}
-		}
-		if len(c.Op.All) == 0 {
-			return c, fmt.Errorf("%w: %q is no picture of this brief", ErrInvalid, file)
-		}
-		c.Kind = "brief"
-		return c, nil
-	})
 }
 
 // cardPath is where a field of a card stands in a brief's document.

@@ -19,6 +19,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -64,8 +65,8 @@ type partState struct {
 	Stack     int       `json:"stack"`               // where it was in the order of drawing, before any was moved up or down
 
 	Crop     *[4]float64  `json:"crop,omitempty"`
-	File     string       `json:"file,omitempty"` // of a picture of the brief
-	Hash     string       `json:"hash,omitempty"` // of any picture
+	File     string       `json:"file,omitempty"`     // of a picture of the brief
+	Hash     string       `json:"hash,omitempty"`     // of any picture
 	Subjects [][4]float64 `json:"subjects,omitempty"` // kept whole, in px of the piece
 
 	Moves bool         `json:"moves"`          // it can be moved; the ground takes a colour alone
@@ -143,7 +144,7 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 			at = len(st.Parts)
 			st.Parts = append(st.Parts, ps)
 		}
-		st.Parts[at].join(set, part, unit)
+		st.Parts[at].join(set, p, part, unit)
 	}
 	for _, slot := range slices.Sorted(maps.Keys(hands)) {
 		drawn := slices.ContainsFunc(st.Parts, func(o partState) bool { return o.Unit == slot })
@@ -226,7 +227,7 @@ func (ps *partState) byHand(set *app.Set, p spec.Placement, h *brief.Hand) {
 
 // join takes one drawn part into what is known of a thing: its words, picture or logo say
 // what the thing is, the first of its parts if it has none.
-func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
+func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit string) {
 	union := func(have [4]float64, r spec.Rect) [4]float64 {
 		return rect(adjust.Union(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}, r))
 	}
@@ -265,7 +266,7 @@ func (ps *partState) join(set *app.Set, part *scene.Part, unit string) {
 			ps.Field = part.Field
 		}
 	case scene.KindPicture:
-		ps.picture(set, part)
+		ps.picture(set, p, part)
 	case scene.KindLogo:
 		for i := range set.Kit.Logos {
 			if set.Kit.Logos[i].File == part.File {
@@ -287,7 +288,7 @@ func nameOf(set *app.Set, c colour.RGB) string {
 	return c.Hex()
 }
 
-func (ps *partState) picture(set *app.Set, part *scene.Part) {
+func (ps *partState) picture(set *app.Set, p spec.Placement, part *scene.Part) {
 	crop := cropOf(set, part)
 	ps.Crop, ps.Hash = &crop, part.Picture
 	for file, pic := range set.Job.Pictures {
@@ -298,11 +299,19 @@ func (ps *partState) picture(set *app.Set, part *scene.Part) {
 		if ps.Says == "" {
 			ps.Says = altOf(set, file)
 		}
-		at := part.Box
+		var whole [][4]float64
 		for _, s := range pic.Subjects {
-			ps.Subjects = append(ps.Subjects, [4]float64{
-				at.X + (s.Box[0]-crop[0])/crop[2]*at.W, at.Y + (s.Box[1]-crop[1])/crop[3]*at.H, s.Box[2] / crop[2] * at.W, s.Box[3] / crop[3] * at.H,
-			})
+			whole = append(whole, s.Box)
+		}
+		card := set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)]
+		if i := slices.Index(piece.PictureSlots, part.Slot); i >= 0 {
+			if all := set.Job.Chosen(card, p); i < len(all) && all[i].FocusBox != nil { // somebody said it
+				whole = [][4]float64{*all[i].FocusBox}
+			}
+		}
+		at := part.Box
+		for _, b := range whole {
+			ps.Subjects = append(ps.Subjects, [4]float64{at.X + (b[0]-crop[0])/crop[2]*at.W, at.Y + (b[1]-crop[1])/crop[3]*at.H, b[2] / crop[2] * at.W, b[3] / crop[3] * at.H})
 		}
 		return
 	}

@@ -215,17 +215,14 @@ type syncRequest struct {
 	} `json:"further"`
 	IntoKit string    `json:"intoKit"` // a colour the kit is to have
 	LiftAll string    `json:"liftAll"` // a piece back to the rule
+	Revert  string    `json:"revert"`  // undo or redo
 	Variant string    `json:"variant"` // a piece that gets another try beside it
 	Take    *struct { // a part as it was
 		Piece string `json:"piece"`
 		Slot  string `json:"slot"`
 		Seq   int64  `json:"seq"`
 	} `json:"take"`
-	Whole *struct { // what of a picture is kept whole; no box for what is found
-		File string      `json:"file"`
-		Box  *[4]float64 `json:"box"`
-	} `json:"whole"`
-	Move    *struct { // another part of a picture
+	Move *struct { // another part of a picture
 		Reach string     `json:"reach"`
 		Slot  string     `json:"slot"`
 		Crop  [4]float64 `json:"crop"`
@@ -250,6 +247,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	ctx := r.Context()
 	var kept, variant string
 	var fixed []string
+	var nothing bool
 	err = s.once(r, func() (err error) {
 		switch {
 		case q.Write != nil:
@@ -270,12 +268,15 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
 		case q.LiftAll != "":
 			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
+		case q.Revert != "":
+			_, _, err = s.app.Documents.Undo(ctx, m, id, q.Client, q.Revert == "redo")
+			if nothing = errors.Is(err, app.ErrNothing); nothing {
+				err = nil
+			}
 		case q.Variant != "":
 			variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
 		case q.Take != nil:
 			_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Piece, q.Take.Slot, q.Take.Seq)
-		case q.Whole != nil:
-			_, err = s.app.Briefs.KeepWhole(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Whole.File, q.Whole.Box)
 		case q.Picture != nil:
 			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 		case q.Places != nil:
@@ -301,7 +302,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	st := s.state(set, done, q.Have)
 	steps := set.Doc.Steps()
-	st.Undo, st.Redo, st.Kept, st.Fixed, st.Variant = steps.Undo, steps.Redo, kept, fixed, variant
+	st.Undo, st.Redo, st.Kept, st.Fixed, st.Variant, st.Nothing = steps.Undo, steps.Redo, kept, fixed, variant, nothing
 	bench, err := s.fragment("mat", "bench", s.benchOf(set))
 	if err != nil {
 		return err

@@ -239,7 +239,7 @@ func TestSignsInColour(t *testing.T) {
 }
 
 // rgba decodes a picture.
-func rgba(t *testing.T, data []byte) *image.RGBA {
+func rgba(t testing.TB, data []byte) *image.RGBA {
 	t.Helper()
 	img, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {

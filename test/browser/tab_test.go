@@ -50,7 +50,7 @@ const patience = time.Minute
 
 // tab is a browser tab that looks at an application.
 type tab struct {
-	t    *testing.T
+	t    testing.TB
 	ctx  context.Context
 	base string
 
@@ -60,7 +60,7 @@ type tab struct {
 }
 
 // openStage sets an application up for the test.
-func openStage(t *testing.T, o stage.Options) *stage.Stage {
+func openStage(t testing.TB, o stage.Options) *stage.Stage {
 	t.Helper()
 	s, err := stage.Open(t.Context(), o)
 	if err != nil {
@@ -71,7 +71,7 @@ func openStage(t *testing.T, o stage.Options) *stage.Stage {
 }
 
 // openTab opens a tab with a profile of its own.
-func openTab(t *testing.T, base string) *tab {
+func openTab(t testing.TB, base string) *tab {
 	t.Helper()
 	if theBrowser == nil {
 		opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
@@ -89,7 +89,7 @@ func openTab(t *testing.T, base string) *tab {
 // another opens a second tab with the same session.
 func (b *tab) another() *tab { b.t.Helper(); return newTab(b.t, b.ctx, b.base) }
 
-func newTab(t *testing.T, parent context.Context, base string, opts ...cdp.ContextOption) *tab {
+func newTab(t testing.TB, parent context.Context, base string, opts ...cdp.ContextOption) *tab {
 	t.Helper()
 	ctx, cancel := cdp.NewContext(parent, opts...)
 	b := &tab{t: t, ctx: ctx, base: base}

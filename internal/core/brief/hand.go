@@ -38,6 +38,7 @@ type Hand struct {
 
 	// pictures
 	Crop    [4]float64 // x, y, w, h as fractions of the picture; no width for the rule
+	Whole   [4]float64 // what of it is kept whole, in the same way
 	Frame   string     // one of [Frames], or [IconFrame] and a name
 	Border  *Edge
 	Dials   scene.Dials

@@ -46,6 +46,7 @@ var Properties = []Property{
 		return number(&h.Rotate, v, -wholeTurn, wholeTurn, "degrees")
 	}},
 	{"crop", "crop", Anywhere, true, func(h *Hand, v json.RawMessage) (err error) { h.Crop, err = ParseCrop(v); return err }},
+	{"whole", "what is kept whole", Anywhere, false, func(h *Hand, v json.RawMessage) (err error) { h.Whole, err = ParseCrop(v); return err }},
 	{"hidden", "left out", Anywhere, false, func(h *Hand, v json.RawMessage) error { return value(&h.Hidden, v, "true or false") }},
 	{"opacity", "opacity", Anywhere, true, func(h *Hand, v json.RawMessage) error { return number(&h.Opacity, v, 0.02, 1, "of 1") }},
 	{"order", "order", Anywhere, true, func(h *Hand, v json.RawMessage) error { return whole(&h.Order, v, 100) }},

@@ -203,9 +203,10 @@ func (j *Job) LookAt(look Look, p spec.Placement) Look {
 // PictureSlots are the parts pictures of a card fill, in their order.
 var PictureSlots = []string{"picture", "picture2", "picture3", "picture4"}
 
-// chosen are the pictures of a card with those chosen by hand for a placement.
-func (j *Job) chosen(pictures []brief.Picture, p spec.Placement) []brief.Picture {
-	out := slices.Clone(pictures)
+// Chosen are the pictures of a card on a placement: with those chosen for it by hand, and
+// what of them is kept whole.
+func (j *Job) Chosen(c brief.Card, p spec.Placement) []brief.Picture {
+	out := slices.Clone(c.Pictures)
 	for i, slot := range PictureSlots {
 		v, _, ok := j.Brief.Adjusted(p, slot, "file")
 		switch {
@@ -214,6 +215,11 @@ func (j *Job) chosen(pictures []brief.Picture, p spec.Placement) []brief.Picture
 			out = append(out, brief.Picture{File: v})
 		default:
 			out[i] = brief.Picture{File: v, Alt: out[i].Alt}
+		}
+		if whole, _, ok := j.Brief.Adjusted(p, slot, "whole"); ok && i < len(out) {
+			if box, err := brief.ParseCrop(json.RawMessage(whole)); err == nil {
+				out[i].FocusBox = &box
+			}
 		}
 	}
 	return out
@@ -254,7 +260,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 // solve computes a piece and what it is worth, without checking it.
 func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout.Input, words brief.Words, plain bool) {
 	c := j.Brief.Cards[card]
-	c.Pictures = j.chosen(c.Pictures, p)
+	c.Pictures = j.Chosen(c, p)
 	look = j.LookAt(look, p)
 	hands := j.Brief.Hands(p)
 	windows := j.windows(p)

@@ -103,8 +103,10 @@
       const q = this.part(unit)
       if (!li || !q) return
       const field = el('input.name-field', { value: q.label, 'aria-label': 'What this part is called', maxlength: 60 })
+      let over = false
       const done = (keep) => {
-        if (!field.isConnected) return
+        if (over) return
+        over = true // taking the field away blurs it
         const name = field.value.trim()
         delete this.$refs.callouts.dataset.named // it is listed anew
         field.remove()

@@ -52,7 +52,7 @@ Aspen.closePicture = {
     const box = [x, y, Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])].map((v) => Math.round(v * 1e4) / 1e4)
     if (box[2] < 0.02 || box[3] < 0.02)
       Aspen.notice('That box is too small. Draw it around the whole of it.', { bad: true })
-    else this.box.put({ whole: { file: q.file, box } })
+    else this.sendHand([this.edit(q.unit, 'whole', box)])
   },
   letPictureGo(h) {
     if (!h.crop) return

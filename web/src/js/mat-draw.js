@@ -45,6 +45,37 @@
       }
       return out
     },
+    // --- what it was like ---------------------------------------------------------
+    // What pieces looked like before changes by hand, so that undo shows it at once; any
+    // other change ends it.
+    pasts: [],
+    futures: [],
+    asDrawn() {
+      const svgs = document.querySelectorAll('[data-piece]:not(.done) .art > svg')
+      return new Map([...svgs].map((svg) => [svg, [...svg.children]]))
+    },
+    keepPast(d, body) {
+      if (d.seq === this.state.seq || body.revert) return
+      this.futures = []
+      if (body.hand) this.pasts = [...this.pasts.slice(-30), this.asDrawn()]
+      else this.pasts = []
+    },
+    showPast(redo) {
+      const [from, to] = redo ? [this.futures, this.pasts] : [this.pasts, this.futures]
+      const then = from.pop()
+      if (!then || !this.box.idle()) {
+        this.pasts = []
+        this.futures = []
+        return
+      }
+      to.push(this.asDrawn())
+      for (const [svg, groups] of then) {
+        if (!svg.isConnected) continue
+        svg.replaceChildren(...groups)
+        for (const moved of svg.querySelectorAll('[data-group][transform], image[transform]'))
+          moved.removeAttribute('transform') // as the hand left it
+      }
+    },
     // apply puts an answer on the mat: groups the page has are kept in place.
     apply(d) {
       if (d.variant) history.replaceState(null, '', `?close=${encodeURIComponent(d.variant)}`)

@@ -12,12 +12,19 @@
       const reads = !Object.keys(body).some((k) => k !== 'caret')
       return this.box.put(body, { reads, base: this.state.seq })
     },
+    // revert takes the last change back, or puts it back; what it was like is shown at
+    // once where it is known, and the answer settles it
+    revert(redo) {
+      this.showPast(redo)
+      this.box.put({ revert: redo ? 'redo' : 'undo' })
+    },
     openBox() {
       this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
         add: (item) => {
           const a = this.active
-          const asked =
-            item.body.caret ?? (a?.field ? { piece: a.piece, slot: a.slot, text: this.field.value } : undefined)
+          const typing = a?.field && { piece: a.piece, slot: a.slot, text: this.field.value }
+          // undo changes words under the caret: where it stands is asked for afterwards
+          const asked = item.body.revert ? undefined : (item.body.caret ?? (typing || undefined))
           item.asked = asked
           return {
             have: this.have(),
@@ -29,7 +36,10 @@
         },
         done: (d, item) => {
           if (d.seq < this.state.seq) return
+          this.keepPast(d, item.body)
           this.apply(d)
+          if (item.body.revert && this.active?.field) this.sync({})
+          if (d.nothing) notice(item.body.revert === 'redo' ? 'Nothing to redo.' : 'Nothing to undo.')
           if (item.body.write) this.known = d.seq
           if (d.caret && this.active?.piece === d.caret.piece && this.active?.slot === d.caret.slot) {
             this.echo = d.caret.echo

@@ -55,7 +55,10 @@ document.addEventListener('alpine:init', () => {
       this.openLayers()
       this.openClip()
       addEventListener('keydown', (e) => this.key(e))
-      addEventListener('aspen:reverted', () => this.sync({}))
+      addEventListener('aspen:revert', (e) => {
+        e.preventDefault()
+        this.revert(e.detail.redo)
+      })
       onChange(() => {
         if (this.box.idle()) this.sync({})
       })

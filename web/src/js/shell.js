@@ -467,6 +467,8 @@
         this.revert(true)
       },
       async revert(redo) {
+        // a page that has an outbox puts it in there
+        if (!window.dispatchEvent(new CustomEvent('aspen:revert', { detail: { redo }, cancelable: true }))) return
         await settled() // what was done before it goes out before it
         saved('saving')
         const d = await post('/documents/' + this.undoes + '/undo', { redo })

@@ -1,0 +1,72 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+
+	"aspenridge/test/stage"
+)
+
+// handWork measures in the page: how long frames take while a part is dragged, how long
+// after letting go the answer stands, how long until undo is seen and answered, how long a list of what was
+// done takes to open; ms.
+const handWork = `(async () => {
+  const m = Alpine.$data(document.querySelector('[data-mat]'))
+  const frame = () => new Promise(requestAnimationFrame)
+  const done = () => new Promise((f) => { const look = () => (m.box.idle() && !document.querySelector('.close-stage [data-group][transform]') ? f() : requestAnimationFrame(look)); look() })
+  const at = (q, n) => q.sort((a, b) => a - b)[Math.floor(n * (q.length - 1))]
+  const svg = () => document.querySelector('.close-stage .art > svg').getBoundingClientRect()
+  const drawn = () => [...document.querySelectorAll('.close-stage .art > svg > [data-group]')].map((g) => g.dataset.group + g.dataset.hash + (g.getAttribute('transform') ?? '')).join()
+  const frames = [], seen = [], settled = [], undone = [], past = []
+  for (let round = 0; round < 6; round++) {
+    const unit = m.parts().filter((q) => q.added)[round * 7].unit
+    m.pick(unit)
+    await frame()
+    const before = drawn()
+    const q = m.part(unit), k = m.scale(m.info(m.close)), r = svg()
+    let [x, y] = [r.left + (q.box[0] + q.box[2] / 2) * k, r.top + (q.box[1] + q.box[3] / 2) * k]
+    m.hold('move', m.at({ clientX: x, clientY: y }))
+    let last = await frame()
+    for (let i = 0; i < 40; i++) {
+      x += i % 2 ? 5 : 2
+      y += 3
+      dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, buttons: 1 }))
+      const now = await frame()
+      frames.push(now - last)
+      last = now
+    }
+    const from = performance.now()
+    dispatchEvent(new PointerEvent('pointerup', { clientX: x, clientY: y }))
+    await frame()
+    await done()
+    settled.push(performance.now() - from)
+    const seq = m.state.seq
+    const then = performance.now()
+    document.querySelector('button[data-undo]').click()
+    await new Promise((f) => { const look = () => (drawn() === before ? f() : requestAnimationFrame(look)); look() })
+    seen.push(performance.now() - then)
+    await new Promise((f) => { const look = () => (m.state.seq > seq ? f() : setTimeout(look, 2)); look() })
+    undone.push(performance.now() - then)
+    const open = performance.now()
+    await m.openPast()
+    past.push(performance.now() - open)
+    m.closeAdd()
+  }
+  return [at(frames, 0.5), at(frames, 0.95), at(settled, 0.5), at(seen, 0.5), at(undone, 0.5), at(past, 0.5)]
+})()`
+
+// BenchmarkHandWork is work by hand on a piece of sixty parts.
+func BenchmarkHandWork(bench *testing.B) {
+	s := openStage(bench, stage.Options{Demo: true})
+	b := openTab(bench, s.URL)
+	b.signIn()
+	b.closeUp("feed-tall")
+	b.run(fmt.Sprintf(`(() => { const m = %s; return m.sendHand([...Array(55).keys()].map((i) => m.edit('added-b' + i, 'part', { kind: 'shape', name: i %% 2 ? 'circle' : 'burst', at: [0.1 + 0.08 * (i %% 11), 0.1 + 0.17 * Math.floor(i / 11)], size: [0.06, 0.06] }))) })()`, mat))
+	b.until(mat + `.parts().length >= 60`)
+	for bench.Loop() {
+		got := eval[[]float64](b, handWork)
+		for i, name := range []string{"drag-frame-ms", "drag-frame-p95-ms", "settled-ms", "undo-seen-ms", "undo-answered-ms", "history-ms"} {
+			bench.ReportMetric(got[i], name)
+		}
+	}
+}
