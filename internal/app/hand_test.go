@@ -122,9 +122,9 @@ func randomEdit(rng *rand.Rand) app.HandEdit {
 		"offset": {fmt.Sprintf(`[%.4f,%.4f]`, rng.Float64()-0.5, rng.Float64()-0.5)}, "scale": {fmt.Sprintf(`%.4f`, 0.3+2*rng.Float64())}, "rotate": {fmt.Sprintf(`%.1f`, 360*rng.Float64()-180)},
 		"crop": {`[0.2,0.1,0.5,0.6]`}, "hidden": {`true`, `false`}, "opacity": {`0.4`}, "order": {`-2`, `1`}, "fill": {`"color.main.coral"`, `"#345678"`, `"color.main.none"`}, "flip": {`"across"`},
 		"level": {`"caption"`, `"headline"`}, "family": {`"Karla"`, `"No Such Face"`}, "weight": {`300`, `900`}, "case": {`"upper"`}, "align": {`"middle"`, `"end"`}, "tracking": {`0.1`}, "leading": {`1.6`},
-		"breaks": {`[1]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#FFEEDD"`}, "outline": {`{"fill":"#000000","width":0.05}`}, "shadow": {`{"fill":"color.main.coral","x":0.1,"y":0.1}`},
-		"frame": {`"arch"`, `"ticket"`}, "border": {`{"fill":"#000000","width":0.02}`},
-		"part": {`{"kind":"shape","name":"burst","at":[0.3,0.3],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.6,0.3],"size":[0.2,0.1]}`, `{"kind":"icon","name":"heart","at":[0.1,0.9],"size":[0.1,0.1]}`},
+		"breaks": {`[1]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#FFEEDD"`}, "band": {`"#112233"`, `"color.main.coral"`}, "whole": {`[0.4,0.3,0.3,0.4]`}, "name": {`"Ours"`}, "outline": {`{"fill":"#000000","width":0.05}`}, "shadow": {`{"fill":"color.main.coral","x":0.1,"y":0.1}`},
+		"frame": {`"arch"`, `"ticket"`, `"icon:heart"`, `"icon:no such icon"`}, "border": {`{"fill":"#000000","width":0.02}`},
+		"part": {`{"kind":"shape","name":"burst","at":[0.3,0.3],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.6,0.3],"size":[0.2,0.1]}`, `{"kind":"icon","name":"heart","at":[0.1,0.9],"size":[0.1,0.1]}`, `{"kind":"pattern","name":"dots","at":[0.5,0.5],"size":[2,1]}`},
 	}
 	slots := []string{"headline", "subheading", "body", "callToAction", "logo", "picture", "panel", "ground", "card2", "website", "nothing"}
 	for {
@@ -225,4 +225,178 @@ func TestHandWorkIsTakenBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	draw()
+}
+
+// Three hundred added parts are there, and go, each in one step.
+func TestManyPartsComeAndGoInOneStep(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	var come, gone []app.HandEdit
+	for i := range 300 {
+		slot := fmt.Sprintf("added-n%d", i)
+		part := fmt.Sprintf(`{"kind":"shape","name":"circle","at":[%.2f,%.2f],"size":[0.02,0.02]}`, float64(i%20)/20, float64(i/20)/15)
+		come = append(come, app.HandEdit{Reach: "piece:story", Slot: slot, Property: "part", Value: json.RawMessage(part)})
+		gone = append(gone, app.HandEdit{Reach: "piece:story", Slot: slot, Property: "part"})
+	}
+	p, _ := spec.Parse("story")
+	if _, err := a.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest}, "story", come); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := len(s.Brief.Added(p)); got != 300 || len(s.Piece(s.CurrentLook(), p).Scene.Parts) < 300 {
+		t.Errorf("300 parts were added, there are %d", got)
+	}
+	if _, err := a.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest}, "story", gone); err != nil {
+		t.Fatal(err)
+	}
+	if s, err := a.Sets.Set(ctx, m, id); err != nil || len(s.Brief.Added(p)) != 0 {
+		t.Errorf("%d are left, %v", len(s.Brief.Added(p)), err)
+	}
+}
+
+// Another try begins as the piece was changed by hand and is changed alone; its place goes
+// with the set wherever that goes.
+func TestAnotherTryIsAPieceOfItsOwn(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	turn := func(placement, value string) {
+		t.Helper()
+		if _, err := a.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest}, placement, []app.HandEdit{{Reach: "piece:" + placement, Slot: "headline", Property: "rotate", Value: json.RawMessage(value)}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	turned := func(placement string) float64 {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, pc := range s.Pieces() {
+			if pc.Placement.ID == placement {
+				return s.Brief.Hands(pc.Placement)["headline"].Rotate
+			}
+		}
+		t.Fatalf("%s is not in the set", placement)
+		return 0
+	}
+	turn("feed-tall", "7")
+	made, err := a.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall")
+	if err != nil || made != "feed-tall~b" {
+		t.Fatalf("%q, %v", made, err)
+	}
+	if turned(made) != 7 {
+		t.Errorf("it begins turned by %v", turned(made))
+	}
+	turn(made, "-3")
+	if turned(made) != -3 || turned("feed-tall") != 7 {
+		t.Errorf("one is turned by %v, the other by %v", turned("feed-tall"), turned(made))
+	}
+	// one that was taken out begins anew, not as it was left
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var rest []string
+	for _, p := range s.Placements() {
+		if p.Variant == "" {
+			rest = append(rest, p.ID)
+		}
+	}
+	list, _ := json.Marshal(rest)
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/placements", Value: list}}); err != nil {
+		t.Fatal(err)
+	}
+	for n := range spec.Variants {
+		if made, err = a.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall"); err != nil || made != "feed-tall~"+spec.Variants[n] {
+			t.Fatalf("%q, %v", made, err)
+		}
+	}
+	if turned("feed-tall~b") != 7 {
+		t.Errorf("put in again it is turned by %v", turned("feed-tall~b"))
+	}
+	if _, err := a.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("one more than there are letters: %v", err)
+	}
+}
+
+// A set is seen as it was after any step; one part is taken from there, and the rest stays.
+func TestOnePartIsTakenFromThePast(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	turn := func(slot, value string) {
+		t.Helper()
+		if _, err := a.Sets.ByHand(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall", []app.HandEdit{{Reach: "piece:feed-tall", Slot: slot, Property: "rotate", Value: json.RawMessage(value)}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	set := func() *app.Set {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	p, _ := spec.Parse("feed-tall")
+	words := *set().Brief.Cards[0].Headline
+	turn("headline", "5")
+	turn("logo", "6")
+	turn("headline", "15")
+	if _, err := a.Briefs.Write(ctx, m, id, app.Change{Base: app.Latest}, "", "headline", "set", "Other words"); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := a.Documents.Undo(ctx, m, id, "", false); err != nil {
+		t.Fatal(err)
+	}
+	list, err := a.Documents.Past(ctx, m, set())
+	if err != nil {
+		t.Fatal(err)
+	}
+	type state struct {
+		headline, logo float64
+		words          string
+	}
+	var got []state
+	for _, at := range list {
+		then, err := a.Sets.AtPast(ctx, m, set(), at.Seq)
+		if err != nil {
+			t.Fatal(err)
+		}
+		hands := then.Brief.Hands(p)
+		s := state{words: *then.Brief.Cards[0].Headline}
+		if h := hands["headline"]; h != nil {
+			s.headline = h.Rotate
+		}
+		if h := hands["logo"]; h != nil {
+			s.logo = h.Rotate
+		}
+		got = append(got, s)
+	}
+	want := []state{{15, 6, "Other words"}, {15, 6, words}, {5, 6, words}, {5, 0, words}}
+	if len(got) < 4 || !slices.Equal(got[:4], want) {
+		t.Fatalf("step by step it was %+v, want %+v", got, want)
+	}
+	// the headline of the latest step, which was taken back, with its words
+	if _, err := a.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall", "headline", list[0].Seq); err != nil {
+		t.Fatal(err)
+	}
+	if got := *set().Brief.Cards[0].Headline; got != "Other words" {
+		t.Errorf("the words taken are %q", got)
+	}
+	list, err = a.Documents.Past(ctx, m, set())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall", "headline", list[3].Seq); err != nil {
+		t.Fatal(err)
+	}
+	if h := set().Brief.Hands(p); h["headline"].Rotate != 5 || h["logo"].Rotate != 6 || *set().Brief.Cards[0].Headline != words {
+		t.Errorf("headline %v, logo %v, %q", h["headline"].Rotate, h["logo"].Rotate, *set().Brief.Cards[0].Headline)
+	}
+	if _, err := a.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest}, "feed-tall", "headline", 99999); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("a step there was not: %v", err)
+	}
 }

@@ -78,3 +78,19 @@ func TestParseCustomSizes(t *testing.T) {
 		}
 	}
 }
+
+// Another try at a piece has the place of the piece, and an id of its own.
+func TestVariantsOfPlaces(t *testing.T) {
+	for id, first := range map[string]string{"story~b": "story", "1200x628~f": "1200x628", "feed-square+3~c": "feed-square+3"} {
+		p, err := Parse(id)
+		q, _ := Parse(first)
+		if err != nil || p.ID != id || p.First() != first || p.Width != q.Width || p.Channel != q.Channel || p.Card != q.Card || p.Name == q.Name {
+			t.Errorf("%s: %+v, %v", id, p, err)
+		}
+	}
+	for _, s := range []string{"story~", "story~a", "story~bb", "story~b~c", "~b", "story~b+2"} {
+		if _, err := Parse(s); err == nil {
+			t.Errorf("%q was taken", s)
+		}
+	}
+}
