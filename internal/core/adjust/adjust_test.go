@@ -1,6 +1,7 @@
 package adjust_test
 
 import (
+	"cmp"
 	"encoding/json"
 	"math"
 	"slices"
@@ -393,5 +394,63 @@ func TestWordsInTheirOwnStyle(t *testing.T) {
 	apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":0,"to":1,"words":"Loud","bold":true}]}]`)
 	if len(s.Parts[1].Lines) != 1 {
 		t.Error("words that are not there were set")
+	}
+}
+
+// Words that run from right to left keep their order when one of them has a style of its
+// own, and so do words the other way within them (UAX 9, rule L2).
+func TestStyledWordsFromRightToLeft(t *testing.T) {
+	face, err := assets.Library().Face("Noto Sans Arabic", 400, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sh := assets.Shaper()
+	look := typeset.Style{Face: face}
+	for _, c := range []struct {
+		text, runs string
+		order      []string // from left to right
+	}{
+		{"رحلة هادئة على النهر", `[{"from":1,"to":2,"words":"هادئة","scale":1.5,"underline":true}]`, []string{"على النهر", "هادئة", "رحلة"}},
+		{"رحلة Go now هادئة", `[{"from":2,"to":3,"words":"now","fill":"#767676"}]`, []string{"هادئة", "Go", "now", "رحلة"}},
+		{"Go هادئة رحلة now", `[{"from":2,"to":3,"words":"رحلة","fill":"#767676"},{"from":1,"to":2,"words":"هادئة","fill":"#111111"}]`, []string{"Go", "رحلة", "هادئة", "now"}},
+	} {
+		l := sh.Line(c.text, look)
+		end := 100 + l.Advance*50
+		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: c.text, Family: face.Family, Weight: 400, SizePx: 50, Set: look, Align: "end", Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
+		s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, white), p}}
+		apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":`+c.runs+`}]`)
+		got := s.Parts[1]
+		// every word by where its ink begins
+		type seen struct {
+			text     string
+			from, to float64
+		}
+		var list []seen
+		for _, l := range got.Lines {
+			size := got.Size(l)
+			if strings.TrimSpace(l.Line.Text) == "" {
+				continue
+			}
+			list = append(list, seen{strings.TrimSpace(l.Line.Text), l.X + l.Line.Ink.X0*size, l.X + l.Line.Ink.X1*size})
+		}
+		slices.SortFunc(list, func(a, b seen) int { return cmp.Compare(a.from, b.from) })
+		var order []string
+		for i, w := range list {
+			order = append(order, w.text)
+			if i > 0 && (w.from < list[i-1].to+4 || w.from > list[i-1].to+40) {
+				t.Errorf("%s: %q from %.0f after %q to %.0f", c.text, w.text, w.from, list[i-1].text, list[i-1].to)
+			}
+		}
+		if !slices.Equal(strings.Fields(strings.Join(order, " ")), strings.Fields(strings.Join(c.order, " "))) {
+			t.Errorf("%s is seen as %q, want %q", c.text, order, c.order)
+		}
+		if last := list[len(list)-1]; math.Abs(last.to-end) > 5 {
+			t.Errorf("%s ends at %.0f, it ended at %.0f", c.text, last.to, end)
+		}
+		for i := 1; i < len(got.Lines); i++ {
+			if got.Lines[i].From <= got.Lines[i-1].From {
+				t.Errorf("%s: the caret needs its runs in the order of the text", c.text)
+			}
+		}
 	}
 }

@@ -2,6 +2,9 @@ package adjust
 
 import (
 	"math"
+	"slices"
+	"strings"
+	"unicode"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -25,10 +28,9 @@ const (
 )
 
 // styled sets words of a part that were given a style of their own. Lines keep their side:
-// they grow from where they begin, about their middle or from where they end. What runs
-// from right to left stays as it is.
+// they grow from where they begin, about their middle or from where they end.
 func (a *adjuster) styled(p *scene.Part, h *brief.Hand) {
-	if !p.Words() || len(h.Runs) == 0 || typeset.RTL(p.Text) {
+	if !p.Words() || len(h.Runs) == 0 {
 		return
 	}
 	of := h.RunsOf(p.Text)
@@ -73,13 +75,15 @@ func (a *adjuster) styledLine(p *scene.Part, line []scene.TextLine, runs []brief
 	var list []stretch
 	some := false
 	for _, l := range line {
-		for i, r := range []rune(l.Line.Text) {
+		text := []rune(l.Line.Text)
+		ways := waysOf(text)
+		for i, r := range text {
 			at, run := l.From+i, -1
 			if at < len(of) {
 				run = of[at]
 			}
 			some = some || run >= 0
-			if n := len(list); n > 0 && list[n-1].run == run && list[n-1].of.From == l.From {
+			if n := len(list); n > 0 && list[n-1].run == run && list[n-1].of.From == l.From && ways[i] == ways[i-1] {
 				list[n-1].text = append(list[n-1].text, r)
 				continue
 			}
@@ -89,10 +93,11 @@ func (a *adjuster) styledLine(p *scene.Part, line []scene.TextLine, runs []brief
 	if !some {
 		return line, 1
 	}
-	grown, x := 1, 0.0
-	for _, s := range list {
+	grown = 1
+	widths := make([]float64, len(list))
+	for i, s := range list {
 		size, look := p.Size(s.of), p.Set
-		t := scene.TextLine{X: x, Y: s.of.Y, From: s.from, SizePx: s.of.SizePx, Fill: s.of.Fill}
+		t := scene.TextLine{Y: s.of.Y, From: s.from, SizePx: s.of.SizePx, Fill: s.of.Fill}
 		var run brief.Run
 		if s.run >= 0 {
 			run = runs[s.run]
@@ -114,36 +119,128 @@ func (a *adjuster) styledLine(p *scene.Part, line []scene.TextLine, runs []brief
 			}
 		}
 		t.Line = a.Shaper.Line(string(s.text), look)
-		width := 0.0 // with the space at its end, for what comes after
-		for _, c := range t.Line.Clusters {
-			width = max(width, c.X+c.Advance)
+		for _, c := range t.Line.Clusters { // with the space at its end, for what comes after
+			widths[i] = max(widths[i], (c.X+c.Advance)*size)
 		}
-		ink := spec.Rect{X: x, W: t.Line.Advance * size}
+		from, to := worded(t.Line, s.text)
 		thick := math.Max(1, math.Round(strokeThick*size))
+		under := func(y float64) {
+			t.Under = append(t.Under, spec.Rect{X: from * size, Y: round(y), W: (to - from) * size, H: thick})
+		}
 		if run.Underline {
-			t.Under = append(t.Under, spec.Rect{X: ink.X, Y: round(t.Y + strokeUnder*size), W: ink.W, H: thick})
+			under(t.Y + strokeUnder*size)
 		}
 		if run.Strike {
-			t.Under = append(t.Under, spec.Rect{X: ink.X, Y: round(t.Y - look.Face.XHeight*size/2 - thick/2), W: ink.W, H: thick})
+			under(t.Y - look.Face.XHeight*size/2 - thick/2)
 		}
-		x += width * size
 		out = append(out, t)
 	}
-	last := out[len(out)-1]
-	shift := aside(p, line, last.X+last.Line.Advance*p.Size(last))
+	x, least, most := 0.0, math.Inf(1), 0.0
+	for _, i := range seenOrder(list, typeset.RTL(p.Text)) {
+		out[i].X = x
+		from, to := worded(out[i].Line, list[i].text)
+		least, most = min(least, x+from*p.Size(out[i])), max(most, x+to*p.Size(out[i]))
+		x += widths[i]
+	}
+	shift := aside(p, line, most-least) - least
 	for i := range out {
-		out[i].X = round(out[i].X + shift)
 		for u := range out[i].Under {
-			out[i].Under[u].X = round(out[i].Under[u].X + shift)
+			out[i].Under[u].X = round(out[i].Under[u].X + out[i].X + shift)
 		}
+		out[i].X = round(out[i].X + shift)
 	}
 	return out, grown
 }
 
+// worded is from where to where the words of a line go, em, without spaces beside them.
+func worded(l *typeset.Line, text []rune) (from, to float64) {
+	from = math.Inf(1)
+	for _, c := range l.Clusters {
+		if c.Rune < len(text) && !unicode.IsSpace(text[c.Rune]) {
+			from, to = min(from, c.X), max(to, c.X+c.Advance)
+		}
+	}
+	return min(from, to), to
+}
+
+// waysOf tells, of every rune, the way its word runs: 1 from right to left, -1 from left to
+// right, 0 either. Spaces go with the words on both sides where these run the same way.
+func waysOf(text []rune) []int {
+	out := make([]int, len(text))
+	space, last := 0, 0 // where the spaces before a word begin, and the way of the word before them
+	for i := 0; i < len(text); {
+		j := i
+		for j < len(text) && !unicode.IsSpace(text[j]) {
+			j++
+		}
+		way := 0
+		if word := string(text[i:j]); strings.ContainsFunc(word, unicode.IsLetter) {
+			if way = -1; typeset.RTL(word) {
+				way = 1
+			}
+		}
+		if way == last {
+			i = space
+		}
+		for ; i < j; i++ {
+			out[i] = way
+		}
+		space, last = j, way
+		for i < len(text) && unicode.IsSpace(text[i]) {
+			i++
+		}
+	}
+	return out
+}
+
+// seenOrder is the order of stretches from left to right, by the rules N1, N2 and L2 of
+// Unicode's bidirectional algorithm (UAX 9) for words that each run one way.
+func seenOrder(list []stretch, rtl bool) []int {
+	base := -1
+	if rtl {
+		base = 1
+	}
+	out, ways := make([]int, len(list)), make([]int, len(list))
+	for i, s := range list {
+		out[i], ways[i] = i, waysOf(s.text)[0]
+	}
+	beside := func(i, step int) int {
+		for i += step; i >= 0 && i < len(ways); i += step {
+			if ways[i] != 0 {
+				return ways[i]
+			}
+		}
+		return base
+	}
+	resolved := slices.Clone(ways)
+	for i, w := range ways {
+		if w != 0 {
+			continue
+		}
+		if resolved[i] = base; beside(i, -1) == beside(i, 1) {
+			resolved[i] = beside(i, 1)
+		}
+	}
+	for i := 0; i < len(list); i++ { // what runs against the line is turned around in itself
+		j := i
+		for j < len(list) && resolved[j] != base {
+			j++
+		}
+		slices.Reverse(out[i:j])
+		i = max(i, j-1)
+	}
+	if rtl {
+		slices.Reverse(out)
+	}
+	return out
+}
+
 // aside is where a line that is so wide now begins, px, to keep its side.
 func aside(p *scene.Part, was []scene.TextLine, width float64) float64 {
-	first, last := was[0], was[len(was)-1]
-	begin, end := first.X, last.X+last.Line.Advance*p.Size(last)
+	begin, end := math.Inf(1), math.Inf(-1)
+	for _, l := range was {
+		begin, end = min(begin, l.X), max(end, l.X+l.Line.Advance*p.Size(l))
+	}
 	switch p.Align {
 	case "middle":
 		return (begin+end)/2 - width/2

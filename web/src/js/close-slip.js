@@ -78,6 +78,10 @@
     },
     // the slip stands to the right of the piece, beside the part
     placeCloseSlip(q) {
+      if (this.compact()) {
+        this.slip.style.left = this.slip.style.top = '' // its sheet places it
+        return
+      }
       const art = this.figure(this.close).querySelector('.art').getBoundingClientRect()
       const room = this.$refs.room.getBoundingClientRect()
       const k = this.scale(this.info(this.close))

@@ -74,8 +74,16 @@
     closeWide(p) {
       if (p.id !== this.close) return Math.min(along[0], (along[1] * p.w) / p.h)
       const room = this.$refs.room
-      const [w, h] = [room.clientWidth - marginRoom - leadRoom - slipRoom, room.clientHeight - 56]
+      const small = this.compact()
+      const w = room.clientWidth - (small ? (small === 'beside' ? 300 : 0) + 28 : marginRoom + leadRoom + slipRoom)
+      const h = (small === 'below' ? 0.52 : 1) * room.clientHeight - (small ? 64 : 56)
       return Math.max(120, Math.min(w, (h * p.w) / p.h)) * this.closeZoom
+    },
+    // compact is where the slip stands when there is no room around the piece: beside it or
+    // below it; the parts are named in a row above
+    compact() {
+      const [w, h] = [innerWidth, innerHeight]
+      return w >= 820 ? '' : w > h ? 'beside' : 'below'
     },
     zoomClose(z) {
       this.closeZoom = Math.min(8, Math.max(0.1, z))
@@ -319,9 +327,10 @@
       const k = this.scale(this.info(this.close))
       const to = list.map((q) => art.top - room.top + Math.min(Math.max(this.calledAt(q) * k, 4), art.height - 4))
       const tall = [...host.children].map((li) => li.offsetHeight + 5)
-      const many = tall.reduce((sum, h) => sum + h, 0) > room.height - 14
+      const row = !!this.compact()
+      const many = !row && tall.reduce((sum, h) => sum + h, 0) > room.height - 14
       host.classList.toggle('many', many)
-      if (many) {
+      if (many || row) {
         this.$refs.leads.replaceChildren()
         return
       }
