@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"net/http"
@@ -383,6 +384,10 @@ func (s *Server) pastPiece(w http.ResponseWriter, r *http.Request) error {
 		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
 	}
 	then, err := s.app.Sets.AtPast(r.Context(), member(r), set, seq)
+	if errors.Is(err, app.ErrInvalid) { // the list on the page is older than what was done since
+		reply(w, http.StatusOK, map[string]any{"html": ""})
+		return nil
+	}
 	if err != nil {
 		return err
 	}
