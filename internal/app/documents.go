@@ -69,13 +69,14 @@ func invalid(err error) error {
 	return err
 }
 
-// Undo takes back the last change of a document, or with redo puts back the
-// last one taken back. It returns the path that changed.
+// Undo takes back the last change somebody made of a document, or with redo puts back the
+// last one they took back; what others changed since stays. It returns the path that
+// changed.
 func (a Documents) Undo(ctx context.Context, m Member, id ID, client string, redo bool) (string, int64, error) {
 	if err := may(m, change); err != nil {
 		return "", 0, err
 	}
-	path, seq, err := a.store.Revert(ctx, m.Workspace, id, m.ID, client, redo)
+	path, seq, err := a.store.Revert(ctx, m.Workspace, id, store.Reverting{Actor: m.ID, Client: client, Redo: redo})
 	return path, seq, invalid(err)
 }
 

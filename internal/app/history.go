@@ -74,8 +74,10 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 		return err
 	}
 	for range max(to-from, from-to) {
-		if _, _, err := a.Undo(ctx, m, id, client, to < from); err != nil {
-			return err
+		// whoever made them: going back is to how it was, not to what one did oneself
+		r := store.Reverting{Actor: m.ID, Client: client, Redo: to < from, Anyones: true}
+		if _, _, err := a.store.Revert(ctx, m.Workspace, id, r); err != nil {
+			return fmt.Errorf("going back: %w", err)
 		}
 	}
 	return nil

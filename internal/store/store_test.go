@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -58,7 +59,7 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	}
 	revert := func(redo bool, want string) {
 		t.Helper()
-		if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", redo); err != nil {
+		if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: redo}); err != nil {
 			t.Fatal(err)
 		}
 		if doc, _ := read(t, s, m, id); doc != want {
@@ -68,7 +69,7 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	for i := len(states) - 2; i >= 0; i-- {
 		revert(false, states[i])
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); !errors.Is(err, store.ErrNothing) {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"}); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("undoing past the start: %v", err)
 	}
 	for i := 1; i < len(states); i++ {
@@ -101,13 +102,13 @@ func TestTypingIsOneStepOfUndo(t *testing.T) {
 	if seq != int64(len(word)) {
 		t.Errorf("seq %d after %d keys", seq, len(word))
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != before {
 		t.Errorf("one undo leaves %s", got)
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", true); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: true}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != doc {
@@ -117,7 +118,7 @@ func TestTypingIsOneStepOfUndo(t *testing.T) {
 	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/cards/0/headline", `"Other"`), Base: 1 << 40, Client: "other", Actor: m.ID, Typing: true}); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, m.ID, "other", false); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "other"}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != doc {
@@ -281,10 +282,10 @@ func TestStepsAreCounted(t *testing.T) {
 		switch {
 		case kind == 0 && len(undo) > 0:
 			redo, undo = append(redo, undo[len(undo)-1]), undo[:len(undo)-1]
-			_, _, err = s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", false)
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"})
 		case kind == 1 && len(redo) > 0:
 			undo, redo = append(undo, redo[len(redo)-1]), redo[:len(redo)-1]
-			_, _, err = s.Revert(t.Context(), m.Workspace, id, m.ID, "tab", true)
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: true})
 		default:
 			// keys in one field join the step before, where that was keys in it as well
 			path := []string{"/a", "/b"}[rng.IntN(2)]
@@ -323,5 +324,76 @@ func TestAChangeMadeUpOfOldNews(t *testing.T) {
 	}
 	if _, err := s.Edit(store.AsChange(t.Context(), "a change"), m.Workspace, c); !errors.Is(err, store.ErrRepeated) {
 		t.Errorf("once more: %v", err)
+	}
+}
+
+// Two people on one document: each takes back their own steps, the last first, and puts
+// them back; what somebody else changed since stays as they have it. Going back to a point
+// takes back whatever came after it.
+func TestUndoIsOnesOwn(t *testing.T) {
+	s, m, id := open(t)
+	ann := m.ID
+	ben, err := s.CreateUser(t.Context(), "ben@larkmoor.example", "Ben", "x", "Ben's", 100)
+	if err != nil {
+		t.Fatal(err)
+	}
+	do := func(who store.ID, path, value string) {
+		t.Helper()
+		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, value), Base: 1 << 40, Client: who.String(), Actor: who}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	revert := func(r store.Reverting) error {
+		_, _, err := s.Revert(t.Context(), m.Workspace, id, r)
+		return err
+	}
+	says := func(when string, want ...string) {
+		t.Helper()
+		doc, _ := read(t, s, m, id)
+		for _, w := range want {
+			if !strings.Contains(doc, w) {
+				t.Errorf("%s it is %s, without %s", when, doc, w)
+			}
+		}
+	}
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	do(ann, "/name", `"A1"`)
+	do(ben.ID, "/cards/0/headline", `"B1"`)
+	do(ann, "/cards/0/body", `"A2"`)
+	do(ben.ID, "/cards/0/body", `"B2"`)
+	// Ann's last step was written over by Ben: the one before it goes
+	must(revert(store.Reverting{Actor: ann}))
+	says("after Ann's undo", `"B1"`, `"body":"B2"`)
+	if doc, _ := read(t, s, m, id); strings.Contains(doc, "A1") {
+		t.Errorf("Ann's first step is still there: %s", doc)
+	}
+	if err := revert(store.Reverting{Actor: ann}); !errors.Is(err, store.ErrNothing) {
+		t.Errorf("what is left of Ann lies under what Ben wrote: %v", err)
+	}
+	// something new of Ben's leaves Ann's redo alone
+	do(ben.ID, "/cards/0/website", `"b.example"`)
+	must(revert(store.Reverting{Actor: ann, Redo: true}))
+	says("after Ann's redo", `"A1"`, `"B1"`, `"B2"`, "b.example")
+	// Ben takes two of his back, and Ann's body shows again; then hers can go
+	must(revert(store.Reverting{Actor: ben.ID}))
+	must(revert(store.Reverting{Actor: ben.ID}))
+	says("after Ben's undo", `"A1"`, `"B1"`, `"body":"A2"`)
+	must(revert(store.Reverting{Actor: ann}))
+	must(revert(store.Reverting{Actor: ann}))
+	says("after all of Ann's", `"B1"`)
+	must(revert(store.Reverting{Actor: ann, Redo: true}))
+	must(revert(store.Reverting{Actor: ann, Redo: true}))
+	says("put back", `"A1"`, `"B1"`, `"body":"A2"`)
+	// anyone's
+	must(revert(store.Reverting{Actor: ann, Anyones: true}))
+	must(revert(store.Reverting{Actor: ann, Anyones: true}))
+	must(revert(store.Reverting{Actor: ann, Anyones: true}))
+	if doc, _ := read(t, s, m, id); strings.Contains(doc, "B1") || strings.Contains(doc, "A1") || strings.Contains(doc, "A2") {
+		t.Errorf("gone back to the start it is %s", doc)
 	}
 }

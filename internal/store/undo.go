@@ -13,40 +13,50 @@ import (
 	"aspenridge/internal/core/edit"
 )
 
-// stacks walks the log as an editor would: a change can be undone, an undone
-// one redone until something new is done.
-func stacks(rows []logRow) (undo, redo []int64) {
+// standing is a row of the log that can be taken back, or put back, and who it is of.
+type standing struct {
+	seq   int64
+	actor ID
+}
+
+// stacks walks the log as an editor would: a change can be undone, an undone one redone
+// until who undid it does something new.
+func stacks(rows []logRow) (undo, redo []standing) {
+	without := func(list []standing, r logRow) []standing {
+		if r.reverts != nil {
+			if i := slices.IndexFunc(list, func(s standing) bool { return s.seq == *r.reverts }); i >= 0 {
+				return slices.Delete(list, i, i+1)
+			}
+		}
+		return list[:max(0, len(list)-1)] // it lies deeper than was looked
+	}
 	for _, r := range rows {
+		own := standing{r.seq, r.actor}
 		switch r.kind {
 		case "do":
-			undo, redo = append(undo, r.seq), nil
+			undo = append(undo, own)
+			redo = slices.DeleteFunc(redo, func(s standing) bool { return s.actor == r.actor })
 		case "undo":
-			if n := len(undo); n > 0 {
-				undo = undo[:n-1]
-			}
-			redo = append(redo, r.seq)
+			undo, redo = without(undo, r), append(redo, own)
 		case "redo":
-			if n := len(redo); n > 0 {
-				redo = redo[:n-1]
-			}
-			undo = append(undo, r.seq)
+			undo, redo = append(undo, own), without(redo, r)
 		}
 	}
 	return undo, redo
 }
 
 // historyDepth is how many rows of the log undo looks at.
-const historyDepth = 2000
+const historyDepth = 10000
 
-// history lists what can be undone and redone, as numbers of rows.
-func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int64, err error) {
-	rows, err := q.Query(ctx, `select seq, kind from
-		(select seq, kind from edits where workspace_id = $3 and document_id = $1 order by seq desc limit $2) e order by seq`, id, historyDepth, workspace)
+// history lists what can be undone and redone.
+func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []standing, err error) {
+	rows, err := q.Query(ctx, `select seq, kind, actor, reverts from
+		(select seq, kind, actor, reverts from edits where workspace_id = $3 and document_id = $1 order by seq desc limit $2) e order by seq`, id, historyDepth, workspace)
 	if err != nil {
 		return nil, nil, err
 	}
 	list, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (l logRow, err error) {
-		err = r.Scan(&l.seq, &l.kind)
+		err = r.Scan(&l.seq, &l.kind, &l.actor, &l.reverts)
 		return l, err
 	})
 	if err != nil {
@@ -54,6 +64,61 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []int
 	}
 	undo, redo = stacks(list)
 	return undo, redo, nil
+}
+
+// nextOf is which of what stands one person takes back next: the last of their own that
+// nobody else changed anything of since; false for none.
+func nextOf(ctx context.Context, q querier, workspace, id, actor ID, list []standing) (int64, bool, error) {
+	var later []int64 // of others
+	paths := map[int64][]string{}
+	for i := len(list) - 1; i >= 0; i-- {
+		s := list[i]
+		if s.actor != actor {
+			later = append(later, s.seq)
+			continue
+		}
+		if len(later) == 0 {
+			return s.seq, true, nil
+		}
+		if err := pathsOf(ctx, q, workspace, id, append(later, s.seq), paths); err != nil {
+			return 0, false, err
+		}
+		if !slices.ContainsFunc(later, func(o int64) bool { return overlap(paths[s.seq], paths[o]) }) {
+			return s.seq, true, nil
+		}
+	}
+	return 0, false, nil
+}
+
+// pathsOf adds the paths rows of the log changed to those that are known.
+func pathsOf(ctx context.Context, q querier, workspace, id ID, seqs []int64, known map[int64][]string) error {
+	seqs = slices.DeleteFunc(slices.Clone(seqs), func(s int64) bool { return known[s] != nil })
+	if len(seqs) == 0 {
+		return nil
+	}
+	rows, err := q.Query(ctx, `select seq, path from edits where workspace_id = $1 and document_id = $2 and seq = any($3)`, workspace, id, seqs)
+	if err != nil {
+		return err
+	}
+	var seq int64
+	var path string
+	_, err = pgx.ForEachRow(rows, []any{&seq, &path}, func() error {
+		known[seq] = strings.Split(path, "\n")
+		return nil
+	})
+	return err
+}
+
+// overlap reports whether one of the paths is, or lies in, one of the others.
+func overlap(some, others []string) bool {
+	for _, p := range some {
+		for _, q := range others {
+			if p == q || strings.HasPrefix(p, q+"/") || strings.HasPrefix(q, p+"/") {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // Past is a change that can be gone back over, or to.
@@ -74,11 +139,15 @@ func (s *Store) Past(ctx context.Context, workspace, id ID, most int) ([]Past, e
 		return nil, err
 	}
 	undone := map[int64]bool{}
-	for _, seq := range redo {
-		undone[seq] = true
+	var order []int64 // as they follow each other, once all that was undone is put back
+	for _, s := range undo {
+		order = append(order, s.seq)
 	}
-	order := slices.Concat(undo, redo) // as they follow each other, once all that was undone is put back
-	slices.Reverse(order[len(undo):])
+	slices.Reverse(redo)
+	for _, s := range redo {
+		undone[s.seq] = true
+		order = append(order, s.seq)
+	}
 	slices.Reverse(order)
 	order = order[:min(len(order), most)]
 	rows, err := s.Pool.Query(ctx, `select e.seq, e.at, coalesce(p.name, ''), e.op::text, e.inverse::text from edits e left join users p on p.id = e.actor
@@ -136,9 +205,19 @@ func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, af
 	})
 }
 
-// Revert undoes the last change, or redoes the last one undone. It appends to
-// the log like any change. ErrNothing means there is nothing to revert.
-func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client string, redo bool) (path string, seq int64, err error) {
+// Reverting is who takes something back, or with Redo puts it back.
+type Reverting struct {
+	Actor  ID
+	Client string
+	Redo   bool
+	// Anyones is whoever did it last; else what the actor did last and nobody else
+	// changed anything of since.
+	Anyones bool
+}
+
+// Revert undoes a change, or redoes one that was undone. It appends to the log like any
+// change. ErrNothing means there is nothing to revert.
+func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path string, seq int64, err error) {
 	err = s.changing(ctx, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
 		if err != nil {
@@ -150,13 +229,19 @@ func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client stri
 			return err
 		}
 		kind := "undo"
-		if redo {
+		if r.Redo {
 			from, kind = redoable, "redo"
 		}
 		if len(from) == 0 {
 			return ErrNothing
 		}
-		last := from[len(from)-1]
+		last := from[len(from)-1].seq
+		if !r.Anyones {
+			own := false
+			if last, own, err = nextOf(ctx, tx, workspace, id, r.Actor, from); err != nil || !own {
+				return cmp.Or(err, ErrNothing)
+			}
+		}
 		op, err := inverseOf(ctx, tx, workspace, id, last)
 		if err != nil {
 			return err
@@ -178,7 +263,7 @@ func (s *Store) Revert(ctx context.Context, workspace, id, actor ID, client stri
 			return err
 		}
 		path = done.Paths[0]
-		row := logRow{actor: actor, client: client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+		row := logRow{actor: r.Actor, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
 		d, err = record(ctx, tx, d, doc, row)
 		seq = d.Seq
 		return err
