@@ -209,6 +209,25 @@ func (a Sets) ColourIntoKit(ctx context.Context, m Member, id ID, client, hex st
 	return a.brand.KeepColours(ctx, m, s.Kit.ID, client, NewColour{Value: c})
 }
 
+// LiftEverything gives the whole set back to the rule as one step: all that was changed by
+// hand of how parts are drawn. What was added stays, and so do words, pictures, layouts and
+// colours that were chosen.
+func (a Sets) LiftEverything(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		c := c
+		for _, adj := range s.Brief.Adjustments {
+			if p, ok := brief.PropertyOf(adj.Property); ok && (p.Drawn || p.Styles()) && !strings.HasPrefix(adj.Slot, brief.AddedSlot) {
+				c.Op.All = append(c.Op.All, edit.Op{Path: "/adjustments/@" + adj.ID})
+			}
+		}
+		if len(c.Op.All) == 0 {
+			return c, fmt.Errorf("%w: nothing of this set was changed by hand", ErrInvalid)
+		}
+		c.Kind = "brief"
+		return c, nil
+	})
+}
+
 // LiftAll gives a piece back to the rule as one step: all that was changed by hand of it
 // alone, or of its shape. What reaches further is lifted at its part, since others have it
 // too; what was added stays.

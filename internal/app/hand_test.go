@@ -400,3 +400,38 @@ func TestOnePartIsTakenFromThePast(t *testing.T) {
 		t.Errorf("a step there was not: %v", err)
 	}
 }
+
+// The whole set goes back to the rule in one step: what was changed of how parts are
+// drawn; words, pictures and what was added stay.
+func TestTheWholeSetGoesBackToTheRule(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	c := app.Change{Base: app.Latest}
+	if _, err := a.Sets.LiftEverything(ctx, m, id, c); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("with nothing changed: %v", err)
+	}
+	value := func(s string) json.RawMessage { return json.RawMessage(s) }
+	for _, e := range []app.HandEdit{
+		{Reach: "piece:story", Slot: "headline", Property: "rotate", Value: value(`4`)}, {Reach: "set", Slot: "headline", Property: "level", Value: value(`"body"`)},
+		{Reach: "class:tall", Slot: "body", Property: "hidden", Value: value(`true`)}, {Reach: "set", Slot: "headline", Property: "text", Value: value(`"Kept"`)},
+		{Reach: "set", Slot: "added-a", Property: "part", Value: value(`{"kind":"shape","name":"circle","at":[0.5,0.5],"size":[0.1,0.1]}`)},
+	} {
+		if _, err := a.Sets.ByHand(ctx, m, id, c, "story", []app.HandEdit{e}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := a.Sets.LiftEverything(ctx, m, id, c); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var left []string
+	for _, adj := range s.Brief.Adjustments {
+		left = append(left, adj.Property)
+	}
+	if slices.Sort(left); !slices.Equal(left, []string{"part", "text"}) {
+		t.Errorf("left is %v", left)
+	}
+}

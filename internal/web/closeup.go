@@ -33,8 +33,10 @@ type closeState struct {
 	Parts   []partState   `json:"parts"` // from below, as they are drawn
 	Margin  [4]float64    `json:"margin"`
 	Colours []colourState `json:"colours"`
-	Faces   []string      `json:"faces"`
-	Gone    []partState   `json:"gone"` // left out by hand
+	Faces   []string      `json:"faces"`  // of the kit
+	Others  []string      `json:"others"` // that ship
+	Facts   []string      `json:"facts"`  // of the card it shows
+	Gone    []partState   `json:"gone"`   // left out by hand
 }
 
 // partState is a part that is taken hold of as one.
@@ -114,6 +116,10 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 	}
 	pc := set.Piece(set.CurrentLook(), p)
 	st := &closeState{Class: string(p.Class()), Shape: shapeNames[p.Class()], Margin: rect(p.SafeBox()), Colours: []colourState{}, Parts: []partState{}, Gone: []partState{}, Faces: facesOf(set)}
+	st.Others, st.Facts = otherFaces(st.Faces), []string{}
+	for _, f := range set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)].Facts {
+		st.Facts = append(st.Facts, f.Text)
+	}
 	for _, c := range set.Job.Kit.Colours() {
 		st.Colours = append(st.Colours, colourState{"color." + c.Token, c.Name, c.Value.Hex()})
 	}
@@ -178,6 +184,17 @@ func facesOf(set *app.Set) []string {
 	}
 	for _, f := range set.Job.Kit.Fonts {
 		add(f.Family)
+	}
+	return out
+}
+
+// otherFaces are the families that ship and are none of these.
+func otherFaces(kit []string) []string {
+	out := []string{}
+	for _, f := range assets.Families() {
+		if f.Kind != "fallback" && !slices.Contains(kit, f.Family) {
+			out = append(out, f.Family)
+		}
 	}
 	return out
 }

@@ -214,7 +214,7 @@ type syncRequest struct {
 		To    string `json:"to"`
 	} `json:"further"`
 	IntoKit string    `json:"intoKit"` // a colour the kit is to have
-	LiftAll string    `json:"liftAll"` // a piece back to the rule
+	LiftAll string    `json:"liftAll"` // a piece back to the rule; "set" for all of them
 	Revert  string    `json:"revert"`  // undo or redo
 	Variant string    `json:"variant"` // a piece that gets another try beside it
 	Take    *struct { // a part as it was
@@ -266,6 +266,8 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
 		case q.IntoKit != "":
 			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
+		case q.LiftAll == "set":
+			_, err = s.app.Sets.LiftEverything(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client})
 		case q.LiftAll != "":
 			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
 		case q.Revert != "":

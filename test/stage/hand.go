@@ -46,6 +46,7 @@ func ByHand(token, picture, logo string) []brief.Adjustment {
 		{"set", "added-d", "part", `{"kind":"shape","name":"frame","at":[0.5,0.5],"size":[0.96,0.96],"width":0.01,"fill":"#26432F"}`},
 		{"set", "added-e", "part", `{"kind":"picture","file":"PICTURE","at":[0.2,0.2],"size":[0.2,0.2]}`},
 		{"set", "added-e", "frame", `"icon:heart"`},
+		{"set", "added-k", "part", `{"kind":"facts","name":"clock","text":"Six Saturdays\nAll gear included\nSmall groups","level":"body","at":[0.5,0.35],"size":[0.8,0.16],"fill":"#F4ECD8"}`},
 		{"set", "added-j", "part", `{"kind":"pattern","name":"basket","at":[0.85,0.85],"size":[0.2,0.2]}`},
 		{"set", "added-g", "part", `{"kind":"button","text":"Save a seat","level":"button","at":[0.3,0.6],"size":[0.3,0.08]}`},
 		{"set", "added-h", "part", `{"kind":"badge","text":"New","level":"headline","at":[0.7,0.6],"size":[0.2,0.2],"fill":"TOKEN"}`},

@@ -38,6 +38,9 @@ func (a *adjuster) add(add brief.Added) {
 	case "button", "badge":
 		a.labelled(add, p)
 		return
+	case "facts":
+		a.facts(add, p)
+		return
 	case "row":
 		inside, found := a.Icons[add.Name]
 		if !found {
@@ -112,6 +115,56 @@ func (a *adjuster) labelled(add brief.Added, shape scene.Part) {
 	}
 }
 
+// How a row of facts is set out, in fractions of its height and of a column's width.
+const (
+	factIcon  = 0.42
+	factGap   = 0.1
+	factWords = 0.88
+)
+
+// facts draws facts beside each other in columns of one width: an icon, and under it words
+// of one size.
+func (a *adjuster) facts(add brief.Added, p scene.Part) {
+	list := add.Facts()
+	r := p.Box
+	wide := r.W / float64(len(list))
+	inside, found := a.Icons[add.Name]
+	top := 0.0
+	if found {
+		top = factIcon + factGap
+	}
+	set := make([]scene.Part, 0, len(list))
+	size := math.Inf(1)
+	for range 2 { // the second time all of them as large as the longest fits
+		set = set[:0]
+		for i, text := range list {
+			one := add
+			one.Text = text
+			x := r.X + float64(i)*wide
+			box := spec.Rect{X: x + (1-factWords)/2*wide, Y: r.Y + top*r.H, W: factWords * wide, H: (1 - top) * r.H}
+			words, fits := a.wordsUpTo(one, box, size)
+			if !fits {
+				return
+			}
+			words.Fill = p.Fill
+			set = append(set, words)
+		}
+		for _, w := range set {
+			size = min(size, w.SizePx)
+		}
+	}
+	for i, words := range set {
+		if found {
+			side := min(factIcon*r.H, wide)
+			icon := p
+			icon.Kind, icon.Art = scene.KindIcon, iconArt(inside, p.Fill)
+			icon.Box = spec.Rect{X: r.X + (float64(i)+0.5)*wide - side/2, Y: r.Y, W: side, H: side}
+			a.scene.Parts = append(a.scene.Parts, icon)
+		}
+		a.scene.Parts = append(a.scene.Parts, words)
+	}
+}
+
 // settle gives an added part that nobody chose a colour for one that is told apart from
 // everything below it: that of the seat it has by rights, else the best of the kit's.
 func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
@@ -119,7 +172,7 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	if !free {
 		return
 	}
-	label := p.Words() && add.Kind != "words" // it is read on its shape, whatever colour that has
+	label := p.Words() && (add.Kind == "button" || add.Kind == "badge") // it is read on its shape, whatever colour that has
 	if h := a.Hands[p.Slot]; !label && (add.Fill != "" || h != nil && h.Fill != "") {
 		return
 	}
@@ -176,7 +229,7 @@ func quietest(colours []colour.RGB, grounds []photo.Bounds) []colour.RGB {
 // redraw draws the icons of an added part in a colour.
 func (a *adjuster) redraw(p *scene.Part, add brief.Added, c colour.RGB) {
 	switch add.Kind {
-	case "icon":
+	case "icon", "facts":
 		p.Art = iconArt(a.Icons[add.Name], c)
 	case "row":
 		p.Art = rowArt(a.Icons[add.Name], c, add.Count)
@@ -207,6 +260,11 @@ const mostAdded = 8
 
 // words sets words in a box: in the style of their level, as large as they fit.
 func (a *adjuster) words(add brief.Added, r spec.Rect) (scene.Part, bool) {
+	return a.wordsUpTo(add, r, math.Inf(1))
+}
+
+// wordsUpTo is words of at most a size, px; smaller ones stand at the top of their box.
+func (a *adjuster) wordsUpTo(add brief.Added, r spec.Rect, most float64) (scene.Part, bool) {
 	text := typeset.Correct(add.Text)
 	hand := a.Hands[add.Slot]
 	level := brand.Level(add.Level)
@@ -232,7 +290,7 @@ func (a *adjuster) words(add brief.Added, r spec.Rect) (scene.Part, bool) {
 		if s == nil || s.Widest <= 0 {
 			continue
 		}
-		if fits := math.Min(r.W/s.Widest, r.H/(float64(k-1)*lead+1)); fits > size {
+		if fits := math.Min(most, math.Min(r.W/s.Widest, r.H/(float64(k-1)*lead+1))); fits > size {
 			set, size = s, fits
 		}
 	}
@@ -249,7 +307,10 @@ func (a *adjuster) words(add brief.Added, r spec.Rect) (scene.Part, bool) {
 		align = hand.Align
 	}
 	p.Align = align
-	y := r.Y + (r.H-(float64(len(set.Lines)-1)*lead+face.CapHeight)*size)/2 + face.CapHeight*size
+	y := r.Y + face.CapHeight*size
+	if math.IsInf(most, 1) {
+		y += (r.H - (float64(len(set.Lines)-1)*lead+face.CapHeight)*size) / 2
+	}
 	box := spec.Rect{}
 	for i, l := range set.Lines {
 		ink := l.Ink.Scale(size)

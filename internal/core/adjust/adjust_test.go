@@ -454,3 +454,22 @@ func TestStyledWordsFromRightToLeft(t *testing.T) {
 		}
 	}
 }
+
+// Facts stand in columns of one width, icons of one size over words of one size.
+func TestFactsInARow(t *testing.T) {
+	s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, black)}}
+	apply(t, s, `[{"reach":"set","slot":"added-a","property":"part","value":{"kind":"facts","name":"clock","text":"Six Saturdays\nAll the gear you need is included\nSmall groups","level":"body","at":[0.5,0.5],"size":[0.9,0.2]}}]`)
+	if len(s.Parts) != 7 {
+		t.Fatalf("%d parts are drawn", len(s.Parts))
+	}
+	for i := range 3 {
+		icon, words := s.Parts[1+2*i], s.Parts[2+2*i]
+		middle := 50 + 900*(float64(i)+0.5)/3
+		if math.Abs(icon.Box.X+icon.Box.W/2-middle) > 0.01 || math.Abs(words.Box.X+words.Box.W/2-middle) > 1.5 {
+			t.Errorf("fact %d stands at %.1f and %.1f, its column at %.1f", i, icon.Box.X+icon.Box.W/2, words.Box.X+words.Box.W/2, middle)
+		}
+		if words.SizePx != s.Parts[2].SizePx || words.Box.Y < icon.Box.Bottom() || words.Box.W > 300 || words.Contrast < 4.5 || colour.Contrast(icon.Fill, black) < 3 {
+			t.Errorf("fact %d: %.1f px like %.1f px, %+v under %+v, %.1f : 1", i, words.SizePx, s.Parts[2].SizePx, words.Box, icon.Box, words.Contrast)
+		}
+	}
+}

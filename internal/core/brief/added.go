@@ -16,7 +16,7 @@ type Added struct {
 	Kind  string     `json:"kind"`            // one of [AddedKinds]
 	Name  string     `json:"name,omitempty"`  // of a shape, an icon, a pattern
 	File  string     `json:"file,omitempty"`  // of a picture, of a logo
-	Text  string     `json:"text,omitempty"`  // of words
+	Text  string     `json:"text,omitempty"`  // of words; of facts a line each
 	Level string     `json:"level,omitempty"` // of words
 	Fill  string     `json:"fill,omitempty"`
 	Count int        `json:"count,omitempty"` // of icons in a row
@@ -27,10 +27,18 @@ type Added struct {
 
 // What can be added.
 var (
-	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row", "pattern"}
+	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row", "facts", "pattern"}
 	Shapes     = []string{"band", "panel", "circle", "line", "arrow", "burst", "wave", "corner", "frame"}
 	Patterns   = []string{"dots", "basket", "bars"}
 )
+
+// mostFacts is how many facts stand in a row.
+const mostFacts = 6
+
+// Facts are the facts of a row of them: the lines of its text.
+func (d Added) Facts() []string {
+	return slices.DeleteFunc(strings.Split(d.Text, "\n"), func(s string) bool { return strings.TrimSpace(s) == "" })
+}
 
 // AddedSlot begins the slots of what was added.
 const AddedSlot = "added-"
@@ -53,7 +61,10 @@ func addedOf(v json.RawMessage) (Added, error) {
 	if d.Kind == "row" && (d.Count < 1 || d.Count > 20) {
 		return d, fmt.Errorf("count %d: want 1 to 20 icons in a row", d.Count)
 	}
-	if slices.Contains([]string{"words", "button", "badge"}, d.Kind) && (d.Text == "" || !slices.Contains(brand.Levels, brand.Level(d.Level))) {
+	if n := len(d.Facts()); d.Kind == "facts" && (n < 1 || n > mostFacts) {
+		return d, fmt.Errorf("%d facts: want 1 to %d, a line of text each", n, mostFacts)
+	}
+	if slices.Contains([]string{"words", "button", "badge", "facts"}, d.Kind) && (d.Text == "" || !slices.Contains(brand.Levels, brand.Level(d.Level))) {
 		return d, fmt.Errorf("%s want a text and a level", d.Kind)
 	}
 	if min(d.At[0], d.At[1]) < -2 || max(d.At[0], d.At[1]) > 3 || min(d.Size[0], d.Size[1]) < 0.002 || max(d.Size[0], d.Size[1]) > 20 || d.Width < 0 || d.Width > 0.5 {

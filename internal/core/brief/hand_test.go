@@ -19,7 +19,7 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 		"frame": {`"arch"`}, "border": {`{"fill":"color.a.b","width":0.02}`}, "text": {`"Anything"`}, "file": {`"a.png"`},
 		"dials": {`{"brightness":0.2,"saturation":-1}`}, "duotone": {`{"dark":"#000","light":"color.main.river"}`},
 		"runs": {`[{"from":0,"to":2,"words":"Quiet water,","bold":true,"fill":"#fff"}]`, `[]`}, "locked": {`true`}, "group": {`"row"`}, "name": {`"Our promise"`}, "whole": {`[0.2,0.2,0.5,0.6]`}, "band": {`"#fff"`, `"color.main.river"`},
-		"part": {`{"kind":"shape","name":"burst","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.5,0.5],"size":[0.4,0.1]}`},
+		"part": {`{"kind":"shape","name":"burst","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.5,0.5],"size":[0.4,0.1]}`, `{"kind":"facts","name":"clock","text":"One\nTwo","level":"body","at":[0.5,0.5],"size":[0.8,0.2]}`},
 	}
 	bad := map[string][]string{
 		"offset": {`[1]`, `[1e9,0]`, `"left"`, `{"x":1}`}, "scale": {`0`, `-1`, `1e9`, `"50%"`, `null`, `"NaN"`}, "rotate": {`361`, `"12"`}, "whole": {`[0.5,0.5,0.6,0.1]`, `"face"`}, "crop": {`[0,0,2,2]`, `[0.9,0,0.5,0.5]`, `7`},
@@ -29,7 +29,7 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 		"frame": {`"star"`, `"icon:"`, `3`}, "band": {`"wide"`}, "name": {`""`, `7`, `"` + strings.Repeat("n", 201) + `"`}, "border": {`{"fill":"#fff","width":5}`},
 		"dials": {`{"contrast":2}`, `"dark"`, `{"warmth":"hot"}`}, "duotone": {`{"dark":"#000"}`, `"grey"`},
 		"runs": {`[{"from":2,"to":1}]`, `[{"from":0,"to":1,"scale":9}]`, `[{"from":0,"to":1,"fill":"red"}]`, `"bold"`}, "locked": {`"yes"`}, "group": {`""`, `7`},
-		"part": {`{"kind":"script"}`, `{"kind":"shape","name":"skull","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[99,0],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[0,0],"size":[0,0]}`},
+		"part": {`{"kind":"script"}`, `{"kind":"facts","text":"1\n2\n3\n4\n5\n6\n7","level":"body","at":[0.5,0.5],"size":[0.8,0.2]}`, `{"kind":"pattern","name":"checks","at":[0.5,0.5],"size":[1,1]}`, `{"kind":"shape","name":"skull","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[99,0],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[0,0],"size":[0,0]}`},
 	}
 	for _, p := range brief.Properties {
 		check := func(value string) error {

@@ -89,6 +89,11 @@ var Properties = []Property{
 	{"border", "border", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Border, v, 0.2) }},
 }
 
+// Styles reports whether it is of how words are set, or of what is left out.
+func (p Property) Styles() bool {
+	return slices.Contains([]string{"level", "family", "weight", "case", "align", "tracking", "leading", "hidden"}, p.Name)
+}
+
 // mostName is how long a name may be, in bytes.
 const mostName = 200
 

@@ -64,6 +64,15 @@
           add('button', { kind: 'button', text: 'Find out more', level: 'button', size: [0.34, 0.09] }),
           add('badge', { kind: 'badge', text: 'New', level: 'headline', size: [0.24, 0.24] }),
           add('row of stars', { kind: 'row', name: 'star', count: 5, size: [0.4, 0.06] }),
+          add('row of facts', {
+            kind: 'facts',
+            name: 'circle-check',
+            level: 'body',
+            text: (this.state.close.facts.length ? this.state.close.facts : ['One thing', 'Another', 'A third'])
+              .slice(0, 4)
+              .join('\n'),
+            size: [0.86, 0.16],
+          }),
         ]),
         items(
           'Shapes',

@@ -121,7 +121,7 @@
         })
         return
       }
-      if (q.added) this.sendHand([{ reach: q.partReach, slot: q.unit, property: 'part', value: { ...q.part, file } }])
+      if (q.added) this.changePart(q, { file })
       else if (q.unit === 'picture')
         this.sync({
           picture: {

@@ -153,10 +153,17 @@
       const stage = this.$refs.stage
       stage.scrollTo(art.offsetLeft + q.box[0] * now - 240, art.offsetTop + q.box[1] * now - 40)
     },
-    liftPiece() {
-      if (this.state.close?.parts.some((q) => q.hand.length) || this.state.close?.gone.length)
-        this.box.put({ liftAll: this.close })
-      else notice('Nothing here was changed by hand.')
+    // liftPiece gives the piece back to the rule, and offers the same for the whole set
+    async liftPiece() {
+      const here = this.state.close
+      const some = here?.parts.some((q) => q.hand.length) || here?.gone.length
+      if (some) await this.box.put({ liftAll: this.close })
+      if (this.state.pieces.some((p) => Object.keys(p.adjusted).some((k) => k.endsWith(' by hand'))))
+        notice(some ? 'This piece is as the rule has it.' : 'Nothing of this piece alone was changed by hand.', {
+          label: 'The whole set as well',
+          action: () => this.box.put({ liftAll: 'set' }),
+        })
+      else if (!some) notice('Nothing here was changed by hand.')
     },
     calledOut(e) {
       const b = e.target.closest('button')

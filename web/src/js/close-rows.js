@@ -84,29 +84,55 @@
     },
     // rowOfAdded is what an added part says, or how many icons it has
     rowOfAdded(q) {
+      if (q.part.kind === 'facts')
+        return row(
+          el(
+            'textarea.says',
+            { 'data-part': 'text', 'aria-label': 'Facts, a line each', rows: 3, maxlength: 300 },
+            q.part.text,
+          ),
+        )
+      if (q.part.name === 'frame') return row(this.numberField('Line', 'width', this.lineOf(q), 'px'))
       if (q.part.text !== undefined)
         return row(
           el('input.says', { 'data-part': 'text', value: q.part.text, 'aria-label': 'What it says', maxlength: 300 }),
         )
       return q.part.count > 0 && row(this.numberField('Icons', 'count', q.part.count, 'px'))
     },
+    // lineOf is how wide the line of a frame is, px
+    lineOf(q) {
+      const p = this.info(this.close)
+      return Math.max(1, Math.round((q.part.width ?? 0) * Math.min(p.w, p.h)))
+    },
     rowOfType(q) {
       const level = this.value(q, 'level') ?? ''
-      const faces = this.state.close.faces
       return row(
         this.choice('Level', 'level', [['', 'as planned'], ...levels.map((l) => [l, l])], level),
-        this.choice(
-          'Face',
-          'family',
-          [['', q.family], ...faces.filter((f) => f !== q.family).map((f) => [f, f])],
-          this.value(q, 'family') ?? '',
-        ),
-        this.value(q, 'family') && this.everywhere('family'),
+        this.faces(q),
         this.choice(
           'Weight',
           'weight',
           [['', String(q.weight)], ...[300, 400, 500, 600, 700, 800, 900].map((w) => [String(w), String(w)])],
           String(this.value(q, 'weight') ?? ''),
+        ),
+        this.value(q, 'family') && this.everywhere('family'),
+      )
+    },
+    // faces are those of the kit, and apart from them those that ship
+    faces(q) {
+      const own = this.value(q, 'family')
+      const { faces, others } = this.state.close
+      const option = (f) => el('option', { value: f, ...(f === own ? { selected: '' } : {}) }, f)
+      return el(
+        'label.pick',
+        {},
+        el('span', {}, others.includes(own) ? 'Face, not in the kit' : 'Face'),
+        el(
+          'select',
+          { 'data-hand': 'family', 'aria-label': 'Face' },
+          el('option', { value: '' }, own ? 'as planned' : q.family),
+          el('optgroup', { label: 'Of the kit' }, faces.filter((f) => f !== q.family || own).map(option)),
+          el('optgroup', { label: 'Not in the kit' }, others.map(option)),
         ),
       )
     },

@@ -171,13 +171,18 @@
       const d = e.target.dataset
       const q = this.part(this.picked[0])
       if (!q) return
-      if (d.part === 'text' || d.amount === 'count') {
+      if (d.amount === 'width') {
+        const p = this.info(this.close)
+        const px = measure.amount(e.target.value, this.lineOf(q))
+        e.target.blur()
+        if (px >= 1 && px <= 0.5 * Math.min(p.w, p.h)) this.changePart(q, { width: px / Math.min(p.w, p.h) })
+        else this.closeSlip()
+      } else if (d.part === 'text' || d.amount === 'count') {
         const v = d.part
           ? { text: e.target.value.trim() }
           : { count: Math.round(measure.amount(e.target.value, q.part.count)) }
         e.target.blur()
-        if (v.text || v.count > 0)
-          this.sendHand([{ reach: q.partReach, slot: q.unit, property: 'part', value: { ...q.part, ...v } }])
+        if (v.text || v.count > 0) this.changePart(q, v)
         else this.closeSlip()
       } else if (d.dialOf) {
         const dials = { ...this.value(q, 'dials'), [d.dialOf]: Number(e.target.value) / 100 }
@@ -191,6 +196,10 @@
         else this.sendHand([this.edit(q.unit, d.hand, d.hand === 'weight' ? Number(v) : v)])
       } else if (d.free) this.sendHand(this.picked.map((u) => this.edit(u, d.free, e.target.value.toUpperCase())))
       else if (d.amount) this.amountTyped(q, d.amount, e.target)
+    },
+    // changePart changes what was added
+    changePart(q, change) {
+      return this.sendHand([{ reach: q.partReach, slot: q.unit, property: 'part', value: { ...q.part, ...change } }])
     },
     // amountTyped takes a number: where a part stands, how large, how far turned
     amountTyped(q, what, input) {
