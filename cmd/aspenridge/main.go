@@ -23,6 +23,8 @@ const usage = `Aspenridge turns a brand kit and a brief into finished pieces in 
   aspenridge migrate  [flags]   bring the database up to date and stop
   aspenridge render   -kit DIR|ZIP -brief FILE -out DIR [flags]
                                 make files and report.json; no database needed
+  aspenridge video    -kit DIR|ZIP -brief FILE -out DIR [flags]
+                                make videos; no database needed, but ffmpeg
   aspenridge preflight -kit DIR|ZIP FILE...
                                 check finished PNG, JPEG and SVG files; JSON out
   aspenridge guidelines -kit DIR|ZIP -out FILE.pdf
@@ -52,6 +54,9 @@ render takes:
   -channels FILE    channels of one's own (JSON), to name their placements
   -bare             leave the glyphs of words out
 
+video takes -placements, -lenient and -channels like render, and
+  -format mp4,webm  mp4 (H.264), webm (VP9)
+
 guidelines and export take -kit, -out and -lenient.
 
 Exit status of render and preflight: 0 fine, 1 a piece has an error, 2 bad input.
@@ -79,6 +84,8 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 		err = migrate(ctx, args, stderr)
 	case "render":
 		err = render(ctx, args, stderr)
+	case "video":
+		err = video(ctx, args, stderr)
 	case "preflight":
 		err = checkFiles(ctx, args, stdout, stderr)
 	case "guidelines":

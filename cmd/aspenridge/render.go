@@ -13,7 +13,6 @@ import (
 	"slices"
 	"strings"
 	"sync"
-	"time"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -61,28 +60,11 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 			return bad(fmt.Errorf("-format %q: want %s", f, strings.Join(raster.Formats, ", ")))
 		}
 	}
-	fsys, err := kitfile.Open(*kit)
+	job, studio, name, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
 	if err != nil {
 		return bad(err)
 	}
-	k, err := kitfile.LoadKit(ctx, fsys, *lenient)
-	if err != nil {
-		return bad(err)
-	}
-	data, err := os.ReadFile(*briefFile)
-	if err != nil {
-		return bad(err)
-	}
-	b, err := kitfile.LoadBrief(data)
-	if err != nil {
-		return bad(err)
-	}
-	pics, err := kitfile.LoadPictures(ctx, b, os.DirFS(filepath.Dir(*briefFile)), k.Kit, fsys)
-	if err != nil {
-		return bad(err)
-	}
-	warn(stderr, k)
-	places := b.Placements
+	places := job.Brief.Placements
 	if *placements != "" {
 		places = strings.Split(*placements, ",")
 	}
@@ -94,8 +76,6 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return bad(err)
 	}
-	job := kitfile.Job(k, b, pics)
-	job.Today = time.Now().UTC().Truncate(24 * time.Hour)
 	looks, err := chooseLooks(job)
 	if err != nil {
 		return bad(err)
@@ -103,11 +83,7 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if err := os.MkdirAll(*out, 0o755); err != nil {
 		return bad(err)
 	}
-	name := strings.TrimSuffix(filepath.Base(*briefFile), filepath.Ext(*briefFile))
-	if b.Name != "" {
-		name = piece.FileName(b.Name)
-	}
-	return writeAll(ctx, job, raster.NewStudio(pics.Source), looks, targets, output{
+	return writeAll(ctx, job, studio, looks, targets, output{
 		dir: *out, name: name, formats: wanted, scale: *scale, bare: *bare,
 	})
 }

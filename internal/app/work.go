@@ -44,7 +44,7 @@ func (a Work) Stop(ctx context.Context, m Member, id ID) error {
 func (a *house) jobs(o Options) jobs.Options {
 	return jobs.Options{
 		Log: o.Log, Beat: o.Beat,
-		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack)},
+		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), filming: a.onBehalf(a.film)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
 			// a name of its own for each revision: it is due as soon as there is a new one
@@ -108,7 +108,8 @@ const ParcelTime = 24 * time.Hour
 // packing is the kind of jobs that make parcels.
 const packing = "parcel"
 
-// Parcel is the chosen files of a set as one ZIP.
+// Parcel is what a job has made to be fetched: the chosen files of a set as one ZIP, or a
+// video.
 type Parcel struct {
 	File  string `json:"file"`  // hash
 	Name  string `json:"name"`  // as it is downloaded
@@ -190,7 +191,7 @@ func (a *house) pack(ctx context.Context, m Member, j Job, tell func(steps, of i
 // Parcel opens a parcel that is packed; [ErrNotFound] before, and once its time is over.
 func (a Files) Parcel(ctx context.Context, m Member, job ID) (Parcel, io.ReadCloser, error) {
 	j, err := a.work.Job(ctx, m, job)
-	if err == nil && (j.Kind != packing || j.State != jobs.Done) {
+	if err == nil && (j.Kind != packing && j.Kind != filming || j.State != jobs.Done) {
 		err = ErrNotFound
 	}
 	var p Parcel

@@ -127,8 +127,9 @@ type Output struct {
 	Fast   bool    // PNG at level 1 without filter
 	IDs    string  // prefix of ids, for drawings that share a page
 
-	Quality     int  // of JPEG, WebP and AVIF, 1-100; 0 means 90
-	Transparent bool // without the ground, in formats that can do without
+	View        spec.Rect // the part of the scene that is drawn, px of it; the whole where it is empty
+	Quality     int       // of JPEG, WebP and AVIF, 1-100; 0 means 90
+	Transparent bool      // without the ground, in formats that can do without
 }
 
 // clear reports whether the ground is left out.
@@ -165,7 +166,7 @@ func (s *Studio) SVG(ctx context.Context, sc *scene.Scene, o Output) (string, er
 	}
 	var failed error
 	svg := sc.SVG(scene.Options{
-		Bare: o.Bare, IDs: o.IDs, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale,
+		Bare: o.Bare, IDs: o.IDs, Selectable: o.Format == "pdf" && !o.Bare, Scale: o.Scale, View: o.View,
 		Href: func(ref scene.PictureRef) string {
 			if failed != nil {
 				return ""

@@ -22,7 +22,7 @@ import (
 var ErrBrief = errors.New("brief.json")
 
 // Lists are the lists of a brief document whose members have ids.
-var Lists = edit.Lists{"/cards", "/cards/*/pictures", "/cards/*/facts", "/pictures", "/facts", "/adjustments", "/looks", "/palette"}
+var Lists = edit.Lists{"/cards", "/cards/*/pictures", "/cards/*/facts", "/pictures", "/facts", "/adjustments", "/looks", "/palette", "/video/shots"}
 
 // Purposes lists what a brief can be for.
 var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "thanks", "shopfront", "hello"}
@@ -48,6 +48,7 @@ type Brief struct {
 	Palette     []Swatch     `json:"palette"`
 	Shown       string       `json:"shown"` // which of the kept looks the Mat shows, by its id
 	Adjustments []Adjustment `json:"adjustments"`
+	Video       *Video       `json:"video,omitempty"`
 }
 
 // Card is one page of a piece. A nil string means the kit's default, an empty
@@ -224,6 +225,9 @@ func Parse(doc *edit.Object) (*Brief, error) {
 		if err := c.check(); err != nil {
 			return nil, fmt.Errorf("%w: cards[%d]: %v", ErrBrief, i, err)
 		}
+	}
+	if err := b.Video.check(); err != nil {
+		return nil, fmt.Errorf("%w: video.%v", ErrBrief, err)
 	}
 	return &b, nil
 }

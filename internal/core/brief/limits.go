@@ -31,6 +31,10 @@ var Limits = append(edit.Limits{
 	{Path: "/adjustments/*/reach", Most: 200},
 	{Path: "/adjustments/*/slot", Most: 60},
 	{Path: "/adjustments/*/value", Most: 4000},
+	{Path: "/video/shots", Most: 60},
+	{Path: "/video/shots/*/headline", Most: MaxCopy},
+	{Path: "/video/shots/*/body", Most: MaxCopy},
+	{Path: "/video/shots/*/picture", Most: 300},
 }, append(cardLimits("/cards/*"), cardLimits("")...)...)
 
 func cardLimits(card string) edit.Limits {

@@ -131,6 +131,14 @@ func MarkBox(m brand.Mark, p spec.Placement, aspect float64) (spec.Rect, bool) {
 	return spec.Rect{X: clamp(x, safe.X, safe.Right()-w), Y: clamp(y, safe.Y, safe.Y+safe.H-h), W: w, H: h}, true
 }
 
+// MarkOver are the parts of the corner mark over a running video, none where the kit has
+// none.
+func MarkOver(in Input) []scene.Part {
+	f := newFrame(in)
+	f.mark()
+	return f.out.Parts
+}
+
 func (f *frame) mark() {
 	logo := f.compact()
 	if logo == nil {

@@ -35,6 +35,8 @@ type Options struct {
 	IDs string
 	// Scale multiplies the size it is shown at; 0 means 1.
 	Scale float64
+	// View is the part of the canvas that is drawn, px; the whole where it is empty.
+	View spec.Rect
 	// Selectable adds a nearly invisible text layer, for PDF.
 	Selectable bool
 }
@@ -57,8 +59,12 @@ func (s *Scene) Open(o Options) string {
 	if o.Scale == 0 {
 		o.Scale = 1
 	}
-	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %d %d" role="img" aria-label="%s">`,
-		num(float64(s.W)*o.Scale), num(float64(s.H)*o.Scale), s.W, s.H, html.EscapeString(s.Alt))
+	v := o.View
+	if v.Empty() {
+		v = spec.Rect{W: float64(s.W), H: float64(s.H)}
+	}
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="%s %s %s %s" role="img" aria-label="%s">`,
+		num(v.W*o.Scale), num(v.H*o.Scale), num(v.X), num(v.Y), num(v.W), num(v.H), html.EscapeString(s.Alt))
 }
 
 // Group is a run of neighbouring parts of one slot, the unit a screen replaces.

@@ -1,0 +1,136 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/reel"
+)
+
+// filming is the kind of jobs that make videos.
+const filming = "video"
+
+// toFilm is what a video is made of.
+type toFilm struct {
+	Seq, Kit int64
+	Place    string
+	Format   string
+}
+
+// VideoPlaces are the shapes a set's video comes in: those of its placements that take
+// videos, else all of the catalogue.
+func (s *Set) VideoPlaces() []spec.Placement {
+	var own, all []spec.Placement
+	for _, c := range s.Channels.Directory {
+		for _, p := range c.Placements {
+			if p.Kind != "video" {
+				continue
+			}
+			p.Channel, p.ChannelName = c.ID, c.Name
+			all = append(all, p)
+			if slices.Contains(s.Brief.Placements, p.ID) {
+				own = append(own, p)
+			}
+		}
+	}
+	if len(own) > 0 {
+		return own
+	}
+	return all
+}
+
+// Shots are the running order of a set's video.
+func (s *Set) Shots() []brief.Shot { return film.Propose(s.Brief, s.Job.Kit) }
+
+// Film is the video of a set for a place.
+func (s *Set) Film(p spec.Placement) *film.Film {
+	return Once(s, "film "+p.ID, func() *film.Film { return film.Of(s.Job, s.CurrentLook(), p) })
+}
+
+// SetVideo says how a brief runs as moving pictures.
+func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief.Video) (int64, error) {
+	for i := range v.Shots {
+		if strings.TrimSpace(v.Shots[i].Headline+v.Shots[i].Body+v.Shots[i].Picture) == "" && v.Shots[i].Role != film.Offer {
+			return 0, fmt.Errorf("%w: shot %d shows nothing: give it words or a picture, or take it out", ErrInvalid, i+1)
+		}
+	}
+	c.Kind, c.Op = "brief", edit.Op{Path: "/video", Value: raw(v)}
+	return a.documents.Edit(ctx, m, id, c)
+}
+
+// MakeVideo has the video of a set made for a place.
+func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format string) (ID, error) {
+	if err := may(m, view); err != nil {
+		return ID{}, err
+	}
+	if _, err := s.videoPlace(place); err != nil {
+		return ID{}, err
+	}
+	if !slices.Contains(reel.Formats, format) {
+		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(reel.Formats, " or "))
+	}
+	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format}
+	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+}
+
+func (s *Set) videoPlace(id string) (spec.Placement, error) {
+	for _, p := range s.VideoPlaces() {
+		if p.ID == id {
+			return p, nil
+		}
+	}
+	return spec.Placement{}, fmt.Errorf("%w: %q is no place for a video", ErrInvalid, id)
+}
+
+// film makes a video, in a job.
+func (a *house) film(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error) {
+	var of toFilm
+	if err := json.Unmarshal(j.Args, &of); err != nil {
+		return nil, err
+	}
+	s, err := a.sets.Set(ctx, m, j.About)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.videoPlace(of.Place)
+	if err != nil {
+		return nil, err
+	}
+	f := s.Film(p)
+	stage, err := reel.Set(ctx, a.studio, f)
+	if err != nil {
+		return nil, err
+	}
+	dir, err := os.MkdirTemp("", "aspenridge-video-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path := filepath.Join(dir, "video."+of.Format)
+	if err := reel.Make(ctx, stage, sound.Under(s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell); err != nil {
+		return nil, err
+	}
+	made, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = made.Close() }()
+	info, err := made.Stat()
+	if err != nil {
+		return nil, err
+	}
+	hash, err := a.blobs.PutFrom(ctx, made)
+	name := fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), p.ID, p.Width, p.Height, of.Format)
+	return Parcel{hash, name, info.Size(), 1}, err
+}

@@ -1,0 +1,198 @@
+package film_test
+
+import (
+	"math"
+	"reflect"
+	"slices"
+	"testing"
+
+	"aspenridge/assets"
+	"aspenridge/demo"
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/layouts"
+)
+
+// jobOf is a job of the demo's kit, without logos (their art needs the raster package).
+func jobOf(t *testing.T, doc string) *piece.Job {
+	t.Helper()
+	parse := func(data []byte) *edit.Object {
+		o, err := edit.ParseObject(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return o
+	}
+	k, err := brand.Parse(parse(demo.KitDocument()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := brief.Parse(parse([]byte(doc)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return &piece.Job{
+		Kit: k, Brief: b, Layouts: layouts.All(), Library: assets.Library(), Shaper: assets.Shaper(), Icons: assets.Icons(),
+		Pictures: map[string]photo.Picture{"river.jpg": {Hash: "x", W: 2000, H: 1600}},
+	}
+}
+
+func job(t *testing.T) *piece.Job {
+	t.Helper()
+	return jobOf(t, `{"formatVersion":1,"cards":[{"headline":"Quiet water, first strokes","subheading":"Six Saturdays from 3 May","body":"Boats are provided. Bring shoes that can get wet.",
+		"facts":[{"icon":"clock","text":"Six Saturdays"},{"icon":"users","text":"Eight people at most"}],"quote":{"text":"I never felt so calm.","source":"Ida, beginner"},
+		"callToAction":"Save a seat","website":"larkmoor.example","pictures":[{"file":"river.jpg"}]}]}`)
+}
+
+// roles of a running order.
+func roles(shots []brief.Shot) (out []string) {
+	for _, s := range shots {
+		out = append(out, s.Role)
+	}
+	return out
+}
+
+// A running order stops people, makes its points, says who agrees and what to do; what was
+// set up by hand is kept.
+func TestTheRunningOrder(t *testing.T) {
+	j := job(t)
+	shots := film.Propose(j.Brief, j.Kit)
+	if got, want := roles(shots), []string{"hook", "point", "point", "point", "proof", "call"}; !slices.Equal(got, want) {
+		t.Fatalf("it runs %v, want %v", got, want)
+	}
+	if shots[0].Picture != "river.jpg" || shots[0].Headline != "Quiet water, first strokes" || shots[1].Headline != "Six Saturdays from 3 May" || shots[4].Body != "Ida, beginner" {
+		t.Errorf("it says %+v", shots)
+	}
+	j.Brief.Video = &brief.Video{Shots: []brief.Shot{{Role: "call", Headline: "Now"}}}
+	if got := film.Propose(j.Brief, j.Kit); len(got) != 1 || got[0].Headline != "Now" {
+		t.Errorf("somebody's own order became %+v", got)
+	}
+	empty := jobOf(t, `{"formatVersion":1,"cards":[{"callToAction":"","website":""}]}`)
+	if got := film.Propose(empty.Brief, empty.Kit); len(got) != 1 || got[0].Headline != empty.Kit.Name {
+		t.Errorf("of nothing it makes %+v, want the name alone", got)
+	}
+}
+
+// Words are there long enough to be read: three a second and 1.2 s to find them, at least
+// 1.8 s, at most 7 (common practice of titles on screen).
+func TestHowLongShotsRun(t *testing.T) {
+	for words, want := range map[string]float64{"": 1.8, "Go": 1.8, "one two three four five six": 3.2, "a b c d e f g h i j k l m n o p q r s t u v w x y z": 7} {
+		if got := film.Seconds(brief.Shot{Role: film.Point, Headline: words}); math.Abs(got-want) > 1e-9 {
+			t.Errorf("%q runs %v s, want %v", words, got, want)
+		}
+	}
+	if got := film.Seconds(brief.Shot{Role: film.Call, Headline: "Go"}); got != 3 {
+		t.Errorf("what to do is there for %v s", got)
+	}
+	if got := film.Seconds(brief.Shot{Role: film.Hook, Headline: "Go", Seconds: 4.5}); got != 4.5 {
+		t.Errorf("what somebody said became %v s", got)
+	}
+}
+
+func filmOf(t *testing.T, j *piece.Job, place string) *film.Film {
+	t.Helper()
+	p, err := spec.Parse(place)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return film.Of(j, j.First(), p)
+}
+
+// Takes follow each other without a gap, in whole frames; the first frame shows what the
+// film is about; at the end of a take everything stands where the piece has it.
+func TestAFilm(t *testing.T) {
+	j := job(t)
+	j.Brief.Video = &brief.Video{NoOpening: true}
+	for _, place := range []string{"video-tall", "video-square", "video-wide"} {
+		f := filmOf(t, j, place)
+		if f.Frames() < 300 || math.Abs(f.Seconds()*float64(f.FPS)-float64(f.Frames())) > 1e-6 {
+			t.Errorf("%s has %d frames in %v s", place, f.Frames(), f.Seconds())
+		}
+		for i := range f.Takes {
+			take := &f.Takes[i]
+			if i > 0 && take.From != f.Takes[i-1].To {
+				t.Errorf("%s: the %s begins at %v, the take before ends at %v", place, take.Role, take.From, f.Takes[i-1].To)
+			}
+			end := f.At(take.To - 1e-6)
+			seen := 0
+			for _, p := range end {
+				if p.Take != i {
+					continue
+				}
+				seen++
+				if p.Alpha < 0.999 || p.Down > 0.5 {
+					t.Errorf("%s: at the end of the %s %s stands at %.2f, %.1f px low", place, take.Role, p.Layer.Slot, p.Alpha, p.Down)
+				}
+			}
+			if seen != len(take.Layers) {
+				t.Errorf("%s: at the end of the %s %d of %d layers are seen", place, take.Role, seen, len(take.Layers))
+			}
+		}
+		words, picture := false, false
+		for _, p := range f.At(0) {
+			part := p.Layer.Drawing.Parts[0]
+			words = words || part.Words() && p.Alpha == 1 && p.Down == 0
+			picture = picture || part.Kind == scene.KindPicture
+		}
+		if !words || !picture {
+			t.Errorf("%s: the first frame has words %v, a picture %v", place, words, picture)
+		}
+	}
+}
+
+// A film is a function of time alone: nothing jumps between frames but at cuts, and asking
+// twice gives the same.
+func TestNothingJumps(t *testing.T) {
+	f := filmOf(t, job(t), "video-tall")
+	type key struct{ take, index int }
+	before := map[key]film.Pose{}
+	for n := range f.Frames() {
+		at := float64(n) / float64(f.FPS)
+		now := f.At(at)
+		if !reflect.DeepEqual(now, f.At(at)) {
+			t.Fatalf("frame %d differs from itself", n)
+		}
+		next := map[key]film.Pose{}
+		for _, p := range now {
+			k := key{p.Take, p.Index}
+			next[k] = p
+			was, ok := before[k]
+			if !ok || p.Take < 0 {
+				continue
+			}
+			size := p.Layer.Drawing.Parts[0].SeenPx()
+			if math.Abs(p.Alpha-was.Alpha) > 0.26 || math.Abs(p.Down-was.Down) > 0.25*size+1 || math.Abs(p.Zoom-was.Zoom) > 0.01 {
+				t.Errorf("frame %d: %s goes from %.2f, %.1f px, %.3f to %.2f, %.1f px, %.3f", n, p.Layer.Slot, was.Alpha, was.Down, was.Zoom, p.Alpha, p.Down, p.Zoom)
+			}
+		}
+		before = next
+	}
+}
+
+// Odd briefs make films: one word, three hundred letters, Arabic, no picture, four pictures.
+func TestOddBriefs(t *testing.T) {
+	for name, doc := range map[string]string{
+		"one word": `{"formatVersion":1,"cards":[{"headline":"Go"}]}`,
+		"Arabic":   `{"formatVersion":1,"cards":[{"headline":"رحلة هادئة على النهر","callToAction":"احجز"}]}`,
+		"long":     `{"formatVersion":1,"cards":[{"headline":"` + string(slices.Repeat([]byte("Kanukurs "), 33)) + `","pictures":[{"file":"river.jpg"},{"file":"river.jpg"},{"file":"river.jpg"},{"file":"river.jpg"}]}]}`,
+		"nothing":  `{"formatVersion":1,"cards":[{"callToAction":"","website":""}]}`,
+	} {
+		j := jobOf(t, doc)
+		for _, place := range []string{"video-tall", "ad-728x90"} {
+			f := filmOf(t, j, place)
+			for _, at := range []float64{-1, 0, 0.3, f.Seconds() / 2, f.Seconds(), 1e6} {
+				for _, p := range f.At(at) {
+					if math.IsNaN(p.Alpha+p.Down+p.Zoom) || p.Alpha < 0 || p.Alpha > 1 {
+						t.Errorf("%s at %v: %+v", name, at, p)
+					}
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,134 @@
+// Package film is a brief as moving pictures: a running order of shots, each composed
+// like a piece for the shape of the video, and how their parts come in over time. It is a
+// pure function of the brief and of time; it knows no files and no clock.
+package film
+
+import (
+	"math"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+)
+
+// The roles of shots, in the order they run.
+const (
+	Hook  = "hook"  // what stops people
+	Point = "point" // one thing to know
+	Proof = "proof" // somebody else says so
+	Offer = "offer" // what it costs
+	Call  = "call"  // what to do now
+)
+
+// mostPoints is how many points a proposed running order makes.
+const mostPoints = 4
+
+// Propose makes a running order of a brief by rule: its headline, what there is to know, who
+// says so, what it costs, what to do. A brief that has one keeps it.
+func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
+	if b.Video != nil && len(b.Video.Shots) > 0 {
+		return b.Video.Shots
+	}
+	card := b.Cards[0]
+	words := card.Words(k)
+	var pictures []string
+	for _, c := range b.Cards {
+		for _, p := range c.Pictures {
+			pictures = append(pictures, p.File)
+		}
+	}
+	next := 0
+	picture := func() string {
+		if next >= len(pictures) {
+			return ""
+		}
+		next++
+		return pictures[next-1]
+	}
+	var out []brief.Shot
+	if words["headline"] != "" || len(pictures) > 0 {
+		out = append(out, brief.Shot{Role: Hook, Headline: words["headline"], Picture: picture()})
+	}
+	points := 0
+	point := func(headline, body, pic string) {
+		if points < mostPoints && headline != "" {
+			points++
+			out = append(out, brief.Shot{Role: Point, Headline: headline, Body: body, Picture: pic})
+		}
+	}
+	if len(card.Facts) < mostPoints {
+		point(words["subheading"], "", picture())
+	}
+	for _, f := range card.Facts {
+		point(f.Text, "", picture())
+	}
+	for _, l := range card.Lines {
+		point(l, "", picture())
+	}
+	for _, c := range b.Cards[1:] {
+		w := c.Words(k)
+		pic := ""
+		if len(c.Pictures) > 0 {
+			pic = c.Pictures[0].File
+		}
+		point(w["headline"], w["body"], pic)
+	}
+	if points < 2 {
+		for _, s := range sentences(words["body"]) {
+			point(s, "", picture())
+		}
+	}
+	if card.Quote != nil && card.Quote.Text != "" {
+		out = append(out, brief.Shot{Role: Proof, Headline: card.Quote.Text, Body: card.Quote.Source})
+	}
+	if o := card.Offer; o != nil && (o.Percent > 0 || o.Price != "") {
+		out = append(out, brief.Shot{Role: Offer, Headline: words["headline"]})
+	}
+	last := words["shortHeadline"]
+	if last == "" {
+		last = words["headline"]
+	}
+	if words["callToAction"] != "" || words["website"] != "" {
+		call := brief.Shot{Role: Call, Headline: last}
+		if len(pictures) > 0 { // it closes with what it began with
+			call.Picture = pictures[0]
+		}
+		out = append(out, call)
+	}
+	return out
+}
+
+// sentences of a text, each with its sign at the end.
+func sentences(text string) []string {
+	var out []string
+	for _, s := range strings.SplitAfter(text, ". ") {
+		if s = strings.TrimSpace(s); s != "" {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// How long words are shown (common practice of titles on screen: about three words a
+// second, and time to find them).
+const (
+	wordsPerSecond = 3.0
+	findingTime    = 1.2 // s
+	leastShot      = 1.8 // s
+	mostShot       = 7.0 // s
+	leastCall      = 3.0 // s
+)
+
+// Seconds is how long a shot runs: as somebody said, else as long as its words take to
+// read, in half tenths of a second.
+func Seconds(s brief.Shot) float64 {
+	if s.Seconds > 0 {
+		return s.Seconds
+	}
+	n := len(strings.Fields(s.Headline)) + len(strings.Fields(s.Body))
+	least := leastShot
+	if s.Role == Call {
+		least = leastCall
+	}
+	return math.Round(20*math.Min(mostShot, math.Max(least, findingTime+float64(n)/wordsPerSecond))) / 20
+}

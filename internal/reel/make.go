@@ -1,0 +1,188 @@
+package reel
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/sound"
+)
+
+// Formats are the kinds of files a film is made into.
+var Formats = []string{"mp4", "webm"}
+
+// ErrEncoder means ffmpeg is not there, or failed.
+var ErrEncoder = errors.New("ffmpeg")
+
+// How files are encoded. Threads are fixed, so that the same film is the same file on any
+// machine.
+const (
+	encoderThreads = "4"
+	goodMP4        = "18" // x264's constant rate factor: 18 is hardly told from the frames
+	goodWebM       = "30"
+	keyEvery       = 2 // s between frames one can begin at
+)
+
+// encoders are the arguments of ffmpeg by format, between what comes in and the file.
+func encoder(format string, f *film.Film) []string {
+	key := fmt.Sprint(keyEvery * f.FPS)
+	colours := []string{"-color_primaries", "bt709", "-color_trc", "bt709", "-colorspace", "bt709", "-color_range", "tv"}
+	switch format {
+	case "webm":
+		return append([]string{
+			"-c:v", "libvpx-vp9", "-b:v", "0", "-crf", goodWebM, "-deadline", "good", "-cpu-used", "4", "-row-mt", "1", "-g", key, "-f", "webm",
+		}, colours...)
+	default:
+		return append([]string{
+			"-c:v", "libx264", "-profile:v", "high", "-preset", "medium", "-crf", goodMP4, "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
+			"-movflags", "+faststart", "-f", "mp4",
+		}, colours...)
+	}
+}
+
+// soundOf is how sound is encoded by format.
+var soundOf = map[string][]string{
+	"mp4":  {"-c:a", "aac", "-b:a", "192k"},
+	"webm": {"-c:a", "libopus", "-b:a", "128k"},
+}
+
+// Make makes a film into a file at a path, whole or not at all, with a track of sound or
+// without (nil). tell hears how many frames are done.
+func Make(ctx context.Context, s *Stage, track sound.Track, format, path string, tell func(done, of int)) error {
+	if !slices.Contains(Formats, format) {
+		return fmt.Errorf("format %q: want one of %s", format, strings.Join(Formats, ", "))
+	}
+	if s.film.Frames() == 0 {
+		return errors.New("there is nothing to show: the brief has no words and no pictures, and the kit opens and closes with nothing")
+	}
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	return encode(ctx, s.film, track, format, path, func(w io.Writer) error {
+		err := s.pour(ctx, w, tell)
+		if err != nil {
+			stop()
+		}
+		return err
+	})
+}
+
+// encode has ffmpeg make a file of the frames a function writes.
+func encode(ctx context.Context, f *film.Film, track sound.Track, format, path string, frames func(w io.Writer) error) (err error) {
+	dir, err := os.MkdirTemp("", "reel-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	unfinished := filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+".part")
+	defer func() {
+		if err != nil {
+			_ = os.Remove(unfinished)
+		}
+	}()
+	args := []string{
+		"-hide_banner", "-loglevel", "error", "-nostdin", "-y", "-f", "rawvideo", "-pix_fmt", "rgba", "-video_size", fmt.Sprintf("%dx%d", f.W, f.H),
+		"-framerate", fmt.Sprint(f.FPS), "-i", "pipe:0",
+	}
+	if len(track) > 0 {
+		wav := filepath.Join(dir, "sound.wav")
+		if err := keepWAV(wav, track); err != nil {
+			return err
+		}
+		args = append(append(args, "-i", wav, "-map", "0:v", "-map", "1:a"), soundOf[format]...)
+	}
+	args = append(args, "-threads", encoderThreads,
+		// sizes that are not even are filled up; colours as screens have them
+		"-vf", "pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,format=yuv420p",
+		"-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact",
+	)
+	args = append(append(args, encoder(format, f)...), unfinished)
+	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
+	var said bytes.Buffer
+	cmd.Stderr = &said
+	pipe, err := cmd.StdinPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return fmt.Errorf("%w: %v; install Debian's package ffmpeg", ErrEncoder, err)
+	}
+	drawErr := frames(pipe)
+	_ = pipe.Close()
+	switch waited := cmd.Wait(); {
+	case errors.Is(drawErr, context.Canceled):
+		return drawErr
+	case waited != nil:
+		return fmt.Errorf("%w: %v: %s", ErrEncoder, waited, lastLine(said.String()))
+	case drawErr != nil:
+		return drawErr
+	}
+	return os.Rename(unfinished, path)
+}
+
+func lastLine(s string) string {
+	lines := strings.Split(strings.TrimSpace(s), "\n")
+	return lines[len(lines)-1]
+}
+
+// drawnAhead is how many frames are drawn at a time and ahead of the encoder.
+const drawnAhead = 3
+
+// pour draws the frames of a film in order into a writer.
+func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) error {
+	n := s.film.Frames()
+	free := make(chan *image.RGBA, drawnAhead)
+	for range drawnAhead {
+		free <- image.NewRGBA(image.Rect(0, 0, s.film.W, s.film.H))
+	}
+	order := make(chan chan *image.RGBA, drawnAhead)
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	go func() {
+		defer close(order)
+		for i := range n {
+			var img *image.RGBA
+			select {
+			case img = <-free:
+			case <-ctx.Done():
+				return
+			}
+			done := make(chan *image.RGBA, 1)
+			go func() {
+				s.Frame(i, img)
+				done <- img
+			}()
+			select {
+			case order <- done:
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	for i := range n {
+		done, ok := <-order
+		if !ok {
+			return ctx.Err()
+		}
+		img := <-done
+		if _, err := w.Write(img.Pix); err != nil {
+			if ctx.Err() != nil {
+				return ctx.Err()
+			}
+			return fmt.Errorf("%w stopped taking frames: %v", ErrEncoder, err)
+		}
+		free <- img
+		if tell != nil {
+			tell(i+1, n)
+		}
+	}
+	return nil
+}

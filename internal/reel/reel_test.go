@@ -1,0 +1,286 @@
+package reel_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/png"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+
+	"aspenridge/demo"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/kitfile"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/reel"
+)
+
+func TestMain(m *testing.M) {
+	raster.ChildMain()
+	os.Exit(m.Run())
+}
+
+// sample is the demo's first brief and what draws its pictures.
+func sample(t testing.TB) (*piece.Job, *raster.Studio) {
+	t.Helper()
+	dir := t.TempDir()
+	if err := demo.Write(dir); err != nil {
+		t.Fatal(err)
+	}
+	fsys, err := kitfile.Open(filepath.Join(dir, "kit"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	k, err := kitfile.LoadKit(t.Context(), fsys, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	data, err := os.ReadFile(filepath.Join(dir, "beginners.json"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := kitfile.LoadBrief(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pics, err := kitfile.LoadPictures(t.Context(), b, os.DirFS(dir), k.Kit, fsys)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return kitfile.Job(k, b, pics), raster.NewStudio(pics.Source)
+}
+
+func filmOf(t testing.TB, j *piece.Job, place string) *film.Film {
+	t.Helper()
+	p, err := spec.Parse(place)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return film.Of(j, j.First(), p)
+}
+
+func frame(s *reel.Stage, f *film.Film, n int) *image.RGBA {
+	out := image.NewRGBA(image.Rect(0, 0, f.W, f.H))
+	s.Frame(n, out)
+	return out
+}
+
+// apart is how far two drawings are from each other: the mean of what their channels
+// differ by, 0-255.
+func apart(a, b image.Image) float64 {
+	sum, r := 0.0, a.Bounds()
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		for x := r.Min.X; x < r.Max.X; x++ {
+			ar, ag, ab, _ := a.At(x, y).RGBA()
+			br, bg, bb, _ := b.At(x, y).RGBA()
+			sum += math.Abs(float64(ar>>8)-float64(br>>8)) + math.Abs(float64(ag>>8)-float64(bg>>8)) + math.Abs(float64(ab>>8)-float64(bb>>8))
+		}
+	}
+	return sum / 3 / float64(r.Dx()*r.Dy())
+}
+
+// A take that stands is the piece it is composed as: frames put together of layers are
+// what the renderer of still pieces draws of all parts at once.
+func TestAFrameIsThePiece(t *testing.T) {
+	j, studio := sample(t)
+	for _, place := range []string{"video-square", "video-wide"} {
+		f := filmOf(t, j, place)
+		f.Mark = nil
+		s, err := reel.Set(t.Context(), studio, f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range f.Takes {
+			take := &f.Takes[i]
+			still := &scene.Scene{W: f.W, H: f.H}
+			for k := range take.Layers {
+				l := &take.Layers[k]
+				if l.Move.Kind == "drift" { // as it was composed
+					l.Move.By = 1
+				}
+				still.Parts = append(still.Parts, l.Drawing.Parts...)
+			}
+			if s, err = reel.Set(t.Context(), studio, f); err != nil {
+				t.Fatal(err)
+			}
+			data, err := studio.Render(t.Context(), still, raster.Output{Format: "png", Fast: true})
+			if err != nil {
+				t.Fatal(err)
+			}
+			want, err := png.Decode(bytes.NewReader(data))
+			if err != nil {
+				t.Fatal(err)
+			}
+			if d := apart(frame(s, f, int(math.Round(take.To*float64(f.FPS)))-1), want); d > 0.6 {
+				t.Errorf("%s: the %s as it stands is %.2f of 255 from the piece", place, take.Role, d)
+			}
+		}
+	}
+}
+
+// probe is what ffprobe says of a file.
+type probe struct {
+	Streams []struct {
+		Type      string `json:"codec_type"`
+		Codec     string `json:"codec_name"`
+		Profile   string `json:"profile"`
+		Pixels    string `json:"pix_fmt"`
+		W         int    `json:"width"`
+		H         int    `json:"height"`
+		Space     string `json:"color_space"`
+		Transfer  string `json:"color_transfer"`
+		Primaries string `json:"color_primaries"`
+		Frames    string `json:"nb_read_frames"`
+		Rate      string `json:"r_frame_rate"`
+		Duration  string `json:"duration"`
+	} `json:"streams"`
+	Format struct {
+		Duration string `json:"duration"`
+	} `json:"format"`
+}
+
+func probed(t *testing.T, path string) probe {
+	t.Helper()
+	out, err := exec.Command("ffprobe", "-v", "error", "-count_frames", "-show_streams", "-show_format", "-of", "json", path).Output()
+	if err != nil {
+		t.Fatalf("ffprobe (scripts/setup installs ffmpeg): %v", err)
+	}
+	var p probe
+	if err := json.Unmarshal(out, &p); err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// small is a short film of a small size: what is encoded does not depend on either.
+func small(t *testing.T) (*film.Film, *reel.Stage) {
+	t.Helper()
+	j, studio := sample(t)
+	p, err := spec.Parse("360x640")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := film.Of(j, j.First(), p)
+	f.Takes = f.Takes[:2]
+	s, err := reel.Set(t.Context(), studio, f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f, s
+}
+
+// Files are what channels take: H.264 High or VP9 in 4:2:0, tagged as BT.709, every frame
+// there, sound as long as the pictures, the index before what it is of.
+func TestFilesAreWhatChannelsTake(t *testing.T) {
+	f, s := small(t)
+	track := sound.Under("bright", f.Seconds())
+	for format, want := range map[string][2]string{"mp4": {"h264", "aac"}, "webm": {"vp9", "opus"}} {
+		path := filepath.Join(t.TempDir(), "a."+format)
+		told := 0
+		if err := reel.Make(t.Context(), s, track, format, path, func(done, of int) {
+			if done != told+1 || of != f.Frames() {
+				t.Errorf("told %d of %d after %d", done, of, told)
+			}
+			told = done
+		}); err != nil {
+			t.Fatal(err)
+		}
+		p := probed(t, path)
+		if len(p.Streams) != 2 {
+			t.Fatalf("%s has %d streams", format, len(p.Streams))
+		}
+		v, a := p.Streams[0], p.Streams[1]
+		if v.Codec != want[0] || v.Pixels != "yuv420p" || v.W != f.W || v.H != f.H || v.Space != "bt709" || v.Transfer != "bt709" || v.Primaries != "bt709" || v.Rate != "30/1" || a.Codec != want[1] {
+			t.Errorf("%s: %+v", format, p.Streams)
+		}
+		if format == "mp4" && v.Profile != "High" {
+			t.Errorf("its profile is %s", v.Profile)
+		}
+		if v.Frames != strconv.Itoa(f.Frames()) {
+			t.Errorf("%s has %s frames, the film %d", format, v.Frames, f.Frames())
+		}
+		if d, _ := strconv.ParseFloat(p.Format.Duration, 64); math.Abs(d-f.Seconds()) > 1.0/30+0.03 {
+			t.Errorf("%s runs %s s, the film %v", format, p.Format.Duration, f.Seconds())
+		}
+		data, err := os.ReadFile(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if moov, mdat := bytes.Index(data, []byte("moov")), bytes.Index(data, []byte("mdat")); format == "mp4" && (moov < 0 || moov > mdat) {
+			t.Errorf("its index stands at %d, what it is of at %d", moov, mdat)
+		}
+		if left, _ := filepath.Glob(filepath.Join(filepath.Dir(path), ".*")); len(left) > 0 {
+			t.Errorf("left behind: %v", left)
+		}
+	}
+}
+
+// decoded is a frame of a file.
+func decoded(t *testing.T, path string, n int) image.Image {
+	t.Helper()
+	out, err := exec.Command("ffmpeg", "-v", "error", "-i", path, "-vf", fmt.Sprintf("select=eq(n\\,%d)", n), "-frames:v", "1", "-f", "image2pipe", "-c:v", "png", "-").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(bytes.NewReader(out))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return img
+}
+
+// What is decoded is what was drawn, in its colours; and the same film is the same file.
+func TestDecodedFramesAreTheDrawnOnes(t *testing.T) {
+	f, s := small(t)
+	dir := t.TempDir()
+	one, two := filepath.Join(dir, "1.mp4"), filepath.Join(dir, "2.mp4")
+	for _, path := range []string{one, two} {
+		if err := reel.Make(t.Context(), s, nil, "mp4", path, nil); err != nil {
+			t.Fatal(err)
+		}
+	}
+	a, _ := os.ReadFile(one)
+	b, _ := os.ReadFile(two)
+	if !bytes.Equal(a, b) {
+		t.Error("the same film became two different files")
+	}
+	for _, n := range []int{0, 15, f.Frames() - 1} {
+		if d := apart(frame(s, f, n), decoded(t, one, n)); d > 2.5 {
+			t.Errorf("frame %d is %.2f of 255 from what was drawn", n, d)
+		}
+	}
+}
+
+// Who stops a video gets none, nor half of one, and no process stays; without an encoder
+// it is said.
+func TestAVideoThatIsStopped(t *testing.T) {
+	f, s := small(t)
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	ctx, cancel := context.WithCancel(t.Context())
+	err := reel.Make(ctx, s, nil, "mp4", path, func(done, _ int) {
+		if done == f.Frames()/2 {
+			cancel()
+		}
+	})
+	if err == nil {
+		t.Error("it was made all the same")
+	}
+	if left, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "*")); len(left) > 0 {
+		t.Errorf("left behind: %v", left)
+	}
+	t.Setenv("PATH", t.TempDir())
+	if err := reel.Make(t.Context(), s, nil, "mp4", path, nil); err == nil || !strings.Contains(err.Error(), "ffmpeg") {
+		t.Errorf("without ffmpeg: %v", err)
+	}
+}

@@ -1,0 +1,288 @@
+// Package reel draws films and makes files of them: every layer is drawn once, frames are
+// put together of pixels, and ffmpeg encodes what comes through a pipe.
+package reel
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/draw"
+	_ "image/jpeg" // cuts of pictures come as JPEG or PNG
+	_ "image/png"
+	"math"
+
+	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/raster"
+)
+
+// Stage is a film with its layers as pixels. Safe for concurrent use.
+type Stage struct {
+	film  *film.Film
+	takes [][]sprite
+	mark  []sprite
+}
+
+// sprite is a layer as pixels.
+type sprite struct {
+	at    image.Rectangle // on the canvas
+	plain *colour.RGB     // of one colour all over, without pixels of its own
+	img   *image.RGBA     // premultiplied
+	mask  *image.RGBA     // what a picture in a frame is cut to, by its alpha; nil for its box
+	moves bool            // a picture that grows: img is as large as it gets
+}
+
+// Set draws the layers of a film.
+func Set(ctx context.Context, studio *raster.Studio, f *film.Film) (*Stage, error) {
+	s := &Stage{film: f}
+	for i := range f.Takes {
+		row, err := sprites(ctx, studio, f.Takes[i].Layers)
+		if err != nil {
+			return nil, fmt.Errorf("the %s: %w", f.Takes[i].Role, err)
+		}
+		s.takes = append(s.takes, row)
+	}
+	var err error
+	if s.mark, err = sprites(ctx, studio, f.Mark); err != nil {
+		return nil, fmt.Errorf("the corner mark: %w", err)
+	}
+	return s, nil
+}
+
+func sprites(ctx context.Context, studio *raster.Studio, layers []film.Layer) ([]sprite, error) {
+	out := make([]sprite, len(layers))
+	for i := range layers {
+		var err error
+		if out[i], err = spriteOf(ctx, studio, &layers[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func spriteOf(ctx context.Context, studio *raster.Studio, l *film.Layer) (sprite, error) {
+	p := &l.Drawing.Parts[0]
+	whole := image.Rect(0, 0, l.Drawing.W, l.Drawing.H)
+	at := image.Rect(int(math.Floor(l.Box.X)), int(math.Floor(l.Box.Y)), int(math.Ceil(l.Box.Right())), int(math.Ceil(l.Box.Bottom()))).Intersect(whole)
+	s := sprite{at: at}
+	if at.Empty() {
+		return s, nil
+	}
+	covers := p.Kind == scene.KindShape && p.Path == "" && p.Radius == 0 && p.Stroke == 0 && p.Fade == nil && (p.Alpha == 0 || p.Alpha == 1)
+	if covers && p.Box.Contains(spec.Rect{W: float64(whole.Dx()), H: float64(whole.Dy())}, 0) {
+		fill := p.Fill
+		s.at, s.plain = whole, &fill
+		return s, nil
+	}
+	if l.Move.Kind == "drift" {
+		return s, s.picture(ctx, studio, l)
+	}
+	data, err := studio.Render(ctx, l.Drawing, raster.Output{Format: "png", Fast: true, Transparent: true, View: rectOf(at)})
+	if err != nil {
+		return s, err
+	}
+	s.img, err = pixels(data, at.Dx(), at.Dy())
+	return s, err
+}
+
+func rectOf(r image.Rectangle) spec.Rect {
+	return spec.Rect{X: float64(r.Min.X), Y: float64(r.Min.Y), W: float64(r.Dx()), H: float64(r.Dy())}
+}
+
+// picture cuts the picture of a layer as large as it gets.
+func (s *sprite) picture(ctx context.Context, studio *raster.Studio, l *film.Layer) error {
+	p := &l.Drawing.Parts[0]
+	s.at = image.Rect(int(math.Round(p.Box.X)), int(math.Round(p.Box.Y)), int(math.Round(p.Box.Right())), int(math.Round(p.Box.Bottom())))
+	s.moves = true
+	w, h := int(math.Ceil(float64(s.at.Dx())*l.Move.By)), int(math.Ceil(float64(s.at.Dy())*l.Move.By))
+	data, _, err := studio.Crop(ctx, scene.PictureRef{Hash: p.Picture, Crop: p.Crop, W: float64(w), H: float64(h), Tone: p.Tone, Dials: p.Dials}, w, h)
+	if err != nil {
+		return err
+	}
+	if s.img, err = pixels(data, w, h); err != nil || p.Clip == "" {
+		return err
+	}
+	cut := &scene.Scene{W: l.Drawing.W, H: l.Drawing.H, Parts: []scene.Part{{Slot: "mask", Kind: scene.KindShape, Path: p.Clip, Box: p.Box, Fill: colour.White}}}
+	if data, err = studio.Render(ctx, cut, raster.Output{Format: "png", Fast: true, Transparent: true, View: rectOf(s.at)}); err != nil {
+		return err
+	}
+	s.mask, err = pixels(data, s.at.Dx(), s.at.Dy())
+	return err
+}
+
+// pixels decodes what a studio has drawn.
+func pixels(data []byte, w, h int) (*image.RGBA, error) {
+	img, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.Draw(out, out.Rect, img, img.Bounds().Min, draw.Src)
+	return out, nil
+}
+
+// Frame draws a frame onto an image of the size of the film; the same frame is the same
+// pixels every time.
+func (s *Stage) Frame(n int, onto *image.RGBA) {
+	for _, p := range s.film.At(float64(n) / float64(s.film.FPS)) {
+		sp := &s.mark
+		if p.Take >= 0 {
+			sp = &s.takes[p.Take]
+		}
+		(*sp)[p.Index].draw(onto, p)
+	}
+}
+
+// draw puts a layer on a frame.
+func (s *sprite) draw(onto *image.RGBA, p film.Pose) {
+	show := image.Rect(int(math.Round(p.Show.X)), int(math.Round(p.Show.Y)), int(math.Round(p.Show.Right())), int(math.Round(p.Show.Bottom()))).Intersect(onto.Rect)
+	alpha := uint32(math.Round(256 * p.Alpha))
+	switch {
+	case alpha == 0 || s.img == nil && s.plain == nil:
+	case s.plain != nil:
+		fill(onto, s.at.Intersect(show), *s.plain, alpha)
+	case s.moves:
+		s.grown(onto, show, p.Zoom, alpha)
+	default:
+		s.over(onto, show, p.Down, alpha)
+	}
+}
+
+func fill(onto *image.RGBA, r image.Rectangle, c colour.RGB, alpha uint32) {
+	if r.Empty() {
+		return
+	}
+	if alpha == 256 {
+		first := onto.Pix[onto.PixOffset(r.Min.X, r.Min.Y):][: 4*r.Dx() : 4*r.Dx()]
+		for i := 0; i < len(first); i += 4 {
+			first[i], first[i+1], first[i+2], first[i+3] = c.R, c.G, c.B, 255
+		}
+		for y := r.Min.Y + 1; y < r.Max.Y; y++ {
+			copy(onto.Pix[onto.PixOffset(r.Min.X, y):], first)
+		}
+		return
+	}
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		row := onto.Pix[onto.PixOffset(r.Min.X, y):][:4*r.Dx()]
+		for i := 0; i < len(row); i += 4 {
+			mix(row[i:i+4:i+4], uint32(c.R), uint32(c.G), uint32(c.B), 255, alpha)
+		}
+	}
+}
+
+// mix puts a premultiplied colour over a pixel, alpha of 256 of it.
+func mix(dst []byte, r, g, b, a, alpha uint32) {
+	if a*alpha == 255*256 {
+		dst[0], dst[1], dst[2], dst[3] = byte(r), byte(g), byte(b), 255
+		return
+	}
+	rest := 255*256 - a*alpha // of 255 * 256
+	dst[0] = byte((r*alpha*255 + uint32(dst[0])*rest + 255*128) / (255 * 256))
+	dst[1] = byte((g*alpha*255 + uint32(dst[1])*rest + 255*128) / (255 * 256))
+	dst[2] = byte((b*alpha*255 + uint32(dst[2])*rest + 255*128) / (255 * 256))
+	dst[3] = 255
+}
+
+// over puts a layer on a frame, some px lower than it belongs: between two rows the
+// pixels are mixed, so that it moves evenly.
+func (s *sprite) over(onto *image.RGBA, show image.Rectangle, down float64, alpha uint32) {
+	whole := math.Floor(down)
+	part := uint32(math.Round(256 * (down - whole)))
+	at := s.at.Add(image.Pt(0, int(whole)))
+	last := s.img.Rect.Dy() - 1
+	r := image.Rect(at.Min.X, at.Min.Y, at.Max.X, at.Max.Y+1).Intersect(show)
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		v := y - at.Min.Y
+		row := onto.Pix[onto.PixOffset(r.Min.X, y):][:4*r.Dx()]
+		var here, above []byte
+		if v <= last {
+			here = s.img.Pix[s.img.PixOffset(r.Min.X-at.Min.X, v):][:4*r.Dx()]
+		}
+		if part > 0 && v > 0 {
+			above = s.img.Pix[s.img.PixOffset(r.Min.X-at.Min.X, v-1):][:4*r.Dx()]
+		}
+		for i := 0; i < len(row); i += 4 {
+			var c [4]uint32
+			if here != nil {
+				if part == 0 {
+					if here[i+3] != 0 {
+						mix(row[i:i+4:i+4], uint32(here[i]), uint32(here[i+1]), uint32(here[i+2]), uint32(here[i+3]), alpha)
+					}
+					continue
+				}
+				for k := range c {
+					c[k] = uint32(here[i+k]) * (256 - part)
+				}
+			}
+			if above != nil {
+				for k := range c {
+					c[k] += uint32(above[i+k]) * part
+				}
+			}
+			if c[3] >= 256 {
+				mix(row[i:i+4:i+4], c[0]>>8, c[1]>>8, c[2]>>8, c[3]>>8, alpha)
+			}
+		}
+	}
+}
+
+// grown puts a picture on a frame, zoom times as large in its box about its middle, each
+// pixel mixed of the four it lies between.
+func (s *sprite) grown(onto *image.RGBA, show image.Rectangle, zoom float64, alpha uint32) {
+	r := s.at.Intersect(show)
+	if r.Empty() {
+		return
+	}
+	sw, sh := float64(s.img.Rect.Dx()), float64(s.img.Rect.Dy())
+	kx, ky := sw/(float64(s.at.Dx())*zoom), sh/(float64(s.at.Dy())*zoom)
+	// columns: where each begins, and how much of its right neighbour it takes
+	type column struct{ at, part uint32 }
+	cols := make([]column, r.Dx())
+	for i := range cols {
+		x := sw/2 + (float64(r.Min.X+i-s.at.Min.X)+0.5-float64(s.at.Dx())/2)*kx - 0.5
+		x = math.Min(math.Max(x, 0), sw-1.001)
+		cols[i] = column{uint32(x), uint32(256 * (x - math.Floor(x)))}
+	}
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		v := sh/2 + (float64(y-s.at.Min.Y)+0.5-float64(s.at.Dy())/2)*ky - 0.5
+		v = math.Min(math.Max(v, 0), sh-1.001)
+		top := s.img.Pix[int(v)*s.img.Stride:]
+		low := s.img.Pix[(int(v)+1)*s.img.Stride:]
+		down := uint32(256 * (v - math.Floor(v)))
+		row := onto.Pix[onto.PixOffset(r.Min.X, y):][:4*r.Dx()]
+		var cut []byte
+		if s.mask != nil {
+			cut = s.mask.Pix[s.mask.PixOffset(r.Min.X-s.at.Min.X, y-s.at.Min.Y):]
+		}
+		for i, c := range cols {
+			a := alpha
+			if cut != nil {
+				if a = alpha * uint32(cut[4*i+3]) / 255; a == 0 {
+					continue
+				}
+			}
+			o := 4 * c.at
+			t, l := top[o:o+8:o+8], low[o:o+8:o+8]
+			// two colours at once, sixteen bits each
+			rb := lerp(pair(t[0], t[2]), pair(t[4], t[6]), c.part)
+			ga := lerp(pair(t[1], t[3]), pair(t[5], t[7]), c.part)
+			rb = lerp(rb, lerp(pair(l[0], l[2]), pair(l[4], l[6]), c.part), down)
+			ga = lerp(ga, lerp(pair(l[1], l[3]), pair(l[5], l[7]), c.part), down)
+			if a == 256 && ga>>16 == 255 {
+				row[4*i], row[4*i+1], row[4*i+2], row[4*i+3] = byte(rb), byte(ga), byte(rb>>16), 255
+				continue
+			}
+			mix(row[4*i:4*i+4:4*i+4], rb&0xff, ga&0xff, rb>>16, ga>>16, a)
+		}
+	}
+}
+
+func pair(a, b byte) uint32 { return uint32(a) | uint32(b)<<16 }
+
+// lerp is two pairs mixed, part of 256 of the second.
+func lerp(a, b, part uint32) uint32 {
+	return ((a*(256-part) + b*part + 0x00800080) >> 8) & 0x00ff00ff
+}
