@@ -43,7 +43,7 @@ func encoder(format string, f *film.Film) []string {
 		}, colours...)
 	default:
 		return append([]string{
-			"-c:v", "libx264", "-profile:v", "high", "-preset", "medium", "-crf", goodMP4, "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
+			"-c:v", "libx264", "-profile:v", "high", "-preset", "faster", "-crf", goodMP4, "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
 			"-movflags", "+faststart", "-f", "mp4",
 		}, colours...)
 	}
@@ -101,7 +101,7 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format, path s
 	}
 	args = append(args, "-threads", encoderThreads,
 		// sizes that are not even are filled up; colours as screens have them
-		"-vf", "pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,format=yuv420p",
+		"-vf", "pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=bilinear+accurate_rnd,format=yuv420p",
 		"-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact",
 	)
 	args = append(append(args, encoder(format, f)...), unfinished)

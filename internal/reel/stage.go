@@ -31,6 +31,7 @@ type sprite struct {
 	at    image.Rectangle // on the canvas
 	plain *colour.RGB     // of one colour all over, without pixels of its own
 	img   *image.RGBA     // premultiplied
+	rows  [][]run         // what there is in each row of img, of one that does not grow
 	mask  *image.RGBA     // what a picture in a frame is cut to, by its alpha; nil for its box
 	moves bool            // a picture that grows: img is as large as it gets
 }
@@ -84,8 +85,36 @@ func spriteOf(ctx context.Context, studio *raster.Studio, l *film.Layer) (sprite
 	if err != nil {
 		return s, err
 	}
-	s.img, err = pixels(data, at.Dx(), at.Dy())
+	if s.img, err = pixels(data, at.Dx(), at.Dy()); err == nil {
+		s.rows = runsOf(s.img)
+	}
 	return s, err
+}
+
+// run is a stretch of a row in which something is drawn.
+type run struct {
+	from, to int
+	solid    bool // nothing shows through
+}
+
+// runsOf finds what is drawn in each row.
+func runsOf(img *image.RGBA) [][]run {
+	out := make([][]run, img.Rect.Dy())
+	for y := range out {
+		row := img.Pix[y*img.Stride:][:4*img.Rect.Dx()]
+		for x := 0; 4*x < len(row); x++ {
+			a := row[4*x+3]
+			if a == 0 {
+				continue
+			}
+			if n := len(out[y]); n > 0 && out[y][n-1].to == x && out[y][n-1].solid == (a == 255) {
+				out[y][n-1].to++
+				continue
+			}
+			out[y] = append(out[y], run{x, x + 1, a == 255})
+		}
+	}
+	return out
 }
 
 func rectOf(r image.Rectangle) spec.Rect {
@@ -192,39 +221,66 @@ func (s *sprite) over(onto *image.RGBA, show image.Rectangle, down float64, alph
 	whole := math.Floor(down)
 	part := uint32(math.Round(256 * (down - whole)))
 	at := s.at.Add(image.Pt(0, int(whole)))
-	last := s.img.Rect.Dy() - 1
 	r := image.Rect(at.Min.X, at.Min.Y, at.Max.X, at.Max.Y+1).Intersect(show)
 	for y := r.Min.Y; y < r.Max.Y; y++ {
-		v := y - at.Min.Y
 		row := onto.Pix[onto.PixOffset(r.Min.X, y):][:4*r.Dx()]
-		var here, above []byte
-		if v <= last {
-			here = s.img.Pix[s.img.PixOffset(r.Min.X-at.Min.X, v):][:4*r.Dx()]
+		if part == 0 {
+			s.row(row, r.Min.X-at.Min.X, y-at.Min.Y, alpha)
+		} else {
+			s.between(row, r.Min.X-at.Min.X, y-at.Min.Y, part, alpha)
 		}
-		if part > 0 && v > 0 {
-			above = s.img.Pix[s.img.PixOffset(r.Min.X-at.Min.X, v-1):][:4*r.Dx()]
+	}
+}
+
+// row puts a row of a layer, from a column on, over one of a frame.
+func (s *sprite) row(onto []byte, left, v int, alpha uint32) {
+	if v < 0 || v >= len(s.rows) {
+		return
+	}
+	src := s.img.Pix[v*s.img.Stride:]
+	for _, run := range s.rows[v] {
+		from, to := max(run.from, left), min(run.to, left+len(onto)/4)
+		switch {
+		case from >= to:
+		case run.solid && alpha == 256:
+			copy(onto[4*(from-left):4*(to-left)], src[4*from:4*to])
+		default:
+			for x := from; x < to; x++ {
+				p := src[4*x : 4*x+4 : 4*x+4]
+				mix(onto[4*(x-left):4*(x-left)+4:4*(x-left)+4], uint32(p[0]), uint32(p[1]), uint32(p[2]), uint32(p[3]), alpha)
+			}
 		}
-		for i := 0; i < len(row); i += 4 {
-			var c [4]uint32
-			if here != nil {
-				if part == 0 {
-					if here[i+3] != 0 {
-						mix(row[i:i+4:i+4], uint32(here[i]), uint32(here[i+1]), uint32(here[i+2]), uint32(here[i+3]), alpha)
-					}
-					continue
-				}
-				for k := range c {
-					c[k] = uint32(here[i+k]) * (256 - part)
-				}
+	}
+}
+
+// between puts a row of a layer over one of a frame, mixed with so much (of 256) of the row
+// above it.
+func (s *sprite) between(onto []byte, left, v int, part, alpha uint32) {
+	from, to := left+len(onto)/4, left
+	for _, k := range []int{v - 1, v} {
+		if k >= 0 && k < len(s.rows) && len(s.rows[k]) > 0 {
+			from, to = min(from, s.rows[k][0].from), max(to, s.rows[k][len(s.rows[k])-1].to)
+		}
+	}
+	var here, above []byte
+	if v < len(s.rows) {
+		here = s.img.Pix[v*s.img.Stride:]
+	}
+	if v > 0 {
+		above = s.img.Pix[(v-1)*s.img.Stride:]
+	}
+	for x := max(from, left); x < min(to, left+len(onto)/4); x++ {
+		var c [4]uint32
+		for k := range c {
+			if len(here) > 0 {
+				c[k] = uint32(here[4*x+k]) * (256 - part)
 			}
-			if above != nil {
-				for k := range c {
-					c[k] += uint32(above[i+k]) * part
-				}
+			if len(above) > 0 {
+				c[k] += uint32(above[4*x+k]) * part
 			}
-			if c[3] >= 256 {
-				mix(row[i:i+4:i+4], c[0]>>8, c[1]>>8, c[2]>>8, c[3]>>8, alpha)
-			}
+		}
+		if c[3] >= 256 {
+			mix(onto[4*(x-left):4*(x-left)+4:4*(x-left)+4], c[0]>>8, c[1]>>8, c[2]>>8, c[3]>>8, alpha)
 		}
 	}
 }
