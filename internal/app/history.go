@@ -65,6 +65,9 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 	if err := may(m, change); err != nil {
 		return err
 	}
+	if _, err := a.store.Document(ctx, m.Workspace, id); err != nil {
+		return err
+	}
 	list, err := a.store.Past(ctx, m.Workspace, id, mostPast)
 	if err != nil {
 		return err

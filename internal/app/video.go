@@ -21,6 +21,9 @@ import (
 // filming is the kind of jobs that make videos.
 const filming = "video"
 
+// VideoFormats are the kinds of files videos are made into.
+var VideoFormats = reel.Formats
+
 // toFilm is what a video is made of.
 type toFilm struct {
 	Seq, Kit int64
@@ -69,6 +72,22 @@ func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief
 	return a.documents.Edit(ctx, m, id, c)
 }
 
+// Music is the music of a set's video for a place, as a WAV file.
+func (a Files) Music(_ context.Context, m Member, s *Set, place string) ([]byte, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	p, err := s.videoPlace(place)
+	if err != nil {
+		return nil, err
+	}
+	track := sound.Under(s.Job.Kit.Motion.Music, s.Film(p).Seconds())
+	if track == nil {
+		return nil, fmt.Errorf("%w: the kit has no music; choose a mood in its Motion", ErrNotFound)
+	}
+	return reel.WAV(track), nil
+}
+
 // MakeVideo has the video of a set made for a place.
 func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format string) (ID, error) {
 	if err := may(m, view); err != nil {
@@ -77,8 +96,8 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if _, err := s.videoPlace(place); err != nil {
 		return ID{}, err
 	}
-	if !slices.Contains(reel.Formats, format) {
-		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(reel.Formats, " or "))
+	if !slices.Contains(VideoFormats, format) {
+		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
 	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format}
 	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})

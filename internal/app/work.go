@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"os/exec"
 	"time"
 
 	"aspenridge/internal/blob"
@@ -67,6 +68,8 @@ func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell fu
 		switch {
 		case errors.Is(err, ErrNotFound):
 			return nil, jobs.Hopeless(errors.New("what it was about is not here any more"))
+		case errors.Is(err, exec.ErrNotFound):
+			return nil, jobs.Hopeless(err)
 		case errors.Is(err, ErrInvalid), errors.Is(err, ErrNotAllowed), isAboutDocument(err), errors.Is(err, raster.ErrFile), errors.Is(err, raster.ErrSize):
 			return nil, jobs.Hopeless(errors.New(plainWords(err)))
 		}

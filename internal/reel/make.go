@@ -113,7 +113,7 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format, path s
 		return err
 	}
 	if err := cmd.Start(); err != nil {
-		return fmt.Errorf("%w: %v; install Debian's package ffmpeg", ErrEncoder, err)
+		return fmt.Errorf("%w is not there (%w); install Debian's package ffmpeg", ErrEncoder, err)
 	}
 	drawErr := frames(pipe)
 	_ = pipe.Close()

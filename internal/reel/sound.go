@@ -2,6 +2,7 @@ package reel
 
 import (
 	"bufio"
+	"bytes"
 	"cmp"
 	"encoding/binary"
 	"io"
@@ -9,6 +10,13 @@ import (
 
 	"aspenridge/internal/core/sound"
 )
+
+// WAV is a track as a WAV file.
+func WAV(t sound.Track) []byte {
+	var b bytes.Buffer
+	_ = writeWAV(&b, t) // a buffer takes all
+	return b.Bytes()
+}
 
 // keepWAV writes a track as a file.
 func keepWAV(path string, t sound.Track) error {

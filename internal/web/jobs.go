@@ -101,7 +101,7 @@ func (s *Server) parcel(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	defer body.Close()
-	w.Header().Set("Content-Type", "application/zip")
+	w.Header().Set("Content-Type", mediaOf(p.Name))
 	w.Header().Set("Content-Disposition", attachment(p.Name))
 	w.Header().Set("Content-Length", strconv.FormatInt(p.Bytes, 10))
 	if _, err := io.Copy(&patientWriter{w, http.NewResponseController(w)}, body); err != nil {

@@ -271,10 +271,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		case q.LiftAll != "":
 			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
 		case q.Revert != "":
-			_, _, err = s.app.Documents.Undo(ctx, m, id, q.Client, q.Revert == "redo")
-			if nothing = errors.Is(err, app.ErrNothing); nothing {
-				err = nil
-			}
+			nothing, err = s.revert(r, m, id, q.Client, q.Revert)
 		case q.Variant != "":
 			variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
 		case q.Take != nil:
@@ -322,6 +319,16 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	reply(w, http.StatusOK, st)
 	return nil
+}
+
+// revert takes the last change of a document back ("undo"), or puts it back ("redo"), and
+// tells whether there was none.
+func (s *Server) revert(r *http.Request, m app.Member, id app.ID, client, which string) (nothing bool, err error) {
+	_, _, err = s.app.Documents.Undo(r.Context(), m, id, client, which == "redo")
+	if errors.Is(err, app.ErrNothing) {
+		return true, nil
+	}
+	return false, err
 }
 
 // hashOf tells one fragment of a page from another.

@@ -229,7 +229,7 @@ func TestWorkspacesAreClosed(t *testing.T) {
 	kit := mine.newKit("Mine")
 	brief := mine.newBrief(kit)
 	for _, path := range []string{"/kits/" + kit, "/kits/" + kit + "/sheet", "/briefs/" + brief + "/start", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/set.zip", "/briefs/" + brief + "/pieces/story.png",
-		"/briefs/" + brief + "/handover", "/briefs/" + brief + "/handover/files", "/briefs/" + brief + "/handover/weigh?key=story", "/briefs/" + brief + "/looks/more", "/briefs/" + brief + "/examples", "/briefs/" + brief + "/minis", "/briefs/" + brief + "/places", "/briefs/" + brief + "/matters"} {
+		"/briefs/" + brief + "/handover", "/briefs/" + brief + "/handover/files", "/briefs/" + brief + "/handover/weigh?key=story", "/briefs/" + brief + "/looks/more", "/briefs/" + brief + "/examples", "/briefs/" + brief + "/minis", "/briefs/" + brief + "/places", "/briefs/" + brief + "/matters", "/briefs/" + brief + "/past", "/briefs/" + brief + "/past/0?piece=story", "/briefs/" + brief + "/video", "/briefs/" + brief + "/video/music.wav"} {
 		if r, _ := other.get(path); r.StatusCode != http.StatusNotFound {
 			t.Errorf("%s of another workspace is answered %s", path, r.Status)
 		}
@@ -237,7 +237,7 @@ func TestWorkspacesAreClosed(t *testing.T) {
 	if r, _ := other.json("/briefs/"+brief+"/edit", map[string]any{"path": "/name", "value": "theirs"}); r.StatusCode != http.StatusNotFound {
 		t.Errorf("changing a brief of another workspace is answered %s", r.Status)
 	}
-	for path, v := range map[string]map[string]any{"/example": {"example": "season-opens"}, "/looks": {"shown": ""}, "/looks/compare": {}, "/phone": {}, "/finish": {}, "/sync": {"fix": map[string]any{}}} {
+	for path, v := range map[string]map[string]any{"/example": {"example": "season-opens"}, "/looks": {"shown": ""}, "/looks/compare": {}, "/phone": {}, "/finish": {}, "/sync": {"fix": map[string]any{}}, "/video/sync": {"revert": "undo"}, "/video/make": {"place": "video-tall", "format": "mp4"}, "/go-to": {"seq": 0}} {
 		if r, _ := other.json("/briefs/"+brief+path, v); r.StatusCode != http.StatusNotFound {
 			t.Errorf("%s of another workspace is answered %s", path, r.Status)
 		}

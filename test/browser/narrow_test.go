@@ -108,7 +108,7 @@ func TestEveryScreenAtTwiceTheSize(t *testing.T) {
 		b.window(size.w, size.h, size.scale)
 		for _, page := range []struct{ path, ready string }{
 			{"/desk", ".mats"}, {"/kits", ".kit-grid"}, {"/kits/new", ".give-field"}, {"/kits/begin", ".begin-who"}, {"/kits/begin?name=Pellow+and+Finch&go=1", ".begin-pair"},
-			{"/kits/begin?name=Pellow+and+Finch&go=1&done=1", ".begin-three"}, {kit, ".swatch"}, {brief + "/start", "#f-headline"}, {brief + "/looks", ".lookstrip"}, {mat, "[data-piece]"}, {brief + "/handover", "[data-files] tr"}, {"/channels", "main"}, {kit + "/guidelines", ".guide"}, {kit + "/compare?a=0&b=0", "main"}, {kit + "/forward", "main"}, {brief + "/forward", "main"},
+			{"/kits/begin?name=Pellow+and+Finch&go=1&done=1", ".begin-three"}, {kit, ".swatch"}, {brief + "/start", "#f-headline"}, {brief + "/looks", ".lookstrip"}, {mat, "[data-piece]"}, {brief + "/video", ".shot"}, {brief + "/handover", "[data-files] tr"}, {"/channels", "main"}, {kit + "/guidelines", ".guide"}, {kit + "/compare?a=0&b=0", "main"}, {kit + "/forward", "main"}, {brief + "/forward", "main"},
 		} {
 			b.goTo(page.path)
 			b.see(page.ready)

@@ -89,12 +89,12 @@ func run(url, out, only string) error {
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
+		{"video", brief + "/video?place=video-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`.shot .still`), cdp.Click(`.shot:nth-child(1) .still`)}},
 		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
 		{"channels", "/channels", nil},
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
 		{"close-up", mat + "?close=feed-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`[data-unit=headline]`), cdp.Click(`[data-unit=headline]`), cdp.WaitVisible(`.slip [data-paint]`)}},
-		{"mat-dark", mat, []cdp.Action[cdp.Void]{cdp.Click(`[aria-label="Light or dark"]`)}},
 	}
 	for _, s := range shots {
 		if only != "" && s.name != only {
@@ -118,11 +118,6 @@ func run(url, out, only string) error {
 		}
 		if err := os.WriteFile(filepath.Join(out, s.name+".png"), data, 0o644); err != nil {
 			return err
-		}
-		if s.name == "mat-dark" {
-			if err := cdp.Do(ctx, cdp.Click(`[aria-label="Light or dark"]`)); err != nil {
-				return err
-			}
 		}
 	}
 	return nil

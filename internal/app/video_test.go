@@ -1,0 +1,77 @@
+package app_test
+
+import (
+	"errors"
+	"io"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/jobs"
+)
+
+// A video is made of the order somebody set up, once, and fetched under its name; what
+// cannot be made is said.
+func TestAVideoIsMade(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	works(t, a)
+	short := brief.Video{NoOpening: true, NoClosing: true, NoMark: true, Shots: []brief.Shot{{Role: "hook", Headline: "Go", Seconds: 0.5}}}
+	if _, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, short); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := s.Shots(); len(got) != 1 || got[0].Headline != "Go" {
+		t.Fatalf("it runs %+v", got)
+	}
+	job, err := a.Files.MakeVideo(ctx, m, s, "video-square", "webm")
+	if err != nil {
+		t.Fatal(err)
+	}
+	j := isOver(t, a, m, job)
+	if j.State != jobs.Done || j.Of != 15 {
+		t.Fatalf("%+v", j)
+	}
+	p, r, err := a.Files.Parcel(ctx, m, job)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	data, err := io.ReadAll(r)
+	if err != nil || int64(len(data)) != p.Bytes || !strings.HasSuffix(p.Name, "_video-square_1080x1080.webm") || string(data[:4]) != "\x1a\x45\xdf\xa3" {
+		t.Errorf("%s has %d bytes of %d, %v", p.Name, len(data), p.Bytes, err)
+	}
+
+	for what, err := range map[string]error{
+		"a place for stills": func() error { _, err := a.Files.MakeVideo(ctx, m, s, "feed-square", "mp4"); return err }(),
+		"another format":     func() error { _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "avi"); return err }(),
+		"an empty shot": func() error {
+			_, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, brief.Video{Shots: []brief.Shot{{Role: "point", Headline: "  "}}})
+			return err
+		}(),
+		"a role there is not": func() error {
+			_, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, brief.Video{Shots: []brief.Shot{{Role: "dance", Headline: "Go"}}})
+			return err
+		}(),
+		"a shot of an hour": func() error {
+			_, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, brief.Video{Shots: []brief.Shot{{Role: "hook", Headline: "Go", Seconds: 3600}}})
+			return err
+		}(),
+	} {
+		if !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	viewer := m
+	viewer.Role = "viewer"
+	if _, err := a.Briefs.SetVideo(ctx, viewer, id, app.Change{Base: app.Latest}, short); !errors.Is(err, app.ErrNotAllowed) {
+		t.Errorf("by a viewer: %v", err)
+	}
+	if s, _ = a.Sets.Set(ctx, m, id); len(s.Shots()) != 1 {
+		t.Error("what was refused was kept")
+	}
+}

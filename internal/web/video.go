@@ -1,0 +1,233 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// videoPage is the running order of a brief's video, with the film of one shape.
+type videoPage struct {
+	ID      string
+	Places  []spec.Placement
+	Formats []string
+	State   videoState
+}
+
+// videoState is what the page's script needs to know.
+type videoState struct {
+	Seq     int64        `json:"seq"`
+	Undo    bool         `json:"undo"`
+	Redo    bool         `json:"redo"`
+	Nothing bool         `json:"nothing,omitempty"`
+	Shots   []shotState  `json:"shots"`
+	Own     bool         `json:"own"` // somebody set the order up, it is not the proposed one
+	Opening bool         `json:"opening"`
+	Closing bool         `json:"closing"`
+	Mark    bool         `json:"mark"`
+	Mood    string       `json:"mood"`
+	Roles   []string     `json:"roles"`
+	Pics    []picChoice  `json:"pics"`
+	Place   string       `json:"place"`
+	Film    filmState    `json:"film"`
+	Others  []otherState `json:"others"`
+}
+
+type shotState struct {
+	brief.Shot
+	Reads float64 `json:"reads"` // s it takes to read
+}
+
+// otherState is another shape the video comes in.
+type otherState struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	W    int    `json:"w"`
+	H    int    `json:"h"`
+}
+
+// filmState is a film as layers to draw and numbers to move them by.
+type filmState struct {
+	W       int          `json:"w"`
+	H       int          `json:"h"`
+	FPS     int          `json:"fps"`
+	Seconds float64      `json:"seconds"`
+	Safe    [4]float64   `json:"safe"`
+	Takes   []takeState  `json:"takes"`
+	Mark    []layerState `json:"mark"`
+}
+
+type takeState struct {
+	Role   string       `json:"role"`
+	Shot   int          `json:"shot"`
+	From   float64      `json:"from"`
+	To     float64      `json:"to"`
+	In     film.In      `json:"in"`
+	Marked bool         `json:"marked"`
+	Layers []layerState `json:"layers"`
+}
+
+type layerState struct {
+	SVG  string     `json:"svg"`
+	Box  [4]float64 `json:"box"`
+	Clip string     `json:"clip,omitempty"` // path data a picture that grows is cut to
+	Move film.Move  `json:"move"`
+}
+
+// videoWide is how large a film is drawn on the page, px of its longer side.
+const videoWide = 640
+
+func filmOf(set *app.Set, p spec.Placement) filmState {
+	f := set.Film(p)
+	k := videoWide / float64(max(f.W, f.H))
+	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}}
+	layers := func(list []film.Layer, ids string) []layerState {
+		out := []layerState{}
+		for i, l := range list {
+			ls := layerState{Box: rect(l.Box), Move: l.Move}
+			drawing := l.Drawing
+			if l.Move.Kind == "drift" { // its frame stands still while it grows
+				part := drawing.Parts[0]
+				ls.Box, ls.Clip, part.Clip = rect(part.Box), part.Clip, ""
+				drawing = &scene.Scene{W: drawing.W, H: drawing.H, Parts: []scene.Part{part}}
+			}
+			for _, g := range drawing.Groups(scene.Options{IDs: fmt.Sprintf("%s%d-", ids, i), Href: screenHref(2 * k)}) {
+				ls.SVG += g.SVG
+			}
+			out = append(out, ls)
+		}
+		return out
+	}
+	for i, t := range f.Takes {
+		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Marked, layers(t.Layers, fmt.Sprintf("f%d-", i))})
+	}
+	st.Mark = layers(f.Mark, "mark-")
+	return st
+}
+
+func videoOf(set *app.Set, place string) videoState {
+	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Mood: set.Job.Kit.Motion.Music, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
+	steps := set.Doc.Steps()
+	st.Undo, st.Redo = steps.Undo, steps.Redo
+	if v := set.Brief.Video; v != nil {
+		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
+	}
+	for _, s := range set.Shots() {
+		reads := s
+		reads.Seconds = 0
+		st.Shots = append(st.Shots, shotState{s, film.Seconds(reads)})
+	}
+	places := set.VideoPlaces()
+	at := places[0]
+	for _, p := range places {
+		st.Others = append(st.Others, otherState{p.ID, p.Name, p.Width, p.Height})
+		if p.ID == place {
+			at = p
+		}
+	}
+	st.Place, st.Film = at.ID, filmOf(set, at)
+	return st
+}
+
+// video is the page of a brief's video.
+func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
+	set, f, err := s.opened(r, "video")
+	if err != nil {
+		return err
+	}
+	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, State: videoOf(set, r.URL.Query().Get("place"))}
+	f.Page = p
+	s.show(w, r, "video", f)
+	return nil
+}
+
+// syncVideo makes a change of a video, if any, and answers with how it is.
+func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
+	if err != nil {
+		return err
+	}
+	var q struct {
+		Client string       `json:"client"`
+		Base   int64        `json:"base"`
+		Place  string       `json:"place"`
+		Video  *brief.Video `json:"video"`
+		Typing bool         `json:"typing"` // the keys of a word are one step of undo
+		Revert string       `json:"revert"`
+	}
+	if err := readJSON(r, &q); err != nil {
+		return err
+	}
+	nothing := false
+	err = s.once(r, func() (err error) {
+		switch {
+		case q.Video != nil:
+			_, err = s.app.Briefs.SetVideo(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: q.Typing}, *q.Video)
+		case q.Revert != "":
+			nothing, err = s.revert(r, m, id, q.Client, q.Revert)
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	set, err := s.app.Sets.Set(r.Context(), m, id)
+	if err != nil {
+		return err
+	}
+	st := videoOf(set, q.Place)
+	st.Nothing = nothing
+	reply(w, http.StatusOK, st)
+	return nil
+}
+
+// makeVideo has a video made beside requests.
+func (s *Server) makeVideo(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	var q struct {
+		Client string `json:"client"`
+		Place  string `json:"place"`
+		Format string `json:"format"`
+	}
+	if err == nil {
+		err = readJSON(r, &q)
+	}
+	var job app.ID
+	if err == nil {
+		job, err = s.app.Files.MakeVideo(r.Context(), member(r), set, q.Place, q.Format)
+	}
+	if err != nil {
+		return err
+	}
+	reply(w, http.StatusOK, map[string]any{"job": job})
+	return nil
+}
+
+// music answers with the music of a brief's video as a WAV file.
+func (s *Server) music(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	if err != nil {
+		return err
+	}
+	data, err := s.app.Files.Music(r.Context(), member(r), set, r.URL.Query().Get("place"))
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "audio/wav")
+	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, err = w.Write(data)
+	return err
+}
+
+// mediaTypes of what jobs make, by the ending of its name.
+var mediaTypes = map[string]string{"zip": "application/zip", "mp4": "video/mp4", "webm": "video/webm"}
+
+func mediaOf(name string) string {
+	return mediaTypes[name[strings.LastIndex(name, ".")+1:]]
+}

@@ -1,0 +1,124 @@
+// A film in the page: where its layers stand at a time, as the server reckons them when it
+// makes the file, and an SVG that shows them. Nothing here knows the page.
+;(() => {
+  const ns = 'http://www.w3.org/2000/svg'
+  const make = (name, attrs = {}) => {
+    const e = document.createElementNS(ns, name)
+    for (const [k, v] of Object.entries(attrs)) e.setAttribute(k, v)
+    return e
+  }
+  // what slows down towards the end
+  const ease = (u) => 1 - (1 - Math.min(1, Math.max(0, u))) ** 3
+
+  // part is how much of a box is seen once so much of it has come in from a side
+  function part([x, y, w, h], edge, done) {
+    if (edge === 'left') return [x, y, w * done, h]
+    if (edge === 'right') return [x + w * (1 - done), y, w * done, h]
+    if (edge === 'top') return [x, y, w, h * done]
+    return [x, y + h * (1 - done), w, h * done]
+  }
+
+  function poses(take, k, u, alpha, show) {
+    return take.layers.map(({ move }, index) => {
+      const p = { take: k, index, alpha, show, down: 0, zoom: 1 }
+      const done = move.for > 0 ? ease((u - move.delay) / move.for) : 1
+      if (move.kind === 'fade' || move.kind === 'rise') p.alpha *= done
+      if (move.kind === 'rise') p.down = (1 - done) * move.by
+      if (move.kind === 'drift') {
+        const at = Math.min(1, Math.max(0, u / move.for))
+        p.zoom = 1 + (move.by - 1) * (move.back ? 1 - at : at)
+      }
+      return p
+    })
+  }
+
+  // at is how every layer that is seen stands at a time, from below
+  function at(film, t) {
+    const takes = film.takes
+    if (!takes.length) return []
+    let k = 0
+    while (k < takes.length - 1 && t >= takes[k].to) k++
+    const take = takes[k]
+    const u = Math.min(Math.max(0, t - take.from), take.to - take.from)
+    const whole = [0, 0, film.w, film.h]
+    let out = []
+    let [alpha, show] = [1, whole]
+    if (k > 0 && take.in.kind && u < take.in.for) {
+      const before = takes[k - 1]
+      out = poses(before, k - 1, before.to - before.from, 1, whole)
+      const done = ease(u / take.in.for)
+      if (take.in.kind === 'fade') alpha = done
+      else show = part(whole, take.in.edge, done)
+    }
+    out = out.concat(poses(take, k, u, alpha, show))
+    if (take.marked)
+      film.mark.forEach((_, index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
+    return out.filter((p) => p.alpha > 0 && p.show[2] > 0 && p.show[3] > 0)
+  }
+
+  // screen is an SVG that shows a film at any time
+  function screen(film, ids = 'film') {
+    const svg = make('svg', { viewBox: `0 0 ${film.w} ${film.h}`, role: 'img', 'aria-label': 'The video' })
+    const defs = make('defs')
+    svg.append(defs)
+    const clip = (id, shape) => {
+      const c = make('clipPath', { id })
+      c.append(shape)
+      defs.append(c)
+      return shape
+    }
+    const layerOf = ({ svg: inside, box, clip: path }, id, drifts) => {
+      const g = make('g')
+      const inner = make('g')
+      Aspen.fill(inner, inside)
+      g.append(inner)
+      if (drifts) {
+        const [x, y, width, height] = box
+        clip(id, path ? make('path', { d: path }) : make('rect', { x, y, width, height }))
+        g.setAttribute('clip-path', `url(#${id})`)
+      }
+      return { g, inner, box }
+    }
+    const rows = film.takes.map((take, k) => {
+      const show = clip(`${ids}-t${k}`, make('rect'))
+      const g = make('g', { 'clip-path': `url(#${ids}-t${k})`, display: 'none' })
+      const layers = take.layers.map((l, i) => layerOf(l, `${ids}-t${k}l${i}`, l.move.kind === 'drift'))
+      g.append(...layers.map((l) => l.g))
+      svg.append(g)
+      return { g, show, layers }
+    })
+    const mark = make('g', { display: 'none' })
+    const marks = film.mark.map((l, i) => layerOf(l, `${ids}-m${i}`, false))
+    mark.append(...marks.map((l) => l.g))
+    svg.append(mark)
+    return {
+      svg,
+      show(t) {
+        const now = at(film, t)
+        const seen = new Set(now.map((p) => p.take))
+        rows.forEach((row, k) => row.g.setAttribute('display', seen.has(k) ? 'inline' : 'none'))
+        mark.setAttribute('display', seen.has(-1) ? 'inline' : 'none')
+        const drawn = new Set()
+        for (const p of now) {
+          if (p.take < 0) continue
+          const row = rows[p.take]
+          const l = row.layers[p.index]
+          drawn.add(l)
+          ;['x', 'y', 'width', 'height'].forEach((a, i) => row.show.setAttribute(a, p.show[i]))
+          l.g.setAttribute('opacity', p.alpha)
+          l.g.removeAttribute('display')
+          if (p.zoom !== 1) {
+            const [x, y, w, h] = l.box
+            const [cx, cy] = [x + w / 2, y + h / 2]
+            l.inner.setAttribute('transform', `translate(${cx} ${cy}) scale(${p.zoom}) translate(${-cx} ${-cy})`)
+          } else if (p.down) l.inner.setAttribute('transform', `translate(0 ${p.down})`)
+          else l.inner.removeAttribute('transform')
+        }
+        for (const k of seen)
+          if (k >= 0) for (const l of rows[k].layers) if (!drawn.has(l)) l.g.setAttribute('display', 'none')
+      },
+    }
+  }
+
+  Aspen.film = { at, screen }
+})()

@@ -1,0 +1,468 @@
+// The video of a brief: its running order beside the film, which is shown as it will be
+// made. Every change goes out as the whole order; the answer is the film anew.
+;(() => {
+  const { el, post, notice, outbox, whenSeen } = Aspen
+  const id = document.body.dataset.brief
+  const find = (name) => document.querySelector(`[data-${name}]`)
+  const [screen, list, track] = [find('screen'), find('shots'), find('track')]
+  let state = JSON.parse(find('state').textContent)
+  let place = state.place // the shape that is asked for
+  let shown = null // the film on the screen
+  let now = 0 // s
+  let playing = 0 // the frame that is asked for, 0 while it stands
+  let music = null
+  const named = { hook: 'Hook', point: 'Point', proof: 'Proof', offer: 'Offer', call: 'What to do' }
+  const roleOf = (r) => named[r] ?? r[0].toUpperCase() + r.slice(1)
+  const sec = (v) => (Math.round(v * 10) / 10).toFixed(1)
+
+  const box = outbox('video-' + id, () => `/briefs/${id}/video/sync`, {
+    add: () => ({ place }),
+    done: (d) => {
+      if (d.seq < state.seq) return
+      apply(d)
+      if (d.nothing) notice('Nothing more to undo.')
+    },
+    refused: (e) => notice(e.message, { bad: true }),
+  })
+  addEventListener('aspen:revert', (e) => {
+    e.preventDefault()
+    box.put({ revert: e.detail.redo ? 'redo' : 'undo' })
+  })
+  Aspen.onChange(() => {
+    if (box.idle()) box.put({}, { reads: true })
+  })
+
+  // --- what is kept -----------------------------------------------------------------
+  const shots = () => state.shots.map(({ reads, ...s }) => s)
+  function send(next = shots(), typing = false) {
+    const video = { shots: next }
+    for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
+    return box.put({ video, typing }, { tag: typing ? 'video' : '' })
+  }
+  function change(f) {
+    const next = shots()
+    f(next)
+    return send(next)
+  }
+
+  // --- what is seen -----------------------------------------------------------------
+  function apply(d) {
+    state = d
+    window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
+    draw()
+  }
+  function draw() {
+    shown = Aspen.film.screen(state.film)
+    const over = el('svg', { viewBox: `0 0 ${state.film.w} ${state.film.h}`, class: 'covered', 'aria-hidden': 'true' })
+    const [x, y, w, h] = state.film.safe
+    over.append(el('path', { d: `M0 0H${state.film.w}V${state.film.h}H0ZM${x} ${y}V${y + h}H${x + w}V${y}Z` }))
+    over.toggleAttribute('hidden', !find('safe').checked)
+    screen.replaceChildren(shown.svg, over)
+    screen.style.setProperty('--ratio', state.film.w / state.film.h)
+    find('total').textContent = sec(state.film.seconds) + ' s'
+    find('proposed').hidden = state.own
+    find('shapes').replaceChildren(...state.others.map(shapeOf))
+    for (const c of document.querySelectorAll('[data-kit-take]'))
+      c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
+    find('music').textContent = state.mood ? `music: ${state.mood}` : 'no music; the kit’s Motion has moods'
+    if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
+    drawTrack()
+    music = null
+    go(Math.min(now, state.film.seconds))
+  }
+  function shapeOf(o) {
+    const k = 30 / Math.max(o.w, o.h)
+    const shape = el('svg', { width: 32, height: 32, viewBox: '-16 -16 32 32', 'aria-hidden': 'true' })
+    shape.append(el('rect', { x: (-o.w * k) / 2, y: (-o.h * k) / 2, width: o.w * k, height: o.h * k, rx: 2 }))
+    const on = o.id === state.place
+    return el('button', { 'data-shape': o.id, 'aria-pressed': on ? 'true' : 'false' }, shape, el('span', {}, o.name))
+  }
+  const takeOf = (i) => state.film.takes.find((t) => t.shot === i)
+
+  function drawShots() {
+    list.replaceChildren(...state.shots.map(shotOf))
+    // what each shot looks like when it stands, drawn when it is looked at
+    whenSeen(list.querySelectorAll('[data-still]'), (host) => {
+      const take = takeOf(Number(host.dataset.still))
+      if (!take) return
+      const still = Aspen.film.screen(
+        { ...state.film, takes: [{ ...take, in: {}, from: 0, to: take.to - take.from }] },
+        host.id,
+      )
+      still.show(take.to - take.from)
+      host.replaceChildren(still.svg)
+    })
+  }
+  function shotOf(s, i) {
+    const take = takeOf(i)
+    const button = (act, text, title) => el('button.tiny.soft', { 'data-act': act, title }, text)
+    return el(
+      'li.shot',
+      { 'data-shot': i },
+      el('div.still', { 'data-still': i, id: 'still' + i, title: 'Drag to another place' }),
+      el(
+        'div.shot-says',
+        {},
+        el(
+          'div.shot-head',
+          {},
+          el(
+            'select',
+            { 'data-field': 'role', 'aria-label': 'What it is for' },
+            state.roles.map((r) => el('option', { value: r, ...(r === s.role ? { selected: '' } : {}) }, roleOf(r))),
+          ),
+          el('input.seconds', {
+            'data-field': 'seconds',
+            inputmode: 'decimal',
+            value: s.seconds ? sec(s.seconds) : '',
+            placeholder: sec(s.reads),
+            'aria-label': 'Seconds',
+            title: `${sec(s.reads)} s to read`,
+          }),
+          el('span.mono.soft', {}, 's'),
+          take && el('span.mono.soft', {}, `at ${sec(take.from)}`),
+        ),
+        el(
+          'textarea',
+          { 'data-field': 'headline', rows: 2, 'aria-label': 'Words', placeholder: 'What it says' },
+          s.headline ?? '',
+        ),
+        (s.body || s.role === 'proof') &&
+          el('input', {
+            'data-field': 'body',
+            value: s.body ?? '',
+            'aria-label': 'Smaller words',
+            placeholder: 'Smaller, under it',
+          }),
+        el(
+          'div.shot-pics',
+          {},
+          el('button', { 'data-pic': '', 'aria-pressed': s.picture ? 'false' : 'true', title: 'No picture' }, '–'),
+          state.pics.map((p) =>
+            el(
+              'button',
+              {
+                'data-pic': p.file,
+                'aria-pressed': s.picture === p.file ? 'true' : 'false',
+                title: p.alt || 'this picture',
+              },
+              el('img', { src: p.src, alt: '', width: 39, height: 30 }),
+            ),
+          ),
+          el('span.shot-acts', {}, [
+            button('split', 'split', 'Two shots of this one, at the caret'),
+            i + 1 < state.shots.length && button('join', 'join', 'With the next one'),
+            button('copy', 'twice', 'The same once more'),
+            i > 0 && button('up', '↑', 'Earlier'),
+            i + 1 < state.shots.length && button('down', '↓', 'Later'),
+            button('out', 'out', 'Take it out'),
+          ]),
+        ),
+      ),
+    )
+  }
+
+  list.addEventListener('input', (e) => {
+    const field = e.target.dataset.field
+    if (!field) return
+    const i = Number(e.target.closest('[data-shot]').dataset.shot)
+    const s = state.shots[i]
+    if (field === 'seconds') {
+      const v = Number(e.target.value.replace(',', '.'))
+      if (e.target.value && !(v >= 0.5 && v <= 60)) return
+      s.seconds = e.target.value ? v : undefined
+    } else s[field] = e.target.value
+    send(undefined, field !== 'role')
+    if (field === 'role') e.target.blur()
+  })
+  list.addEventListener('change', (e) => {
+    if (e.target.dataset.field !== 'seconds' || !e.target.value) return
+    const v = Number(e.target.value.replace(',', '.'))
+    if (!(v >= 0.5 && v <= 60))
+      notice('A shot runs from 0.5 to 60 seconds. Leave it empty for as long as it takes to read.', { bad: true })
+  })
+  list.addEventListener('focusout', () => setTimeout(() => !list.contains(document.activeElement) && drawShots()))
+  list.addEventListener('click', (e) => {
+    const b = e.target.closest('button')
+    const li = e.target.closest('[data-shot]')
+    if (!li) return
+    const i = Number(li.dataset.shot)
+    const take = takeOf(i)
+    if (!b) {
+      if (take && !e.target.matches('input, textarea, select')) go(take.to - 0.001)
+      return
+    }
+    if (b.dataset.pic !== undefined) change((all) => (all[i].picture = b.dataset.pic || undefined))
+    const act = b.dataset.act
+    if (act === 'out') change((all) => all.splice(i, 1))
+    if (act === 'copy') change((all) => all.splice(i, 0, { ...all[i], id: undefined }))
+    if (act === 'up' || act === 'down') change((all) => all.splice(i + (act === 'up' ? -1 : 1), 0, all.splice(i, 1)[0]))
+    if (act === 'split') split(i, li.querySelector('textarea'))
+    if (act === 'join')
+      change((all) => {
+        const next = all.splice(i + 1, 1)[0]
+        all[i].headline = [all[i].headline, next.headline].filter(Boolean).join(' ')
+        all[i].body = [all[i].body, next.body].filter(Boolean).join(' ') || undefined
+        all[i].picture ??= next.picture
+        all[i].seconds = undefined
+      })
+  })
+  // split makes two shots of one, at the caret, else in the middle of its words
+  function split(i, field) {
+    const text = state.shots[i].headline ?? ''
+    let at = field.selectionStart
+    if (!at || at >= text.length) at = text.indexOf(' ', text.length / 2)
+    if (at <= 0) {
+      notice('One word cannot be split.', { bad: true })
+      return
+    }
+    change((all) => {
+      const { id: _, ...rest } = all[i]
+      all[i].headline = text.slice(0, at).trim()
+      all[i].seconds = undefined
+      all.splice(i + 1, 0, { ...rest, role: 'point', headline: text.slice(at).trim(), seconds: undefined })
+    })
+  }
+
+  // a shot is dragged by what it looks like
+  let lifted = null
+  list.addEventListener('pointerdown', (e) => {
+    const still = e.target.closest('.still')
+    if (!still || e.button > 0) return
+    e.preventDefault()
+    lifted = { li: still.closest('[data-shot]'), y: e.clientY }
+  })
+  addEventListener('pointermove', (e) => {
+    if (!lifted || (!lifted.moved && Math.abs(e.clientY - lifted.y) < 5)) return
+    lifted.moved = true
+    lifted.li.classList.add('lifted')
+    lifted.li.style.translate = `0 ${e.clientY - lifted.y}px`
+    const rest = [...list.children].filter((li) => li !== lifted.li)
+    lifted.to = rest.filter((li) => {
+      const r = li.getBoundingClientRect()
+      return e.clientY > (r.top + r.bottom) / 2
+    }).length
+  })
+  addEventListener('pointerup', () => {
+    const l = lifted
+    lifted = null
+    if (!l?.moved) return
+    l.li.classList.remove('lifted')
+    l.li.style.translate = ''
+    const from = Number(l.li.dataset.shot)
+    if (l.to !== from) change((all) => all.splice(l.to, 0, all.splice(from, 1)[0]))
+  })
+
+  find('add-shot').addEventListener('click', () =>
+    change((all) => {
+      const last = all[all.length - 1]?.role === 'call' ? all.length - 1 : all.length
+      all.splice(last, 0, { role: 'point', headline: 'One more thing' })
+    }),
+  )
+  find('propose').addEventListener('click', () => send([]))
+  document.addEventListener('change', (e) => {
+    if (e.target.dataset.kitTake) send(state.own ? shots() : [])
+    if ('safe' in e.target.dataset) draw()
+  })
+  // a script: every paragraph a shot, the first one stops people, the last says what to do
+  find('script').addEventListener('click', () => {
+    const field = el('textarea', { rows: 8, 'aria-label': 'The script', placeholder: 'One paragraph, one shot' })
+    const use = el('button.act', {}, 'Make shots of it')
+    const sheet = el('dialog.script', { 'aria-label': 'From a script' }, el('h2', {}, 'From a script'), field, use)
+    use.addEventListener('click', () => {
+      const all = field.value
+        .split(/\n\s*\n|\n/)
+        .map((s) => s.trim())
+        .filter(Boolean)
+      if (all.length > 60) {
+        notice(`That is ${all.length} paragraphs. A video has at most 60 shots.`, { bad: true })
+        return
+      }
+      const first = state.pics[0]?.file
+      const role = (i) => (i === 0 ? 'hook' : i === all.length - 1 && all.length > 2 ? 'call' : 'point')
+      if (all.length)
+        send(all.map((headline, i) => ({ role: role(i), headline, ...(i === 0 && first ? { picture: first } : {}) })))
+      sheet.close()
+    })
+    sheet.addEventListener('close', () => sheet.remove())
+    document.body.append(sheet)
+    sheet.showModal()
+  })
+
+  // --- time -------------------------------------------------------------------------
+  function go(t) {
+    now = Math.min(Math.max(0, t), state.film.seconds)
+    shown.show(now)
+    find('clock').textContent = sec(now) + ' s'
+    track.setAttribute('aria-valuenow', sec(now))
+    track.style.setProperty('--at', (now / (state.film.seconds || 1)) * 100 + '%')
+    const k = state.film.takes.findLastIndex((s) => now >= s.from)
+    const shot = state.film.takes[k]?.shot
+    for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
+  }
+  function play() {
+    if (playing) {
+      cancelAnimationFrame(playing)
+      playing = 0
+      music?.pause()
+      find('play').textContent = 'Play'
+      return
+    }
+    if (now >= state.film.seconds - 0.01) now = 0
+    find('play').textContent = 'Stop'
+    const speed = find('slow').checked ? 0.5 : 1
+    if (state.mood) {
+      music ??= new Audio(`/briefs/${id}/video/music.wav?place=${state.place}&seq=${state.seq}`)
+      music.currentTime = now
+      music.playbackRate = speed
+      music.play().catch(() => {}) // then it is shown without
+    }
+    const loop = find('loop').checked && state.film.takes.findLast((t) => now >= t.from)
+    let last = performance.now()
+    const tick = (at) => {
+      now += ((at - last) / 1000) * speed
+      last = at
+      if (loop && now >= loop.to) {
+        now = loop.from
+        if (music) music.currentTime = now
+      }
+      go(now)
+      if (now >= state.film.seconds) play()
+      else playing = requestAnimationFrame(tick)
+    }
+    playing = requestAnimationFrame(tick)
+  }
+  function step(frames) {
+    if (playing) play()
+    go(Math.round(now * state.film.fps + frames) / state.film.fps + 1e-6)
+  }
+  find('play').addEventListener('click', play)
+  for (const b of document.querySelectorAll('[data-step]'))
+    b.addEventListener('click', () => step(Number(b.dataset.step)))
+  addEventListener('keydown', (e) => {
+    if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
+    const act = {
+      ' ': play,
+      ArrowLeft: () => step(e.shiftKey ? -state.film.fps : -1),
+      ArrowRight: () => step(e.shiftKey ? state.film.fps : 1),
+      Home: () => go(0),
+      End: () => go(state.film.seconds),
+    }[e.key]
+    if (!act || (e.key === ' ' && e.target.matches('button'))) return
+    e.preventDefault()
+    act()
+  })
+  find('shapes').addEventListener('click', (e) => {
+    const b = e.target.closest('[data-shape]')
+    if (!b) return
+    place = b.dataset.shape
+    box.put({}, { reads: true })
+  })
+
+  // the strip: takes as long as they run, their ends pulled at
+  function drawTrack() {
+    const all = state.film.seconds || 1
+    track.setAttribute('aria-valuemax', sec(all))
+    const marks = []
+    for (let s = 0; s < all; s++)
+      marks.push(
+        Object.assign(el('i.reel-tick' + (s % 5 ? '' : '.five'), {}, s % 5 ? '' : String(s)), {
+          style: `left:${(s / all) * 100}%`,
+        }),
+      )
+    track.replaceChildren(
+      ...marks,
+      ...state.film.takes.map((t) => {
+        const b = el(
+          'div.reel-take' + (t.shot < 0 ? '.kits' : ''),
+          {},
+          el('span', {}, roleOf(t.role)),
+          el('small', {}, state.shots[t.shot]?.headline ?? ''),
+          t.shot >= 0 && el('u', { 'data-end': t.shot, title: 'Longer or shorter' }),
+        )
+        b.style.left = (t.from / all) * 100 + '%'
+        b.style.width = ((t.to - t.from) / all) * 100 + '%'
+        return b
+      }),
+      el('b.reel-head'),
+    )
+  }
+  let pulled = null
+  const timeAt = (e) => {
+    const r = track.getBoundingClientRect()
+    return ((e.clientX - r.left) / r.width) * state.film.seconds
+  }
+  track.addEventListener('pointerdown', (e) => {
+    e.preventDefault()
+    track.focus()
+    const end = e.target.dataset.end
+    pulled = end === undefined ? { scrub: true } : { shot: Number(end) }
+    track.setPointerCapture(e.pointerId)
+    if (pulled.scrub) {
+      if (playing) play()
+      go(timeAt(e))
+    }
+  })
+  track.addEventListener('pointermove', (e) => {
+    if (!pulled) return
+    if (pulled.scrub) {
+      go(timeAt(e))
+      return
+    }
+    const take = takeOf(pulled.shot)
+    pulled.seconds = Math.min(60, Math.max(0.5, Math.round((timeAt(e) - take.from) * 10) / 10))
+    find('clock').textContent = sec(pulled.seconds) + ' s long'
+  })
+  track.addEventListener('pointerup', () => {
+    const p = pulled
+    pulled = null
+    if (p?.seconds) change((all) => (all[p.shot].seconds = p.seconds))
+  })
+
+  // --- making it --------------------------------------------------------------------
+  find('make').addEventListener('click', async (e) => {
+    const format = e.target.closest('[data-format]')?.dataset.format
+    if (!format) return
+    await Aspen.settled()
+    const places = find('all-shapes').checked ? state.others : state.others.filter((o) => o.id === state.place)
+    for (const p of places) {
+      try {
+        const { job } = await post(`/briefs/${id}/video/make`, { place: p.id, format })
+        follow(job, p, format)
+      } catch (err) {
+        notice(err.message, { bad: true })
+      }
+    }
+  })
+  function follow(job, place, format) {
+    const bar = el('progress', { max: 1, value: 0, 'aria-label': place.name })
+    const said = el('span.mono', {}, 'waiting')
+    const stop = el('button.tiny.soft', {}, 'stop')
+    const row = el('li', {}, el('b', {}, `${place.name}, ${format.toUpperCase()}`), bar, said, stop)
+    find('made').prepend(row)
+    stop.addEventListener('click', () =>
+      post(`/jobs/${job}/stop`, {}).catch((err) => notice(err.message, { bad: true })),
+    )
+    const from = performance.now()
+    const events = new EventSource(`/jobs/${job}/events`)
+    events.onmessage = ({ data }) => {
+      const j = JSON.parse(data)
+      if (j.of) {
+        bar.value = j.steps / j.of
+        const left = ((performance.now() - from) / 1000) * (j.of / Math.max(1, j.steps) - 1)
+        said.textContent = `${j.steps} of ${j.of} frames` + (j.steps > 20 ? `, ${Math.ceil(left)} s left` : '')
+      }
+      if (!j.over) return
+      events.close()
+      stop.remove()
+      if (j.state === 'done') {
+        const size = j.got.bytes < 1e6 ? Math.ceil(j.got.bytes / 1e3) + ' kB' : (j.got.bytes / 1e6).toFixed(1) + ' MB'
+        bar.remove()
+        said.replaceChildren(el('a', { href: `/parcels/${job}`, download: j.got.name }, `download, ${size}`))
+      } else said.textContent = j.state === 'stopped' ? 'stopped' : j.said || 'it could not be made'
+    }
+  }
+
+  box.recover()
+  draw()
+})()
