@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/app"
@@ -41,7 +42,8 @@ type videoState struct {
 
 type shotState struct {
 	brief.Shot
-	Reads float64 `json:"reads"` // s it takes to read
+	Reads float64  `json:"reads"` // s it takes to read
+	Says  []string `json:"says"`  // what to look at, in the shape that is shown
 }
 
 // otherState is another shape the video comes in.
@@ -121,7 +123,7 @@ func videoOf(set *app.Set, place string) videoState {
 	for _, s := range set.Shots() {
 		reads := s
 		reads.Seconds = 0
-		st.Shots = append(st.Shots, shotState{s, film.Seconds(reads)})
+		st.Shots = append(st.Shots, shotState{s, film.Seconds(reads), []string{}})
 	}
 	places := set.VideoPlaces()
 	at := places[0]
@@ -132,6 +134,13 @@ func videoOf(set *app.Set, place string) videoState {
 		}
 	}
 	st.Place, st.Film = at.ID, filmOf(set, at)
+	for _, t := range set.Film(at).Takes {
+		for _, f := range t.Findings {
+			if s := &st.Shots[t.Shot]; !slices.Contains(s.Says, f.Message) {
+				s.Says = append(s.Says, f.Message)
+			}
+		}
+	}
 	return st
 }
 

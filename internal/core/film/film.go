@@ -2,12 +2,14 @@ package film
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"slices"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -30,6 +32,8 @@ type Take struct {
 	In     In
 	Layers []Layer // from below
 	Marked bool    // the corner mark stands over it
+
+	Findings []preflight.Finding // what to look at, notes left out
 
 	subjects []spec.Rect // px of what matters in its pictures
 }
@@ -95,6 +99,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement) *Film {
 		pc := shotPiece(j, look, p, s)
 		f.add(s.Role, i, pc.Scene, Seconds(s))
 		f.matters(j)
+		f.check(s, pc.Findings)
 	}
 	if !v.NoClosing {
 		f.add(Closing, -1, motion.Closing(in), j.Kit.Motion.Closing.Duration)
@@ -200,7 +205,7 @@ func (t *Take) move(f *Film, first bool) {
 		case p.Kind == scene.KindPicture:
 			l.Move = Move{Kind: "drift", For: t.To - t.From, By: driftBy, Back: t.Shot%2 == 1}
 		case p.Kind == scene.KindShape && (p.Fade != nil || p.Box.W*p.Box.H >= leastPanel*area): // what words stand on is there before them
-		case p.Words() && first && p.SeenPx() == largest:
+		case first && (p.Kind == scene.KindLogo || p.Slot == "plate" || p.Words() && p.SeenPx() == largest):
 		case p.Words():
 			by := riseOthers
 			if p.SeenPx() == largest {
@@ -211,6 +216,24 @@ func (t *Take) move(f *Film, first bool) {
 		default:
 			l.Move = Move{Kind: "fade", Delay: wordsBegin + float64(n)*lineDelay, For: comeIn}
 		}
+	}
+}
+
+// fastest is how much of the time it takes to read a shot may run at least.
+const fastest = 0.8
+
+// check notes what to look at of the last take: what preflight says of it as a piece, and
+// words that go before they are read.
+func (f *Film) check(s brief.Shot, found []preflight.Finding) {
+	t := &f.Takes[len(f.Takes)-1]
+	t.Findings = slices.DeleteFunc(slices.Clone(found), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
+	reads := s
+	reads.Seconds = 0
+	if need := Seconds(reads); t.To-t.From < fastest*need {
+		t.Findings = append(t.Findings, preflight.Finding{
+			Code: "too-fast", Severity: preflight.Warning, Slot: "headline", Value: t.To - t.From, Limit: need, Fixes: []string{},
+			Message: fmt.Sprintf("it runs %.1f s, and its words take %.1f s to read", t.To-t.From, need),
+		})
 	}
 }
 
@@ -333,6 +356,9 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	b.Cards, b.Adjustments, b.Sample = []brief.Card{c}, nil, nil
 	if s.Role != Call {
 		b.Adjustments = []brief.Adjustment{{Reach: "set", Slot: "logo", Property: "hidden", Value: json.RawMessage("true")}}
+	}
+	if s.Role != Call { // it need not say where to go
+		p.Needs = nil
 	}
 	shot := *j
 	shot.Brief = &b

@@ -39,7 +39,7 @@ func jobOf(t *testing.T, doc string) *piece.Job {
 	}
 	return &piece.Job{
 		Kit: k, Brief: b, Layouts: layouts.All(), Library: assets.Library(), Shaper: assets.Shaper(), Icons: assets.Icons(),
-		Pictures: map[string]photo.Picture{"river.jpg": {Hash: "x", W: 2000, H: 1600}},
+		Pictures: map[string]photo.Picture{"river.jpg": {Hash: "x", W: 4000, H: 3200}},
 	}
 }
 
@@ -143,6 +143,34 @@ func TestAFilm(t *testing.T) {
 		if !words || !picture {
 			t.Errorf("%s: the first frame has words %v, a picture %v", place, words, picture)
 		}
+	}
+}
+
+// The first frame stands for a film in lists: with an opening it has the brand on it. A shot
+// whose words go before they are read is pointed out, one of plain words is not.
+func TestWhatToLookAt(t *testing.T) {
+	j := job(t)
+	f := filmOf(t, j, "video-tall")
+	said := false
+	for _, p := range f.At(0) {
+		part := p.Layer.Drawing.Parts[0]
+		said = said || (part.Words() || part.Kind == scene.KindLogo) && p.Alpha == 1
+	}
+	if f.Takes[0].Role != film.Opening || !said {
+		t.Errorf("the first frame, of the %s, is empty", f.Takes[0].Role)
+	}
+	for _, take := range f.Takes {
+		if len(take.Findings) > 0 {
+			t.Errorf("of the demo's %s: %+v", take.Role, take.Findings)
+		}
+	}
+	j.Brief.Video = &brief.Video{Shots: []brief.Shot{{Role: "hook", Headline: "These are a dozen words that nobody on earth reads in a second", Seconds: 1}, {Role: "point", Headline: "Go", Seconds: 2}}}
+	f = filmOf(t, j, "video-tall")
+	if got := f.Takes[1].Findings; len(got) != 1 || got[0].Code != "too-fast" || got[0].Limit < 4 {
+		t.Errorf("twelve words in a second: %+v", got)
+	}
+	if got := f.Takes[2].Findings; len(got) != 0 {
+		t.Errorf("one word in two seconds: %+v", got)
 	}
 }
 

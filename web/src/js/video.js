@@ -33,7 +33,7 @@
   })
 
   // --- what is kept -----------------------------------------------------------------
-  const shots = () => state.shots.map(({ reads, ...s }) => s)
+  const shots = () => state.shots.map(({ reads, says, ...s }) => s)
   function send(next = shots(), typing = false) {
     const video = { shots: next }
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
@@ -134,6 +134,7 @@
             'aria-label': 'Smaller words',
             placeholder: 'Smaller, under it',
           }),
+        s.says.length > 0 && el('p.shot-heed', {}, s.says.join('; ')),
         el(
           'div.shot-pics',
           {},
