@@ -158,7 +158,7 @@ func (s *Set) stem(h HandOver, pc *piece.Piece, pl Plan, several bool) string {
 			pattern = strings.TrimSuffix(pattern, "_{size}_look-{look}") + "_look-{look}_{size}"
 		}
 	}
-	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", strings.NewReplacer("+", "_card", "~", "_").Replace(pc.Placement.ID), "{look}", look,
+	name := strings.NewReplacer("{brief}", piece.FileName(s.Title()), "{place}", placeName.Replace(pc.Placement.ID), "{look}", look,
 		"{channel}", pc.Placement.Channel, "{size}", fmt.Sprintf("%dx%d", pl.W, pl.H)).Replace(pattern)
 	if name = strings.Trim(cleanName(name), ". "); name == "" {
 		return "piece"

@@ -29,6 +29,7 @@ type toFilm struct {
 	Seq, Kit int64
 	Place    string
 	Format   string
+	Moving   float64 // s a piece of the set moves; 0 for the brief's video
 }
 
 // VideoPlaces are the shapes a set's video comes in: those of its placements that take
@@ -99,8 +100,44 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
-	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format}
+	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0}
 	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+}
+
+// MovingFormats are the kinds of files pieces that move are made into.
+var MovingFormats = append(slices.Clone(VideoFormats), reel.GIF)
+
+// How long a piece may move, s.
+const (
+	leastMoving = 3.0
+	mostMoving  = 15.0
+)
+
+// MakeMoving has a piece of a set made to move for some seconds.
+func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format string, seconds float64) (ID, error) {
+	if err := may(m, view); err != nil {
+		return ID{}, err
+	}
+	if _, err := s.pieceAt(place); err != nil {
+		return ID{}, err
+	}
+	if !slices.Contains(MovingFormats, format) {
+		return ID{}, fmt.Errorf("%w: %q: moving pieces are made as %s", ErrInvalid, format, strings.Join(MovingFormats, ", "))
+	}
+	if seconds < leastMoving || seconds > mostMoving {
+		return ID{}, fmt.Errorf("%w: %v s: a piece moves for %v to %v", ErrInvalid, seconds, leastMoving, mostMoving)
+	}
+	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds}
+	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+}
+
+func (s *Set) pieceAt(place string) (*piece.Piece, error) {
+	for _, pc := range s.Pieces() {
+		if pc.Placement.ID == place {
+			return pc, nil
+		}
+	}
+	return nil, fmt.Errorf("%w: %q is not in the set", ErrInvalid, place)
 }
 
 func (s *Set) videoPlace(id string) (spec.Placement, error) {
@@ -122,22 +159,18 @@ func (a *house) film(ctx context.Context, m Member, j Job, tell func(steps, of i
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.videoPlace(of.Place)
-	if err != nil {
-		return nil, err
-	}
-	f := s.Film(p)
-	stage, err := reel.Set(ctx, a.studio, f)
-	if err != nil {
-		return nil, err
-	}
 	dir, err := os.MkdirTemp("", "aspenridge-video-")
 	if err != nil {
 		return nil, err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
 	path := filepath.Join(dir, "video."+of.Format)
-	if err := reel.Make(ctx, stage, sound.Under(s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell); err != nil {
+	work := a.makeVideo
+	if of.Moving > 0 {
+		work = a.makeMoving
+	}
+	p, given, err := work(ctx, s, of, path, tell)
+	if err != nil {
 		return nil, err
 	}
 	made, err := os.Open(path)
@@ -150,6 +183,50 @@ func (a *house) film(ctx context.Context, m Member, j Job, tell func(steps, of i
 		return nil, err
 	}
 	hash, err := a.blobs.PutFrom(ctx, made)
-	name := fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), p.ID, p.Width, p.Height, of.Format)
-	return Parcel{hash, name, info.Size(), 1}, err
+	name := fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), placeName.Replace(p.ID), p.Width, p.Height, of.Format)
+	return madeVideo{Parcel{hash, name, info.Size(), 1}, given}, err
 }
+
+// madeVideo is a video, and what it was given to be so small.
+type madeVideo struct {
+	Parcel
+	Given *reel.Given `json:"given,omitempty"`
+}
+
+// makeVideo makes a set's video into a file.
+func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, tell func(steps, of int)) (spec.Placement, *reel.Given, error) {
+	p, err := s.videoPlace(of.Place)
+	if err != nil {
+		return p, nil, err
+	}
+	f := s.Film(p)
+	stage, err := reel.Set(ctx, a.studio, f)
+	if err != nil {
+		return p, nil, err
+	}
+	return p, nil, reel.Make(ctx, stage, sound.Under(s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell)
+}
+
+// makeMoving makes a piece that moves into a file.
+func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, tell func(steps, of int)) (p spec.Placement, _ *reel.Given, err error) {
+	pc, err := s.pieceAt(of.Place)
+	if err != nil {
+		return p, nil, err
+	}
+	p = pc.Placement
+	if of.Format == reel.GIF {
+		given, err := reel.Animate(ctx, a.studio, pc.Scene, of.Moving, int64(p.MaxBytes), path, tell)
+		return p, &given, err
+	}
+	stage, err := reel.Set(ctx, a.studio, film.Moving(pc.Scene, movingRate, of.Moving, false))
+	if err != nil {
+		return p, nil, err
+	}
+	return p, nil, reel.Make(ctx, stage, nil, of.Format, path, tell)
+}
+
+// placeName is the id of a place as files are named by it.
+var placeName = strings.NewReplacer("+", "_card", "~", "_")
+
+// movingRate is how many frames a second a moving piece has as a video.
+const movingRate = 30

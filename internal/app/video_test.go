@@ -46,9 +46,21 @@ func TestAVideoIsMade(t *testing.T) {
 		t.Errorf("%s has %d bytes of %d, %v", p.Name, len(data), p.Bytes, err)
 	}
 
+	// a piece of the set moves
+	if job, err = a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); err == nil {
+		j = isOver(t, a, m, job)
+	}
+	if p, r, err := a.Files.Parcel(ctx, m, job); err != nil || !strings.HasSuffix(p.Name, "_ad-300x250_300x250.gif") || !strings.Contains(string(j.Result), `"fps"`) {
+		t.Errorf("%+v %s, %v", p, j.Result, err)
+	} else if err := r.Close(); err != nil {
+		t.Error(err)
+	}
+
 	for what, err := range map[string]error{
-		"a place for stills": func() error { _, err := a.Files.MakeVideo(ctx, m, s, "feed-square", "mp4"); return err }(),
-		"another format":     func() error { _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "avi"); return err }(),
+		"a minute":             func() error { _, err := a.Files.MakeMoving(ctx, m, s, "story", "mp4", 60); return err }(),
+		"a piece there is not": func() error { _, err := a.Files.MakeMoving(ctx, m, s, "video-tall", "mp4", 6); return err }(),
+		"a place for stills":   func() error { _, err := a.Files.MakeVideo(ctx, m, s, "feed-square", "mp4"); return err }(),
+		"another format":       func() error { _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "avi"); return err }(),
 		"an empty shot": func() error {
 			_, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, brief.Video{Shots: []brief.Shot{{Role: "point", Headline: "  "}}})
 			return err

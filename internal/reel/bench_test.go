@@ -30,7 +30,7 @@ func BenchmarkMake(b *testing.B) {
 		}
 		drawn += time.Since(from)
 		from = time.Now()
-		err := reel.Encode(context.Background(), f, nil, "mp4", filepath.Join(dir, "b.mp4"), func(w io.Writer) error {
+		err := reel.Encode(context.Background(), f, nil, "mp4", 0, filepath.Join(dir, "b.mp4"), func(w io.Writer) error {
 			for _, img := range frames {
 				if _, err := w.Write(img.Pix); err != nil {
 					return err

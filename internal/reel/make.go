@@ -20,6 +20,9 @@ import (
 // Formats are the kinds of files a film is made into.
 var Formats = []string{"mp4", "webm"}
 
+// GIF is the format of moving pieces that are shown where no video is.
+const GIF = "gif"
+
 // ErrEncoder means ffmpeg is not there, or failed.
 var ErrEncoder = errors.New("ffmpeg")
 
@@ -66,7 +69,7 @@ func Make(ctx context.Context, s *Stage, track sound.Track, format, path string,
 	}
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
-	return encode(ctx, s.film, track, format, path, func(w io.Writer) error {
+	return encode(ctx, s.film, track, format, 0, path, func(w io.Writer) error {
 		err := s.pour(ctx, w, tell)
 		if err != nil {
 			stop()
@@ -75,8 +78,16 @@ func Make(ctx context.Context, s *Stage, track sound.Track, format, path string,
 	})
 }
 
-// encode has ffmpeg make a file of the frames a function writes.
-func encode(ctx context.Context, f *film.Film, track sound.Track, format, path string, frames func(w io.Writer) error) (err error) {
+// tagged are the arguments of videos: sizes that are not even are filled up, colours are as
+// screens have them, and nothing tells when or by what a file was made.
+var tagged = []string{
+	"-threads", encoderThreads,
+	"-vf", "pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=bilinear+accurate_rnd,format=yuv420p",
+	"-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact",
+}
+
+// encode has ffmpeg make a file of the frames a function writes; a GIF has so many colours.
+func encode(ctx context.Context, f *film.Film, track sound.Track, format string, colours int, path string, frames func(w io.Writer) error) (err error) {
 	dir, err := os.MkdirTemp("", "reel-")
 	if err != nil {
 		return err
@@ -99,12 +110,13 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format, path s
 		}
 		args = append(append(args, "-i", wav, "-map", "0:v", "-map", "1:a"), soundOf[format]...)
 	}
-	args = append(args, "-threads", encoderThreads,
-		// sizes that are not even are filled up; colours as screens have them
-		"-vf", "pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=bilinear+accurate_rnd,format=yuv420p",
-		"-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact",
-	)
-	args = append(append(args, encoder(format, f)...), unfinished)
+	if format == GIF {
+		args = append(args, "-filter_complex", fmt.Sprintf("split[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", colours), "-loop", gifLoops, "-f", "gif")
+	} else {
+		args = append(args, tagged...)
+		args = append(args, encoder(format, f)...)
+	}
+	args = append(args, unfinished)
 	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
 	var said bytes.Buffer
 	cmd.Stderr = &said

@@ -284,3 +284,49 @@ func TestAVideoThatIsStopped(t *testing.T) {
 		t.Errorf("without ffmpeg: %v", err)
 	}
 }
+
+// A piece that moves as a GIF: every frame there, played three times, within its limit by
+// fewer frames and colours; its end is the piece.
+func TestAMovingPiece(t *testing.T) {
+	j, studio := sample(t)
+	p, err := spec.Parse("ad-300x250")
+	if err != nil {
+		t.Fatal(err)
+	}
+	pc := j.Compose(j.First(), p, 0)
+	path := filepath.Join(t.TempDir(), "a.gif")
+	free, err := reel.Animate(t.Context(), studio, pc.Scene, 4, 0, path, nil)
+	if err != nil || free.FPS != 15 || free.Over {
+		t.Fatalf("%+v, %v", free, err)
+	}
+	v := probed(t, path).Streams[0]
+	if v.Codec != "gif" || v.Frames != "60" || v.W != 300 || v.H != 250 {
+		t.Errorf("%+v", v)
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// the loop count of the application extension NETSCAPE2.0: twice more
+	if i := bytes.Index(data, []byte("NETSCAPE2.0")); i < 0 || data[i+13] != 2 || data[i+14] != 0 {
+		t.Error("it is not played three times")
+	}
+	still, err := studio.Render(t.Context(), pc.Scene, raster.Output{Format: "png"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := png.Decode(bytes.NewReader(still))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := apart(want, decoded(t, path, 59)); d > 6 {
+		t.Errorf("its last frame is %.1f of 255 from the piece", d)
+	}
+	tight, err := reel.Animate(t.Context(), studio, pc.Scene, 4, free.Bytes*2/3, path, nil)
+	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.FPS >= free.FPS || tight.Colours >= free.Colours {
+		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
+	}
+	if hopeless, err := reel.Animate(t.Context(), studio, pc.Scene, 4, 100, path, nil); err != nil || !hopeless.Over {
+		t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
+	}
+}

@@ -18,6 +18,8 @@ type videoPage struct {
 	ID      string
 	Places  []spec.Placement
 	Formats []string
+	Pieces  []spec.Placement // of the set, that can be made to move
+	Moving  []string         // formats of those
 	State   videoState
 }
 
@@ -150,7 +152,7 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, State: videoOf(set, r.URL.Query().Get("place"))}
+	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, r.URL.Query().Get("place"))}
 	f.Page = p
 	s.show(w, r, "video", f)
 	return nil
@@ -200,15 +202,21 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) makeVideo(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var q struct {
-		Client string `json:"client"`
-		Place  string `json:"place"`
-		Format string `json:"format"`
+		Client string  `json:"client"`
+		Place  string  `json:"place"`
+		Format string  `json:"format"`
+		Moving float64 `json:"moving"` // s a piece of the set is to move; 0 for the video
 	}
 	if err == nil {
 		err = readJSON(r, &q)
 	}
 	var job app.ID
-	if err == nil {
+	switch {
+	case err != nil:
+		return err
+	case q.Moving != 0:
+		job, err = s.app.Files.MakeMoving(r.Context(), member(r), set, q.Place, q.Format, q.Moving)
+	default:
 		job, err = s.app.Files.MakeVideo(r.Context(), member(r), set, q.Place, q.Format)
 	}
 	if err != nil {
@@ -235,7 +243,7 @@ func (s *Server) music(w http.ResponseWriter, r *http.Request) error {
 }
 
 // mediaTypes of what jobs make, by the ending of its name.
-var mediaTypes = map[string]string{"zip": "application/zip", "mp4": "video/mp4", "webm": "video/webm"}
+var mediaTypes = map[string]string{"zip": "application/zip", "mp4": "video/mp4", "webm": "video/webm", "gif": "image/gif"}
 
 func mediaOf(name string) string {
 	return mediaTypes[name[strings.LastIndex(name, ".")+1:]]

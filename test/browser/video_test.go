@@ -119,4 +119,14 @@ func TestABriefBecomesAVideo(t *testing.T) {
 	if d := apart(img, seen); d > 4 {
 		t.Errorf("frame %d of the file is %.1f of 255 from what the page shows", frame, d)
 	}
+
+	// a still piece, moving, as a GIF
+	b.run(`document.querySelector('[data-moving-piece]').value = 'ad-300x250'`)
+	b.fill(`[data-moving-seconds]`, "3")
+	b.click(`[data-move-as=gif]`)
+	b.until(`document.querySelectorAll('.made a').length === 2`)
+	name, data = b.download(func() { b.run(`document.querySelector('.made a').click()`) })
+	if !strings.HasSuffix(name, ".gif") || !bytes.HasPrefix(data, []byte("GIF89a")) {
+		t.Errorf("the moving piece is %q of %d bytes", name, len(data))
+	}
 }

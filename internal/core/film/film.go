@@ -110,6 +110,21 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement) *Film {
 	return f
 }
 
+// Moving is a finished piece whose parts come in, for so many seconds; with still pictures
+// nothing moves once all are there, as files of few bytes need it.
+func Moving(s *scene.Scene, fps int, seconds float64, still bool) *Film {
+	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt}
+	f.add("piece", 0, s, seconds)
+	for i := range f.Takes {
+		for k := range f.Takes[i].Layers {
+			if m := &f.Takes[i].Layers[k].Move; still && m.Kind == "drift" {
+				m.By = 1
+			}
+		}
+	}
+	return f
+}
+
 // Seconds is how long a film runs.
 func (f *Film) Seconds() float64 {
 	if len(f.Takes) == 0 {

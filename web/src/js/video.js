@@ -435,6 +435,23 @@
       }
     }
   })
+  // a piece of the set that moves
+  find('moving').addEventListener('click', async (e) => {
+    const format = e.target.closest('[data-move-as]')?.dataset.moveAs
+    if (!format) return
+    const piece = find('moving-piece')
+    const moving = Number(find('moving-seconds').value)
+    try {
+      const { job } = await post(`/briefs/${id}/video/make`, { place: piece.value, format, moving })
+      follow(job, { name: piece.selectedOptions[0].textContent }, format)
+      find('made').scrollIntoView({ block: 'nearest' })
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
+  })
+  // givenUp says what a file was given to be so small
+  const givenUp = (g) =>
+    g ? ` · ${g.fps} frames a second, ${g.colours} colours${g.over ? ', over what the place takes' : ''}` : ''
   function follow(job, place, format) {
     const bar = el('progress', { max: 1, value: 0, 'aria-label': place.name })
     const said = el('span.mono', {}, 'waiting')
@@ -459,7 +476,10 @@
       if (j.state === 'done') {
         const size = j.got.bytes < 1e6 ? Math.ceil(j.got.bytes / 1e3) + ' kB' : (j.got.bytes / 1e6).toFixed(1) + ' MB'
         bar.remove()
-        said.replaceChildren(el('a', { href: `/parcels/${job}`, download: j.got.name }, `download, ${size}`))
+        said.replaceChildren(
+          el('a', { href: `/parcels/${job}`, download: j.got.name }, `download, ${size}`),
+          givenUp(j.got.given),
+        )
       } else said.textContent = j.state === 'stopped' ? 'stopped' : j.said || 'it could not be made'
     }
   }
