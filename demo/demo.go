@@ -100,6 +100,7 @@ func KitDocument() []byte {
 		Values        []string `json:"values"`
 		Logos         []object `json:"logos"`
 		Voice         object   `json:"voice"`
+		Motion        object   `json:"motion"`
 	}{
 		1, "Larkmoor Paddle School", "Read the river first", "larkmoor.example", []string{"@larkmoorpaddle"}, "01632 960 184", "Old Boathouse, Larkmoor",
 		[]string{"Save a seat", "Join the crew"}, []string{"#slowbend"}, []string{"patience", "clear water", "company"},
@@ -111,6 +112,7 @@ func KitDocument() []byte {
 		},
 		object{"sounds": "Unhurried, exact; explains a term once.", "reader": "Somebody who has never held a paddle",
 			"says": []string{"first strokes", "slow bend", "save a seat"}, "neverSays": []string{"extreme", "conquer"}, "sentences": "Short. One thought each."},
+		object{"music": "calm"},
 	}
 	out, err := json.MarshalIndent(ext, " ", " ")
 	if err != nil {

@@ -69,7 +69,11 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		if err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
-		music := sound.Under(job.Kit.Motion.Music, f.Seconds())
+		named := ""
+		if v := job.Brief.Video; v != nil {
+			named = v.Music
+		}
+		music := sound.Under(named, job.Kit.Motion.Music, f.Seconds())
 		for _, format := range wanted {
 			path := filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d.%s", name, p.ID, p.Width, p.Height, format))
 			if err := reel.Make(ctx, stage, music, format, path, nil); err != nil {

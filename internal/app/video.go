@@ -62,6 +62,14 @@ func (s *Set) Film(p spec.Placement) *film.Film {
 	return Once(s, "film "+p.ID, func() *film.Film { return film.Of(s.Job, s.CurrentLook(), p) })
 }
 
+// music is the piece a set's video names.
+func (s *Set) music() string {
+	if s.Brief.Video == nil {
+		return ""
+	}
+	return s.Brief.Video.Music
+}
+
 // SetVideo says how a brief runs as moving pictures.
 func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief.Video) (int64, error) {
 	for i := range v.Shots {
@@ -82,9 +90,9 @@ func (a Files) Music(_ context.Context, m Member, s *Set, place string) ([]byte,
 	if err != nil {
 		return nil, err
 	}
-	track := sound.Under(s.Job.Kit.Motion.Music, s.Film(p).Seconds())
+	track := sound.Under(s.music(), s.Job.Kit.Motion.Music, s.Film(p).Seconds())
 	if track == nil {
-		return nil, fmt.Errorf("%w: the kit has no music; choose a mood in its Motion", ErrNotFound)
+		return nil, fmt.Errorf("%w: this video has no music", ErrNotFound)
 	}
 	return reel.WAV(track), nil
 }
@@ -204,7 +212,7 @@ func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, t
 	if err != nil {
 		return p, nil, err
 	}
-	return p, nil, reel.Make(ctx, stage, sound.Under(s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell)
+	return p, nil, reel.Make(ctx, stage, sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell)
 }
 
 // makeMoving makes a piece that moves into a file.

@@ -184,7 +184,7 @@ func small(t *testing.T) (*film.Film, *reel.Stage) {
 // there, sound as long as the pictures, the index before what it is of.
 func TestFilesAreWhatChannelsTake(t *testing.T) {
 	f, s := small(t)
-	track := sound.Under("bright", f.Seconds())
+	track := sound.Under("", "bright", f.Seconds())
 	for format, want := range map[string][2]string{"mp4": {"h264", "aac"}, "webm": {"vp9", "opus"}} {
 		path := filepath.Join(t.TempDir(), "a."+format)
 		told := 0

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 )
 
@@ -34,12 +35,20 @@ type videoState struct {
 	Opening bool         `json:"opening"`
 	Closing bool         `json:"closing"`
 	Mark    bool         `json:"mark"`
-	Mood    string       `json:"mood"`
+	Music   string       `json:"music"`  // what the video names
+	Plays   string       `json:"plays"`  // the id of the piece that is played, "" for none
+	Pieces  []musicState `json:"pieces"` // of the shelf
 	Roles   []string     `json:"roles"`
 	Pics    []picChoice  `json:"pics"`
 	Place   string       `json:"place"`
 	Film    filmState    `json:"film"`
 	Others  []otherState `json:"others"`
+}
+
+type musicState struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Mood string `json:"mood"`
 }
 
 type shotState struct {
@@ -116,11 +125,18 @@ func filmOf(set *app.Set, p spec.Placement) filmState {
 }
 
 func videoOf(set *app.Set, place string) videoState {
-	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Mood: set.Job.Kit.Motion.Music, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
+	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
+		st.Music = v.Music
+	}
+	for _, p := range sound.Shelf() {
+		st.Pieces = append(st.Pieces, musicState{p.ID, p.Name, p.Mood})
+	}
+	if p, ok := sound.For(st.Music, set.Job.Kit.Motion.Music); ok {
+		st.Plays = p.ID
 	}
 	for _, s := range set.Shots() {
 		reads := s

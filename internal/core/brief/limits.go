@@ -31,6 +31,7 @@ var Limits = append(edit.Limits{
 	{Path: "/adjustments/*/reach", Most: 200},
 	{Path: "/adjustments/*/slot", Most: 60},
 	{Path: "/adjustments/*/value", Most: 4000},
+	{Path: "/video/music", Most: 60},
 	{Path: "/video/shots", Most: 60},
 	{Path: "/video/shots/*/headline", Most: MaxCopy},
 	{Path: "/video/shots/*/body", Most: MaxCopy},

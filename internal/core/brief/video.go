@@ -9,6 +9,7 @@ import (
 // Video is how a brief runs as moving pictures. Without shots a running order is proposed.
 type Video struct {
 	Shots     []Shot `json:"shots"`
+	Music     string `json:"music,omitempty"`     // a piece of the shelf by its id, "none", or empty for the mood of the kit
 	NoOpening bool   `json:"noOpening,omitempty"` // it does not open as the kit's videos do
 	NoClosing bool   `json:"noClosing,omitempty"`
 	NoMark    bool   `json:"noMark,omitempty"` // without the kit's corner mark

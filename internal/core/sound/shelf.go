@@ -55,10 +55,26 @@ func Shelf() []Piece {
 	}
 }
 
-// Under is the music of a mood for a video of so many seconds, as loud as videos are to be;
-// nil for no mood.
-func Under(mood string, seconds float64) Track {
-	p, ok := OfMood(mood)
+// NoMusic is what a video names instead of a piece to have none.
+const NoMusic = "none"
+
+// For is the piece of a video: the one it names, else the first of a mood; false for none.
+func For(named, mood string) (Piece, bool) {
+	if named == NoMusic {
+		return Piece{}, false
+	}
+	for _, p := range Shelf() {
+		if p.ID == named {
+			return p, true
+		}
+	}
+	return OfMood(mood)
+}
+
+// Under is the music of a video of so many seconds, as loud as videos are to be; nil for
+// none.
+func Under(named, mood string, seconds float64) Track {
+	p, ok := For(named, mood)
 	if !ok || seconds <= 0 {
 		return nil
 	}

@@ -148,3 +148,18 @@ func TestLevelKeepsWhatIsQuiet(t *testing.T) {
 		t.Errorf("peaks at %.2f dBTP", peak)
 	}
 }
+
+// A video has the piece it names, none where it says so, else one of the kit's mood.
+func TestWhichPieceIsPlayed(t *testing.T) {
+	for _, c := range []struct{ named, mood, want string }{
+		{"", "", ""}, {"", "calm", "still-water"}, {"", "bright", "market-day"}, {"none", "calm", ""}, {"night-bus", "calm", "night-bus"}, {"night-bus", "", "night-bus"}, {"gone", "driving", "uphill"},
+	} {
+		p, ok := sound.For(c.named, c.mood)
+		if p.ID != c.want || ok != (c.want != "") {
+			t.Errorf("named %q in a kit that is %q: %q", c.named, c.mood, p.ID)
+		}
+	}
+	if len(sound.Under("none", "calm", 3)) > 0 || sound.Under("", "calm", 3).Seconds() != 3 {
+		t.Error("it is not played for as long as it was asked, or where none is wanted")
+	}
+}

@@ -35,7 +35,7 @@
   // --- what is kept -----------------------------------------------------------------
   const shots = () => state.shots.map(({ reads, says, ...s }) => s)
   function send(next = shots(), typing = false) {
-    const video = { shots: next }
+    const video = { shots: next, music: find('music').value }
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
     return box.put({ video, typing }, { tag: typing ? 'video' : '' })
   }
@@ -64,7 +64,11 @@
     find('shapes').replaceChildren(...state.others.map(shapeOf))
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
-    find('music').textContent = state.mood ? `music: ${state.mood}` : 'no music; the kit’s Motion has moods'
+    const plays = state.pieces.find((p) => p.id === state.plays)
+    const byKit = state.music ? 'as the kit has it' : `as the kit has it: ${plays?.name ?? 'none'}`
+    const choices = [['', byKit], ['none', 'none'], ...state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])]
+    const option = ([v, t]) => el('option', { value: v, ...(v === state.music ? { selected: '' } : {}) }, t)
+    find('music').replaceChildren(...choices.map(option))
     if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
     drawTrack()
     music = null
@@ -262,7 +266,7 @@
   )
   find('propose').addEventListener('click', () => send([]))
   document.addEventListener('change', (e) => {
-    if (e.target.dataset.kitTake) send(state.own ? shots() : [])
+    if (e.target.dataset.kitTake || 'music' in e.target.dataset) send(state.own ? shots() : [])
     if ('safe' in e.target.dataset) draw()
   })
   // a script: every paragraph a shot, the first one stops people, the last says what to do
@@ -312,7 +316,7 @@
     if (now >= state.film.seconds - 0.01) now = 0
     find('play').textContent = 'Stop'
     const speed = find('slow').checked ? 0.5 : 1
-    if (state.mood) {
+    if (state.plays) {
       music ??= new Audio(`/briefs/${id}/video/music.wav?place=${state.place}&seq=${state.seq}`)
       music.currentTime = now
       music.playbackRate = speed
