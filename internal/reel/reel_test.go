@@ -97,10 +97,6 @@ func TestAFrameIsThePiece(t *testing.T) {
 	for _, place := range []string{"video-square", "video-wide"} {
 		f := filmOf(t, j, place)
 		f.Mark = nil
-		s, err := reel.Set(t.Context(), studio, f)
-		if err != nil {
-			t.Fatal(err)
-		}
 		for i := range f.Takes {
 			take := &f.Takes[i]
 			still := &scene.Scene{W: f.W, H: f.H}
@@ -111,7 +107,8 @@ func TestAFrameIsThePiece(t *testing.T) {
 				}
 				still.Parts = append(still.Parts, l.Drawing.Parts...)
 			}
-			if s, err = reel.Set(t.Context(), studio, f); err != nil {
+			s, err := reel.Set(t.Context(), studio, f)
+			if err != nil {
 				t.Fatal(err)
 			}
 			data, err := studio.Render(t.Context(), still, raster.Output{Format: "png", Fast: true})

@@ -245,47 +245,9 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	ctx := r.Context()
-	var kept, variant string
-	var fixed []string
-	var nothing bool
+	var made madeState
 	err = s.once(r, func() (err error) {
-		switch {
-		case q.Write != nil:
-			_, err = s.app.Briefs.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
-		case q.Turn != nil:
-			_, err = s.app.Sets.Turn(ctx, m, id, q.Client, *q.Turn)
-		case q.Keep:
-			kept, err = s.app.Sets.KeepColourway(ctx, m, id, q.Client)
-		case q.Fix != nil:
-			fixed, err = s.app.Sets.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
-		case q.Move != nil:
-			_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
-		case q.Hand != nil:
-			_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
-		case q.Further != nil:
-			_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
-		case q.IntoKit != "":
-			err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
-		case q.LiftAll == "set":
-			_, err = s.app.Sets.LiftEverything(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client})
-		case q.LiftAll != "":
-			_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
-		case q.Revert != "":
-			nothing, err = s.revert(r, m, id, q.Client, q.Revert)
-		case q.Variant != "":
-			variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
-		case q.Take != nil:
-			_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Piece, q.Take.Slot, q.Take.Seq)
-		case q.Picture != nil:
-			err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
-		case q.Places != nil:
-			value, _ := json.Marshal(*q.Places)
-			_, err = s.app.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
-		case q.Logo != nil:
-			_, err = s.app.Sets.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
-		case q.Lift != nil:
-			_, err = s.app.Sets.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
-		}
+		made, err = s.changeSet(r, m, id, &q)
 		return err
 	})
 	if err != nil {
@@ -301,7 +263,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	st := s.state(set, done, q.Have)
 	steps := set.Doc.Steps()
-	st.Undo, st.Redo, st.Kept, st.Fixed, st.Variant, st.Nothing = steps.Undo, steps.Redo, kept, fixed, variant, nothing
+	st.Undo, st.Redo, st.madeState = steps.Undo, steps.Redo, made
 	bench, err := s.fragment("mat", "bench", s.benchOf(set))
 	if err != nil {
 		return err
@@ -319,6 +281,49 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	}
 	reply(w, http.StatusOK, st)
 	return nil
+}
+
+// changeSet makes the change of a set a request asks for, if any, and tells what came of it.
+func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequest) (made madeState, err error) {
+	ctx := r.Context()
+	switch {
+	case q.Write != nil:
+		_, err = s.app.Briefs.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
+	case q.Turn != nil:
+		_, err = s.app.Sets.Turn(ctx, m, id, q.Client, *q.Turn)
+	case q.Keep:
+		made.Kept, err = s.app.Sets.KeepColourway(ctx, m, id, q.Client)
+	case q.Fix != nil:
+		made.Fixed, err = s.app.Sets.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
+	case q.Move != nil:
+		_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
+	case q.Hand != nil:
+		_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
+	case q.Further != nil:
+		_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
+	case q.IntoKit != "":
+		err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
+	case q.LiftAll == "set":
+		_, err = s.app.Sets.LiftEverything(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client})
+	case q.LiftAll != "":
+		_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
+	case q.Revert != "":
+		made.Nothing, err = s.revert(r, m, id, q.Client, q.Revert)
+	case q.Variant != "":
+		made.Variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
+	case q.Take != nil:
+		_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Piece, q.Take.Slot, q.Take.Seq)
+	case q.Picture != nil:
+		err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
+	case q.Places != nil:
+		value, _ := json.Marshal(*q.Places)
+		_, err = s.app.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
+	case q.Logo != nil:
+		_, err = s.app.Sets.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
+	case q.Lift != nil:
+		_, err = s.app.Sets.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
+	}
+	return made, err
 }
 
 // revert takes the last change of a document back ("undo"), or puts it back ("redo"), and

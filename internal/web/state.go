@@ -27,12 +27,17 @@ type matState struct {
 	Bench   string       `json:"bench,omitempty"` // where the page has another
 	BenchIs string       `json:"benchIs,omitempty"`
 	Looks   []lookTab    `json:"looks"`
-	Fixed   []string     `json:"fixed,omitempty"`   // what a fix did, when one was just made
-	Variant string       `json:"variant,omitempty"` // the piece that was put beside another
-	Nothing bool         `json:"nothing,omitempty"` // there was nothing to undo or redo
-	Kept    string       `json:"kept,omitempty"`    // the name the kit keeps the colourway under, when it was just kept
 	Caret   *caretState  `json:"caret,omitempty"`
 	Close   *closeState  `json:"close,omitempty"` // of the piece the Close-up shows
+	madeState
+}
+
+// madeState is what came of a change that was just made.
+type madeState struct {
+	Fixed   []string `json:"fixed,omitempty"`   // what a fix did, when one was just made
+	Variant string   `json:"variant,omitempty"` // the piece that was put beside another
+	Nothing bool     `json:"nothing,omitempty"` // there was nothing to undo or redo
+	Kept    string   `json:"kept,omitempty"`    // the name the kit keeps the colourway under, when it was just kept
 }
 
 // lookTab is a kept look where one goes between them.

@@ -1,7 +1,7 @@
 // Adding parts in the Close-up: words, shapes, icons, pictures and logos, in a free place.
 // These are methods of the Mat's component (mat.js).
 {
-  const { el, get } = Aspen
+  const { el, get, sign } = Aspen
   const strokes =
     '<svg viewBox="0 0 24 24" width="22" height="22" fill="none" stroke="currentColor" stroke-width="2" ' +
     'stroke-linecap="round" stroke-linejoin="round">'
@@ -16,12 +16,6 @@
     corner: 'M3 3h18L3 21z',
     frame: 'M3 3h18v18H3zM6 6v12h12V6z',
   }
-  const sign = (d) =>
-    el(
-      'svg',
-      { viewBox: '0 0 24 24', width: 20, height: 20, 'aria-hidden': 'true' },
-      el('path', { d, fill: 'currentColor', 'fill-rule': 'evenodd' }),
-    )
 
   Aspen.closeAdding = {
     twice() {

@@ -99,5 +99,13 @@
     return Number.isFinite(v) ? v : NaN
   }
 
-  Aspen.measure = { snap, gaps, aligned, distributed, union, amount }
+  // light is the relative luminance of a colour, ratio the contrast of two (WCAG 2.2)
+  const light = (hex) =>
+    [1, 3, 5]
+      .map((i) => parseInt(hex.slice(i, i + 2), 16) / 255)
+      .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
+      .reduce((n, c, i) => n + c * [0.2126, 0.7152, 0.0722][i], 0)
+  const ratio = (a, b) => (Math.max(light(a), light(b)) + 0.05) / (Math.min(light(a), light(b)) + 0.05)
+
+  Aspen.measure = { light, ratio, snap, gaps, aligned, distributed, union, amount }
 })()

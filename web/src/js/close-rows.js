@@ -1,7 +1,7 @@
 // The rows of the slip of the Close-up: what can be changed by hand of a part. These are
 // methods of the Mat's component (mat.js).
 {
-  const { el, get, swatch } = Aspen
+  const { el, press, sign } = Aspen
   const row = (...kids) => el('div.row', {}, ...kids)
   const levels = ['headline', 'subheading', 'body', 'caption', 'button']
   const frames = {
@@ -12,27 +12,9 @@
     leaf: 'M3 21V12a9 9 0 0 1 9-9h9v9a9 9 0 0 1-9 9z',
     ticket: 'M2 5h20v4a3 3 0 0 0 0 6v4H2v-4a3 3 0 0 0 0-6z',
   }
-  const dropper =
-    'M20 4a3 3 0 0 0-4 0l-3 3-1-1-1.5 1.5 1 1L4 16v4h4l7.500-7.500 1 1L18 12l-1-1 3-3a3 3 0 0 0 0-4zM7 18H6v-1l6.500-6.500 1 1z'
-  const sign = (d) =>
-    el(
-      'svg',
-      { viewBox: '0 0 24 24', width: 20, height: 20, 'aria-hidden': 'true' },
-      el('path', { d, fill: 'currentColor', 'fill-rule': 'evenodd' }),
-    )
-  const press = (on, attrs, ...kids) => el('button.press', { 'aria-pressed': on ? 'true' : 'false', ...attrs }, ...kids)
-  // light is the relative luminance of a colour (WCAG 2.2)
-  const light = (hex) =>
-    [1, 3, 5]
-      .map((i) => parseInt(hex.slice(i, i + 2), 16) / 255)
-      .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
-      .reduce((n, c, i) => n + c * [0.2126, 0.7152, 0.0722][i], 0)
-  const ratio = (a, b) => (Math.max(light(a), light(b)) + 0.05) / (Math.min(light(a), light(b)) + 0.05)
+  const { light, ratio } = Aspen.measure
 
   Aspen.closeRows = {
-    pictureColours: {}, // by hash
-    behindAs: '', // what a colour behind words is of: highlight or band
-
     slipOfPart(q) {
       const title = row(
         el('b', {}, q.label),
@@ -72,15 +54,6 @@
           options.map(([v, t]) => el('option', { value: v, ...(v === now ? { selected: '' } : {}) }, t)),
         ),
       )
-    },
-    // rowOfBehind is the colour behind words: behind their lines, or a band from edge to edge
-    rowOfBehind(q) {
-      const set = ['highlight', 'band'].find((p) => this.value(q, p))
-      const as = set ?? (this.behindAs || 'highlight')
-      const row = this.rowOfColours(q, as, 'Behind')
-      const way = (p, text) => press(as === p, { 'data-behind': p, title: `A colour behind ${text}` }, text)
-      row.append(way('highlight', 'lines'), way('band', 'a band'))
-      return row
     },
     // rowOfAdded is what an added part says, or how many icons it has
     rowOfAdded(q) {
@@ -184,93 +157,6 @@
         }),
         unit !== 'px' && el('i', {}, unit),
       )
-    },
-    rowOfColours(q, property, label) {
-      const now = this.value(q, property)
-      const ground = property === 'fill' ? q.ground : undefined
-      const dots = this.state.close.colours.map((c) => {
-        const against = property !== 'fill' ? ratio(c.hex, q.fill) : ground ? ratio(c.hex, ground) : 0
-        const on = now ? now === c.token : property === 'fill' && q.fill === c.hex
-        const reads = against === 0 || against >= 4.5
-        return el(
-          'button.ink' + (reads ? '' : '.faint') + (on ? '.on' : ''),
-          {
-            'data-paint': property,
-            'data-value': c.token,
-            title: against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
-            'aria-label': against ? `${c.name}, ${against.toFixed(1)} : 1` : c.name,
-            'aria-pressed': on ? 'true' : 'false',
-          },
-          swatch(c.hex),
-          !reads && el('small', {}, against.toFixed(1)),
-        )
-      })
-      return el(
-        'div.row.dots',
-        {},
-        el('span.m', {}, label),
-        dots,
-        el('input', {
-          type: 'color',
-          'data-free': property,
-          value: q.fill || '#000000',
-          'aria-label': `${label}: any colour`,
-          title: 'Any colour',
-        }),
-        window.EyeDropper &&
-          el(
-            'button.press',
-            {
-              'data-drop': property,
-              title: 'Take a colour from the screen',
-              'aria-label': 'Take a colour from the screen',
-            },
-            sign(dropper),
-          ),
-        now?.startsWith('#') &&
-          !this.state.close.colours.some((c) => c.hex === now) &&
-          el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),
-        property === 'fill' && now && (q.kind === 'text' || q.kind === 'button') && this.everywhere('fill'),
-        now && el('button.back', { 'data-clear': property }, 'rule'),
-      )
-    },
-    // rowOfPictureColours are the colours of the pictures on the piece
-    rowOfPictureColours(q) {
-      const hexes = this.parts()
-        .filter((o) => o.hash)
-        .flatMap((o) => this.coloursOf(o.hash))
-      if (!hexes.length) return null
-      return el(
-        'div.row.dots',
-        {},
-        el('span.m', {}, 'Picture'),
-        [...new Set(hexes)].slice(0, 9).map((hex) => {
-          const against = q.ground ? ratio(hex, q.ground) : 0
-          const title = against ? `${hex}, ${against.toFixed(1)} : 1` : hex
-          const reads = against === 0 || against >= 4.5
-          return el(
-            'button.ink' + (reads ? '' : '.faint'),
-            { 'data-paint': 'fill', 'data-value': hex, title, 'aria-label': `From the picture: ${title}` },
-            swatch(hex),
-            !reads && el('small', {}, against.toFixed(1)),
-          )
-        }),
-      )
-    },
-    // coloursOf are the colours of a picture, once they are known
-    coloursOf(hash) {
-      const known = this.pictureColours[hash]
-      if (known === undefined) {
-        this.pictureColours[hash] = []
-        get(`/pictures/${hash}/colours`).then(
-          ({ colours }) => {
-            this.pictureColours[hash] = colours
-            this.closeSlip()
-          },
-          () => {}, // then there are none to choose
-        )
-      }
-      return known ?? []
     },
     rowOfLetters(q) {
       const outline = this.value(q, 'outline')

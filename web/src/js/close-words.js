@@ -1,8 +1,7 @@
 // Words in the Close-up: typed in place, their lines ended by hand; those that are selected
 // get a style of their own. These are methods of the Mat's component (mat.js).
 {
-  const { el, swatch } = Aspen
-  const press = (on, attrs, ...kids) => el('button.press', { 'aria-pressed': on ? 'true' : 'false', ...attrs }, ...kids)
+  const { el, swatch, press } = Aspen
 
   Aspen.closeWords = {
     // rowOfSelection is for the words that are selected while one types

@@ -17,6 +17,15 @@
   // what is drawn with another part
   const goesWith = { button: 'callToAction', plate: 'logo', 'rating-stars': 'rating', 'rating-ground': 'rating' }
 
+  // a button that stays pressed, and a drawn sign in it
+  Aspen.press = (on, attrs, ...kids) => el('button.press', { 'aria-pressed': on ? 'true' : 'false', ...attrs }, ...kids)
+  Aspen.sign = (d) =>
+    el(
+      'svg',
+      { viewBox: '0 0 24 24', width: 20, height: 20, 'aria-hidden': 'true' },
+      el('path', { d, fill: 'currentColor', 'fill-rule': 'evenodd' }),
+    )
+
   Aspen.closeUp = {
     close: '', // the piece that is large
     closeZoom: 1,

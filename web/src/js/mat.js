@@ -15,6 +15,7 @@ document.addEventListener('alpine:init', () => {
     ...Aspen.closeHand,
     ...Aspen.closeUpSlip,
     ...Aspen.closeRows,
+    ...Aspen.closeColours,
     ...Aspen.closePicture,
     ...Aspen.closeWords,
     ...Aspen.closeAdding,

@@ -1,0 +1,115 @@
+package film
+
+import (
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"fmt"
+	"math"
+	"slices"
+)
+
+// fastest is how much of the time it takes to read a shot may run at least.
+const fastest = 0.8
+
+// check notes what to look at of the last take: what preflight says of it as a piece, and
+// words that go before they are read.
+func (f *Film) check(s brief.Shot, found []preflight.Finding) {
+	t := &f.Takes[len(f.Takes)-1]
+	t.Findings = slices.DeleteFunc(slices.Clone(found), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
+	reads := s
+	reads.Seconds = 0
+	if need := Seconds(reads); t.To-t.From < fastest*need {
+		t.Findings = append(t.Findings, preflight.Finding{
+			Code: "too-fast", Severity: preflight.Warning, Slot: "headline", Value: t.To - t.From, Limit: need, Fixes: []string{},
+			Message: fmt.Sprintf("it runs %.1f s, and its words take %.1f s to read", t.To-t.From, need),
+		})
+	}
+}
+
+// matters notes where what matters of pictures stands on the last take.
+func (f *Film) matters(j *piece.Job) {
+	t := &f.Takes[len(f.Takes)-1]
+	for i := range t.Layers {
+		p := &t.Layers[i].Drawing.Parts[0]
+		for _, pic := range j.Pictures {
+			if p.Kind != scene.KindPicture || pic.Hash != p.Picture {
+				continue
+			}
+			kx, ky := p.Box.W/p.Crop.W, p.Box.H/p.Crop.H
+			for _, s := range pic.Subjects {
+				b := spec.Rect{X: s.Box[0] * float64(pic.W), Y: s.Box[1] * float64(pic.H), W: s.Box[2] * float64(pic.W), H: s.Box[3] * float64(pic.H)}
+				t.subjects = append(t.subjects, spec.Rect{X: p.Box.X + (b.X-p.Crop.X)*kx, Y: p.Box.Y + (b.Y-p.Crop.Y)*ky, W: b.W * kx, H: b.H * ky})
+			}
+			break
+		}
+	}
+}
+
+// mark puts the corner mark where the kit has it, or into the corner that is free over
+// more takes; where it would lie on words, marks or what matters of a picture it is left
+// out.
+func (f *Film) mark(in motion.Input) {
+	places := []string{in.Kit.Motion.Mark.Place}
+	if slices.Contains(corners, places[0]) {
+		places = append(places, slices.DeleteFunc(slices.Clone(corners), func(c string) bool { return c == places[0] })...)
+	}
+	best := -1
+	for _, place := range places {
+		kit := *in.Kit
+		kit.Motion.Mark.Place = place
+		at := in
+		at.Kit = &kit
+		parts := motion.MarkOver(at)
+		if len(parts) == 0 {
+			return
+		}
+		free := make([]bool, len(f.Takes))
+		n := 0
+		for i := range f.Takes {
+			if free[i] = f.Takes[i].roomFor(parts[0].Box); free[i] {
+				n++
+			}
+		}
+		if n <= best {
+			continue
+		}
+		best, f.Mark = n, nil
+		for _, part := range parts {
+			f.Mark = append(f.Mark, layerOf(part, f.W, f.H))
+		}
+		for i := range f.Takes {
+			f.Takes[i].Marked = free[i]
+		}
+	}
+}
+
+// corners are where a mark stands by rule.
+var corners = []string{"top-right", "top-left", "bottom-right", "bottom-left"}
+
+// roomFor reports whether nothing of a take that is looked at lies under a box. Takes of
+// the kit, and those with a logo of their own, have none.
+func (t *Take) roomFor(box spec.Rect) bool {
+	if t.Shot < 0 {
+		return false
+	}
+	room := box.Inset(-0.3 * math.Min(box.W, box.H))
+	for i := range t.Layers {
+		p := &t.Layers[i].Drawing.Parts[0]
+		if p.Kind == scene.KindLogo {
+			return false
+		}
+		if p.Kind != scene.KindShape && p.Kind != scene.KindPicture && p.Box.Overlaps(room, 0) || p.Slot == "button" && p.Box.Overlaps(room, 0) {
+			return false
+		}
+		for _, s := range t.subjects {
+			if s.Overlaps(room, 0) {
+				return false
+			}
+		}
+	}
+	return true
+}
