@@ -16,14 +16,22 @@
     })
 
   Aspen.closeClip = {
+    hit: null, // where a file that is held over the piece would go
+
     openClip() {
       document.addEventListener('copy', (e) => this.copied(e))
       document.addEventListener('paste', (e) => this.pasted(e), true)
       const stage = this.$refs.stage
+      // where a file that is held over the piece would go stays outlined, whatever comes
+      const over = (hit) => {
+        this.hit = hit
+        if (this.close) this.drawClose()
+      }
       stage.addEventListener('dragover', (e) => {
-        if (this.close && e.dataTransfer.types.includes('Files')) this.drawClose({ hit: this.placeFor(this.at(e)) })
+        if (this.close && e.dataTransfer.types.includes('Files')) over(this.placeFor(this.at(e)))
       })
-      stage.addEventListener('dragleave', () => this.close && this.drawClose())
+      stage.addEventListener('dragleave', () => over(null))
+      stage.addEventListener('drop', () => over(null))
     },
     // copied puts what was changed of the parts that are held on the clipboard
     copied(e) {
@@ -94,7 +102,6 @@
     // dropped takes a file that was dropped on the large piece
     dropped(file, e) {
       const place = this.placeFor(this.at(e))
-      this.drawClose()
       return this.takeFile(file, place.frame, place.box)
     },
     // takeFile puts a picture into a frame, else on the piece as a part of its own

@@ -198,7 +198,7 @@
     },
     // drawClose draws what lies over the large piece: the selection, what is kept whole of
     // a picture, and while something moves its guides.
-    drawClose(guides) {
+    drawClose(guides = this.hit && { hit: this.hit }) {
       const p = this.info(this.close)
       const art = this.figure(p.id).querySelector('.art')
       let over = art.querySelector('[data-over]')

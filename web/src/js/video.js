@@ -60,7 +60,8 @@
     screen.replaceChildren(shown.svg, over)
     screen.style.setProperty('--ratio', state.film.w / state.film.h)
     find('total').textContent = sec(state.film.seconds) + ' s'
-    find('proposed').hidden = state.own
+    find('proposed').hidden = state.own || !state.shots.length
+    find('no-shots').hidden = state.shots.length > 0
     find('shapes').replaceChildren(...state.others.map(shapeOf))
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
