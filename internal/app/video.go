@@ -16,6 +16,7 @@ import (
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/reel"
+	"aspenridge/internal/store"
 )
 
 // filming is the kind of jobs that make videos.
@@ -87,6 +88,9 @@ func (a Files) Music(_ context.Context, m Member, s *Set, place string) ([]byte,
 		return nil, err
 	}
 	p, err := s.videoPlace(place)
+	if err == nil {
+		err = s.shortEnough(p)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -102,14 +106,33 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
-	if _, err := s.videoPlace(place); err != nil {
+	p, err := s.videoPlace(place)
+	if err != nil {
 		return ID{}, err
 	}
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
-	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0}
-	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+	if err := s.shortEnough(p); err != nil {
+		return ID{}, err
+	}
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0})
+}
+
+// toBeFilmed puts a video into the queue; asked for twice by one request it is made once.
+func (a Files) toBeFilmed(ctx context.Context, m Member, s *Set, of toFilm) (ID, error) {
+	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+}
+
+// mostVideo is how long a video may run, s: all its layers and its sound are held in memory
+// while it is made.
+const mostVideo = 180
+
+func (s *Set) shortEnough(p spec.Placement) error {
+	if runs := s.Film(p).Seconds(); runs > mostVideo {
+		return fmt.Errorf("%w: the video runs %.0f s, at most %d are made: take shots out, or shorten them", ErrInvalid, runs, mostVideo)
+	}
+	return nil
 }
 
 // MovingFormats are the kinds of files pieces that move are made into.
@@ -135,8 +158,7 @@ func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format s
 	if seconds < leastMoving || seconds > mostMoving {
 		return ID{}, fmt.Errorf("%w: %v s: a piece moves for %v to %v", ErrInvalid, seconds, leastMoving, mostMoving)
 	}
-	of := toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds}
-	return a.queue.Add(ctx, Job{Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds})
 }
 
 func (s *Set) pieceAt(place string) (*piece.Piece, error) {
@@ -204,6 +226,9 @@ type madeVideo struct {
 // makeVideo makes a set's video into a file.
 func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, tell func(steps, of int)) (spec.Placement, *reel.Given, error) {
 	p, err := s.videoPlace(of.Place)
+	if err == nil { // it may have grown since it was asked for
+		err = s.shortEnough(p)
+	}
 	if err != nil {
 		return p, nil, err
 	}

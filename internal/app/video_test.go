@@ -78,6 +78,28 @@ func TestAVideoIsMade(t *testing.T) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
+	// an hour of shots may be set up, and is neither made nor played
+	var hour brief.Video
+	for range 60 {
+		hour.Shots = append(hour.Shots, brief.Shot{Role: "point", Headline: "Go", Seconds: 60})
+	}
+	hour.Music = "night-bus"
+	if _, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, hour); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "mp4"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("an hour of video: %v", err)
+	}
+	if _, err := a.Files.Music(ctx, m, s, "video-tall"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("an hour of music: %v", err)
+	}
+	if _, _, err := a.Documents.Undo(ctx, m, id, "", false); err != nil {
+		t.Fatal(err)
+	}
+
 	viewer := m
 	viewer.Role = "viewer"
 	if _, err := a.Briefs.SetVideo(ctx, viewer, id, app.Change{Base: app.Latest}, short); !errors.Is(err, app.ErrNotAllowed) {

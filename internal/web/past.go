@@ -1,7 +1,6 @@
 package web
 
 import (
-	"aspenridge/internal/app"
 	"errors"
 	"fmt"
 	"net/http"
@@ -9,6 +8,8 @@ import (
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
+
+	"aspenridge/internal/app"
 )
 
 // pastPage is what was done to a brief.

@@ -1,15 +1,16 @@
 package film
 
 import (
+	"fmt"
+	"math"
+	"slices"
+
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
-	"fmt"
-	"math"
-	"slices"
 )
 
 // fastest is how much of the time it takes to read a shot may run at least.
@@ -105,11 +106,6 @@ func (t *Take) roomFor(box spec.Rect) bool {
 		if p.Kind != scene.KindShape && p.Kind != scene.KindPicture && p.Box.Overlaps(room, 0) || p.Slot == "button" && p.Box.Overlaps(room, 0) {
 			return false
 		}
-		for _, s := range t.subjects {
-			if s.Overlaps(room, 0) {
-				return false
-			}
-		}
 	}
-	return true
+	return !slices.ContainsFunc(t.subjects, func(s spec.Rect) bool { return s.Overlaps(room, 0) })
 }
