@@ -3,8 +3,10 @@ package motion
 import (
 	"math"
 	"strings"
+	"unicode"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
@@ -82,64 +84,147 @@ func leastOpacity(ink, ground colour.RGB) float64 {
 	return math.Ceil(hi*100) / 100
 }
 
-// caption draws the words spoken at the moment at the foot of the safe area.
-func (f *frame) caption() {
-	text := strings.Join(strings.Fields(f.Caption), " ")
-	if text == "" {
-		return
+// How captions stand on a frame, in shares of the safe area.
+const (
+	captionWide  = 0.92
+	captionFoot  = 0.04 // of its short side, under the ground
+	captionLead  = 1.18
+	captionPad   = 0.5  // of the size, around the words
+	fewestInLine = 22   // letters: the size goes down until as many fit
+	wideLetter   = 0.52 // of the size: the mean advance of a letter
+)
+
+// CaptionLine is how many letters stand in a line of a caption, at most
+// [caption.MostLine].
+func CaptionLine(in Input) int {
+	size := in.captionSize()
+	return min(caption.MostLine, int(captionWide*in.Placement.SafeBox().W/(wideLetter*size)))
+}
+
+// CaptionRoom is what captions of two lines may cover: the foot of the safe area.
+func CaptionRoom(in Input) spec.Rect {
+	safe := in.Placement.SafeBox()
+	size := in.captionSize()
+	h := (captionLead + 1 + 2*captionPad) * size
+	foot := captionFoot * math.Min(safe.W, safe.H)
+	return spec.Rect{X: safe.X, Y: safe.Bottom() - foot - h, W: safe.W, H: h}
+}
+
+// captionSize is the size of captions, px: as the level has it, and small enough for lines
+// of some length.
+func (in Input) captionSize() float64 {
+	safe := in.Placement.SafeBox()
+	style := in.Kit.TypeSet("").Levels[in.Kit.Motion.Captions.Level]
+	size := math.Min(style.SizePx, 72) / 1080 * 1.25 * math.Min(float64(in.Placement.Width), float64(in.Placement.Height))
+	return math.Min(math.Max(size, 24), captionWide*safe.W/(fewestInLine*wideLetter))
+}
+
+// Captioned is a caption on a frame.
+type Captioned struct {
+	Ground scene.Part
+	Words  scene.Part
+	Spoken []scene.Part // each word again, as it is set off while it is said
+}
+
+// Caption sets the words of a caption at the foot of the safe area, in at most two lines; ok
+// is false where there are none, or they cannot be set.
+func Caption(in Input) (c Captioned, ok bool) {
+	f := newFrame(in)
+	style := Captions(in.Kit)
+	set := in.Kit.TypeSet("").Levels[in.Kit.Motion.Captions.Level]
+	face, err := in.Library.Face(set.Family, set.Weight, set.Italic)
+	text := in.Caption
+	if err != nil || strings.TrimSpace(text) == "" {
+		return c, false
 	}
-	style := Captions(f.Kit)
-	short := math.Min(f.safe.W, f.safe.H)
-	box := spec.Rect{X: f.safe.X + f.safe.W*0.08, W: f.safe.W * 0.84, H: short * 0.2}
-	box.Y = f.safe.Y + f.safe.H - box.H - short*0.05
-	at := len(f.out.Parts)
-	set, size, part := f.words(text, f.Kit.Motion.Captions.Level, box, style.Ink, style.Ground, 2)
-	if set == nil {
-		return
+	if set.Upper {
+		text = strings.ToUpper(text)
 	}
-	pad := size * 0.55
-	ground := scene.Part{Slot: "caption", Kind: scene.KindShape, Box: part.Box.Inset(-pad), Fill: style.Ground, Radius: size * 0.25}
+	room := CaptionRoom(in)
+	one := typeset.Style{Face: face, Tracking: set.Tracking}
+	p := in.Shaper.Paragraph(text, one)
+	size := in.captionSize()
+	most := max(2, 1+strings.Count(strings.TrimSpace(text), "\n"))
+	var lines *typeset.Setting
+	for ; size > 8; size *= 0.96 {
+		if lines = p.Narrowest(captionWide*room.W/size, most); lines != nil && float64(len(lines.Lines)-1)*captionLead*size+size <= room.H {
+			break
+		}
+	}
+	if lines == nil {
+		return c, false
+	}
+	part := scene.Part{Slot: "caption", Kind: scene.KindText, Text: text, SizePx: size, Family: set.Family, Weight: face.Weight, Fill: style.Ink, Ground: style.Ground, Contrast: colour.Contrast(style.Ink, style.Ground)}
+	low := room.Bottom() - captionPad*size - 0.22*size // the last line stands here, whatever hangs below
+	ink := typeset.Box{}
+	for i, l := range lines.Lines {
+		y := low - float64(len(lines.Lines)-1-i)*captionLead*size
+		at := l.Ink.Scale(size)
+		x := room.X + (room.W-(at.X1-at.X0))/2 - at.X0
+		part.Lines = append(part.Lines, scene.TextLine{Line: l, X: x, Y: y, From: lines.Starts[i]})
+		ink = ink.Union(at.Shift(x, y))
+	}
+	part.Box = spec.Rect{X: ink.X0, Y: ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
+	c.Words = part
+	// the ground is as high as its lines, so that it does not jump with every letter
+	top := low - float64(len(lines.Lines)-1)*captionLead*size - 0.78*size
+	box := spec.Rect{X: part.Box.X, Y: top, W: part.Box.W, H: low + 0.22*size - top}.Inset(-captionPad * size)
+	c.Ground = scene.Part{Slot: "caption", Kind: scene.KindShape, Box: box, Fill: style.Ground, Radius: size * 0.25}
 	if style.Opacity < 1 {
-		ground.Alpha = style.Opacity
+		c.Ground.Alpha = style.Opacity
 	}
-	f.out.Parts = append(f.out.Parts[:at], append([]scene.Part{ground}, f.out.Parts[at:]...)...)
-	if word, ok := f.spokenWord(part); ok {
-		word.Fill, word.Contrast = style.Spoken, colour.Contrast(style.Spoken, style.Ground)
-		f.out.Parts = append(f.out.Parts, word)
+	c.Spoken = f.spokenWords(part, one, style)
+	return c, true
+}
+
+// caption draws the words spoken at the moment.
+func (f *frame) caption() {
+	c, ok := Caption(f.Input)
+	if !ok {
+		return
+	}
+	f.out.Parts = append(f.out.Parts, c.Ground, c.Words)
+	if f.Spoken >= 0 && f.Spoken < len(c.Spoken) {
+		f.out.Parts = append(f.out.Parts, c.Spoken[f.Spoken])
 	}
 }
 
-// spokenWord is the word being said, set again over its place in the caption.
-func (f *frame) spokenWord(part scene.Part) (scene.Part, bool) {
-	words := strings.Fields(part.Text)
-	if f.Spoken < 0 || f.Spoken >= len(words) {
-		return part, false
-	}
-	style := f.Kit.TypeSet("").Levels[f.Kit.Motion.Captions.Level]
-	face, err := f.Library.Face(style.Family, style.Weight, style.Italic)
-	if err != nil {
-		return part, false
-	}
-	set := typeset.Style{Face: face, Tracking: style.Tracking}
-	from := len([]rune(strings.Join(words[:f.Spoken], " ")))
-	if f.Spoken > 0 {
-		from++
-	}
+// spokenWords are the words of a caption, each set again over its place.
+func (f *frame) spokenWords(part scene.Part, style typeset.Style, look CaptionStyle) []scene.Part {
+	var out []scene.Part
 	runes := []rune(part.Text)
-	for i := len(part.Lines) - 1; i >= 0; i-- {
-		l := part.Lines[i]
-		if l.From > from {
-			continue
+	for i, l := range part.Lines {
+		to := len(runes)
+		if i+1 < len(part.Lines) {
+			to = part.Lines[i+1].From
 		}
-		line := f.Shaper.Line(words[f.Spoken], set)
-		before := f.Shaper.Line(string(runes[l.From:from])+words[f.Spoken], set).Advance - line.Advance
-		out := part
-		out.Slot, out.Text = "spoken", words[f.Spoken]
-		x := l.X + before*part.SizePx
-		out.Lines = []scene.TextLine{{Line: line, X: x, Y: l.Y}}
-		ink := line.Ink.Scale(part.SizePx).Shift(x, l.Y)
-		out.Box = spec.Rect{X: ink.X0, Y: ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
-		return out, true
+		from := l.From
+		for from < to {
+			if unicode.IsSpace(runes[from]) {
+				from++
+				continue
+			}
+			end := from
+			for end < to && !unicode.IsSpace(runes[end]) {
+				end++
+			}
+			word := string(runes[from:end])
+			line := f.Shaper.Line(word, style)
+			left := math.Inf(1)
+			for _, c := range l.Line.Clusters {
+				if at := l.From + c.Rune; at >= from && at < end {
+					left = math.Min(left, c.X)
+				}
+			}
+			one := part
+			one.Slot, one.Text, one.Fill, one.Contrast = "spoken", word, look.Spoken, colour.Contrast(look.Spoken, look.Ground)
+			x := l.X + left*part.SizePx
+			one.Lines = []scene.TextLine{{Line: line, X: x, Y: l.Y}}
+			ink := line.Ink.Scale(part.SizePx).Shift(x, l.Y)
+			one.Box = spec.Rect{X: ink.X0, Y: ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
+			out = append(out, one)
+			from = end
+		}
 	}
-	return part, false
+	return out
 }

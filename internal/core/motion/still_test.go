@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"aspenridge/assets"
@@ -102,11 +103,11 @@ func TestFrames(t *testing.T) {
 		var whole, word *scene.Part
 		run := motion.Running(in)
 		for i := range run.Parts {
-			switch run.Parts[i].Slot {
-			case "subheading":
-				whole = &run.Parts[i]
-			case "spoken":
-				word = &run.Parts[i]
+			switch p := &run.Parts[i]; {
+			case p.Slot == "caption" && p.Words():
+				whole = p
+			case p.Slot == "spoken":
+				word = p
 			}
 		}
 		if whole == nil || word == nil || word.Text != "water" {
@@ -114,6 +115,33 @@ func TestFrames(t *testing.T) {
 		}
 		if !whole.Box.Contains(word.Box, 1) || !in.Placement.SafeBox().Contains(whole.Box, 0.5) {
 			t.Errorf("%s: the word at %+v, the caption at %+v", id, word.Box, whole.Box)
+		}
+	}
+	// every word is set again where it stands, in lines that run either way and in two
+	for _, text := range []string{"Read the slow water\nbefore the first stroke", "ماء هادئ قبل الثامنة", "Wasser; Donaudampfschifffahrtsgesellschaft"} {
+		for _, id := range []string{"video-wide", "video-tall"} {
+			in := input(k, id)
+			in.Caption = text
+			c, ok := motion.Caption(in)
+			words := strings.Fields(text)
+			if !ok || len(c.Spoken) != len(words) {
+				t.Fatalf("%s %q: %d words set again", id, text, len(c.Spoken))
+			}
+			sum := 0.0
+			for i, w := range c.Spoken {
+				sum += w.Box.W
+				if w.Text != words[i] || !c.Words.Box.Contains(w.Box, 1.5) {
+					t.Errorf("%s: %q at %+v of %+v", id, w.Text, w.Box, c.Words.Box)
+				}
+				for _, other := range c.Spoken[:i] {
+					if w.Box.Overlaps(other.Box, 2) {
+						t.Errorf("%s: %q lies on %q", id, w.Text, other.Text)
+					}
+				}
+			}
+			if room := motion.CaptionRoom(in); !room.Contains(c.Ground.Box, 1) || !in.Placement.SafeBox().Contains(room, 0.01) || motion.CaptionLine(in) < 20 {
+				t.Errorf("%s %q: ground %+v, room %+v, %d letters a line", id, text, c.Ground.Box, room, motion.CaptionLine(in))
+			}
 		}
 	}
 	k.Motion.Opening.From = "none"

@@ -1,0 +1,109 @@
+package sound
+
+import "math"
+
+// Mono is sound of one channel, of so many samples a second, as a track (resampled by a
+// windowed sinc of 32 taps).
+func Mono(samples []float32, rate int) Track {
+	if rate <= 0 || len(samples) == 0 {
+		return nil
+	}
+	const half = 16
+	n := int(math.Round(float64(len(samples)) * Rate / float64(rate)))
+	out := make(Track, 2*n)
+	cut := math.Min(1, Rate/float64(rate)) // of what comes in, so that nothing folds over
+	for i := range n {
+		at := float64(i) * float64(rate) / Rate
+		mid := int(at)
+		v := 0.0
+		for k := mid - half + 1; k <= mid+half; k++ {
+			if k < 0 || k >= len(samples) {
+				continue
+			}
+			x := at - float64(k)
+			w := cut * (0.5 + 0.5*math.Cos(math.Pi*x/half))
+			if y := math.Pi * x * cut; y != 0 {
+				w *= math.Sin(y) / y
+			}
+			v += w * float64(samples[k])
+		}
+		out[2*i], out[2*i+1] = float32(v), float32(v)
+	}
+	return out
+}
+
+// Heard is a track that begins some time into a mix.
+type Heard struct {
+	At    float64 // s
+	Track Track
+}
+
+// How music makes room for what is said (common practice of ducking).
+const (
+	duckTo   = 0.22 // of its level: about 13 dB down
+	duckIn   = 0.25 // s before somebody speaks
+	duckOut  = 0.6  // s after
+	holdDuck = 0.8  // s of silence it stays down for
+)
+
+// Mix is music with what is said over it, as loud as videos are to be, of so many seconds;
+// nil when there is nothing to hear. The music goes down while somebody speaks.
+func Mix(music Track, said []Heard, seconds float64) Track {
+	n := 2 * int(math.Round(seconds*Rate))
+	heard := make([]Heard, 0, len(said))
+	for _, h := range said {
+		if len(h.Track) > 0 && h.At < seconds {
+			heard = append(heard, h)
+		}
+	}
+	if n <= 0 || len(music) == 0 && len(heard) == 0 {
+		return nil
+	}
+	out := make(Track, n)
+	copy(out, music)
+	if len(heard) == 0 {
+		out.Level()
+		return out
+	}
+	out.duck(heard)
+	voices := make(Track, n)
+	for _, h := range heard {
+		from := 2 * int(math.Round(h.At*Rate))
+		for i, v := range h.Track {
+			if at := from + i; at >= 0 && at < n {
+				voices[at] += v
+			}
+		}
+	}
+	voices.Level()
+	for i, v := range voices {
+		out[i] += v
+	}
+	out.Level()
+	return out
+}
+
+// duck turns a track down under what is said.
+func (t Track) duck(said []Heard) {
+	n := len(t) / 2
+	down := make([]float32, n) // 1 where somebody speaks
+	for _, h := range said {
+		from, to := int((h.At-duckIn)*Rate), int((h.At+h.Track.Seconds()+holdDuck/2)*Rate)
+		for i := max(0, from); i < min(n, to); i++ {
+			down[i] = 1
+		}
+	}
+	// towards its aim by an even step: in the time it takes to go down, or to come back
+	in, back := float32(1/(duckIn*Rate)), float32(1/(duckOut*Rate))
+	at := down[0]
+	for i := range n {
+		if down[i] > at {
+			at = min(1, at+in)
+		} else {
+			at = max(down[i], at-back)
+		}
+		k := 1 - (1-duckTo)*at
+		t[2*i] *= k
+		t[2*i+1] *= k
+	}
+}
