@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/sound"
@@ -19,6 +21,7 @@ import (
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
+	"aspenridge/internal/voice"
 )
 
 // video is "aspenridge video": a kit and a brief in, videos out. No database, no network.
@@ -30,6 +33,7 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	out := fs.String("out", "", "folder to write to, made if missing")
 	placements := fs.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
 	formats := fs.String("format", "mp4", strings.Join(reel.Formats, ", ")+", comma separated")
+	captions := fs.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
 	lenient := fs.Bool("lenient", false, "replace unknown fonts instead of stopping")
 	own := fs.String("channels", "", "JSON file with channels of one's own")
 	if err := fs.Parse(args); err != nil {
@@ -43,6 +47,10 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		if !slices.Contains(reel.Formats, f) {
 			return bad(fmt.Errorf("-format %q: want %s", f, strings.Join(reel.Formats, ", ")))
 		}
+	}
+	files, err := captionFlag(*captions)
+	if err != nil {
+		return bad(err)
 	}
 	job, studio, name, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
 	if err != nil {
@@ -63,25 +71,106 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	if err := os.MkdirAll(*out, 0o755); err != nil {
 		return bad(err)
 	}
+	files.set(job)
+	said, err := speak(ctx, job)
+	if err != nil {
+		return err
+	}
 	for _, p := range places {
-		f := film.Of(job, looks[0], p)
-		stage, err := reel.Set(ctx, studio, f)
-		if err != nil {
+		if err := makeVideo(ctx, studio, job, film.Of(job, looks[0], p, said.spoken), said, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
-		named := ""
-		if v := job.Brief.Video; v != nil {
-			named = v.Music
+	}
+	return nil
+}
+
+// makeVideo makes the files of a film; path is that of each without its ending.
+func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *film.Film, said said, formats []string, files captionFiles, path string) error {
+	stage, err := reel.Set(ctx, studio, f)
+	if err != nil {
+		return err
+	}
+	named := ""
+	if v := job.Brief.Video; v != nil {
+		named = v.Music
+	}
+	heard := f.Sound(sound.Under(named, job.Kit.Motion.Music, f.Seconds()), said.tracks)
+	for _, format := range formats {
+		if err := reel.Make(ctx, stage, heard, format, path+"."+format, nil); err != nil {
+			return err
 		}
-		music := sound.Under(named, job.Kit.Motion.Music, f.Seconds())
-		for _, format := range wanted {
-			path := filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d.%s", name, p.ID, p.Width, p.Height, format))
-			if err := reel.Make(ctx, stage, music, format, path, nil); err != nil {
-				return fmt.Errorf("%s: %w", p.ID, err)
+	}
+	if len(f.Cues) == 0 {
+		return nil
+	}
+	for format, write := range map[string]func([]caption.Cue) []byte{"srt": caption.SRT, "vtt": caption.VTT} {
+		if slices.Contains(files.formats, format) {
+			if err := os.WriteFile(path+"."+format, write(f.Cues), 0o644); err != nil {
+				return err
 			}
 		}
 	}
 	return nil
+}
+
+// captionFiles are how captions are asked for on the command line.
+type captionFiles struct {
+	way     string   // one of the brief's, "" for as it has it
+	formats []string // of files
+}
+
+func captionFlag(text string) (c captionFiles, err error) {
+	if text == "" {
+		return c, nil
+	}
+	c.way = "beside"
+	for part := range strings.SplitSeq(text, ",") {
+		switch part {
+		case "burn":
+			c.way = "all"
+		case "none":
+			c.way = "none"
+		case "srt", "vtt":
+			c.formats = append(c.formats, part)
+		default:
+			return c, fmt.Errorf("-captions %q: want burn, srt, vtt or none", part)
+		}
+	}
+	return c, nil
+}
+
+// set has a brief's video captioned so.
+func (c captionFiles) set(job *piece.Job) {
+	if c.way == "" {
+		return
+	}
+	v := brief.Video{}
+	if job.Brief.Video != nil {
+		v = *job.Brief.Video
+	}
+	v.Captions = c.way
+	b := *job.Brief
+	b.Video = &v
+	job.Brief = &b
+}
+
+// said is what is said in the shots of a video.
+type said struct {
+	spoken []film.Spoken
+	tracks []sound.Track
+}
+
+func speak(ctx context.Context, job *piece.Job) (s said, err error) {
+	who := film.Speaker(job.Brief, job.Kit)
+	if who == film.Nobody {
+		return s, nil
+	}
+	all, err := voice.Of(who, job).SayAll(ctx, film.Script(film.Propose(job.Brief, job.Kit)))
+	for _, v := range all {
+		s.spoken = append(s.spoken, film.Spoken{Seconds: v.Seconds(), Words: v.Words})
+		s.tracks = append(s.tracks, v.Track())
+	}
+	return s, err
 }
 
 // moving are the places videos are made for: those that are named, else the brief's that

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/piece"
@@ -17,6 +18,7 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/store"
+	"aspenridge/internal/voice"
 )
 
 // filming is the kind of jobs that make videos.
@@ -60,7 +62,60 @@ func (s *Set) Shots() []brief.Shot { return film.Propose(s.Brief, s.Job.Kit) }
 
 // Film is the video of a set for a place.
 func (s *Set) Film(p spec.Placement) *film.Film {
-	return Once(s, "film "+p.ID, func() *film.Film { return film.Of(s.Job, s.CurrentLook(), p) })
+	return Once(s, "film "+p.ID, func() *film.Film {
+		return film.Of(s.Job, s.CurrentLook(), p, s.Spoken())
+	})
+}
+
+// Spoken is what is said in the shots of a set's video; nil where nobody speaks, or can
+// (see [Set.Voiceless]).
+func (s *Set) Spoken() []film.Spoken {
+	said, err := s.said()
+	if err != nil || said == nil {
+		return nil
+	}
+	out := make([]film.Spoken, len(said))
+	for i, v := range said {
+		out[i] = film.Spoken{Seconds: v.Seconds(), Words: v.Words}
+	}
+	return out
+}
+
+// said is what is said in the shots of a set's video, nil where nobody speaks.
+func (s *Set) said() ([]voice.Said, error) {
+	type spoken struct {
+		all []voice.Said
+		err error
+	}
+	got := Once(s, "said", func() spoken {
+		who := film.Speaker(s.Brief, s.Job.Kit)
+		if who == film.Nobody {
+			return spoken{}
+		}
+		all, err := voice.Of(who, s.Job).SayAll(context.Background(), film.Script(s.Shots()))
+		return spoken{all, err}
+	})
+	return got.all, got.err
+}
+
+// Voiceless is why nobody speaks who should, nil when all is well.
+func (s *Set) Voiceless() error {
+	_, err := s.said()
+	return err
+}
+
+// sound is what a set's video for a place is heard with, nil for a silent one.
+func (s *Set) sound(p spec.Placement) (sound.Track, error) {
+	said, err := s.said()
+	if err != nil {
+		return nil, err
+	}
+	tracks := make([]sound.Track, len(said))
+	for i, v := range said {
+		tracks[i] = v.Track()
+	}
+	f := s.Film(p)
+	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks), nil
 }
 
 // music is the piece a set's video names.
@@ -82,39 +137,91 @@ func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief
 	return a.documents.Edit(ctx, m, id, c)
 }
 
-// Music is the music of a set's video for a place, as a WAV file.
-func (a Files) Music(_ context.Context, m Member, s *Set, place string) ([]byte, error) {
-	if err := may(m, view); err != nil {
+// Sound is what a set's video for a place is heard with, as a WAV file.
+func (a Files) Sound(_ context.Context, m Member, s *Set, place string) ([]byte, error) {
+	p, err := s.watched(m, place)
+	if err != nil {
 		return nil, err
+	}
+	track, err := s.sound(p)
+	if err != nil {
+		return nil, err
+	}
+	if track == nil {
+		return nil, fmt.Errorf("%w: this video is silent", ErrNotFound)
+	}
+	return reel.WAV(track), nil
+}
+
+// CaptionFormats are the kinds of files captions are made into.
+var CaptionFormats = []string{"srt", "vtt"}
+
+// Captions are those of a set's video for a place as a file, and what it is called.
+func (a Files) Captions(_ context.Context, m Member, s *Set, place, format string) (data []byte, name string, err error) {
+	p, err := s.watched(m, place)
+	if err != nil {
+		return nil, "", err
+	}
+	cues := s.Film(p).Cues
+	if len(cues) == 0 {
+		return nil, "", fmt.Errorf("%w: this video has no captions: give it a voice, or say what is said", ErrNotFound)
+	}
+	name = fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), placeName.Replace(p.ID), p.Width, p.Height, format)
+	switch format {
+	case "srt":
+		return caption.SRT(cues), name, nil
+	case "vtt":
+		return caption.VTT(cues), name, nil
+	}
+	return nil, "", fmt.Errorf("%w: %q: captions are made as %s", ErrInvalid, format, strings.Join(CaptionFormats, " or "))
+}
+
+// watched is a place of a video that is short enough to be looked at and made.
+func (s *Set) watched(m Member, place string) (spec.Placement, error) {
+	if err := may(m, view); err != nil {
+		return spec.Placement{}, err
 	}
 	p, err := s.videoPlace(place)
 	if err == nil {
 		err = s.shortEnough(p)
 	}
+	return p, err
+}
+
+// ReadCaptions reads a file of captions, which become those of a brief's video.
+func (a Briefs) ReadCaptions(ctx context.Context, m Member, id ID, c Change, file []byte) (int64, error) {
+	cues, err := caption.Read(file)
 	if err != nil {
-		return nil, err
+		return 0, fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
-	track := sound.Under(s.music(), s.Job.Kit.Motion.Music, s.Film(p).Seconds())
-	if track == nil {
-		return nil, fmt.Errorf("%w: this video has no music", ErrNotFound)
+	s, err := a.sets.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
 	}
-	return reel.WAV(track), nil
+	v := brief.Video{Shots: []brief.Shot{}}
+	if s.Brief.Video != nil {
+		v = *s.Brief.Video
+	}
+	v.Cues = []brief.Cue{}
+	for _, q := range cues {
+		v.Cues = append(v.Cues, brief.Cue{From: q.From, To: q.To, Text: q.Text})
+	}
+	if v.Captions == "none" {
+		v.Captions = ""
+	}
+	return a.SetVideo(ctx, m, id, c, v)
 }
 
 // MakeVideo has the video of a set made for a place.
 func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format string) (ID, error) {
-	if err := may(m, view); err != nil {
+	if _, err := s.watched(m, place); err != nil {
 		return ID{}, err
 	}
-	p, err := s.videoPlace(place)
-	if err != nil {
+	if err := s.Voiceless(); err != nil {
 		return ID{}, err
 	}
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
-	}
-	if err := s.shortEnough(p); err != nil {
-		return ID{}, err
 	}
 	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0})
 }
@@ -237,7 +344,11 @@ func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, t
 	if err != nil {
 		return p, nil, err
 	}
-	return p, nil, reel.Make(ctx, stage, sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), of.Format, path, tell)
+	track, err := s.sound(p)
+	if err != nil {
+		return p, nil, err
+	}
+	return p, nil, reel.Make(ctx, stage, track, of.Format, path, tell)
 }
 
 // makeMoving makes a piece that moves into a file.

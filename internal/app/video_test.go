@@ -93,7 +93,7 @@ func TestAVideoIsMade(t *testing.T) {
 	if _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "mp4"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("an hour of video: %v", err)
 	}
-	if _, err := a.Files.Music(ctx, m, s, "video-tall"); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Files.Sound(ctx, m, s, "video-tall"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("an hour of music: %v", err)
 	}
 	if _, _, err := a.Documents.Undo(ctx, m, id, "", false); err != nil {

@@ -67,7 +67,7 @@ func filmOf(t testing.TB, j *piece.Job, place string) *film.Film {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return film.Of(j, j.First(), p)
+	return film.Of(j, j.First(), p, nil)
 }
 
 func frame(s *reel.Stage, f *film.Film, n int) *image.RGBA {
@@ -168,7 +168,7 @@ func small(t *testing.T) (*film.Film, *reel.Stage) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	f := film.Of(j, j.First(), p)
+	f := film.Of(j, j.First(), p, nil)
 	f.Takes = f.Takes[:2]
 	s, err := reel.Set(t.Context(), studio, f)
 	if err != nil {

@@ -24,6 +24,7 @@ type Stage struct {
 	film  *film.Film
 	takes [][]sprite
 	mark  []sprite
+	over  []sprite
 }
 
 // sprite is a layer as pixels.
@@ -49,6 +50,13 @@ func Set(ctx context.Context, studio *raster.Studio, f *film.Film) (*Stage, erro
 	var err error
 	if s.mark, err = sprites(ctx, studio, f.Mark); err != nil {
 		return nil, fmt.Errorf("the corner mark: %w", err)
+	}
+	captions := make([]film.Layer, len(f.Over))
+	for i := range f.Over {
+		captions[i] = f.Over[i].Layer
+	}
+	if s.over, err = sprites(ctx, studio, captions); err != nil {
+		return nil, fmt.Errorf("the captions: %w", err)
 	}
 	return s, nil
 }
@@ -157,11 +165,16 @@ func pixels(data []byte, w, h int) (*image.RGBA, error) {
 // pixels every time.
 func (s *Stage) Frame(n int, onto *image.RGBA) {
 	for _, p := range s.film.At(float64(n) / float64(s.film.FPS)) {
-		sp := &s.mark
-		if p.Take >= 0 {
-			sp = &s.takes[p.Take]
+		var row []sprite
+		switch p.Take {
+		case film.OfMark:
+			row = s.mark
+		case film.OfOver:
+			row = s.over
+		default:
+			row = s.takes[p.Take]
 		}
-		(*sp)[p.Index].draw(onto, p)
+		row[p.Index].draw(onto, p)
 	}
 }
 

@@ -8,11 +8,16 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"runtime"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
+	"golang.org/x/sync/errgroup"
+
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/caption"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/sound"
 )
 
@@ -24,14 +29,57 @@ type Speaker struct {
 	Says     map[string]string // words that are spoken otherwise than written, by the word in small letters
 }
 
+// Of is a kind of speaker who speaks as a job's kit has it, in the language of its copy.
+func Of(kind string, j *piece.Job) Speaker {
+	s := Speaker{Kind: kind, Language: j.Language(), Speed: j.Kit.Motion.Speed, Says: map[string]string{}}
+	for _, w := range j.Kit.Motion.Says {
+		s.Says[strings.ToLower(w.Word)] = w.As
+	}
+	return s
+}
+
 // Said is a text that was spoken.
 type Said struct {
-	Sound sound.Track
-	Words []caption.Word // s from its beginning
+	Words   []caption.Word // s from its beginning
+	samples []float32      // of one channel
+	rate    int            // samples a second
 }
 
 // Seconds is how long it takes to say.
-func (s Said) Seconds() float64 { return s.Sound.Seconds() }
+func (s Said) Seconds() float64 {
+	if s.rate == 0 {
+		return 0
+	}
+	return float64(len(s.samples)) / float64(s.rate)
+}
+
+// Track is what is heard.
+func (s Said) Track() sound.Track { return sound.Mono(s.samples, s.rate) }
+
+// spoken keeps what was said lately.
+var spoken = cache.New[string](64<<20, func(s Said) int { return 4*len(s.samples) + 64*len(s.Words) })
+
+// SayAll speaks texts, as many at a time as there are cores; nothing is said of an empty
+// one.
+func (s Speaker) SayAll(ctx context.Context, texts []string) ([]Said, error) {
+	out := make([]Said, len(texts))
+	var all errgroup.Group
+	all.SetLimit(runtime.GOMAXPROCS(0))
+	for i, t := range texts {
+		all.Go(func() (err error) {
+			key := fmt.Sprintf("%+v %s", s, t)
+			if said, ok := spoken.Get(key); ok {
+				out[i] = said
+				return nil
+			}
+			if out[i], err = s.Say(ctx, t); err == nil {
+				spoken.Put(key, out[i])
+			}
+			return err
+		})
+	}
+	return out, all.Wait()
+}
 
 // ErrVoice means there is no voice, or it failed.
 var ErrVoice = errors.New("the voice")
@@ -78,7 +126,7 @@ func (s Speaker) Say(ctx context.Context, text string) (Said, error) {
 		}
 	}
 	samples = samples[:min(len(samples), end+int(tail*float64(got.Rate)))]
-	return Said{sound.Mono(samples, got.Rate), script.words(got.Marks, float64(end)/float64(got.Rate))}, nil
+	return Said{script.words(got.Marks, float64(end)/float64(got.Rate)), samples, got.Rate}, nil
 }
 
 // voices that can be tried for a language, the nearest first.

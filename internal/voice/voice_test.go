@@ -33,7 +33,7 @@ func TestMarksStandWhereWordsBegin(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			loud := energy(said.Sound)
+			loud := energy(said.Track())
 			var onsets []float64
 			for i, silent := 0, 100; i < len(loud); i++ {
 				if loud[i] > 0.01 {
@@ -85,7 +85,7 @@ func TestSay(t *testing.T) {
 			t.Errorf("%s: takes %.1f s", language, said.Seconds())
 		}
 		again, _ := voice.Speaker{Language: language}.Say(t.Context(), text)
-		if !slices.Equal(said.Sound, again.Sound) {
+		if !slices.Equal(said.Track(), again.Track()) {
 			t.Errorf("%s: sounds otherwise the second time", language)
 		}
 	}

@@ -6,8 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/go-chi/chi/v5"
+
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/sound"
@@ -43,6 +46,14 @@ type videoState struct {
 	Place   string       `json:"place"`
 	Film    filmState    `json:"film"`
 	Others  []otherState `json:"others"`
+
+	Voice     string        `json:"voice"`               // what the video names
+	Speaks    string        `json:"speaks"`              // who speaks, "none" for nobody
+	Voiceless string        `json:"voiceless,omitempty"` // why nobody does who should
+	Captions  string        `json:"captions"`            // how they are shown
+	Cues      []caption.Cue `json:"cues"`
+	OwnCues   bool          `json:"ownCues"` // somebody wrote them, they are not what is said
+	Sounds    bool          `json:"sounds"`  // there is something to hear
 }
 
 type musicState struct {
@@ -53,7 +64,8 @@ type musicState struct {
 
 type shotState struct {
 	brief.Shot
-	Reads float64  `json:"reads"` // s it takes to read
+	Reads float64  `json:"reads"` // s it runs when nobody says how long
+	Said  string   `json:"said"`  // what is said where nothing else is written
 	Says  []string `json:"says"`  // what to look at, in the shape that is shown
 }
 
@@ -74,6 +86,14 @@ type filmState struct {
 	Safe    [4]float64   `json:"safe"`
 	Takes   []takeState  `json:"takes"`
 	Mark    []layerState `json:"mark"`
+	Over    []standState `json:"over"`
+}
+
+// standState is a layer that is there for some time.
+type standState struct {
+	layerState
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
 }
 
 type takeState struct {
@@ -99,7 +119,7 @@ const videoWide = 640
 func filmOf(set *app.Set, p spec.Placement) filmState {
 	f := set.Film(p)
 	k := videoWide / float64(max(f.W, f.H))
-	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}}
+	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}, Over: []standState{}}
 	layers := func(list []film.Layer, ids string) []layerState {
 		out := []layerState{}
 		for i, l := range list {
@@ -121,6 +141,9 @@ func filmOf(set *app.Set, p spec.Placement) filmState {
 		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Marked, layers(t.Layers, fmt.Sprintf("f%d-", i))})
 	}
 	st.Mark = layers(f.Mark, "mark-")
+	for i, o := range f.Over {
+		st.Over = append(st.Over, standState{layers([]film.Layer{o.Layer}, fmt.Sprintf("over%d-", i))[0], o.From, o.To})
+	}
 	return st
 }
 
@@ -130,7 +153,11 @@ func videoOf(set *app.Set, place string) videoState {
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
-		st.Music = v.Music
+		st.Music, st.Voice, st.Captions, st.OwnCues = v.Music, v.Voice, v.Captions, len(v.Cues) > 0
+	}
+	st.Speaks = film.Speaker(set.Brief, set.Job.Kit)
+	if err := set.Voiceless(); err != nil {
+		st.Voiceless = err.Error()
 	}
 	for _, p := range sound.Shelf() {
 		st.Pieces = append(st.Pieces, musicState{p.ID, p.Name, p.Mood})
@@ -138,10 +165,16 @@ func videoOf(set *app.Set, place string) videoState {
 	if p, ok := sound.For(st.Music, set.Job.Kit.Motion.Music); ok {
 		st.Plays = p.ID
 	}
-	for _, s := range set.Shots() {
-		reads := s
-		reads.Seconds = 0
-		st.Shots = append(st.Shots, shotState{s, film.Seconds(reads), []string{}})
+	shots := set.Shots()
+	spoken := set.Spoken()
+	for i, s := range shots {
+		ruled, own := s, s
+		ruled.Seconds, own.Say = 0, ""
+		var said film.Spoken
+		if i < len(spoken) {
+			said = spoken[i]
+		}
+		st.Shots = append(st.Shots, shotState{s, film.Seconds(ruled, said), film.Script([]brief.Shot{own})[0], []string{}})
 	}
 	places := set.VideoPlaces()
 	at := places[0]
@@ -152,8 +185,13 @@ func videoOf(set *app.Set, place string) videoState {
 		}
 	}
 	st.Place, st.Film = at.ID, filmOf(set, at)
+	st.Cues = append([]caption.Cue{}, set.Film(at).Cues...)
+	st.Sounds = st.Plays != "" || len(spoken) > 0
 	for _, t := range set.Film(at).Takes {
 		for _, f := range t.Findings {
+			if t.Shot < 0 { // a caption over what the kit opens or closes with
+				continue
+			}
 			if s := &st.Shots[t.Shot]; !slices.Contains(s.Says, f.Message) {
 				s.Says = append(s.Says, f.Message)
 			}
@@ -187,6 +225,7 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		Video  *brief.Video `json:"video"`
 		Typing bool         `json:"typing"` // the keys of a word are one step of undo
 		Revert string       `json:"revert"`
+		File   string       `json:"file"` // captions, as a file has them
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
@@ -196,6 +235,8 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		switch {
 		case q.Video != nil:
 			_, err = s.app.Briefs.SetVideo(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: q.Typing}, *q.Video)
+		case q.File != "":
+			_, err = s.app.Briefs.ReadCaptions(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, []byte(q.File))
 		case q.Revert != "":
 			nothing, err = s.revert(r, m, id, q.Client, q.Revert)
 		}
@@ -242,18 +283,34 @@ func (s *Server) makeVideo(w http.ResponseWriter, r *http.Request) error {
 	return nil
 }
 
-// music answers with the music of a brief's video as a WAV file.
-func (s *Server) music(w http.ResponseWriter, r *http.Request) error {
+// sound answers with what a brief's video is heard with, as a WAV file.
+func (s *Server) sound(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
 		return err
 	}
-	data, err := s.app.Files.Music(r.Context(), member(r), set, r.URL.Query().Get("place"))
+	data, err := s.app.Files.Sound(r.Context(), member(r), set, r.URL.Query().Get("place"))
 	if err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "audio/wav")
 	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, err = w.Write(data)
+	return err
+}
+
+// captions answers with the captions of a brief's video as a file.
+func (s *Server) captions(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	if err != nil {
+		return err
+	}
+	data, name, err := s.app.Files.Captions(r.Context(), member(r), set, r.URL.Query().Get("place"), chi.URLParam(r, "format"))
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", map[string]string{"srt": "application/x-subrip", "vtt": "text/vtt; charset=utf-8"}[chi.URLParam(r, "format")])
+	w.Header().Set("Content-Disposition", attachment(name))
 	_, err = w.Write(data)
 	return err
 }

@@ -26,7 +26,21 @@ type Motion struct {
 	Captions Captions `json:"captions"`
 	Music    string   `json:"music"` // a mood: calm, bright, driving; empty for none
 	Voice    string   `json:"voice"` // who speaks: low, middle, high; empty for nobody
+	Speed    float64  `json:"speed"` // of the voice: times the usual, 0.7 to 1.5; 0 for 1
+	Says     []Says   `json:"says"`  // words that are spoken otherwise than written
 }
+
+// Says is how a word is spoken: written as it sounds.
+type Says struct {
+	Word string `json:"word"`
+	As   string `json:"as"`
+}
+
+// How fast a voice may speak, times the usual.
+const (
+	LeastSpeed = 0.7
+	MostSpeed  = 1.5
+)
 
 // Bookend is what a video opens or closes with.
 type Bookend struct {
@@ -105,6 +119,13 @@ func (m Motion) checked() (Motion, error) {
 		return m, bad("music", m.Music, "calm, bright, driving or nothing")
 	case !slices.Contains(Speakers, m.Voice):
 		return m, bad("voice", m.Voice, "low, middle, high or nothing")
+	case m.Speed != 0 && (m.Speed < LeastSpeed || m.Speed > MostSpeed):
+		return m, bad("speed", m.Speed, "0.7 to 1.5")
+	}
+	for i, s := range m.Says {
+		if s.Word == "" || strings.ContainsAny(s.Word, " \t\n") {
+			return m, bad(fmt.Sprintf("says[%d].word", i), s.Word, "one word")
+		}
 	}
 	return m, nil
 }

@@ -1,6 +1,9 @@
 package brief
 
-import "aspenridge/internal/core/edit"
+import (
+	"aspenridge/internal/core/caption"
+	"aspenridge/internal/core/edit"
+)
 
 // The limits of a brief that other packages count by.
 const (
@@ -36,6 +39,9 @@ var Limits = append(edit.Limits{
 	{Path: "/video/shots/*/headline", Most: MaxCopy},
 	{Path: "/video/shots/*/body", Most: MaxCopy},
 	{Path: "/video/shots/*/picture", Most: 300},
+	{Path: "/video/shots/*/say", Most: MaxCopy},
+	{Path: "/video/cues", Most: caption.MostCues},
+	{Path: "/video/cues/*/text", Most: caption.LongestCue},
 }, append(cardLimits("/cards/*"), cardLimits("")...)...)
 
 func cardLimits(card string) edit.Limits {

@@ -12,8 +12,28 @@ type Video struct {
 	Music     string `json:"music,omitempty"`     // a piece of the shelf by its id, "none", or empty for the mood of the kit
 	NoOpening bool   `json:"noOpening,omitempty"` // it does not open as the kit's videos do
 	NoClosing bool   `json:"noClosing,omitempty"`
-	NoMark    bool   `json:"noMark,omitempty"` // without the kit's corner mark
+	NoMark    bool   `json:"noMark,omitempty"`   // without the kit's corner mark
+	Voice     string `json:"voice,omitempty"`    // who speaks: low, middle, high, "none", or empty for the kit's
+	Captions  string `json:"captions,omitempty"` // one of [CaptionWays]
+	Cues      []Cue  `json:"cues,omitempty"`     // captions of one's own, instead of those of what is said
 }
+
+// Cue is a caption of one's own.
+type Cue struct {
+	From float64 `json:"from"` // s of the video
+	To   float64 `json:"to"`   // s
+	Text string  `json:"text"`
+}
+
+// CaptionWays are how captions are shown: where what is said does not stand on the screen
+// anyway (and as files), always, only as files, not at all.
+var CaptionWays = []string{"", "all", "beside", "none"}
+
+// Voices are who may speak.
+var Voices = []string{"", "low", "middle", "high", "none"}
+
+// MostCueSeconds is when a caption may end at the latest, s.
+const MostCueSeconds = 3600.0
 
 // Shot is one stretch of a video.
 type Shot struct {
@@ -22,7 +42,9 @@ type Shot struct {
 	Headline string  `json:"headline,omitempty"`
 	Body     string  `json:"body,omitempty"`
 	Picture  string  `json:"picture,omitempty"` // file
-	Seconds  float64 `json:"seconds,omitempty"` // 0 for as long as its words take to read
+	Seconds  float64 `json:"seconds,omitempty"` // 0 for as long as its words take to read, and to say
+	Say      string  `json:"say,omitempty"`     // what is said; empty for its words
+	Silent   bool    `json:"silent,omitempty"`  // nobody speaks
 }
 
 // Roles are what shots are for, in the order they run: what stops people, things to know,
@@ -38,6 +60,20 @@ const (
 func (v *Video) check() error {
 	if v == nil {
 		return nil
+	}
+	if !slices.Contains(Voices, v.Voice) {
+		return fmt.Errorf("voice %.60q: want one of %s", v.Voice, strings.Join(Voices[1:], ", "))
+	}
+	if !slices.Contains(CaptionWays, v.Captions) {
+		return fmt.Errorf("captions %.60q: want one of %s", v.Captions, strings.Join(CaptionWays[1:], ", "))
+	}
+	for i, c := range v.Cues {
+		if c.From < 0 || c.To <= c.From || c.To > MostCueSeconds {
+			return fmt.Errorf("cues[%d] from %v to %v: want times in s, the end after the beginning, at most %v", i, c.From, c.To, MostCueSeconds)
+		}
+		if strings.TrimSpace(c.Text) == "" {
+			return fmt.Errorf("cues[%d]: it says nothing", i)
+		}
 	}
 	for i, s := range v.Shots {
 		if !slices.Contains(Roles, s.Role) {

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
@@ -15,10 +16,12 @@ import (
 
 // Film is a video of one shape: takes one after the other, each of layers.
 type Film struct {
-	W, H  int     // px
-	FPS   int     // frames a second
-	Takes []Take  // in order; each begins where the one before ends
-	Mark  []Layer // the corner mark, over the takes that have room for it
+	W, H  int           // px
+	FPS   int           // frames a second
+	Takes []Take        // in order; each begins where the one before ends
+	Mark  []Layer       // the corner mark, over the takes that have room for it
+	Over  []Stand       // captions, from below
+	Cues  []caption.Cue // what is said and when, drawn or not; in order
 	Alt   string
 }
 
@@ -34,7 +37,8 @@ type Take struct {
 
 	Findings []preflight.Finding // what to look at, notes left out
 
-	subjects []spec.Rect // px of what matters in its pictures
+	subjects  []spec.Rect // px of what matters in its pictures
+	captioned bool        // captions are drawn over it
 }
 
 // The takes of the kit.
@@ -80,8 +84,9 @@ const (
 	leastPanel = 0.04 // of the canvas: smaller shapes fade in
 )
 
-// Of makes the film of a brief for a place. The look is the one that is shown.
-func Of(j *piece.Job, look piece.Look, p spec.Placement) *Film {
+// Of makes the film of a brief for a place, with what is said in its shots (nil where nobody
+// speaks). The look is the one that is shown.
+func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film {
 	f := &Film{W: p.Width, H: p.Height, FPS: rate, Alt: "a video of " + j.Kit.Name}
 	if p.FPS > 0 {
 		f.FPS = p.FPS
@@ -94,15 +99,28 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement) *Film {
 	if !v.NoOpening {
 		f.add(Opening, -1, motion.Opening(in), j.Kit.Motion.Opening.Duration)
 	}
-	for i, s := range Propose(j.Brief, j.Kit) {
-		pc := shotPiece(j, look, p, s)
-		f.add(s.Role, i, pc.Scene, Seconds(s))
+	shots := Propose(j.Brief, j.Kit)
+	over := captionsOf(v, spoken, in)
+	for i, s := range shots {
+		var said Spoken
+		if i < len(spoken) {
+			said = spoken[i]
+		}
+		seconds, at := Seconds(s, said), p
+		captioned := over.shows(s, f.Seconds(), f.Seconds()+seconds)
+		if captioned { // its words keep off the captions
+			at.Safe[2] = float64(p.Height) - motion.CaptionRoom(in).Y
+		}
+		pc := shotPiece(j, look, at, s)
+		f.add(s.Role, i, pc.Scene, seconds)
+		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.matters(j)
-		f.check(s, pc.Findings)
+		f.check(s, said, pc.Findings)
 	}
 	if !v.NoClosing {
 		f.add(Closing, -1, motion.Closing(in), j.Kit.Motion.Closing.Duration)
 	}
+	f.caption(over, shots, spoken)
 	if !v.NoMark {
 		f.mark(in)
 	}

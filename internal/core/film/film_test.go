@@ -83,14 +83,14 @@ func TestTheRunningOrder(t *testing.T) {
 // 1.8 s, at most 7 (common practice of titles on screen).
 func TestHowLongShotsRun(t *testing.T) {
 	for words, want := range map[string]float64{"": 1.8, "Go": 1.8, "one two three four five six": 3.2, "a b c d e f g h i j k l m n o p q r s t u v w x y z": 7} {
-		if got := film.Seconds(brief.Shot{Role: film.Point, Headline: words}); math.Abs(got-want) > 1e-9 {
+		if got := film.Seconds(brief.Shot{Role: film.Point, Headline: words}, film.Spoken{}); math.Abs(got-want) > 1e-9 {
 			t.Errorf("%q runs %v s, want %v", words, got, want)
 		}
 	}
-	if got := film.Seconds(brief.Shot{Role: film.Call, Headline: "Go"}); got != 3 {
+	if got := film.Seconds(brief.Shot{Role: film.Call, Headline: "Go"}, film.Spoken{}); got != 3 {
 		t.Errorf("what to do is there for %v s", got)
 	}
-	if got := film.Seconds(brief.Shot{Role: film.Hook, Headline: "Go", Seconds: 4.5}); got != 4.5 {
+	if got := film.Seconds(brief.Shot{Role: film.Hook, Headline: "Go", Seconds: 4.5}, film.Spoken{}); got != 4.5 {
 		t.Errorf("what somebody said became %v s", got)
 	}
 }
@@ -101,7 +101,7 @@ func filmOf(t *testing.T, j *piece.Job, place string) *film.Film {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return film.Of(j, j.First(), p)
+	return film.Of(j, j.First(), p, nil)
 }
 
 // Takes follow each other without a gap, in whole frames; the first frame shows what the

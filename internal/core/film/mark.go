@@ -1,35 +1,14 @@
 package film
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
-	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/piece"
-	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
-
-// fastest is how much of the time it takes to read a shot may run at least.
-const fastest = 0.8
-
-// check notes what to look at of the last take: what preflight says of it as a piece, and
-// words that go before they are read.
-func (f *Film) check(s brief.Shot, found []preflight.Finding) {
-	t := &f.Takes[len(f.Takes)-1]
-	t.Findings = slices.DeleteFunc(slices.Clone(found), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
-	reads := s
-	reads.Seconds = 0
-	if need := Seconds(reads); t.To-t.From < fastest*need {
-		t.Findings = append(t.Findings, preflight.Finding{
-			Code: "too-fast", Severity: preflight.Warning, Slot: "headline", Value: t.To - t.From, Limit: need, Fixes: []string{},
-			Message: fmt.Sprintf("it runs %.1f s, and its words take %.1f s to read", t.To-t.From, need),
-		})
-	}
-}
 
 // matters notes where what matters of pictures stands on the last take.
 func (f *Film) matters(j *piece.Job) {
@@ -71,7 +50,7 @@ func (f *Film) mark(in motion.Input) {
 		free := make([]bool, len(f.Takes))
 		n := 0
 		for i := range f.Takes {
-			if free[i] = f.Takes[i].roomFor(parts[0].Box); free[i] {
+			if free[i] = f.Takes[i].roomFor(parts[0].Box) && !(f.Takes[i].captioned && parts[0].Box.Overlaps(motion.CaptionRoom(in), 0)); free[i] {
 				n++
 			}
 		}

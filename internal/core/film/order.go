@@ -120,11 +120,16 @@ const (
 )
 
 // Seconds is how long a shot runs: as somebody said, else as long as its words take to
-// read, in half tenths of a second.
-func Seconds(s brief.Shot) float64 {
+// read and what is said takes to say, in half tenths of a second.
+func Seconds(s brief.Shot, said Spoken) float64 {
 	if s.Seconds > 0 {
 		return s.Seconds
 	}
+	return math.Max(reading(s), math.Ceil(20*said.needs())/20)
+}
+
+// reading is how long the words of a shot take to read, s.
+func reading(s brief.Shot) float64 {
 	n := len(strings.Fields(s.Headline)) + len(strings.Fields(s.Body))
 	least := leastShot
 	if s.Role == Call {

@@ -9,13 +9,19 @@ import (
 // Pose is how a layer stands in one frame.
 type Pose struct {
 	Layer *Layer
-	Take  int       // -1 for the corner mark
+	Take  int       // [OfMark] for the corner mark, [OfOver] for captions
 	Index int       // of the layer in its take
 	Alpha float64   // 0-1
 	Down  float64   // px below where it belongs
 	Show  spec.Rect // px of the canvas: what of it is seen
 	Zoom  float64   // times, of a picture in its frame, about its middle
 }
+
+// What poses belong to that are of no take.
+const (
+	OfMark = -1
+	OfOver = -2
+)
 
 // ease slows down towards the end.
 func ease(u float64) float64 {
@@ -51,7 +57,12 @@ func (f *Film) At(t float64) []Pose {
 	out = f.poses(out, k, u, alpha, show)
 	if take.Marked {
 		for i := range f.Mark {
-			out = append(out, Pose{Layer: &f.Mark[i], Take: -1, Index: i, Alpha: 1, Show: whole, Zoom: 1})
+			out = append(out, Pose{Layer: &f.Mark[i], Take: OfMark, Index: i, Alpha: 1, Show: whole, Zoom: 1})
+		}
+	}
+	for i := range f.Over {
+		if o := &f.Over[i]; t >= o.From && t < o.To {
+			out = append(out, Pose{Layer: &o.Layer, Take: OfOver, Index: i, Alpha: 1, Show: whole, Zoom: 1})
 		}
 	}
 	return out

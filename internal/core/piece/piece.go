@@ -5,6 +5,7 @@
 package piece
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -118,13 +119,19 @@ func (j *Job) face(s brand.Style) *typeset.Face {
 	return f
 }
 
-// language is the one the words are in: as the brief or the kit says, else a guess.
-func (j *Job) language(words brief.Words) string {
-	said := j.Brief.Language
-	if said == "" {
-		said = j.Kit.Language
+// Language is the one the words of the first card are in, as BCP 47 has it; "" for one
+// that is not known.
+func (j *Job) Language() string {
+	if said := cmp.Or(j.Brief.Language, j.Kit.Language); said != "" {
+		return said
 	}
-	if said != "" {
+	return j.language(j.Brief.Cards[0].Words(j.Kit))
+}
+
+// language is the one the words are in, without its region: as the brief or the kit says,
+// else a guess.
+func (j *Job) language(words brief.Words) string {
+	if said := cmp.Or(j.Brief.Language, j.Kit.Language); said != "" {
 		id, _, _ := strings.Cut(strings.ToLower(said), "-")
 		return id
 	}

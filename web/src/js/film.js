@@ -53,6 +53,9 @@
     out = out.concat(poses(take, k, u, alpha, show))
     if (take.marked)
       film.mark.forEach((_, index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
+    film.over.forEach((o, index) => {
+      if (t >= o.from && t < o.to) out.push({ take: -2, index, alpha: 1, show: whole, down: 0, zoom: 1 })
+    })
     return out.filter((p) => p.alpha > 0 && p.show[2] > 0 && p.show[3] > 0)
   }
 
@@ -91,6 +94,8 @@
     const marks = film.mark.map((l, i) => layerOf(l, `${ids}-m${i}`, false))
     mark.append(...marks.map((l) => l.g))
     svg.append(mark)
+    const overs = film.over.map((l, i) => layerOf(l, `${ids}-o${i}`, false))
+    svg.append(...overs.map((l) => l.g))
     return {
       svg,
       show(t) {
@@ -99,6 +104,10 @@
         rows.forEach((row, k) => row.g.setAttribute('display', seen.has(k) ? 'inline' : 'none'))
         mark.setAttribute('display', seen.has(-1) ? 'inline' : 'none')
         const drawn = new Set()
+        overs.forEach((l, i) => {
+          const on = now.some((p) => p.take === -2 && p.index === i)
+          l.g.setAttribute('display', on ? 'inline' : 'none')
+        })
         for (const p of now) {
           if (p.take < 0) continue
           const row = rows[p.take]

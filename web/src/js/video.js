@@ -33,9 +33,12 @@
   })
 
   // --- what is kept -----------------------------------------------------------------
-  const shots = () => state.shots.map(({ reads, says, ...s }) => s)
-  function send(next = shots(), typing = false) {
-    const video = { shots: next, music: find('music').value }
+  const shots = () => state.shots.map(({ reads, says, said, ...s }) => s)
+  const inUse = () => (state.own ? shots() : [])
+  const cues = () => (state.ownCues ? state.cues : [])
+  function send(next = shots(), typing = false, own = cues()) {
+    const [music, voice, captions] = ['music', 'voice', 'captions'].map((name) => find(name).value)
+    const video = { shots: next, music, voice, captions, cues: own }
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
     return box.put({ video, typing }, { tag: typing ? 'video' : '' })
   }
@@ -66,10 +69,19 @@
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
     const plays = state.pieces.find((p) => p.id === state.plays)
-    const byKit = state.music ? 'as the kit has it' : `as the kit has it: ${plays?.name ?? 'none'}`
-    const choices = [['', byKit], ['none', 'none'], ...state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])]
-    const option = ([v, t]) => el('option', { value: v, ...(v === state.music ? { selected: '' } : {}) }, t)
-    find('music').replaceChildren(...choices.map(option))
+    const byKit = (own, now) => ['', own ? 'as the kit has it' : `as the kit has it: ${now}`]
+    const tunes = state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])
+    offer('music', [byKit(state.music, plays?.name ?? 'none'), ['none', 'none'], ...tunes])
+    const who = { none: 'nobody', low: 'a low voice', middle: 'a middle voice', high: 'a high voice' }
+    offer('voice', [byKit(state.voice, who[state.speaks]), ...Object.entries(who)])
+    find('voice-note').hidden = state.speaks === 'none'
+    find('voiceless').textContent = state.voiceless ?? ''
+    offer('captions', [
+      ['', 'where it is not on the screen'],
+      ['all', 'of everything said'],
+      ['beside', 'only as files'],
+      ['none', 'none'],
+    ])
     if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
     drawTrack()
     music = null
@@ -81,6 +93,11 @@
     shape.append(el('rect', { x: (-o.w * k) / 2, y: (-o.h * k) / 2, width: o.w * k, height: o.h * k, rx: 2 }))
     const on = o.id === state.place
     return el('button', { 'data-shape': o.id, 'aria-pressed': on ? 'true' : 'false' }, shape, el('span', {}, o.name))
+  }
+  // offer fills a choice, with what is chosen now
+  function offer(name, choices) {
+    const option = ([v, t]) => el('option', { value: v, ...(v === state[name] ? { selected: '' } : {}) }, t)
+    find(name).replaceChildren(...choices.map(option))
   }
   const takeOf = (i) => state.film.takes.find((t) => t.shot === i)
 
@@ -139,6 +156,27 @@
             'aria-label': 'Smaller words',
             placeholder: 'Smaller, under it',
           }),
+        (state.speaks !== 'none' || s.say) &&
+          el(
+            'div.shot-voice',
+            {},
+            el(
+              'textarea',
+              {
+                'data-field': 'say',
+                rows: 1,
+                'aria-label': 'What is said',
+                placeholder: s.silent ? 'Nothing is said' : `Said: ${s.said}`,
+              },
+              s.say ?? '',
+            ),
+            el(
+              'label.check',
+              {},
+              el('input', { type: 'checkbox', 'data-silent': '', ...(s.silent ? { checked: '' } : {}) }),
+              ' silent',
+            ),
+          ),
         s.says.length > 0 && el('p.shot-heed', {}, s.says.join('; ')),
         el(
           'div.shot-pics',
@@ -182,6 +220,11 @@
     if (field === 'role') e.target.blur()
   })
   list.addEventListener('change', (e) => {
+    if ('silent' in e.target.dataset) {
+      const i = Number(e.target.closest('[data-shot]').dataset.shot)
+      change((all) => (all[i].silent = e.target.checked || undefined))
+      return
+    }
     if (e.target.dataset.field !== 'seconds' || !e.target.value) return
     const v = Number(e.target.value.replace(',', '.'))
     if (!(v >= 0.5 && v <= 60))
@@ -267,7 +310,8 @@
   )
   find('propose').addEventListener('click', () => send([]))
   document.addEventListener('change', (e) => {
-    if (e.target.dataset.kitTake || 'music' in e.target.dataset) send(state.own ? shots() : [])
+    const d = e.target.dataset
+    if (d.kitTake || 'music' in d || 'voice' in d || 'captions' in d) send(inUse())
     if ('safe' in e.target.dataset) draw()
   })
   // a script: every paragraph a shot, the first one stops people, the last says what to do
@@ -301,7 +345,7 @@
     shown.show(now)
     find('clock').textContent = sec(now) + ' s'
     track.setAttribute('aria-valuenow', sec(now))
-    track.style.setProperty('--at', (now / (state.film.seconds || 1)) * 100 + '%')
+    track.parentElement.style.setProperty('--at', (now / (state.film.seconds || 1)) * 100 + '%')
     const k = state.film.takes.findLastIndex((s) => now >= s.from)
     const shot = state.film.takes[k]?.shot
     for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
@@ -317,8 +361,8 @@
     if (now >= state.film.seconds - 0.01) now = 0
     find('play').textContent = 'Stop'
     const speed = find('slow').checked ? 0.5 : 1
-    if (state.plays) {
-      music ??= new Audio(`/briefs/${id}/video/music.wav?place=${state.place}&seq=${state.seq}`)
+    if (state.sounds) {
+      music ??= new Audio(`/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}`)
       music.currentTime = now
       music.playbackRate = speed
       music.play().catch(() => {}) // then it is shown without
@@ -390,8 +434,8 @@
         b.style.width = ((t.to - t.from) / all) * 100 + '%'
         return b
       }),
-      el('b.reel-head'),
     )
+    captions.draw(state)
   }
   let pulled = null
   const timeAt = (e) => {
@@ -425,6 +469,14 @@
     if (p?.seconds) change((all) => (all[p.shot].seconds = p.seconds))
   })
 
+  const captions = Aspen.videoCaptions({
+    go,
+    now: () => now,
+    state: () => state,
+    // keep makes captions those of the video, none for those of what is said
+    keep: (own, typing) => send(inUse(), typing, own),
+    read: (file) => box.put({ file }),
+  })
   Aspen.videoMake(() => (find('all-shapes').checked ? state.others : state.others.filter((o) => o.id === state.place)))
   box.recover()
   draw()
