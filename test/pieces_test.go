@@ -30,12 +30,14 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/layouts"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	code := m.Run()
 	stage.Done()
 	os.Exit(code)

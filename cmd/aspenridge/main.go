@@ -13,6 +13,7 @@ import (
 
 	"aspenridge/demo"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 )
 
 const usage = `Aspenridge turns a brand kit and a brief into finished pieces in every size.
@@ -64,6 +65,7 @@ Exit status of render and preflight: 0 fine, 1 a piece has an error, 2 bad input
 
 func main() {
 	raster.ChildMain()
+	voice.ChildMain()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	os.Exit(run(ctx, os.Args[1:], os.Stdout, os.Stderr))

@@ -29,6 +29,7 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/test/stage"
 )
 
@@ -38,6 +39,7 @@ const asProgram = "ASPENRIDGE_TEST_AS_PROGRAM"
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	if os.Getenv(asProgram) != "" {
 		main()
 	}

@@ -6,6 +6,7 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"slices"
@@ -15,6 +16,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
@@ -26,20 +28,20 @@ import (
 
 // video is "aspenridge video": a kit and a brief in, videos out. No database, no network.
 func video(ctx context.Context, args []string, stderr io.Writer) error {
-	fs := flag.NewFlagSet("video", flag.ContinueOnError)
-	fs.SetOutput(stderr)
-	kit := fs.String("kit", "", "kit folder or ZIP with a kit.json")
-	briefFile := fs.String("brief", "", "brief.json; its paths are relative to it")
-	out := fs.String("out", "", "folder to write to, made if missing")
-	placements := fs.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
-	formats := fs.String("format", "mp4", strings.Join(reel.Formats, ", ")+", comma separated")
-	captions := fs.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
-	lenient := fs.Bool("lenient", false, "replace unknown fonts instead of stopping")
-	own := fs.String("channels", "", "JSON file with channels of one's own")
-	if err := fs.Parse(args); err != nil {
+	flags := flag.NewFlagSet("video", flag.ContinueOnError)
+	flags.SetOutput(stderr)
+	kit := flags.String("kit", "", "kit folder or ZIP with a kit.json")
+	briefFile := flags.String("brief", "", "brief.json; its paths are relative to it")
+	out := flags.String("out", "", "folder to write to, made if missing")
+	placements := flags.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
+	formats := flags.String("format", "mp4", strings.Join(reel.Formats, ", ")+", comma separated")
+	captions := flags.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
+	lenient := flags.Bool("lenient", false, "replace unknown fonts instead of stopping")
+	own := flags.String("channels", "", "JSON file with channels of one's own")
+	if err := flags.Parse(args); err != nil {
 		return bad(err)
 	}
-	if *kit == "" || *briefFile == "" || *out == "" || fs.NArg() > 0 {
+	if *kit == "" || *briefFile == "" || *out == "" || flags.NArg() > 0 {
 		return bad(errors.New("usage: aspenridge video -kit DIR|ZIP -brief FILE -out DIR [flags]"))
 	}
 	wanted := strings.Split(*formats, ",")
@@ -72,12 +74,21 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return bad(err)
 	}
 	files.set(job)
+	work, err := os.MkdirTemp("", "aspenridge-video-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(work) }()
+	clips, err := loadClips(ctx, job, filepath.Dir(*briefFile), work)
+	if err != nil {
+		return bad(err)
+	}
 	said, err := speak(ctx, job)
 	if err != nil {
 		return err
 	}
 	for _, p := range places {
-		if err := makeVideo(ctx, studio, job, film.Of(job, looks[0], p, said.spoken), said, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
+		if err := makeVideo(ctx, studio, job, film.Of(job, looks[0], p, said.spoken), said, clips, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
 	}
@@ -85,8 +96,13 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 }
 
 // makeVideo makes the files of a film; path is that of each without its ending.
-func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *film.Film, said said, formats []string, files captionFiles, path string) error {
-	stage, err := reel.Set(ctx, studio, f)
+func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *film.Film, said said, clips reel.Clips, formats []string, files captionFiles, path string) error {
+	stage, err := reel.Set(ctx, studio, f, clips)
+	if err != nil {
+		return err
+	}
+	defer stage.Close()
+	loud, err := reel.Heard(ctx, f, clips)
 	if err != nil {
 		return err
 	}
@@ -94,7 +110,7 @@ func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *fi
 	if v := job.Brief.Video; v != nil {
 		named = v.Music
 	}
-	heard := f.Sound(sound.Under(named, job.Kit.Motion.Music, f.Seconds()), said.tracks)
+	heard := f.Sound(sound.Under(named, job.Kit.Motion.Music, f.Seconds()), said.tracks, loud)
 	for _, format := range formats {
 		if err := reel.Make(ctx, stage, heard, format, path+"."+format, nil); err != nil {
 			return err
@@ -111,6 +127,34 @@ func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *fi
 		}
 	}
 	return nil
+}
+
+// loadClips takes the films a brief names in: what is known of them goes to the pictures they
+// are shown by, and they are had by their names.
+func loadClips(ctx context.Context, job *piece.Job, folder, work string) (reel.Clips, error) {
+	paths := map[string]string{}
+	for file, name := range job.Brief.Clips() {
+		if !fs.ValidPath(name) {
+			return nil, fmt.Errorf("clip %q: want a path below the brief", name)
+		}
+		pic, shown := job.Pictures[file]
+		if !shown {
+			continue
+		}
+		out := filepath.Join(work, fmt.Sprintf("%d.mp4", len(paths)))
+		facts, err := reel.TakeClip(ctx, filepath.Join(folder, filepath.FromSlash(name)), out, nil)
+		if err != nil {
+			return nil, fmt.Errorf("clip %s: %w", name, err)
+		}
+		pic.Clip = &photo.Clip{Hash: name, Seconds: facts.Seconds, Sound: facts.Sound}
+		job.Pictures[file], paths[name] = pic, out
+	}
+	return func(_ context.Context, hash string) (string, error) {
+		if path := paths[hash]; path != "" {
+			return path, nil
+		}
+		return "", fmt.Errorf("clip %q is not there", hash)
+	}, nil
 }
 
 // captionFiles are how captions are asked for on the command line.

@@ -19,11 +19,13 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
+	"aspenridge/internal/voice"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	os.Exit(m.Run())
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -63,7 +64,8 @@ type Set struct {
 	Channels *Channels    // where pieces can go
 	Look     *piece.Look  // the one of them that is shown, nil before one is kept
 
-	files []string // of its pictures
+	files []string          // of its pictures
+	clips map[string]string // by the frame that stands for each
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
@@ -194,27 +196,17 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 	if err != nil {
 		return nil, wrong(err)
 	}
-	var files []string
-	for _, c := range b.Cards {
-		for _, p := range c.Pictures {
-			files = append(files, p.File)
-		}
-		if c.Person != nil {
-			files = append(files, c.Person.Picture)
-		}
-	}
-	for _, adj := range b.Adjustments {
-		if file := adj.Picture(); file != "" {
-			files = append(files, file)
-		}
-	}
-	s := &Set{Brief: b, Doc: d, Kit: k, files: files, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
-	if before != nil && before.Kit == k && slices.Equal(before.files, files) && len(before.Job.Pictures) == distinct(files) {
+	files, clips := b.Files(), b.Clips()
+	s := &Set{Brief: b, Doc: d, Kit: k, files: files, clips: clips, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
+	if before != nil && before.Kit == k && slices.Equal(before.files, files) && maps.Equal(before.clips, clips) && len(before.Job.Pictures) == distinct(files) {
 		s.Job = a.bareJob(k, b)
 		s.Job.Pictures, s.Job.KitPictures, s.Job.Today = before.Job.Pictures, before.Job.KitPictures, a.today()
 	} else {
 		pics, err := a.pictures(ctx, d.Workspace, files, true)
 		if err != nil {
+			return nil, err
+		}
+		if err := a.withClips(ctx, d.Workspace, pics, clips); err != nil {
 			return nil, err
 		}
 		if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {

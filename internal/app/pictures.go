@@ -297,16 +297,3 @@ func (a Files) PictureColours(ctx context.Context, m Member, hash string, n int)
 	}
 	return raster.Colours(ctx, data, n)
 }
-
-// ClipFile is a clip of the workspace with its media type.
-func (a Files) ClipFile(ctx context.Context, m Member, hash string) (data []byte, mediaType string, err error) {
-	if err := may(m, view); err != nil {
-		return nil, "", err
-	}
-	f, err := a.store.File(ctx, m.Workspace, "clip", hash)
-	if err != nil {
-		return nil, "", err
-	}
-	data, err = a.blobs.Get(ctx, hash)
-	return data, f.Type, err
-}

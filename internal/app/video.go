@@ -104,8 +104,9 @@ func (s *Set) Voiceless() error {
 	return err
 }
 
-// sound is what a set's video for a place is heard with, nil for a silent one.
-func (s *Set) sound(p spec.Placement) (sound.Track, error) {
+// heard is what a set's video for a place is heard with, nil for a silent one; clips are
+// files of a folder.
+func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string) (sound.Track, error) {
 	said, err := s.said()
 	if err != nil {
 		return nil, err
@@ -115,7 +116,11 @@ func (s *Set) sound(p spec.Placement) (sound.Track, error) {
 		tracks[i] = v.Track()
 	}
 	f := s.Film(p)
-	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks), nil
+	clips, err := reel.Heard(ctx, f, a.clipsIn(dir))
+	if err != nil {
+		return nil, err
+	}
+	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks, clips), nil
 }
 
 // music is the piece a set's video names.
@@ -138,12 +143,17 @@ func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief
 }
 
 // Sound is what a set's video for a place is heard with, as a WAV file.
-func (a Files) Sound(_ context.Context, m Member, s *Set, place string) ([]byte, error) {
+func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byte, error) {
 	p, err := s.watched(m, place)
 	if err != nil {
 		return nil, err
 	}
-	track, err := s.sound(p)
+	dir, err := os.MkdirTemp("", "aspenridge-sound-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	track, err := a.heard(ctx, s, p, dir)
 	if err != nil {
 		return nil, err
 	}
@@ -339,12 +349,13 @@ func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, t
 	if err != nil {
 		return p, nil, err
 	}
-	f := s.Film(p)
-	stage, err := reel.Set(ctx, a.studio, f)
+	dir := filepath.Dir(path)
+	stage, err := reel.Set(ctx, a.studio, s.Film(p), a.clipsIn(dir))
 	if err != nil {
 		return p, nil, err
 	}
-	track, err := s.sound(p)
+	defer stage.Close()
+	track, err := a.heard(ctx, s, p, dir)
 	if err != nil {
 		return p, nil, err
 	}
@@ -358,14 +369,16 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 		return p, nil, err
 	}
 	p = pc.Placement
+	clips := a.clipsIn(filepath.Dir(path))
 	if of.Format == reel.GIF {
-		given, err := reel.Animate(ctx, a.studio, pc.Scene, of.Moving, int64(p.MaxBytes), path, tell)
+		given, err := reel.Animate(ctx, a.studio, s.Job, pc.Scene, clips, of.Moving, int64(p.MaxBytes), path, tell)
 		return p, &given, err
 	}
-	stage, err := reel.Set(ctx, a.studio, film.Moving(pc.Scene, movingRate, of.Moving, false))
+	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc.Scene, movingRate, of.Moving, false), clips)
 	if err != nil {
 		return p, nil, err
 	}
+	defer stage.Close()
 	return p, nil, reel.Make(ctx, stage, nil, of.Format, path, tell)
 }
 

@@ -45,7 +45,7 @@ func (a Work) Stop(ctx context.Context, m Member, id ID) error {
 func (a *house) jobs(o Options) jobs.Options {
 	return jobs.Options{
 		Log: o.Log, Beat: o.Beat,
-		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), filming: a.onBehalf(a.film)},
+		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), filming: a.onBehalf(a.film), taking: a.onBehalf(a.takeClip)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
 			// a name of its own for each revision: it is due as soon as there is a new one

@@ -108,6 +108,23 @@ func (s *Store) Reader(ctx context.Context, hash string) (io.ReadCloser, error) 
 	return &checked{r, sha256.New(), hash}, nil
 }
 
+// Open opens what was stored under a hash, to be read anywhere in it; what is read is not
+// held against the hash.
+func (s *Store) Open(ctx context.Context, hash string) (io.ReadSeekCloser, error) {
+	if raw, err := hex.DecodeString(hash); err != nil || len(raw) != sha256.Size {
+		return nil, fmt.Errorf("hash %q: want 64 hex digits", hash)
+	}
+	r, err := s.bucket.open(ctx, key(hash))
+	if err != nil {
+		return nil, err
+	}
+	if seeks, ok := r.(io.ReadSeekCloser); ok {
+		return seeks, nil
+	}
+	_ = r.Close()
+	return nil, errors.New("what is stored cannot be read from the middle")
+}
+
 // Remove forgets what was stored under a hash.
 func (s *Store) Remove(ctx context.Context, hash string) error {
 	if len(hash) != 2*sha256.Size {

@@ -230,23 +230,9 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 		out.bytes[in.Hash] = in.Data
 		return nil
 	}
-	for _, c := range b.Cards {
-		if c.Person != nil {
-			if err := take(out.Brief, folder, c.Person.Picture); err != nil {
-				return out, err
-			}
-		}
-		for _, p := range c.Pictures {
-			if err := take(out.Brief, folder, p.File); err != nil {
-				return out, err
-			}
-		}
-	}
-	for _, adj := range b.Adjustments {
-		if file := adj.Picture(); file != "" {
-			if err := take(out.Brief, folder, file); err != nil {
-				return out, err
-			}
+	for _, file := range b.Files() {
+		if err := take(out.Brief, folder, file); err != nil {
+			return out, err
 		}
 	}
 	for _, p := range k.Pictures {

@@ -20,7 +20,9 @@ func BenchmarkMake(b *testing.B) {
 	frames := make([]*image.RGBA, f.Frames())
 	for i := range frames {
 		frames[i] = image.NewRGBA(image.Rect(0, 0, f.W, f.H))
-		s.Frame(i, frames[i])
+		if err := s.Frame(i, frames[i]); err != nil {
+			b.Fatal(err)
+		}
 	}
 	var drawn, ready, alone time.Duration
 	for b.Loop() {
@@ -64,7 +66,7 @@ func tall(b *testing.B) (*film.Film, *reel.Stage) {
 		f.Takes[i].From -= begin
 		f.Takes[i].To -= begin
 	}
-	s, err := reel.Set(b.Context(), studio, f)
+	s, err := reel.Set(b.Context(), studio, f, nil)
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -7,6 +7,7 @@ import (
 	"os"
 
 	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/raster"
 )
@@ -29,14 +30,14 @@ var givings = []Given{{FPS: 15, Colours: 192}, {FPS: 12, Colours: 128}, {FPS: 10
 // Animate makes a piece move, as a GIF of at most so many bytes (0 for any): with as many
 // frames and colours as the limit leaves. What is over it with the least of both is made
 // all the same, and said.
-func Animate(ctx context.Context, studio *raster.Studio, piece *scene.Scene, seconds float64, limit int64, path string, tell func(done, of int)) (Given, error) {
+func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *scene.Scene, clips Clips, seconds float64, limit int64, path string, tell func(done, of int)) (Given, error) {
 	var given Given
 	for i, g := range givings {
-		f := film.Moving(piece, g.FPS, seconds, true)
+		f := film.Moving(job, sc, g.FPS, seconds, true)
 		if f.Frames() == 0 {
 			return given, fmt.Errorf("a moving piece of %v s has no frames", seconds)
 		}
-		s, err := Set(ctx, studio, f)
+		s, err := Set(ctx, studio, f, clips)
 		if err != nil {
 			return given, err
 		}
@@ -49,6 +50,7 @@ func Animate(ctx context.Context, studio *raster.Studio, piece *scene.Scene, sec
 			return err
 		})
 		stop()
+		s.Close()
 		if err != nil {
 			return given, err
 		}

@@ -140,6 +140,15 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 	return os.Rename(unfinished, path)
 }
 
+// said is what ffmpeg says of an error.
+func said(err error) string {
+	var exit *exec.ExitError
+	if errors.As(err, &exit) && len(exit.Stderr) > 0 {
+		return lastLine(string(exit.Stderr))
+	}
+	return err.Error()
+}
+
 func lastLine(s string) string {
 	lines := strings.Split(strings.TrimSpace(s), "\n")
 	return lines[len(lines)-1]
@@ -148,6 +157,12 @@ func lastLine(s string) string {
 // drawnAhead is how many frames are drawn at a time and ahead of the encoder.
 const drawnAhead = 3
 
+// drawn is a frame, or why there is none.
+type drawn struct {
+	img *image.RGBA
+	err error
+}
+
 // pour draws the frames of a film in order into a writer.
 func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) error {
 	n := s.film.Frames()
@@ -155,7 +170,7 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 	for range drawnAhead {
 		free <- image.NewRGBA(image.Rect(0, 0, s.film.W, s.film.H))
 	}
-	order := make(chan chan *image.RGBA, drawnAhead)
+	order := make(chan chan drawn, drawnAhead)
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
 	go func() {
@@ -167,11 +182,8 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 			case <-ctx.Done():
 				return
 			}
-			done := make(chan *image.RGBA, 1)
-			go func() {
-				s.Frame(i, img)
-				done <- img
-			}()
+			done := make(chan drawn, 1)
+			go func() { done <- drawn{img, s.Frame(i, img)} }()
 			select {
 			case order <- done:
 			case <-ctx.Done():
@@ -184,14 +196,17 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 		if !ok {
 			return ctx.Err()
 		}
-		img := <-done
-		if _, err := w.Write(img.Pix); err != nil {
+		frame := <-done
+		if frame.err != nil {
+			return frame.err
+		}
+		if _, err := w.Write(frame.img.Pix); err != nil {
 			if ctx.Err() != nil {
 				return ctx.Err()
 			}
 			return fmt.Errorf("%w stopped taking frames: %v", ErrEncoder, err)
 		}
-		free <- img
+		free <- frame.img
 		if tell != nil {
 			tell(i+1, n)
 		}

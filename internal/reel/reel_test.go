@@ -24,10 +24,12 @@ import (
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
+	"aspenridge/internal/voice"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	os.Exit(m.Run())
 }
 
@@ -72,7 +74,9 @@ func filmOf(t testing.TB, j *piece.Job, place string) *film.Film {
 
 func frame(s *reel.Stage, f *film.Film, n int) *image.RGBA {
 	out := image.NewRGBA(image.Rect(0, 0, f.W, f.H))
-	s.Frame(n, out)
+	if err := s.Frame(n, out); err != nil {
+		panic(err)
+	}
 	return out
 }
 
@@ -107,7 +111,7 @@ func TestAFrameIsThePiece(t *testing.T) {
 				}
 				still.Parts = append(still.Parts, l.Drawing.Parts...)
 			}
-			s, err := reel.Set(t.Context(), studio, f)
+			s, err := reel.Set(t.Context(), studio, f, nil)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -170,7 +174,7 @@ func small(t *testing.T) (*film.Film, *reel.Stage) {
 	}
 	f := film.Of(j, j.First(), p, nil)
 	f.Takes = f.Takes[:2]
-	s, err := reel.Set(t.Context(), studio, f)
+	s, err := reel.Set(t.Context(), studio, f, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -292,7 +296,7 @@ func TestAMovingPiece(t *testing.T) {
 	}
 	pc := j.Compose(j.First(), p, 0)
 	path := filepath.Join(t.TempDir(), "a.gif")
-	free, err := reel.Animate(t.Context(), studio, pc.Scene, 4, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, 0, path, nil)
 	if err != nil || free.FPS != 15 || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -319,11 +323,11 @@ func TestAMovingPiece(t *testing.T) {
 	if d := apart(want, decoded(t, path, 59)); d > 6 {
 		t.Errorf("its last frame is %.1f of 255 from the piece", d)
 	}
-	tight, err := reel.Animate(t.Context(), studio, pc.Scene, 4, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, free.Bytes*2/3, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.FPS >= free.FPS || tight.Colours >= free.Colours {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}
-	if hopeless, err := reel.Animate(t.Context(), studio, pc.Scene, 4, 100, path, nil); err != nil || !hopeless.Over {
+	if hopeless, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, 100, path, nil); err != nil || !hopeless.Over {
 		t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"encoding/binary"
 	"io"
+	"math"
 	"os"
 
 	"aspenridge/internal/core/sound"
@@ -53,4 +54,17 @@ func writeWAV(w io.Writer, t sound.Track) error {
 		samples[i] = int16(max(-32768, min(32767, 32767*v)))
 	}
 	return binary.Write(w, binary.LittleEndian, samples)
+}
+
+// trackOf reads samples of 32 bits in two channels.
+func trackOf(data []byte) sound.Track {
+	t := make(sound.Track, len(data)/8*2)
+	for i := range t {
+		v := math.Float32frombits(binary.LittleEndian.Uint32(data[4*i:]))
+		if v != v { // not a number, of a broken file
+			v = 0
+		}
+		t[i] = max(-4, min(4, v))
+	}
+	return t
 }

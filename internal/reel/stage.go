@@ -5,6 +5,7 @@ package reel
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"image"
 	"image/draw"
@@ -29,25 +30,35 @@ type Stage struct {
 
 // sprite is a layer as pixels.
 type sprite struct {
-	at    image.Rectangle // on the canvas
-	plain *colour.RGB     // of one colour all over, without pixels of its own
-	img   *image.RGBA     // premultiplied
-	rows  [][]run         // what there is in each row of img, of one that does not grow
-	mask  *image.RGBA     // what a picture in a frame is cut to, by its alpha; nil for its box
-	moves bool            // a picture that grows: img is as large as it gets
+	at     image.Rectangle // on the canvas
+	plain  *colour.RGB     // of one colour all over, without pixels of its own
+	img    *image.RGBA     // premultiplied
+	rows   [][]run         // what there is in each row of img, of one that does not grow
+	mask   *image.RGBA     // what a picture in a frame is cut to, by its alpha; nil for its box
+	moves  bool            // a picture that grows: img is as large as it gets
+	player *player         // what runs in its frame, instead of img
 }
 
-// Set draws the layers of a film.
-func Set(ctx context.Context, studio *raster.Studio, f *film.Film) (*Stage, error) {
+// Set draws the layers of a film and opens its clips; whoever is done with it closes it.
+func Set(ctx context.Context, studio *raster.Studio, f *film.Film, clips Clips) (_ *Stage, err error) {
 	s := &Stage{film: f}
+	defer func() {
+		if err != nil {
+			s.Close()
+		}
+	}()
 	for i := range f.Takes {
 		row, err := sprites(ctx, studio, f.Takes[i].Layers)
+		for k := 0; k < len(row) && err == nil; k++ {
+			if c := f.Takes[i].Layers[k].Clip; c != nil {
+				err = row[k].play(ctx, clips, &f.Takes[i].Layers[k], f.FPS)
+			}
+		}
 		if err != nil {
 			return nil, fmt.Errorf("the %s: %w", f.Takes[i].Role, err)
 		}
 		s.takes = append(s.takes, row)
 	}
-	var err error
 	if s.mark, err = sprites(ctx, studio, f.Mark); err != nil {
 		return nil, fmt.Errorf("the corner mark: %w", err)
 	}
@@ -139,15 +150,39 @@ func (s *sprite) picture(ctx context.Context, studio *raster.Studio, l *film.Lay
 	if err != nil {
 		return err
 	}
-	if s.img, err = pixels(data, w, h); err != nil || p.Clip == "" {
+	if s.img, err = pixels(data, w, h); err != nil {
 		return err
 	}
+	return s.cutTo(ctx, studio, l)
+}
+
+// cutTo masks a picture by what its frame cuts it to, if anything.
+func (s *sprite) cutTo(ctx context.Context, studio *raster.Studio, l *film.Layer) error {
+	p := &l.Drawing.Parts[0]
+	if p.Clip == "" {
+		return nil
+	}
 	cut := &scene.Scene{W: l.Drawing.W, H: l.Drawing.H, Parts: []scene.Part{{Slot: "mask", Kind: scene.KindShape, Path: p.Clip, Box: p.Box, Fill: colour.White}}}
-	if data, err = studio.Render(ctx, cut, raster.Output{Format: "png", Fast: true, Transparent: true, View: rectOf(s.at)}); err != nil {
+	data, err := studio.Render(ctx, cut, raster.Output{Format: "png", Fast: true, Transparent: true, View: rectOf(s.at)})
+	if err != nil {
 		return err
 	}
 	s.mask, err = pixels(data, s.at.Dx(), s.at.Dy())
 	return err
+}
+
+// play has a clip run in the frame of a picture.
+func (s *sprite) play(ctx context.Context, clips Clips, l *film.Layer, fps int) error {
+	if clips == nil {
+		return errors.New("a clip, and nowhere to get it from")
+	}
+	path, err := clips(ctx, l.Clip.Hash)
+	if err != nil {
+		return err
+	}
+	s.player = newPlayer(path, *l.Clip, l.Drawing.Parts[0].Crop, s.at.Dx(), s.at.Dy(), fps)
+	s.img = nil
+	return nil
 }
 
 // pixels decodes what a studio has drawn.
@@ -162,8 +197,8 @@ func pixels(data []byte, w, h int) (*image.RGBA, error) {
 }
 
 // Frame draws a frame onto an image of the size of the film; the same frame is the same
-// pixels every time.
-func (s *Stage) Frame(n int, onto *image.RGBA) {
+// pixels every time. Frames of clips are read in order: it is quick to ask for them so.
+func (s *Stage) Frame(n int, onto *image.RGBA) error {
 	for _, p := range s.film.At(float64(n) / float64(s.film.FPS)) {
 		var row []sprite
 		switch p.Take {
@@ -174,16 +209,28 @@ func (s *Stage) Frame(n int, onto *image.RGBA) {
 		default:
 			row = s.takes[p.Take]
 		}
-		row[p.Index].draw(onto, p)
+		if err := row[p.Index].draw(onto, p); err != nil {
+			return err
+		}
 	}
+	return nil
 }
 
 // draw puts a layer on a frame.
-func (s *sprite) draw(onto *image.RGBA, p film.Pose) {
+func (s *sprite) draw(onto *image.RGBA, p film.Pose) error {
 	show := image.Rect(int(math.Round(p.Show.X)), int(math.Round(p.Show.Y)), int(math.Round(p.Show.Right())), int(math.Round(p.Show.Bottom()))).Intersect(onto.Rect)
 	alpha := uint32(math.Round(256 * p.Alpha))
 	switch {
-	case alpha == 0 || s.img == nil && s.plain == nil:
+	case alpha == 0:
+	case s.player != nil:
+		img, err := s.player.frame(p.Time)
+		if err != nil {
+			return err
+		}
+		now := *s
+		now.img = img
+		now.grown(onto, show, 1, alpha)
+	case s.img == nil && s.plain == nil:
 	case s.plain != nil:
 		fill(onto, s.at.Intersect(show), *s.plain, alpha)
 	case s.moves:
@@ -191,6 +238,7 @@ func (s *sprite) draw(onto *image.RGBA, p film.Pose) {
 	default:
 		s.over(onto, show, p.Down, alpha)
 	}
+	return nil
 }
 
 func fill(onto *image.RGBA, r image.Rectangle, c colour.RGB, alpha uint32) {

@@ -2,6 +2,7 @@ package voice_test
 
 import (
 	"math"
+	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -9,6 +10,11 @@ import (
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/voice"
 )
+
+func TestMain(m *testing.M) {
+	voice.ChildMain()
+	os.Exit(m.Run())
+}
 
 // energy is how loud a track is in steps of 10 ms.
 func energy(t sound.Track) []float64 {
@@ -104,7 +110,7 @@ func TestSay(t *testing.T) {
 	if _, err := (voice.Speaker{}).Say(t.Context(), strings.Repeat("word ", 2000)); err == nil {
 		t.Error("10,000 letters at once are said")
 	}
-	if odd, err := (voice.Speaker{}).Say(t.Context(), "<speak>\x00 [[x]] \u202e &amp; 😀 " + strings.Repeat("a", 300)); err != nil || odd.Seconds() == 0 {
+	if odd, err := (voice.Speaker{}).Say(t.Context(), "<speak>\x00 [[x]] \u202e &amp; 😀 "+strings.Repeat("a", 300)); err != nil || odd.Seconds() == 0 {
 		t.Errorf("odd signs: %v", err)
 	}
 }

@@ -8,8 +8,6 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -121,18 +119,6 @@ func slipPicture(s *Server, r *http.Request, k *app.Kit, _ kitPage, key string) 
 		}
 	}
 	return "picture-slip", out, err
-}
-
-func (s *Server) clip(w http.ResponseWriter, r *http.Request) error {
-	m := member(r)
-	data, mediaType, err := s.app.Files.ClipFile(r.Context(), m, chi.URLParam(r, "hash"))
-	if err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", mediaType)
-	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	_, _ = w.Write(data)
-	return nil
 }
 
 // fromTheKit fills in what passes between a brief and its kit: the kit's

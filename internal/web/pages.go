@@ -256,7 +256,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		reply(w, http.StatusConflict, map[string]any{"error": "this was changed elsewhere meanwhile", "path": conflict.Path, "theirs": conflict.Theirs, "yours": conflict.Yours, "seq": conflict.Seq})
 		return
 	case errors.As(err, &tooLarge):
-		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", raster.MaxBytes>>20)
+		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", max(raster.MaxBytes, tooLarge.Limit)>>20)
 	case errors.Is(err, app.ErrNotFound):
 		status, words = http.StatusNotFound, "there is nothing here (any more)"
 	case errors.Is(err, errOften):

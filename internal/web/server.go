@@ -147,6 +147,7 @@ func (s *Server) routes(o Options) http.Handler {
 			s.shown(r)
 			s.changed(r.With(limitBody(1 << 20)))
 			s.received(r.With(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20)))
+			r.With(within(smallBody, uploadRate), limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
@@ -232,6 +233,7 @@ func (s *Server) changed(r chi.Router) {
 	r.Post("/briefs/{id}/finish", s.do(s.finish))
 	r.Post("/briefs/{id}/parcel", s.do(s.pack))
 	r.Post("/briefs/{id}/video/sync", s.do(s.syncVideo))
+	r.Post("/briefs/{id}/clips/frame", s.do(s.showFrame))
 	r.Post("/briefs/{id}/video/make", s.do(s.makeVideo))
 	r.Post("/jobs/{id}/stop", s.do(s.stopJob))
 	r.Post("/briefs/{id}/phone", s.do(s.toPhone))
@@ -283,7 +285,7 @@ const answerTime = 20 * time.Second
 
 // longOnes are the parts of addresses behind which files are read in or drawn, or that
 // stay open.
-var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/clips", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
 
 func takesLong(r *http.Request) bool {
 	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })

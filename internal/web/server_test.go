@@ -16,12 +16,14 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/internal/web"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	os.Exit(m.Run())
 }
 

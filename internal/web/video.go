@@ -64,9 +64,12 @@ type musicState struct {
 
 type shotState struct {
 	brief.Shot
-	Reads float64  `json:"reads"` // s it runs when nobody says how long
-	Said  string   `json:"said"`  // what is said where nothing else is written
-	Says  []string `json:"says"`  // what to look at, in the shape that is shown
+	Clip  float64  `json:"clip,omitempty"`  // s the clip runs its picture is of, 0 for a photograph
+	Loud  bool     `json:"loud,omitempty"`  // it can be heard
+	Frame string   `json:"frame,omitempty"` // id of the picture, to choose another frame of it
+	Reads float64  `json:"reads"`           // s it runs when nobody says how long
+	Said  string   `json:"said"`            // what is said where nothing else is written
+	Says  []string `json:"says"`            // what to look at, in the shape that is shown
 }
 
 // otherState is another shape the video comes in.
@@ -111,6 +114,15 @@ type layerState struct {
 	Box  [4]float64 `json:"box"`
 	Clip string     `json:"clip,omitempty"` // path data a picture that grows is cut to
 	Move film.Move  `json:"move"`
+	Runs *runState  `json:"runs,omitempty"` // a clip in its frame
+}
+
+// runState is a clip that runs in the frame of a picture.
+type runState struct {
+	Src  string     `json:"src"`
+	From float64    `json:"from"` // s into it
+	For  float64    `json:"for"`  // s
+	Crop [4]float64 `json:"crop"` // of the whole, 0-1
 }
 
 // videoWide is how large a film is drawn on the page, px of its longer side.
@@ -129,6 +141,9 @@ func filmOf(set *app.Set, p spec.Placement) filmState {
 				part := drawing.Parts[0]
 				ls.Box, ls.Clip, part.Clip = rect(part.Box), part.Clip, ""
 				drawing = &scene.Scene{W: drawing.W, H: drawing.H, Parts: []scene.Part{part}}
+				if c := l.Clip; c != nil {
+					ls.Runs = &runState{"/clips/" + c.Hash, c.From, c.For, set.ShareOf(part.Picture, part.Crop)}
+				}
 			}
 			for _, g := range drawing.Groups(scene.Options{IDs: fmt.Sprintf("%s%d-", ids, i), Href: screenHref(2 * k)}) {
 				ls.SVG += g.SVG
@@ -174,7 +189,11 @@ func videoOf(set *app.Set, place string) videoState {
 		if i < len(spoken) {
 			said = spoken[i]
 		}
-		st.Shots = append(st.Shots, shotState{s, film.Seconds(ruled, said), film.Script([]brief.Shot{own})[0], []string{}})
+		one := shotState{Shot: s, Reads: film.Length(set.Job, ruled, said), Said: film.Script([]brief.Shot{own})[0], Says: []string{}}
+		if c := set.Job.Pictures[s.Picture].Clip; s.Picture != "" && c != nil {
+			one.Clip, one.Loud, one.Frame = c.Seconds, c.Sound, set.PictureID(s.Picture)
+		}
+		st.Shots = append(st.Shots, one)
 	}
 	places := set.VideoPlaces()
 	at := places[0]
@@ -186,7 +205,7 @@ func videoOf(set *app.Set, place string) videoState {
 	}
 	st.Place, st.Film = at.ID, filmOf(set, at)
 	st.Cues = append([]caption.Cue{}, set.Film(at).Cues...)
-	st.Sounds = st.Plays != "" || len(spoken) > 0
+	st.Sounds = st.Plays != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
 	for _, t := range set.Film(at).Takes {
 		for _, f := range t.Findings {
 			if t.Shot < 0 { // a caption over what the kit opens or closes with

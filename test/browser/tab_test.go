@@ -27,11 +27,13 @@ import (
 
 	"aspenridge/demo"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	code := m.Run()
 	stopBrowser()
 	stage.Done()

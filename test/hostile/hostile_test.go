@@ -26,12 +26,14 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/test/hostile"
 	"aspenridge/test/stage"
 )
 
 func TestMain(m *testing.M) {
 	raster.ChildMain()
+	voice.ChildMain()
 	os.Exit(m.Run())
 }
 

@@ -29,11 +29,13 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/layouts"
 )
 
 func main() {
 	raster.ChildMain()
+	voice.ChildMain()
 	out := flag.String("out", "sheet.png", "PNG to write; with -kits the folder sheets go to")
 	ids := flag.String("layouts", "", "layouts to draw, comma separated (default: all)")
 	places := flag.String("places", "feed-square,feed-tall,video-thumbnail,ad-300x250,ad-160x600,ad-728x90,shop-banner-slim,ad-320x50", "placements, comma separated")

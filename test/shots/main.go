@@ -16,11 +16,13 @@ import (
 
 	"aspenridge/demo"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/voice"
 	"aspenridge/test/stage"
 )
 
 func main() {
 	raster.ChildMain()
+	voice.ChildMain()
 	out := flag.String("out", "docs/screenshots", "folder to write to")
 	only := flag.String("only", "", "take just the picture of this name")
 	flag.Parse()

@@ -131,6 +131,49 @@ type Picture struct {
 	Focus    *[2]float64 `json:"focus,omitempty"`
 	FocusBox *[4]float64 `json:"focusBox,omitempty"` // x, y, w, h; before Focus
 	Alt      string      `json:"alt,omitempty"`
+	Clip     string      `json:"clip,omitempty"` // the film File is a frame of; it runs where the picture is shown in a video
+	At       float64     `json:"at,omitempty"`   // s into Clip: which frame
+}
+
+// Files are all files a brief names: pictures of its cards and of who speaks, those
+// changes by hand brought, and those of shots; one may stand in it more than once.
+func (b *Brief) Files() []string {
+	var out []string
+	add := func(file string) {
+		if file != "" {
+			out = append(out, file)
+		}
+	}
+	for _, c := range b.Cards {
+		for _, p := range c.Pictures {
+			add(p.File)
+		}
+		if c.Person != nil {
+			add(c.Person.Picture)
+		}
+	}
+	for _, adj := range b.Adjustments {
+		add(adj.Picture())
+	}
+	if b.Video != nil {
+		for _, s := range b.Video.Shots {
+			add(s.Picture)
+		}
+	}
+	return out
+}
+
+// Clips are the films a brief names, by the file of the frame that stands for each.
+func (b *Brief) Clips() map[string]string {
+	out := map[string]string{}
+	for _, c := range b.Cards {
+		for _, p := range c.Pictures {
+			if p.Clip != "" {
+				out[p.File] = p.Clip
+			}
+		}
+	}
+	return out
 }
 
 // Swatch is a colour of a brief.
@@ -262,6 +305,9 @@ func (c Card) check() error {
 	for i, p := range c.Pictures {
 		if f := p.Focus; f != nil && (f[0] < 0 || f[0] > 1 || f[1] < 0 || f[1] > 1) {
 			return fmt.Errorf("pictures[%d].focus %v: want two numbers from 0 to 1", i, *f)
+		}
+		if p.At < 0 || p.At > MostClip {
+			return fmt.Errorf("pictures[%d].at %v: want 0 to %v s", i, p.At, MostClip)
 		}
 		if b := p.FocusBox; b != nil && (b[0] < 0 || b[1] < 0 || b[2] < leastBox || b[3] < leastBox || b[0]+b[2] > 1+1e-6 || b[1]+b[3] > 1+1e-6) {
 			return fmt.Errorf("pictures[%d].focusBox %v: want x, y, width and height from 0 to 1 inside the picture, at least %v wide and high", i, *b, leastBox)

@@ -75,6 +75,7 @@ func cardLimits(card string) edit.Limits {
 		{Path: "/pictures", Most: MaxPictures},
 		{Path: "/pictures/*/file", Most: 300},
 		{Path: "/pictures/*/alt", Most: 1000},
+		{Path: "/pictures/*/clip", Most: 300},
 	}...)
 	for i := range out {
 		out[i].Path = card + out[i].Path

@@ -45,6 +45,8 @@ type Shot struct {
 	Seconds  float64 `json:"seconds,omitempty"` // 0 for as long as its words take to read, and to say
 	Say      string  `json:"say,omitempty"`     // what is said; empty for its words
 	Silent   bool    `json:"silent,omitempty"`  // nobody speaks
+	From     float64 `json:"from,omitempty"`    // s into the clip its picture is of: where it begins
+	Mute     bool    `json:"mute,omitempty"`    // the clip is not heard
 }
 
 // Roles are what shots are for, in the order they run: what stops people, things to know,
@@ -56,6 +58,9 @@ const (
 	LeastSeconds = 0.5
 	MostSeconds  = 60.0
 )
+
+// MostClip is how long a clip may be, s.
+const MostClip = 600.0
 
 func (v *Video) check() error {
 	if v == nil {
@@ -78,6 +83,9 @@ func (v *Video) check() error {
 	for i, s := range v.Shots {
 		if !slices.Contains(Roles, s.Role) {
 			return fmt.Errorf("shots[%d].role %.60q: want one of %s", i, s.Role, strings.Join(Roles, ", "))
+		}
+		if s.From < 0 || s.From > MostClip {
+			return fmt.Errorf("shots[%d].from %v: want 0 to %v s", i, s.From, MostClip)
 		}
 		if s.Seconds != 0 && (s.Seconds < LeastSeconds || s.Seconds > MostSeconds) {
 			return fmt.Errorf("shots[%d].seconds %v: want %v to %v, or 0 for as long as it takes to read", i, s.Seconds, LeastSeconds, MostSeconds)

@@ -60,6 +60,15 @@ type Layer struct {
 	Drawing *scene.Scene // one part, on the whole canvas
 	Box     spec.Rect    // px, all it draws lies within
 	Move    Move
+	Clip    *Clip // what runs in its frame, nil for what stands
+}
+
+// Clip is a stretch of a film that runs in the frame of a picture.
+type Clip struct {
+	Hash string
+	From float64 // s into it
+	For  float64 // s it runs; its last frame stays
+	Loud bool    // it is heard
 }
 
 // Move is how a layer comes in. All moves ease out by a cube.
@@ -106,7 +115,8 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		if i < len(spoken) {
 			said = spoken[i]
 		}
-		seconds, at := Seconds(s, said), p
+		clip := clipOf(j, s)
+		seconds, at := shotSeconds(s, said, clip), p
 		captioned := over.shows(s, f.Seconds(), f.Seconds()+seconds)
 		if captioned { // its words keep off the captions
 			at.Safe[2] = float64(p.Height) - motion.CaptionRoom(in).Y
@@ -115,6 +125,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.add(s.Role, i, pc.Scene, seconds)
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.matters(j)
+		f.runs(j, s)
 		f.check(s, said, pc.Findings)
 	}
 	if !v.NoClosing {
@@ -127,11 +138,15 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	return f
 }
 
-// Moving is a finished piece whose parts come in, for so many seconds; with still pictures
-// nothing moves once all are there, as files of few bytes need it.
-func Moving(s *scene.Scene, fps int, seconds float64, still bool) *Film {
+// Moving is a finished piece of a job whose parts come in, for so many seconds, with clips
+// running in their frames; with still pictures nothing else moves once all are there, as
+// files of few bytes need it.
+func Moving(j *piece.Job, s *scene.Scene, fps int, seconds float64, still bool) *Film {
 	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt}
 	f.add("piece", 0, s, seconds)
+	if len(f.Takes) > 0 {
+		f.runs(j, brief.Shot{Mute: true})
+	}
 	for i := range f.Takes {
 		for k := range f.Takes[i].Layers {
 			if m := &f.Takes[i].Layers[k].Move; still && m.Kind == "drift" {

@@ -15,6 +15,7 @@ type Pose struct {
 	Down  float64   // px below where it belongs
 	Show  spec.Rect // px of the canvas: what of it is seen
 	Zoom  float64   // times, of a picture in its frame, about its middle
+	Time  float64   // s since its take began
 }
 
 // What poses belong to that are of no take.
@@ -73,7 +74,7 @@ func (f *Film) poses(out []Pose, k int, u, alpha float64, show spec.Rect) []Pose
 	take := &f.Takes[k]
 	for i := range take.Layers {
 		l := &take.Layers[i]
-		p := Pose{Layer: l, Take: k, Index: i, Alpha: alpha, Show: show, Zoom: 1}
+		p := Pose{Layer: l, Take: k, Index: i, Alpha: alpha, Show: show, Zoom: 1, Time: u}
 		done := 1.0
 		if l.Move.For > 0 {
 			done = ease((u - l.Move.Delay) / l.Move.For)

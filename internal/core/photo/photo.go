@@ -16,6 +16,14 @@ type Picture struct {
 	Subjects []Subject
 	Light    Light
 	Alt      string
+	Clip     *Clip // what it is a frame of, nil for a photograph
+}
+
+// Clip is a film a picture is a frame of.
+type Clip struct {
+	Hash    string
+	Seconds float64
+	Sound   bool // it can be heard
 }
 
 // FocusedOn is the picture with what somebody said matters most in it; what was

@@ -32,6 +32,20 @@ func Mono(samples []float32, rate int) Track {
 	return out
 }
 
+// edge is how long a track that is cut fades, s.
+const edge = 0.03
+
+// Until is a track up to some seconds, faded where it is cut.
+func (t Track) Until(seconds float64) Track {
+	n := 2 * int(math.Max(0, seconds)*Rate)
+	if n >= len(t) {
+		return t
+	}
+	out := append(Track(nil), t[:n]...)
+	out.fade(seconds-edge, seconds)
+	return out
+}
+
 // Heard is a track that begins some time into a mix.
 type Heard struct {
 	At    float64 // s

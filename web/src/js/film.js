@@ -20,7 +20,7 @@
 
   function poses(take, k, u, alpha, show) {
     return take.layers.map(({ move }, index) => {
-      const p = { take: k, index, alpha, show, down: 0, zoom: 1 }
+      const p = { take: k, index, alpha, show, down: 0, zoom: 1, time: u }
       const done = move.for > 0 ? ease((u - move.delay) / move.for) : 1
       if (move.kind === 'fade' || move.kind === 'rise') p.alpha *= done
       if (move.kind === 'rise') p.down = (1 - done) * move.by
@@ -59,6 +59,53 @@
     return out.filter((p) => p.alpha > 0 && p.show[2] > 0 && p.show[3] > 0)
   }
 
+  // running is a clip in the frame of a picture: the part of it that is shown, at a time
+  function running(runs, [x, y, width, height]) {
+    const host = make('foreignObject', { x, y, width, height })
+    const video = Object.assign(document.createElement('video'), {
+      muted: true,
+      playsInline: true,
+      preload: 'auto',
+      src: runs.src,
+    })
+    const [cx, cy, cw, ch] = runs.crop
+    Object.assign(video.style, {
+      position: 'absolute',
+      width: `${width / cw}px`,
+      height: `${height / ch}px`,
+      objectFit: 'fill',
+    })
+    Object.assign(video.style, { left: `${(-cx * width) / cw}px`, top: `${(-cy * height) / ch}px`, maxWidth: 'none' })
+    const frame = document.createElement('div')
+    Object.assign(frame.style, { position: 'relative', width: `${width}px`, height: `${height}px`, overflow: 'hidden' })
+    frame.append(video)
+    host.append(frame)
+    let [wants, plays] = [runs.from, false]
+    // seek goes to where it should be, one step after the other
+    const seek = () => {
+      if (video.readyState > 0 && !video.seeking && Math.abs(video.currentTime - wants) > 0.02)
+        video.currentTime = wants
+    }
+    video.addEventListener('seeked', () => plays || seek())
+    video.addEventListener('loadedmetadata', seek)
+    return {
+      host,
+      show(time, speed) {
+        wants = runs.from + Math.min(time, Math.max(0, runs.for - 0.03)) + 0.001
+        plays = speed > 0 && time < runs.for - 0.03
+        if (!plays) {
+          video.pause()
+          seek()
+          return
+        }
+        video.playbackRate = speed
+        if (Math.abs(video.currentTime - wants) > 0.15) seek()
+        if (video.paused) video.play().catch(() => {}) // then it is sought through
+      },
+      rest: () => video.pause(),
+    }
+  }
+
   // screen is an SVG that shows a film at any time
   function screen(film, ids = 'film') {
     const svg = make('svg', { viewBox: `0 0 ${film.w} ${film.h}`, role: 'img', 'aria-label': 'The video' })
@@ -70,17 +117,19 @@
       defs.append(c)
       return shape
     }
-    const layerOf = ({ svg: inside, box, clip: path }, id, drifts) => {
+    const layerOf = ({ svg: inside, box, clip: path, runs }, id, drifts) => {
       const g = make('g')
       const inner = make('g')
       Aspen.fill(inner, inside)
+      const film = runs && running(runs, box)
+      if (film) inner.append(film.host) // over the frame that stands for it
       g.append(inner)
       if (drifts) {
         const [x, y, width, height] = box
         clip(id, path ? make('path', { d: path }) : make('rect', { x, y, width, height }))
         g.setAttribute('clip-path', `url(#${id})`)
       }
-      return { g, inner, box }
+      return { g, inner, box, film }
     }
     const rows = film.takes.map((take, k) => {
       const show = clip(`${ids}-t${k}`, make('rect'))
@@ -98,7 +147,8 @@
     svg.append(...overs.map((l) => l.g))
     return {
       svg,
-      show(t) {
+      // speed is how fast it runs, 0 while it stands
+      show(t, speed = 0) {
         const now = at(film, t)
         const seen = new Set(now.map((p) => p.take))
         rows.forEach((row, k) => row.g.setAttribute('display', seen.has(k) ? 'inline' : 'none'))
@@ -114,6 +164,7 @@
           const l = row.layers[p.index]
           drawn.add(l)
           ;['x', 'y', 'width', 'height'].forEach((a, i) => row.show.setAttribute(a, p.show[i]))
+          l.film?.show(p.time, p.take === now.findLast((q) => q.take >= 0).take ? speed : 0)
           l.g.setAttribute('opacity', p.alpha)
           l.g.removeAttribute('display')
           if (p.zoom !== 1) {
@@ -123,6 +174,7 @@
           } else if (p.down) l.inner.setAttribute('transform', `translate(0 ${p.down})`)
           else l.inner.removeAttribute('transform')
         }
+        rows.forEach((row, k) => seen.has(k) || row.layers.forEach((l) => l.film?.rest()))
         for (const k of seen)
           if (k >= 0) for (const l of rows[k].layers) if (!drawn.has(l)) l.g.setAttribute('display', 'none')
       },

@@ -429,6 +429,10 @@
     coming = coming.then(async () => {
       if (await toKit(kit, f)) return
       await settled()
+      if (kind !== 'portrait' && (await Aspen.isFilm(f))) {
+        await Aspen.bringClip(id, cardID, f)
+        return
+      }
       const d = await upload(`/briefs/${id}/${kind === 'portrait' ? 'portrait' : 'pictures'}${onCard}`, f)
       if (d) show(d)
     })

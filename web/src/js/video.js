@@ -33,7 +33,7 @@
   })
 
   // --- what is kept -----------------------------------------------------------------
-  const shots = () => state.shots.map(({ reads, says, said, ...s }) => s)
+  const shots = () => state.shots.map(({ reads, says, said, clip, loud, frame, ...s }) => s)
   const inUse = () => (state.own ? shots() : [])
   const cues = () => (state.ownCues ? state.cues : [])
   function send(next = shots(), typing = false, own = cues()) {
@@ -177,6 +177,31 @@
               ' silent',
             ),
           ),
+        s.clip > 0 &&
+          el(
+            'div.shot-voice',
+            {},
+            el('span', {}, 'Clip from'),
+            el('input.seconds', {
+              'data-field': 'from',
+              inputmode: 'decimal',
+              value: sec(s.from ?? 0),
+              'aria-label': 'Clip from, seconds',
+            }),
+            el('span.soft', {}, `of ${sec(s.clip)} s`),
+            s.loud &&
+              el(
+                'label.check',
+                {},
+                el('input', { type: 'checkbox', 'data-mute': '', ...(s.mute ? {} : { checked: '' }) }),
+                ' heard',
+              ),
+            el(
+              'button.tiny.soft',
+              { 'data-frame': s.frame, title: 'The frame of the clip that is seen now stands for it in still pieces' },
+              'this frame for stills',
+            ),
+          ),
         s.says.length > 0 && el('p.shot-heed', {}, s.says.join('; ')),
         el(
           'div.shot-pics',
@@ -211,7 +236,11 @@
     if (!field) return
     const i = Number(e.target.closest('[data-shot]').dataset.shot)
     const s = state.shots[i]
-    if (field === 'seconds') {
+    if (field === 'from') {
+      const v = Number(e.target.value.replace(',', '.'))
+      if (!(v >= 0 && v < s.clip)) return
+      s.from = v || undefined
+    } else if (field === 'seconds') {
       const v = Number(e.target.value.replace(',', '.'))
       if (e.target.value && !(v >= 0.5 && v <= 60)) return
       s.seconds = e.target.value ? v : undefined
@@ -220,9 +249,13 @@
     if (field === 'role') e.target.blur()
   })
   list.addEventListener('change', (e) => {
-    if ('silent' in e.target.dataset) {
+    const { silent, mute } = e.target.dataset
+    if (silent !== undefined || mute !== undefined) {
       const i = Number(e.target.closest('[data-shot]').dataset.shot)
-      change((all) => (all[i].silent = e.target.checked || undefined))
+      change((all) => {
+        if (mute === undefined) all[i].silent = e.target.checked || undefined
+        else all[i].mute = !e.target.checked || undefined
+      })
       return
     }
     if (e.target.dataset.field !== 'seconds' || !e.target.value) return
@@ -242,6 +275,7 @@
       return
     }
     if (b.dataset.pic !== undefined) change((all) => (all[i].picture = b.dataset.pic || undefined))
+    if (b.dataset.frame !== undefined) showFrame(state.shots[i], take)
     const act = b.dataset.act
     if (act === 'out') change((all) => all.splice(i, 1))
     if (act === 'copy') change((all) => all.splice(i, 0, { ...all[i], id: undefined }))
@@ -256,6 +290,17 @@
         all[i].seconds = undefined
       })
   })
+  // showFrame has the frame of a clip that is seen now, or its first, stand for it
+  async function showFrame(s, take) {
+    const into = now >= take.from && now < take.to ? now - take.from : 0
+    const at = Math.min(s.clip - 0.1, (s.from ?? 0) + into)
+    try {
+      await post(`/briefs/${id}/clips/frame`, { picture: s.frame, at })
+      notice(`The frame at ${sec(at)} s stands for it now, in every piece.`)
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
+  }
   // split makes two shots of one, at the caret, else in the middle of its words
   function split(i, field) {
     const text = state.shots[i].headline ?? ''
@@ -342,7 +387,7 @@
   // --- time -------------------------------------------------------------------------
   function go(t) {
     now = Math.min(Math.max(0, t), state.film.seconds)
-    shown.show(now)
+    shown.show(now, playing ? (find('slow').checked ? 0.5 : 1) : 0)
     find('clock').textContent = sec(now) + ' s'
     track.setAttribute('aria-valuenow', sec(now))
     track.parentElement.style.setProperty('--at', (now / (state.film.seconds || 1)) * 100 + '%')
@@ -356,6 +401,7 @@
       playing = 0
       music?.pause()
       find('play').textContent = 'Play'
+      go(now)
       return
     }
     if (now >= state.film.seconds - 0.01) now = 0
@@ -469,6 +515,13 @@
     if (p?.seconds) change((all) => (all[p.shot].seconds = p.seconds))
   })
 
+  // a film or a picture that is dropped on the running order, or pasted
+  Aspen.files(async (kind, f, onto) => {
+    if (onto?.closest?.('.reel')) return // captions
+    if (await Aspen.isFilm(f)) await Aspen.bringClip(id, '', f)
+    else if (f.type.startsWith('image/')) await Aspen.upload(`/briefs/${id}/pictures`, f)
+    else notice(`${f.name} is no picture and no film. Captions go onto the strip.`, { bad: true })
+  })
   const captions = Aspen.videoCaptions({
     go,
     now: () => now,

@@ -1,0 +1,279 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/reel"
+	"aspenridge/internal/store"
+)
+
+// taking is the kind of jobs that take clips in.
+const taking = "clip"
+
+// toTake is a clip that came in.
+type toTake struct {
+	File string // hash of what came
+	Name string
+	Card string // id of the card it is for
+}
+
+// MostClipBytes is how large a clip may be.
+const MostClipBytes = reel.MostClipBytes
+
+// BringClip has a film at a path taken in as a picture of a card of the brief, by its id (""
+// for the first): a job, since that takes a while.
+func (a Files) BringClip(ctx context.Context, m Member, id ID, card, name, path string) (ID, error) {
+	c, err := a.cardFor(ctx, m, id, card)
+	if err == nil && len(c.Pictures) >= MaxPictures {
+		err = fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, len(c.Pictures))
+	}
+	if err == nil {
+		_, err = reel.CheckClip(ctx, path)
+	}
+	if err != nil {
+		return ID{}, clipTrouble(name, err)
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return ID{}, err
+	}
+	defer func() { _ = f.Close() }()
+	hash, err := a.blobs.PutFrom(ctx, f)
+	if err != nil {
+		return ID{}, err
+	}
+	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: taking, About: id, Args: raw(toTake{hash, cleanName(name), c.ID})})
+}
+
+// clipTrouble is an error with the name of the file it is about.
+func clipTrouble(name string, err error) error {
+	if errors.Is(err, reel.ErrClip) {
+		return fmt.Errorf("%w: %s: %w", ErrInvalid, cleanName(name), err)
+	}
+	return err
+}
+
+// takeClip takes a clip in, in a job: it becomes a picture of the brief, by the frame that
+// stands for it.
+func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error) {
+	var of toTake
+	if err := json.Unmarshal(j.Args, &of); err != nil {
+		return nil, err
+	}
+	dir, err := os.MkdirTemp("", "aspenridge-clip-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	came, out := filepath.Join(dir, "came"), filepath.Join(dir, "clip.mp4")
+	if err := a.fetch(ctx, of.File, came); err != nil {
+		return nil, err
+	}
+	facts, err := reel.TakeClip(ctx, came, out, tell)
+	if err != nil {
+		return nil, clipTrouble(of.Name, err)
+	}
+	made, err := os.Open(out)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = made.Close() }()
+	info, err := made.Stat()
+	if err != nil {
+		return nil, err
+	}
+	hash, err := a.blobs.PutFrom(ctx, made)
+	if err != nil {
+		return nil, err
+	}
+	stem := fileStem("/" + of.Name)
+	clip := store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: stem + ".mp4", Type: "video/mp4", Bytes: info.Size(), Facts: raw(facts)}
+	data, at, err := reel.Poster(ctx, out, facts.Seconds)
+	if err != nil {
+		return nil, clipTrouble(of.Name, err)
+	}
+	still, err := a.storePicture(ctx, m, stem+".png", data)
+	if err != nil {
+		return nil, err
+	}
+	pic := brief.Picture{File: refOf(still), Clip: refOf(clip), At: at}
+	ctx = store.AsChange(ctx, "clip "+j.ID.String()) // done again it is the same change
+	_, err = a.documents.Edit(ctx, m, j.About, Change{Kind: "brief", Base: Latest, Op: edit.Op{Path: cardPath(of.Card, "pictures/-"), Value: raw(pic)}, Files: []store.File{clip, still}})
+	if errors.Is(err, store.ErrRepeated) {
+		err = nil
+	}
+	if err == nil && of.File != hash { // what came is not needed any more
+		if err := a.blobs.Remove(ctx, of.File); err != nil {
+			return nil, err
+		}
+	}
+	return pic, err
+}
+
+// fetch writes what is stored under a hash into a file.
+func (a *house) fetch(ctx context.Context, hash, path string) error {
+	from, err := a.blobs.Reader(ctx, hash)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = from.Close() }()
+	to, err := os.Create(path)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(to, from)
+	return errors.Join(err, to.Close())
+}
+
+// clipsIn gives clips as files of a folder.
+func (a *house) clipsIn(dir string) reel.Clips {
+	return func(ctx context.Context, hash string) (string, error) {
+		path := filepath.Join(dir, hash+".mp4")
+		if _, err := os.Stat(path); err == nil {
+			return path, nil
+		}
+		return path, a.fetch(ctx, hash, path)
+	}
+}
+
+// withClips puts what is known of clips to the pictures they are shown by.
+func (a *house) withClips(ctx context.Context, workspace ID, pics map[string]photo.Picture, clips map[string]string) error {
+	var hashes []string
+	for _, clip := range clips {
+		hashes = append(hashes, HashOf(clip))
+	}
+	if len(hashes) == 0 {
+		return nil
+	}
+	known, err := a.store.Files(ctx, workspace, "clip", hashes)
+	if err != nil {
+		return err
+	}
+	for file, clip := range clips {
+		f, ok := known[HashOf(clip)]
+		pic, shown := pics[file]
+		var facts reel.Facts
+		if !ok || !shown || json.Unmarshal(f.Facts, &facts) != nil || facts.Seconds <= 0 {
+			continue
+		}
+		pic.Clip = &photo.Clip{Hash: f.Hash, Seconds: facts.Seconds, Sound: facts.Sound}
+		pics[file] = pic
+	}
+	return nil
+}
+
+// ShowFrame has another frame of a clip stand for it: the one so many seconds into it, of the
+// picture of a brief by its id.
+func (a Briefs) ShowFrame(ctx context.Context, m Member, id ID, client, picture string, at float64) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	s, err := a.sets.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	for _, c := range s.Brief.Cards {
+		for _, p := range c.Pictures {
+			if p.ID != picture || p.Clip == "" {
+				continue
+			}
+			facts := s.Job.Pictures[p.File].Clip
+			if facts == nil || at < 0 || at >= facts.Seconds {
+				return fmt.Errorf("%w: there is no frame at %.1f s", ErrInvalid, at)
+			}
+			still, err := a.stillOf(ctx, m, p, at)
+			if err != nil {
+				return err
+			}
+			was := p.File
+			p.File, p.At = refOf(still), at
+			ops := edit.Op{Path: cardPath(c.ID, "pictures/@"+p.ID), Value: raw(p)}
+			if err := a.showPicture(ctx, m, id, client, ops, still); err != nil {
+				return err
+			}
+			return a.shotsShow(ctx, m, id, client, s.Brief.Video, was, p.File)
+		}
+	}
+	return fmt.Errorf("%w: there is no such clip", ErrNotFound)
+}
+
+// shotsShow has shots that show a frame show another one.
+func (a *house) shotsShow(ctx context.Context, m Member, id ID, client string, v *brief.Video, was, now string) error {
+	if v == nil {
+		return nil
+	}
+	next, found := *v, false
+	next.Shots = append([]brief.Shot{}, v.Shots...)
+	for i := range next.Shots {
+		if next.Shots[i].Picture == was {
+			next.Shots[i].Picture, found = now, true
+		}
+	}
+	if !found {
+		return nil
+	}
+	_, err := a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: edit.Op{Path: "/video", Value: raw(next)}})
+	return err
+}
+
+func (a *house) stillOf(ctx context.Context, m Member, p brief.Picture, at float64) (store.File, error) {
+	dir, err := os.MkdirTemp("", "aspenridge-still-")
+	if err != nil {
+		return store.File{}, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path, err := a.clipsIn(dir)(ctx, HashOf(p.Clip))
+	if err != nil {
+		return store.File{}, err
+	}
+	data, err := reel.Still(ctx, path, at)
+	if err != nil {
+		return store.File{}, clipTrouble(p.Clip, err)
+	}
+	return a.storePicture(ctx, m, fileStem(p.Clip)+".png", data)
+}
+
+// Clip opens a clip of the workspace by its hash, with its media type.
+func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekCloser, string, error) {
+	if err := may(m, view); err != nil {
+		return nil, "", err
+	}
+	f, err := a.store.File(ctx, m.Workspace, "clip", hash)
+	if err != nil {
+		return nil, "", err
+	}
+	r, err := a.blobs.Open(ctx, f.Hash)
+	return r, f.Type, err
+}
+
+// ShareOf is a part of a picture of the set, px, as shares (0-1) of it.
+func (s *Set) ShareOf(hash string, crop spec.Rect) [4]float64 {
+	for _, p := range s.Job.Pictures {
+		if p.Hash == hash {
+			return [4]float64{crop.X / float64(p.W), crop.Y / float64(p.H), crop.W / float64(p.W), crop.H / float64(p.H)}
+		}
+	}
+	return [4]float64{0, 0, 1, 1}
+}
+
+// PictureID is the id of the picture of the brief that shows a file, "" for none.
+func (s *Set) PictureID(file string) string {
+	for _, c := range s.Brief.Cards {
+		for _, p := range c.Pictures {
+			if p.File == file {
+				return p.ID
+			}
+		}
+	}
+	return ""
+}

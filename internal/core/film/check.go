@@ -1,0 +1,57 @@
+package film
+
+import (
+	"fmt"
+	"slices"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
+	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/spec"
+)
+
+// fastest is how much of the time it takes to read a shot it may run at least.
+const fastest = 0.8
+
+// check notes what to look at of the last take: what preflight says of it as a piece, and
+// words that go before they are read or said.
+func (f *Film) check(s brief.Shot, said Spoken, found []preflight.Finding) {
+	t := &f.Takes[len(f.Takes)-1]
+	t.Findings = slices.DeleteFunc(slices.Clone(found), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
+	runs := t.To - t.From
+	if need := reading(s); runs < fastest*need {
+		t.warn("too-fast", "headline", runs, need, fmt.Sprintf("it runs %.1f s, and its words take %.1f s to read", runs, need))
+	}
+	if need := sayFrom + said.Seconds; said.Seconds > 0 && runs < need {
+		t.warn("said-over", "voice", runs, need, fmt.Sprintf("it runs %.1f s, and what is said takes %.1f s: it is cut off", runs, need))
+	}
+}
+
+func (t *Take) warn(code, slot string, value, limit float64, message string) {
+	t.Findings = append(t.Findings, preflight.Finding{Code: code, Severity: preflight.Warning, Slot: slot, Value: value, Limit: limit, Fixes: []string{}, Message: message})
+}
+
+// tooFast is how much faster than [caption.MostSpeed] captions may run before it is said.
+const tooFast = 1.2
+
+// checkCaptions notes captions that run too fast, that lie over what matters of a picture,
+// and that come when the video is over.
+func (f *Film) checkCaptions(room spec.Rect) {
+	for _, c := range f.Cues {
+		k := f.takeAt(c.From)
+		if k < 0 {
+			continue
+		}
+		t := &f.Takes[k]
+		if fast := c.Fast(); fast > tooFast*caption.MostSpeed {
+			t.warn("caption-fast", "caption", fast, caption.MostSpeed, fmt.Sprintf("the caption %.40q has to be read at %.0f letters a second", c.Text, fast))
+		}
+		if c.To > f.Seconds()+0.05 {
+			t.warn("caption-late", "caption", c.To, f.Seconds(), fmt.Sprintf("the caption %.40q ends after the video", c.Text))
+		}
+		over := func(s spec.Rect) bool { return s.Share(room) > 0.25 }
+		if t.captioned && slices.ContainsFunc(t.subjects, over) && !slices.ContainsFunc(t.Findings, func(f preflight.Finding) bool { return f.Code == "caption-over" }) {
+			t.warn("caption-over", "caption", 0, 0, "its captions lie over what matters of the picture: another picture, or another place in it")
+		}
+	}
+}

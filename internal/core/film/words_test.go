@@ -1,0 +1,201 @@
+package film_test
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/caption"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+)
+
+// spokenOf is what a voice of so many words a minute would say of a script.
+func spokenOf(script []string) []film.Spoken {
+	out := make([]film.Spoken, len(script))
+	for i, s := range script {
+		if s == "" {
+			continue
+		}
+		d := float64(len(strings.Fields(s))) / 2.5
+		out[i] = film.Spoken{Seconds: d, Words: caption.Spread(s, 0, d)}
+	}
+	return out
+}
+
+// saidFilm is the film of the demo's job with a voice.
+func saidFilm(t *testing.T, place string, change func(*brief.Video)) *film.Film {
+	t.Helper()
+	j := job(t)
+	shots := film.Propose(j.Brief, j.Kit)
+	shots[1].Say = "Six Saturdays in May and June, an hour each, with somebody beside you who has done it for years."
+	v := &brief.Video{Shots: shots, Voice: "middle"}
+	if change != nil {
+		change(v)
+	}
+	j.Brief.Video = v
+	p, ok := spec.Find(place)
+	if !ok {
+		t.Fatal(place)
+	}
+	return film.Of(j, j.First(), p, spokenOf(film.Script(v.Shots)))
+}
+
+// TestWhatIsSaid: shots run as long as what is said in them takes, captions come with it,
+// and are drawn only over the shot whose words are not on the screen.
+func TestWhatIsSaid(t *testing.T) {
+	for _, place := range []string{"video-wide", "video-square", "video-tall"} {
+		p, _ := spec.Find(place)
+		f := saidFilm(t, place, nil)
+		j := job(t)
+		in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p}
+		room := motion.CaptionRoom(in)
+		said := f.Takes[2]
+		if said.Shot != 1 || said.To-said.From < 8 {
+			t.Fatalf("%s: the second shot runs %.1f s", place, said.To-said.From)
+		}
+		var words []string
+		for _, c := range f.Cues {
+			if c.From >= said.From && c.To <= said.To {
+				words = append(words, strings.Fields(c.Text)...)
+			}
+		}
+		if got := strings.Join(words, " "); got != "Six Saturdays in May and June, an hour each, with somebody beside you who has done it for years." {
+			t.Errorf("%s: captions say %q", place, got)
+		}
+		if len(f.Over) == 0 {
+			t.Fatalf("%s: nothing is drawn of them", place)
+		}
+		for _, o := range f.Over {
+			if o.From < said.From-1e-9 || o.To > said.To+1e-9 {
+				t.Errorf("%s: a caption is drawn from %.2f to %.2f, the shot runs from %.2f to %.2f", place, o.From, o.To, said.From, said.To)
+			}
+			if !room.Contains(o.Layer.Drawing.Parts[0].Box, 1) {
+				t.Errorf("%s: drawn at %+v, the room is %+v", place, o.Layer.Drawing.Parts[0].Box, room)
+			}
+		}
+		for _, l := range said.Layers { // the words of the shot made room
+			if part := l.Drawing.Parts[0]; part.Words() && part.Box.Overlaps(room, 1) {
+				t.Errorf("%s: %q stands under the captions", place, part.Text)
+			}
+		}
+		// in each moment at most one caption, one word set off
+		for n := range f.Frames() {
+			ground, spoken := 0, 0
+			for _, pose := range f.At(float64(n) / float64(f.FPS)) {
+				if pose.Take != film.OfOver {
+					continue
+				}
+				switch part := pose.Layer.Drawing.Parts[0]; {
+				case part.Slot == "spoken":
+					spoken++
+				case !part.Words():
+					ground++
+				}
+			}
+			if ground > 1 || spoken > 1 || spoken > ground {
+				t.Fatalf("%s, frame %d: %d captions, %d words set off", place, n, ground, spoken)
+			}
+		}
+	}
+}
+
+// TestWaysOfCaptions: all of what is said, only beside, none, one's own.
+func TestWaysOfCaptions(t *testing.T) {
+	all := saidFilm(t, "video-square", func(v *brief.Video) { v.Captions = "all" })
+	beside := saidFilm(t, "video-square", func(v *brief.Video) { v.Captions = "beside" })
+	none := saidFilm(t, "video-square", func(v *brief.Video) { v.Captions = "none" })
+	ruled := saidFilm(t, "video-square", nil)
+	if len(all.Over) <= len(ruled.Over) || len(beside.Over) != 0 || len(beside.Cues) == 0 || len(none.Over)+len(none.Cues) != 0 {
+		t.Errorf("drawn: all %d, ruled %d, beside %d, none %d; cues beside %d, none %d", len(all.Over), len(ruled.Over), len(beside.Over), len(none.Over), len(beside.Cues), len(none.Cues))
+	}
+	own := saidFilm(t, "video-square", func(v *brief.Video) {
+		v.Cues = []brief.Cue{{From: 3, To: 4.5, Text: "Hello"}, {From: 4, To: 6, Text: "from the river"}, {From: 900, To: 901, Text: "late"}}
+	})
+	if len(own.Cues) != 3 || own.Cues[0].To != 4 || len(own.Over) < 4 {
+		t.Errorf("own captions: %+v, %d drawn", own.Cues, len(own.Over))
+	}
+	// a voice that says nothing, and a script without a voice
+	j := job(t)
+	j.Brief.Video = &brief.Video{Shots: []brief.Shot{{Role: film.Hook, Headline: "One", Seconds: 5, Say: "Somebody reads this out"}, {Role: film.Point, Headline: "Two", Silent: true}}}
+	p, _ := spec.Find("video-square")
+	f := film.Of(j, j.First(), p, nil)
+	if len(f.Cues) != 1 || f.Cues[0].Text != "Somebody reads this out" {
+		t.Errorf("captions of what is written to be said: %+v", f.Cues)
+	}
+	if s := film.Script(j.Brief.Video.Shots); s[1] != "" {
+		t.Errorf("a silent shot says %q", s[1])
+	}
+}
+
+// TestCaptionsAreChecked: too fast to read, over what matters, cut off.
+func TestCaptionsAreChecked(t *testing.T) {
+	codes := func(f *film.Film) map[string]bool {
+		out := map[string]bool{}
+		for _, k := range f.Takes {
+			for _, found := range k.Findings {
+				out[found.Code] = true
+			}
+		}
+		return out
+	}
+	if got := codes(saidFilm(t, "video-square", nil)); got["caption-fast"] || got["said-over"] {
+		t.Errorf("by the rule: %v", got)
+	}
+	fast := saidFilm(t, "video-square", func(v *brief.Video) {
+		v.Cues = []brief.Cue{{From: 3, To: 3.5, Text: "Far too many letters for half a second of time"}}
+	})
+	if !codes(fast)["caption-fast"] {
+		t.Error("a caption of 46 letters in half a second is fine")
+	}
+	cut := saidFilm(t, "video-square", func(v *brief.Video) { v.Shots[1].Seconds = 2 })
+	if !codes(cut)["said-over"] {
+		t.Error("a shot that ends before what is said in it is fine")
+	}
+}
+
+// TestSound: what is said begins with its shot, is cut with it, and the music goes down
+// under it; all together are as loud as videos are to be.
+func TestSound(t *testing.T) {
+	f := saidFilm(t, "video-square", func(v *brief.Video) { v.NoOpening = true; v.Shots = v.Shots[:2] })
+	tone := func(s, hz, level float64) sound.Track {
+		out := make(sound.Track, 2*int(s*sound.Rate))
+		for i := range out {
+			out[i] = float32(level * math.Sin(2*math.Pi*hz*float64(i/2)/sound.Rate))
+		}
+		return out
+	}
+	music := tone(f.Seconds(), 220, 0.3)
+	// how much there is of a pitch in a stretch (one bin of a Fourier transform)
+	level := func(t sound.Track, hz, from, to float64) float64 {
+		a, b, n := 0.0, 0.0, 0
+		for i := int(from * sound.Rate); i < int(to*sound.Rate); i++ {
+			x := 2 * math.Pi * hz * float64(i) / sound.Rate
+			a, b, n = a+float64(t[2*i])*math.Cos(x), b+float64(t[2*i])*math.Sin(x), n+1
+		}
+		return 2 * math.Hypot(a, b) / float64(n)
+	}
+	at, end, _ := f.SayAt(1)
+	mix := f.Sound(music, []sound.Track{nil, tone(2, 1000, 0.5)}, nil)
+	if math.Abs(mix.Seconds()-f.Seconds()) > 1.0/48000 || math.Abs(mix.Loudness()-sound.Loud) > 0.5 || mix.TruePeak() > sound.MostTop {
+		t.Errorf("%.3f s of %.3f, %.1f LUFS, %.1f dBTP", mix.Seconds(), f.Seconds(), mix.Loudness(), mix.TruePeak())
+	}
+	if before, during := level(mix, 1000, at-0.3, at-0.05), level(mix, 1000, at+0.1, at+1.9); during < 0.1 || before > during/50 {
+		t.Errorf("the voice: %.4f before, %.4f while it speaks", before, during)
+	}
+	down := 20 * math.Log10(level(mix, 220, at+0.2, at+1.8)/level(mix, 220, at+3.5, end))
+	if down > -10 || down < -20 {
+		t.Errorf("the music goes down by %.1f dB", down)
+	}
+	long := f.Sound(nil, []sound.Track{tone(60, 1000, 0.5), nil}, nil)
+	first, firstEnd, _ := f.SayAt(0)
+	if got := level(long, 1000, firstEnd+0.1, f.Seconds()-0.1); first < 0 || got > 1e-3 {
+		t.Errorf("what is said goes on after its shot: %.4f", got)
+	}
+	if f.Sound(nil, nil, nil) != nil {
+		t.Error("silence is a track")
+	}
+}

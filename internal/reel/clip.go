@@ -1,0 +1,167 @@
+package reel
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"io"
+	"math"
+	"os/exec"
+	"strings"
+	"sync"
+
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+)
+
+// Clips gives the path of a clip's file by its hash.
+type Clips func(ctx context.Context, hash string) (path string, err error)
+
+// keptFrames is how many frames of a clip are held: those drawn at the same time, and a few
+// before.
+const keptFrames = drawnAhead + 2
+
+// player reads the frames of a clip in order, at the rate and size they are shown; one that
+// is asked for again and gone begins anew. Safe for concurrent use.
+type player struct {
+	path string
+	clip film.Clip
+	crop spec.Rect // px of the clip
+	w, h int       // px on the canvas
+	fps  int
+	last int // number of its last frame
+
+	mu     sync.Mutex
+	cond   sync.Cond
+	frames map[int]*image.RGBA
+	next   int // the frame that comes next
+	stop   context.CancelFunc
+	out    io.ReadCloser
+	wait   func() error
+	err    error
+}
+
+func newPlayer(path string, clip film.Clip, crop spec.Rect, w, h, fps int) *player {
+	p := &player{path: path, clip: clip, crop: crop, w: w, h: h, fps: fps, last: max(0, int(math.Round(clip.For*float64(fps)))-1), frames: map[int]*image.RGBA{}}
+	p.cond.L = &p.mu
+	return p
+}
+
+// frame is what is seen some time after the clip began; past its end its last frame. Whoever
+// asks must be done with it before it asks for the one after the next few.
+func (p *player) frame(u float64) (*image.RGBA, error) {
+	n := min(p.last, max(0, int(math.Round(u*float64(p.fps)))))
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if img := p.frames[n]; img != nil {
+		return img, nil
+	}
+	if p.err != nil {
+		return nil, p.err
+	}
+	if p.out == nil || n < p.next {
+		p.close()
+		if p.err = p.open(); p.err != nil {
+			return nil, p.err
+		}
+	}
+	for p.next <= n {
+		img := image.NewRGBA(image.Rect(0, 0, p.w, p.h))
+		if _, err := io.ReadFull(p.out, img.Pix); err != nil {
+			return p.short(err)
+		}
+		p.frames[p.next] = img
+		delete(p.frames, p.next-keptFrames)
+		p.next++
+	}
+	return p.frames[n], nil
+}
+
+// short is what is shown when the file ends before it should: the last frame there was.
+func (p *player) short(err error) (*image.RGBA, error) {
+	if p.next == 0 {
+		p.err = fmt.Errorf("%w: the clip gives no frames: %v", ErrEncoder, errors.Join(err, p.wait()))
+		return nil, p.err
+	}
+	p.last = p.next - 1
+	return p.frames[p.last], nil
+}
+
+// open begins to decode.
+func (p *player) open() error {
+	ctx, stop := context.WithCancel(context.Background())
+	even := func(v float64) int { return int(math.Round(v)) }
+	filters := []string{
+		fmt.Sprintf("fps=%d", p.fps),
+		fmt.Sprintf("crop=%d:%d:%d:%d:exact=1", max(1, even(p.crop.W)), max(1, even(p.crop.H)), even(p.crop.X), even(p.crop.Y)),
+		fmt.Sprintf("scale=%d:%d:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709", p.w, p.h),
+		"format=rgba",
+	}
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-hide_banner", "-loglevel", "error", "-nostdin", "-threads", "1", "-ss", fmt.Sprint(p.clip.From), "-i", p.path,
+		"-t", fmt.Sprint(p.clip.For+1), "-an", "-vf", strings.Join(filters, ","), "-f", "rawvideo", "pipe:1")
+	out, err := cmd.StdoutPipe()
+	if err == nil {
+		err = cmd.Start()
+	}
+	if err != nil {
+		stop()
+		return fmt.Errorf("%w is not there (%w); install Debian's package ffmpeg", ErrEncoder, err)
+	}
+	p.stop, p.out, p.wait, p.next = stop, out, cmd.Wait, 0
+	clear(p.frames)
+	return nil
+}
+
+// close ends decoding.
+func (p *player) close() {
+	if p.out == nil {
+		return
+	}
+	p.stop()
+	_ = p.out.Close()
+	_ = p.wait()
+	p.out = nil
+}
+
+// Close ends what a stage runs: the decoders of its clips.
+func (s *Stage) Close() {
+	for _, row := range s.takes {
+		for i := range row {
+			if p := row[i].player; p != nil {
+				p.mu.Lock()
+				p.close()
+				p.mu.Unlock()
+			}
+		}
+	}
+}
+
+// Heard are the clips of a film that are heard, as it lists them.
+func Heard(ctx context.Context, f *film.Film, clips Clips) ([]sound.Track, error) {
+	var out []sound.Track
+	for _, c := range f.Loud() {
+		path, err := clips(ctx, c.Hash)
+		if err != nil {
+			return nil, err
+		}
+		t, err := Hear(ctx, path, c.From, c.For)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, t)
+	}
+	return out, nil
+}
+
+// Hear decodes the sound of a file, from some seconds on and for so many.
+func Hear(ctx context.Context, path string, from, seconds float64) (sound.Track, error) {
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-hide_banner", "-loglevel", "error", "-nostdin", "-ss", fmt.Sprint(from), "-t", fmt.Sprint(seconds), "-i", path,
+		"-vn", "-f", "f32le", "-ac", "2", "-ar", fmt.Sprint(sound.Rate), "pipe:1")
+	data, err := cmd.Output()
+	if err != nil {
+		return nil, fmt.Errorf("%w: the sound of a clip: %v", ErrEncoder, said(err))
+	}
+	return trackOf(data), nil
+}

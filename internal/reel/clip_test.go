@@ -1,0 +1,237 @@
+package reel_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"image"
+	"image/png"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/raster"
+	"aspenridge/internal/reel"
+)
+
+// filmed has ffmpeg make a film of a test picture that changes with time, as a camera or a
+// program might.
+func filmed(t testing.TB, name string, args ...string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), name)
+	out, err := exec.Command("ffmpeg", append(append([]string{"-hide_banner", "-v", "error", "-y"}, args...), path)...).CombinedOutput()
+	if err != nil {
+		t.Fatalf("%s: %v: %s", name, err, out)
+	}
+	return path
+}
+
+func imported(t testing.TB, data []byte) raster.Imported {
+	t.Helper()
+	in, err := raster.Import(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return in
+}
+
+// studioOf draws one picture.
+func studioOf(in raster.Imported) *raster.Studio {
+	return raster.NewStudio(func(string) ([]byte, error) { return in.Data, nil })
+}
+
+func rect(x, y, w, h float64) spec.Rect { return spec.Rect{X: x, Y: y, W: w, H: h} }
+
+// TestClipsComeIn: whatever the kind, the rate, the way up, the depth of colour, what comes
+// in is upright, 30 frames a second, of its length, in the colours of screens.
+func TestClipsComeIn(t *testing.T) {
+	src := func(args ...string) []string {
+		return append([]string{"-f", "lavfi", "-i", "testsrc2=size=640x360:rate=24:duration=2"}, args...)
+	}
+	turned := filmed(t, "plain.mp4", src("-pix_fmt", "yuv420p")...)
+	for name, k := range map[string]struct {
+		path   string
+		w, h   int
+		length float64
+		sound  bool
+	}{
+		"mp4":        {filmed(t, "a.mp4", src("-pix_fmt", "yuv420p")...), 640, 360, 2, false},
+		"webm":       {filmed(t, "a.webm", src("-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8")...), 640, 360, 2, false},
+		"mov, 10bit": {filmed(t, "a.mov", src("-c:v", "libx265", "-x265-params", "log-level=error", "-pix_fmt", "yuv420p10le", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-colorspace", "bt2020nc")...), 640, 360, 2, false},
+		"gif":        {filmed(t, "a.gif", "-f", "lavfi", "-i", "testsrc2=size=200x301:rate=10:duration=1.5"), 200, 301, 1.5, false},
+		"60 a s":     {filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=60:duration=1", "-pix_fmt", "yuv420p"), 640, 360, 1, false},
+		"turned":     {filmed(t, "c.mp4", "-i", turned, "-c", "copy", "-metadata:s:v", "rotate=90"), 360, 640, 2, false},
+		"large":      {filmed(t, "d.mp4", "-f", "lavfi", "-i", "testsrc2=size=3840x2160:rate=5:duration=0.6", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), 1920, 1080, 0.6, false},
+		"odd":        {filmed(t, "e.mp4", "-f", "lavfi", "-i", "testsrc2=size=641x361:rate=30:duration=1", "-pix_fmt", "yuv444p"), 640, 360, 1, false},
+		"with sound": {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=2", "-f", "lavfi", "-i", "sine=frequency=1000:duration=2", "-pix_fmt", "yuv420p"), 320, 240, 2, true},
+		"wide dots":  {filmed(t, "g.mp4", "-f", "lavfi", "-i", "testsrc2=size=720x576:rate=25:duration=1", "-vf", "setsar=64/45", "-pix_fmt", "yuv420p"), 1024, 576, 1, false},
+	} {
+		out := filepath.Join(t.TempDir(), "out.mp4")
+		told := 0
+		f, err := reel.TakeClip(t.Context(), k.path, out, func(int, int) { told++ })
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		if abs(f.W-k.w) > 1 || abs(f.H-k.h) > 1 || math.Abs(f.Seconds-k.length) > 0.11 || f.Sound != k.sound {
+			t.Errorf("%s: %+v, want %d x %d, %.1f s, sound %v", name, f, k.w, k.h, k.length, k.sound)
+		}
+		v := probed(t, out).Streams[0]
+		if v.Codec != "h264" || v.Pixels != "yuv420p" || v.Rate != "30/1" || v.Space != "bt709" || v.Transfer != "bt709" {
+			t.Errorf("%s: %+v", name, v)
+		}
+		if still, at, err := reel.Poster(t.Context(), out, f.Seconds); err != nil || at <= 0 || at >= f.Seconds {
+			t.Errorf("%s: its frame at %.2f of %d bytes: %v", name, at, len(still), err)
+		}
+	}
+}
+
+func abs(v int) int { return max(v, -v) }
+
+// TestBadClips: what cannot be taken in says why.
+func TestBadClips(t *testing.T) {
+	write := func(name string, data []byte) string {
+		path := filepath.Join(t.TempDir(), name)
+		if err := os.WriteFile(path, data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return path
+	}
+	whole, err := os.ReadFile(filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p", "-movflags", "+faststart"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	secret := write("secret.txt", []byte("secret"))
+	for name, k := range map[string]struct{ path, says string }{
+		"nothing":      {write("a.mp4", nil), "cannot be read"},
+		"a program":    {write("b.mp4", append([]byte("\x7fELF\x02\x01\x01"), make([]byte, 4000)...)), "cannot be read"},
+		"a web page":   {write("c.mp4", []byte("<html><script>alert(1)</script></html>")), "cannot be read"},
+		"only its top": {write("d.mp4", whole[:40]), "no pictures"},
+		"sound alone":  {filmed(t, "e.mp3", "-f", "lavfi", "-i", "sine=duration=1"), "no pictures"},
+		"one frame":    {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=0.033", "-pix_fmt", "yuv420p"), "at least 0.2"},
+		"ten hours":    {filmed(t, "g.mp4", "-f", "lavfi", "-i", "color=size=64x64:rate=1/600:duration=36000", "-pix_fmt", "yuv420p"), "600 min"},
+		"very large":   {filmed(t, "h.mkv", "-f", "lavfi", "-i", "color=size=9000x64:rate=1:duration=1", "-c:v", "ffv1"), "9000 x 64"},
+		"very small":   {filmed(t, "i.gif", "-f", "lavfi", "-i", "testsrc2=size=16x16:rate=5:duration=1"), "16 x 16"},
+		"a list":       {write("j.mp4", []byte("#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nfile://"+secret+"\n")), "cannot be read"},
+		"a list too":   {write("k.txt", []byte("ffconcat version 1.0\nfile '"+secret+"'\n")), "cannot be read"},
+	} {
+		_, err := reel.TakeClip(t.Context(), k.path, filepath.Join(t.TempDir(), "out.mp4"), nil)
+		if !errors.Is(err, reel.ErrClip) || !strings.Contains(err.Error(), k.says) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	// one that breaks off is taken as far as it goes
+	f, err := reel.TakeClip(t.Context(), write("l.mp4", whole[:len(whole)/2]), filepath.Join(t.TempDir(), "out.mp4"), nil)
+	if err != nil || f.Seconds < 0.5 || f.Seconds > 2.9 {
+		t.Errorf("half a film: %+v, %v", f, err)
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	stop()
+	if _, err := reel.TakeClip(ctx, write("m.mp4", whole), filepath.Join(t.TempDir(), "out.mp4"), nil); err == nil {
+		t.Error("stopped, and taken in")
+	}
+}
+
+// running is a film of one take in which a clip runs in a box, from a second on.
+func running(clip string, seconds float64) *film.Film {
+	canvas := &scene.Scene{W: 400, H: 300, Parts: []scene.Part{{Slot: "picture", Kind: scene.KindPicture, Box: rect(40, 30, 320, 180), Crop: rect(0, 0, 640, 360), Picture: clip}}}
+	l := film.Layer{Slot: "picture", Drawing: canvas, Box: rect(40, 30, 320, 180), Move: film.Move{Kind: "drift", For: seconds, By: 1}, Clip: &film.Clip{Hash: clip, From: 1, For: seconds}}
+	return &film.Film{W: 400, H: 300, FPS: 30, Takes: []film.Take{{Role: "point", To: seconds, Layers: []film.Layer{l}}}}
+}
+
+// TestClipsRun holds frames of a film in which a clip runs against the clip's own frames, as
+// ffmpeg decodes them by number: each is nearer to its own than to the ones beside it.
+func TestClipsRun(t *testing.T) {
+	came := filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-f", "lavfi", "-i", "sine=frequency=440:duration=3", "-pix_fmt", "yuv420p")
+	clip := filepath.Join(t.TempDir(), "clip.mp4")
+	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
+		t.Fatal(err)
+	}
+	still, err := reel.Still(t.Context(), clip, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	show := imported(t, still)
+	f := running(show.Hash, 1.5)
+	clips := func(context.Context, string) (string, error) { return clip, nil }
+	s, err := reel.Set(t.Context(), studioOf(show), f, clips)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	own := func(n int) image.Image { // of the clip, by its number
+		out, err := exec.Command("ffmpeg", "-v", "error", "-i", clip, "-vf", "select=eq(n\\,"+strconv.Itoa(n)+"),scale=320:180:flags=bicubic:in_color_matrix=bt709", "-frames:v", "1", "-c:v", "png", "-f", "image2pipe", "-").Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := png.Decode(bytes.NewReader(out))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	apart := func(a *image.RGBA, b image.Image) float64 {
+		sum := 0.0
+		for y := range 180 {
+			for x := range 320 {
+				r, g, bl, _ := b.At(x, y).RGBA()
+				c := a.RGBAAt(x+40, y+30)
+				sum += math.Abs(float64(c.R)-float64(r>>8)) + math.Abs(float64(c.G)-float64(g>>8)) + math.Abs(float64(c.B)-float64(bl>>8))
+			}
+		}
+		return sum / (3 * 320 * 180)
+	}
+	for _, n := range []int{0, 7, 20, 3, 44} { // 3 after 20: it begins anew
+		got := frame(s, f, n)
+		at, before, after := apart(got, own(30+n)), apart(got, own(29+n)), apart(got, own(31+n))
+		if at > 4 || at >= before || at >= after {
+			t.Errorf("frame %d is %.2f from its own, %.2f from the one before, %.2f from the one after", n, at, before, after)
+		}
+	}
+	heard, err := reel.Hear(t.Context(), clip, 1, 1.5)
+	if err != nil || math.Abs(heard.Seconds()-1.5) > 0.05 || heard.Loudness() < -40 {
+		t.Errorf("its sound: %.2f s, %v", heard.Seconds(), err)
+	}
+	// made into a file all its frames come, and no decoder stays
+	path := filepath.Join(t.TempDir(), "out.mp4")
+	if err := reel.Make(t.Context(), s, sound.Mix(nil, []sound.Heard{{Track: heard}}, 1.5), "mp4", path, nil); err != nil {
+		t.Fatal(err)
+	}
+	if v := probed(t, path).Streams[0]; v.Frames != "45" {
+		t.Errorf("%s frames", v.Frames)
+	}
+}
+
+// TestAClipThatIsNotThere fails, and says so.
+func TestAClipThatIsNotThere(t *testing.T) {
+	var b bytes.Buffer
+	if err := png.Encode(&b, image.NewGray(image.Rect(0, 0, 640, 360))); err != nil {
+		t.Fatal(err)
+	}
+	blank := b.Bytes()
+	img := imported(t, blank)
+	f := running(img.Hash, 1)
+	if _, err := reel.Set(t.Context(), studioOf(img), f, func(context.Context, string) (string, error) { return "", os.ErrNotExist }); !errors.Is(err, os.ErrNotExist) {
+		t.Errorf("set without it: %v", err)
+	}
+	broken := filepath.Join(t.TempDir(), "x.mp4")
+	if err := os.WriteFile(broken, []byte("no film"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s, err := reel.Set(t.Context(), studioOf(img), f, func(context.Context, string) (string, error) { return broken, nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if err := reel.Make(t.Context(), s, nil, "mp4", filepath.Join(t.TempDir(), "out.mp4"), nil); err == nil {
+		t.Error("a video was made of a broken clip")
+	}
+}
