@@ -71,6 +71,7 @@ type briefPicture struct {
 	Found []spec.Rect // what was found in it, where nobody said anything
 	Alt   string
 	First bool
+	Runs  string // how long the clip runs it is a frame of
 }
 
 type gallery struct {
@@ -191,6 +192,9 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 		w := max(1, h*ph.W/ph.H)
 		bp := briefPicture{ID: pic.ID, File: pic.File, W: w, H: h, X: ph.Focus[0] * float64(w), Y: ph.Focus[1] * h, Alt: pic.Alt, First: p.PictureRef == ""}
 		bp.Src = fmt.Sprintf("/pictures/%s/0,0,%d,%d/%dx%d", ph.Hash, ph.W, ph.H, 2*w, 2*h)
+		if ph.Clip != nil {
+			bp.Runs = fmt.Sprintf("%.1f s", ph.Clip.Seconds)
+		}
 		shown := func(b [4]float64) spec.Rect {
 			return spec.Rect{X: b[0] * float64(w), Y: b[1] * h, W: b[2] * float64(w), H: b[3] * h}
 		}

@@ -93,6 +93,9 @@ const (
 	leastPanel = 0.04 // of the canvas: smaller shapes fade in
 )
 
+// clearance is how far words keep off the room of captions, of its height.
+const clearance = 0.22
+
 // Of makes the film of a brief for a place, with what is said in its shots (nil where nobody
 // speaks). The look is the one that is shown.
 func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film {
@@ -119,7 +122,8 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		seconds, at := shotSeconds(s, said, clip), p
 		captioned := over.shows(s, f.Seconds(), f.Seconds()+seconds)
 		if captioned { // its words keep off the captions
-			at.Safe[2] = float64(p.Height) - motion.CaptionRoom(in).Y
+			room := motion.CaptionRoom(in)
+			at.Safe[2] = float64(p.Height) - room.Y + clearance*room.H
 		}
 		pc := shotPiece(j, look, at, s)
 		f.add(s.Role, i, pc.Scene, seconds)
