@@ -12,7 +12,6 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
-	"aspenridge/internal/core/spec"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/store"
 )
@@ -254,16 +253,6 @@ func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekClos
 	}
 	r, err := a.blobs.Open(ctx, f.Hash)
 	return r, f.Type, err
-}
-
-// ShareOf is a part of a picture of the set, px, as shares (0-1) of it.
-func (s *Set) ShareOf(hash string, crop spec.Rect) [4]float64 {
-	for _, p := range s.Job.Pictures {
-		if p.Hash == hash {
-			return [4]float64{crop.X / float64(p.W), crop.Y / float64(p.H), crop.W / float64(p.W), crop.H / float64(p.H)}
-		}
-	}
-	return [4]float64{0, 0, 1, 1}
 }
 
 // PictureID is the id of the picture of the brief that shows a file, "" for none.

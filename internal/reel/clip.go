@@ -1,6 +1,7 @@
 package reel
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -13,14 +14,13 @@ import (
 
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/sound"
-	"aspenridge/internal/core/spec"
 )
 
 // Clips gives the path of a clip's file by its hash.
 type Clips func(ctx context.Context, hash string) (path string, err error)
 
-// keptFrames is how many frames of a clip are held: those drawn at the same time, and a few
-// before.
+// keptFrames is how many frames of a clip are held: those drawn at the same time, which
+// follow each other, and a few before. The oldest becomes the next.
 const keptFrames = drawnAhead + 2
 
 // player reads the frames of a clip in order, at the rate and size they are shown; one that
@@ -28,13 +28,11 @@ const keptFrames = drawnAhead + 2
 type player struct {
 	path string
 	clip film.Clip
-	crop spec.Rect // px of the clip
-	w, h int       // px on the canvas
+	w, h int // px on the canvas
 	fps  int
 	last int // number of its last frame
 
 	mu     sync.Mutex
-	cond   sync.Cond
 	frames map[int]*image.RGBA
 	next   int // the frame that comes next
 	stop   context.CancelFunc
@@ -43,14 +41,12 @@ type player struct {
 	err    error
 }
 
-func newPlayer(path string, clip film.Clip, crop spec.Rect, w, h, fps int) *player {
-	p := &player{path: path, clip: clip, crop: crop, w: w, h: h, fps: fps, last: max(0, int(math.Round(clip.For*float64(fps)))-1), frames: map[int]*image.RGBA{}}
-	p.cond.L = &p.mu
+func newPlayer(path string, clip film.Clip, w, h, fps int) *player {
+	p := &player{path: path, clip: clip, w: w, h: h, fps: fps, last: max(0, int(math.Round(clip.For*float64(fps)))-1), frames: map[int]*image.RGBA{}}
 	return p
 }
 
-// frame is what is seen some time after the clip began; past its end its last frame. Whoever
-// asks must be done with it before it asks for the one after the next few.
+// frame is what is seen some time after the clip began; past its end its last frame.
 func (p *player) frame(u float64) (*image.RGBA, error) {
 	n := min(p.last, max(0, int(math.Round(u*float64(p.fps)))))
 	p.mu.Lock()
@@ -68,12 +64,15 @@ func (p *player) frame(u float64) (*image.RGBA, error) {
 		}
 	}
 	for p.next <= n {
-		img := image.NewRGBA(image.Rect(0, 0, p.w, p.h))
+		img := p.frames[p.next-keptFrames] // nobody draws it any more
+		delete(p.frames, p.next-keptFrames)
+		if img == nil {
+			img = image.NewRGBA(image.Rect(0, 0, p.w, p.h))
+		}
 		if _, err := io.ReadFull(p.out, img.Pix); err != nil {
 			return p.short(err)
 		}
 		p.frames[p.next] = img
-		delete(p.frames, p.next-keptFrames)
 		p.next++
 	}
 	return p.frames[n], nil
@@ -92,15 +91,17 @@ func (p *player) short(err error) (*image.RGBA, error) {
 // open begins to decode.
 func (p *player) open() error {
 	ctx, stop := context.WithCancel(context.Background())
-	even := func(v float64) int { return int(math.Round(v)) }
+	c := p.clip.Crop
 	filters := []string{
 		fmt.Sprintf("fps=%d", p.fps),
-		fmt.Sprintf("crop=%d:%d:%d:%d:exact=1", max(1, even(p.crop.W)), max(1, even(p.crop.H)), even(p.crop.X), even(p.crop.Y)),
+		fmt.Sprintf("crop=max(2\\,round(iw*%f)):max(2\\,round(ih*%f)):round(iw*%f):round(ih*%f):exact=1", min(1, c[2]), min(1, c[3]), c[0], c[1]),
 		fmt.Sprintf("scale=%d:%d:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709", p.w, p.h),
 		"format=rgba",
 	}
 	cmd := exec.CommandContext(ctx, "ffmpeg", "-hide_banner", "-loglevel", "error", "-nostdin", "-threads", "1", "-ss", fmt.Sprint(p.clip.From), "-i", p.path,
 		"-t", fmt.Sprint(p.clip.For+1), "-an", "-vf", strings.Join(filters, ","), "-f", "rawvideo", "pipe:1")
+	said := &bytes.Buffer{}
+	cmd.Stderr = said
 	out, err := cmd.StdoutPipe()
 	if err == nil {
 		err = cmd.Start()
@@ -109,7 +110,13 @@ func (p *player) open() error {
 		stop()
 		return fmt.Errorf("%w is not there (%w); install Debian's package ffmpeg", ErrEncoder, err)
 	}
-	p.stop, p.out, p.wait, p.next = stop, out, cmd.Wait, 0
+	p.stop, p.out, p.next = stop, out, 0
+	p.wait = func() error {
+		if cmd.Wait() == nil || said.Len() == 0 {
+			return nil
+		}
+		return errors.New(lastLine(said.String()))
+	}
 	clear(p.frames)
 	return nil
 }

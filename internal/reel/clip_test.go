@@ -143,7 +143,7 @@ func TestBadClips(t *testing.T) {
 // running is a film of one take in which a clip runs in a box, from a second on.
 func running(clip string, seconds float64) *film.Film {
 	canvas := &scene.Scene{W: 400, H: 300, Parts: []scene.Part{{Slot: "picture", Kind: scene.KindPicture, Box: rect(40, 30, 320, 180), Crop: rect(0, 0, 640, 360), Picture: clip}}}
-	l := film.Layer{Slot: "picture", Drawing: canvas, Box: rect(40, 30, 320, 180), Move: film.Move{Kind: "drift", For: seconds, By: 1}, Clip: &film.Clip{Hash: clip, From: 1, For: seconds}}
+	l := film.Layer{Slot: "picture", Drawing: canvas, Box: rect(40, 30, 320, 180), Move: film.Move{Kind: "drift", For: seconds, By: 1}, Clip: &film.Clip{Hash: clip, From: 1, For: seconds, Crop: [4]float64{0, 0, 1, 1}}}
 	return &film.Film{W: 400, H: 300, FPS: 30, Takes: []film.Take{{Role: "point", To: seconds, Layers: []film.Layer{l}}}}
 }
 

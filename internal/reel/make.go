@@ -26,10 +26,13 @@ const GIF = "gif"
 // ErrEncoder means ffmpeg is not there, or failed.
 var ErrEncoder = errors.New("ffmpeg")
 
+// errPipe means the encoder stopped taking frames; it says why itself.
+var errPipe = fmt.Errorf("%w stopped taking frames", ErrEncoder)
+
 // How files are encoded. Threads are fixed, so that the same film is the same file on any
 // machine.
 const (
-	encoderThreads = "4"
+	encoderThreads = "3"
 	goodMP4        = "18" // x264's constant rate factor: 18 is hardly told from the frames
 	goodWebM       = "30"
 	keyEvery       = 2 // s between frames one can begin at
@@ -47,6 +50,7 @@ func encoder(format string, f *film.Film) []string {
 	default:
 		return append([]string{
 			"-c:v", "libx264", "-profile:v", "high", "-preset", "faster", "-crf", goodMP4, "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
+			"-rc-lookahead", "10", "-x264-params", "sync-lookahead=0", // frames it holds are memory
 			"-movflags", "+faststart", "-f", "mp4",
 		}, colours...)
 	}
@@ -103,20 +107,17 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 		"-hide_banner", "-loglevel", "error", "-nostdin", "-y", "-f", "rawvideo", "-pix_fmt", "rgba", "-video_size", fmt.Sprintf("%dx%d", f.W, f.H),
 		"-framerate", fmt.Sprint(f.FPS), "-i", "pipe:0",
 	}
-	if len(track) > 0 {
-		wav := filepath.Join(dir, "sound.wav")
-		if err := keepWAV(wav, track); err != nil {
-			return err
-		}
-		args = append(append(args, "-i", wav, "-map", "0:v", "-map", "1:a"), soundOf[format]...)
-	}
 	if format == GIF {
 		args = append(args, "-filter_complex", fmt.Sprintf("split[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", colours), "-loop", gifLoops, "-f", "gif")
 	} else {
 		args = append(args, tagged...)
 		args = append(args, encoder(format, f)...)
 	}
-	args = append(args, unfinished)
+	silent := unfinished
+	if len(track) > 0 { // sound comes to it afterwards: read beside frames it has many of them held
+		silent = filepath.Join(dir, "silent")
+	}
+	args = append(args, silent)
 	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
@@ -130,14 +131,39 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 	drawErr := frames(pipe)
 	_ = pipe.Close()
 	switch waited := cmd.Wait(); {
-	case errors.Is(drawErr, context.Canceled):
+	case drawErr != nil && !errors.Is(drawErr, errPipe): // and what is killed for it says nothing
 		return drawErr
 	case waited != nil:
 		return fmt.Errorf("%w: %v: %s", ErrEncoder, waited, lastLine(said.String()))
 	case drawErr != nil:
 		return drawErr
 	}
+	if len(track) > 0 {
+		if err := withSound(ctx, silent, track, format, unfinished); err != nil {
+			return err
+		}
+	}
 	return os.Rename(unfinished, path)
+}
+
+// withSound puts a track beside the pictures of a file.
+func withSound(ctx context.Context, silent string, track sound.Track, format, path string) error {
+	wav := silent + ".wav"
+	if err := keepWAV(wav, track); err != nil {
+		return err
+	}
+	args := append([]string{"-hide_banner", "-loglevel", "error", "-nostdin", "-y", "-i", silent, "-i", wav, "-map", "0:v", "-map", "1:a", "-c:v", "copy"}, soundOf[format]...)
+	args = append(args, "-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact")
+	if format == "mp4" {
+		args = append(args, "-movflags", "+faststart")
+	}
+	if _, err := exec.CommandContext(ctx, "ffmpeg", append(args, "-f", format, path)...).Output(); err != nil {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return fmt.Errorf("%w: the sound: %s", ErrEncoder, said(err))
+	}
+	return nil
 }
 
 // said is what ffmpeg says of an error.
@@ -204,7 +230,7 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 			if ctx.Err() != nil {
 				return ctx.Err()
 			}
-			return fmt.Errorf("%w stopped taking frames: %v", ErrEncoder, err)
+			return fmt.Errorf("%w: %w", errPipe, err)
 		}
 		free <- frame.img
 		if tell != nil {

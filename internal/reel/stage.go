@@ -180,7 +180,7 @@ func (s *sprite) play(ctx context.Context, clips Clips, l *film.Layer, fps int) 
 	if err != nil {
 		return err
 	}
-	s.player = newPlayer(path, *l.Clip, l.Drawing.Parts[0].Crop, s.at.Dx(), s.at.Dy(), fps)
+	s.player = newPlayer(path, *l.Clip, s.at.Dx(), s.at.Dy(), fps)
 	s.img = nil
 	return nil
 }

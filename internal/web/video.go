@@ -142,7 +142,7 @@ func filmOf(set *app.Set, p spec.Placement) filmState {
 				ls.Box, ls.Clip, part.Clip = rect(part.Box), part.Clip, ""
 				drawing = &scene.Scene{W: drawing.W, H: drawing.H, Parts: []scene.Part{part}}
 				if c := l.Clip; c != nil {
-					ls.Runs = &runState{"/clips/" + c.Hash, c.From, c.For, set.ShareOf(part.Picture, part.Crop)}
+					ls.Runs = &runState{"/clips/" + c.Hash, c.From, c.For, c.Crop}
 				}
 			}
 			for _, g := range drawing.Groups(scene.Options{IDs: fmt.Sprintf("%s%d-", ids, i), Href: screenHref(2 * k)}) {

@@ -50,7 +50,11 @@ func (f *Film) runs(j *piece.Job, s brief.Shot) {
 			}
 			from := math.Min(s.From, math.Max(0, pic.Clip.Seconds-0.1))
 			left := pic.Clip.Seconds - from
-			l.Clip = &Clip{Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute}
+			w, h := float64(pic.W), float64(pic.H)
+			l.Clip = &Clip{
+				Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute,
+				Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h},
+			}
 			l.Move = Move{Kind: "drift", For: t.To - t.From, By: 1} // it moves by itself
 			if short := t.To - t.From - left; short > 0.2 && f.FPS > 0 {
 				t.warn("clip-short", p.Slot, left, t.To-t.From, "its clip ends before it does: the last frame stays")
