@@ -88,7 +88,7 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return err
 	}
 	for _, p := range places {
-		if err := makeVideo(ctx, studio, job, film.Of(job, looks[0], p, said.spoken), said, clips, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
+		if err := makeVideo(ctx, stderr, studio, job, p, film.Of(job, looks[0], p, said.spoken), said, clips, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
 	}
@@ -96,7 +96,7 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 }
 
 // makeVideo makes the files of a film; path is that of each without its ending.
-func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *film.Film, said said, clips reel.Clips, formats []string, files captionFiles, path string) error {
+func makeVideo(ctx context.Context, stderr io.Writer, studio *raster.Studio, job *piece.Job, p spec.Placement, f *film.Film, said said, clips reel.Clips, formats []string, files captionFiles, path string) error {
 	stage, err := reel.Set(ctx, studio, f, clips)
 	if err != nil {
 		return err
@@ -112,8 +112,12 @@ func makeVideo(ctx context.Context, studio *raster.Studio, job *piece.Job, f *fi
 	}
 	heard := f.Sound(sound.Under(named, job.Kit.Motion.Music, f.Seconds()), said.tracks, loud)
 	for _, format := range formats {
-		if err := reel.Make(ctx, stage, heard, format, path+"."+format, nil); err != nil {
+		given, err := reel.Make(ctx, stage, heard, format, int64(p.MaxBytes), path+"."+format, nil)
+		if err != nil {
 			return err
+		}
+		if given.Over {
+			_, _ = fmt.Fprintf(stderr, "aspenridge: %s: %d kB, %s takes at most %d kB\n", path+"."+format, given.Bytes/1000, p.Name, p.MaxBytes/1000)
 		}
 	}
 	if len(f.Cues) == 0 {

@@ -253,7 +253,7 @@ func (s *Set) shortEnough(p spec.Placement) error {
 }
 
 // MovingFormats are the kinds of files pieces that move are made into.
-var MovingFormats = append(slices.Clone(VideoFormats), reel.GIF)
+var MovingFormats = append(slices.Clone(VideoFormats), reel.GIF, reel.WebP)
 
 // How long a piece may move, s.
 const (
@@ -340,6 +340,41 @@ type madeVideo struct {
 	Given *reel.Given `json:"given,omitempty"`
 }
 
+// MadeVideo is a video of a set that can be fetched.
+type MadeVideo struct {
+	Parcel
+	Job    ID
+	Place  spec.Placement
+	Moving bool // a piece that moves
+	Stale  bool // the brief or its kit have changed since
+}
+
+// Videos are the videos somebody had made of a set of late, of each name the last.
+func (a Files) Videos(ctx context.Context, m Member, s *Set) ([]MadeVideo, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	done, err := a.queue.Done(ctx, m.Workspace, m.ID, s.Doc.ID, filming)
+	if err != nil {
+		return nil, err
+	}
+	var out []MadeVideo
+	for _, j := range done {
+		var of toFilm
+		v := MadeVideo{Job: j.ID}
+		if json.Unmarshal(j.Args, &of) != nil || json.Unmarshal(j.Result, &v.Parcel) != nil || v.File == "" {
+			continue
+		}
+		if slices.ContainsFunc(out, func(o MadeVideo) bool { return o.Name == v.Name }) {
+			continue
+		}
+		v.Moving, v.Stale = of.Moving > 0, of.Seq != s.Doc.Seq || of.Kit != s.Kit.Stamp()
+		v.Place, _ = s.Channels.Parse(of.Place)
+		out = append(out, v)
+	}
+	return out, nil
+}
+
 // makeVideo makes a set's video into a file.
 func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, tell func(steps, of int)) (spec.Placement, *reel.Given, error) {
 	p, err := s.videoPlace(of.Place)
@@ -359,7 +394,8 @@ func (a *house) makeVideo(ctx context.Context, s *Set, of toFilm, path string, t
 	if err != nil {
 		return p, nil, err
 	}
-	return p, nil, reel.Make(ctx, stage, track, of.Format, path, tell)
+	given, err := reel.Make(ctx, stage, track, of.Format, int64(p.MaxBytes), path, tell)
+	return p, toSay(given, p), err
 }
 
 // makeMoving makes a piece that moves into a file.
@@ -370,8 +406,8 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 	}
 	p = pc.Placement
 	clips := a.clipsIn(filepath.Dir(path))
-	if of.Format == reel.GIF {
-		given, err := reel.Animate(ctx, a.studio, s.Job, pc.Scene, clips, of.Moving, int64(p.MaxBytes), path, tell)
+	if of.Format == reel.GIF || of.Format == reel.WebP {
+		given, err := reel.Animate(ctx, a.studio, s.Job, pc.Scene, clips, of.Format, of.Moving, int64(p.MaxBytes), path, tell)
 		return p, &given, err
 	}
 	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc.Scene, movingRate, of.Moving, false), clips)
@@ -379,7 +415,16 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 		return p, nil, err
 	}
 	defer stage.Close()
-	return p, nil, reel.Make(ctx, stage, nil, of.Format, path, tell)
+	given, err := reel.Make(ctx, stage, nil, of.Format, int64(p.MaxBytes), path, tell)
+	return p, toSay(given, p), err
+}
+
+// toSay is what a video was given to be so small; nil where the place has no limit.
+func toSay(given reel.Given, p spec.Placement) *reel.Given {
+	if p.MaxBytes == 0 {
+		return nil
+	}
+	return &given
 }
 
 // placeName is the id of a place as files are named by it.

@@ -177,6 +177,15 @@ func (q *Queue) Latest(ctx context.Context, workspace, person, about ID, kind st
 	return scan(q.pool.QueryRow(ctx, `select `+columns+` from jobs where workspace_id = $1 and person_id = $2 and about = $3 and kind = $4 order by created_at desc limit 1`, workspace, person, about, kind))
 }
 
+// Done are the jobs of a kind about a document that are done, the last first.
+func (q *Queue) Done(ctx context.Context, workspace, person, about ID, kind string) ([]Job, error) {
+	rows, err := q.pool.Query(ctx, `select `+columns+` from jobs where workspace_id = $1 and person_id = $2 and about = $3 and kind = $4 and state = 'done' order by ended_at desc limit 60`, workspace, person, about, kind)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
+}
+
 // Stop ends a job for good, wherever it is worked on. A job that is over stays as it is.
 func (q *Queue) Stop(ctx context.Context, workspace, id ID) error {
 	var entry *int64

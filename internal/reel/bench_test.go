@@ -27,12 +27,12 @@ func BenchmarkMake(b *testing.B) {
 	var drawn, ready, alone time.Duration
 	for b.Loop() {
 		from := time.Now()
-		if err := reel.Make(context.Background(), s, nil, "mp4", filepath.Join(dir, "a.mp4"), nil); err != nil {
+		if _, err := reel.Make(context.Background(), s, nil, "mp4", 0, filepath.Join(dir, "a.mp4"), nil); err != nil {
 			b.Fatal(err)
 		}
 		drawn += time.Since(from)
 		from = time.Now()
-		err := reel.Encode(context.Background(), f, nil, "mp4", 0, filepath.Join(dir, "b.mp4"), func(w io.Writer) error {
+		err := reel.Encode(context.Background(), f, nil, "mp4", reel.Given{CRF: 18}, filepath.Join(dir, "b.mp4"), func(w io.Writer) error {
 			for _, img := range frames {
 				if _, err := w.Write(img.Pix); err != nil {
 					return err

@@ -202,7 +202,7 @@ func TestClipsRun(t *testing.T) {
 	}
 	// made into a file all its frames come, and no decoder stays
 	path := filepath.Join(t.TempDir(), "out.mp4")
-	if err := reel.Make(t.Context(), s, sound.Mix(nil, []sound.Heard{{Track: heard}}, 1.5), "mp4", path, nil); err != nil {
+	if _, err := reel.Make(t.Context(), s, sound.Mix(nil, []sound.Heard{{Track: heard}}, 1.5), "mp4", 0, path, nil); err != nil {
 		t.Fatal(err)
 	}
 	if v := probed(t, path).Streams[0]; v.Frames != "45" {
@@ -231,7 +231,7 @@ func TestAClipThatIsNotThere(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if err := reel.Make(t.Context(), s, nil, "mp4", filepath.Join(t.TempDir(), "out.mp4"), nil); err == nil {
+	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, filepath.Join(t.TempDir(), "out.mp4"), nil); err == nil {
 		t.Error("a video was made of a broken clip")
 	}
 }

@@ -16,23 +16,36 @@ import (
 // (common practice).
 const gifLoops = "2"
 
-// Given is what a GIF was given to be so small.
+// webpLoops is the same as WebP counts it.
+const webpLoops = "3"
+
+// WebP is the format of moving pieces with more colours than [GIF] has, in fewer bytes.
+const WebP = "webp"
+
+// Given is what a moving piece was given to be so small.
 type Given struct {
-	FPS     int   `json:"fps"`
-	Colours int   `json:"colours"`
+	FPS     int   `json:"fps,omitempty"`
+	Colours int   `json:"colours,omitempty"` // of a GIF
+	Quality int   `json:"quality,omitempty"` // of a WebP, 0-100
+	CRF     int   `json:"crf,omitempty"`     // of a video: the encoder's constant rate factor, lower is better
 	Bytes   int64 `json:"bytes"`
 	Over    bool  `json:"over"` // it is over the limit all the same
 }
 
-// givings are what is tried, from the best on.
-var givings = []Given{{FPS: 15, Colours: 192}, {FPS: 12, Colours: 128}, {FPS: 10, Colours: 96}, {FPS: 10, Colours: 64}, {FPS: 8, Colours: 48}, {FPS: 6, Colours: 32}, {FPS: 5, Colours: 24}}
+// givings are what is tried, from the best on, by format.
+var givings = map[string][]Given{
+	GIF:  gifGivings,
+	WebP: {{FPS: 15, Quality: 85}, {FPS: 15, Quality: 70}, {FPS: 12, Quality: 60}, {FPS: 10, Quality: 45}, {FPS: 10, Quality: 30}, {FPS: 8, Quality: 20}, {FPS: 6, Quality: 10}, {FPS: 5, Quality: 4}},
+}
 
-// Animate makes a piece move, as a GIF of at most so many bytes (0 for any): with as many
-// frames and colours as the limit leaves. What is over it with the least of both is made
-// all the same, and said.
-func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *scene.Scene, clips Clips, seconds float64, limit int64, path string, tell func(done, of int)) (Given, error) {
+var gifGivings = []Given{{FPS: 15, Colours: 192}, {FPS: 12, Colours: 128}, {FPS: 10, Colours: 96}, {FPS: 10, Colours: 64}, {FPS: 8, Colours: 48}, {FPS: 6, Colours: 32}, {FPS: 5, Colours: 24}}
+
+// Animate makes a piece move, as a GIF or WebP of at most so many bytes (0 for any): with as
+// many frames and colours, or as good, as the limit leaves. What is over it with the least of
+// both is made all the same, and said.
+func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *scene.Scene, clips Clips, format string, seconds float64, limit int64, path string, tell func(done, of int)) (Given, error) {
 	var given Given
-	for i, g := range givings {
+	for i, g := range givings[format] {
 		f := film.Moving(job, sc, g.FPS, seconds, true)
 		if f.Frames() == 0 {
 			return given, fmt.Errorf("a moving piece of %v s has no frames", seconds)
@@ -42,7 +55,7 @@ func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *sce
 			return given, err
 		}
 		inner, stop := context.WithCancel(ctx)
-		err = encode(inner, f, nil, GIF, g.Colours, path, func(w io.Writer) error {
+		err = encode(inner, f, nil, format, g, path, func(w io.Writer) error {
 			err := s.pour(inner, w, tell)
 			if err != nil {
 				stop()
@@ -60,7 +73,7 @@ func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *sce
 		}
 		given = g
 		given.Bytes = info.Size()
-		if given.Over = limit > 0 && given.Bytes > limit; !given.Over || i == len(givings)-1 {
+		if given.Over = limit > 0 && given.Bytes > limit; !given.Over || i == len(givings[format])-1 {
 			break
 		}
 	}

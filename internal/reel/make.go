@@ -33,23 +33,25 @@ var errPipe = fmt.Errorf("%w stopped taking frames", ErrEncoder)
 // machine.
 const (
 	encoderThreads = "3"
-	goodMP4        = "18" // x264's constant rate factor: 18 is hardly told from the frames
-	goodWebM       = "30"
 	keyEvery       = 2 // s between frames one can begin at
 )
 
+// qualities are the constant rate factors that are tried, the best first: of x264 18 is hardly
+// told from the frames.
+var qualities = map[string][]int{"mp4": {18, 22, 26, 30, 35}, "webm": {30, 36, 42, 50, 58}}
+
 // encoders are the arguments of ffmpeg by format, between what comes in and the file.
-func encoder(format string, f *film.Film) []string {
+func encoder(format string, f *film.Film, crf int) []string {
 	key := fmt.Sprint(keyEvery * f.FPS)
 	colours := []string{"-color_primaries", "bt709", "-color_trc", "bt709", "-colorspace", "bt709", "-color_range", "tv"}
 	switch format {
 	case "webm":
 		return append([]string{
-			"-c:v", "libvpx-vp9", "-b:v", "0", "-crf", goodWebM, "-deadline", "good", "-cpu-used", "4", "-row-mt", "1", "-g", key, "-f", "webm",
+			"-c:v", "libvpx-vp9", "-b:v", "0", "-crf", fmt.Sprint(crf), "-deadline", "good", "-cpu-used", "4", "-row-mt", "1", "-g", key, "-f", "webm",
 		}, colours...)
 	default:
 		return append([]string{
-			"-c:v", "libx264", "-profile:v", "high", "-preset", "faster", "-crf", goodMP4, "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
+			"-c:v", "libx264", "-profile:v", "high", "-preset", "faster", "-crf", fmt.Sprint(crf), "-g", key, "-keyint_min", key, "-sc_threshold", "0", "-flags", "+cgop",
 			"-rc-lookahead", "10", "-x264-params", "sync-lookahead=0", // frames it holds are memory
 			"-movflags", "+faststart", "-f", "mp4",
 		}, colours...)
@@ -63,23 +65,45 @@ var soundOf = map[string][]string{
 }
 
 // Make makes a film into a file at a path, whole or not at all, with a track of sound or
-// without (nil). tell hears how many frames are done.
-func Make(ctx context.Context, s *Stage, track sound.Track, format, path string, tell func(done, of int)) error {
+// without (nil), of at most so many bytes (0 for any): as good as they leave. tell hears how
+// many frames are done.
+func Make(ctx context.Context, s *Stage, track sound.Track, format string, limit int64, path string, tell func(done, of int)) (given Given, err error) {
 	if !slices.Contains(Formats, format) {
-		return fmt.Errorf("format %q: want one of %s", format, strings.Join(Formats, ", "))
+		return given, fmt.Errorf("format %q: want one of %s", format, strings.Join(Formats, ", "))
 	}
 	if s.film.Frames() == 0 {
-		return errors.New("there is nothing to show: the brief has no words and no pictures, and the kit opens and closes with nothing")
+		return given, errors.New("there is nothing to show: the brief has no words and no pictures, and the kit opens and closes with nothing")
 	}
+	for i, q := range qualities[format] {
+		if given, err = s.make(ctx, track, format, q, path, tell); err != nil {
+			return given, err
+		}
+		if given.Over = limit > 0 && given.Bytes > limit; !given.Over || i == len(qualities[format])-1 {
+			break
+		}
+	}
+	return given, nil
+}
+
+func (s *Stage) make(ctx context.Context, track sound.Track, format string, crf int, path string, tell func(done, of int)) (Given, error) {
+	given := Given{CRF: crf}
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
-	return encode(ctx, s.film, track, format, 0, path, func(w io.Writer) error {
+	err := encode(ctx, s.film, track, format, given, path, func(w io.Writer) error {
 		err := s.pour(ctx, w, tell)
 		if err != nil {
 			stop()
 		}
 		return err
 	})
+	if err != nil {
+		return given, err
+	}
+	info, err := os.Stat(path)
+	if err == nil {
+		given.Bytes = info.Size()
+	}
+	return given, err
 }
 
 // tagged are the arguments of videos: sizes that are not even are filled up, colours are as
@@ -90,8 +114,8 @@ var tagged = []string{
 	"-map_metadata", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact",
 }
 
-// encode has ffmpeg make a file of the frames a function writes; a GIF has so many colours.
-func encode(ctx context.Context, f *film.Film, track sound.Track, format string, colours int, path string, frames func(w io.Writer) error) (err error) {
+// encode has ffmpeg make a file of the frames a function writes, giving up what is given.
+func encode(ctx context.Context, f *film.Film, track sound.Track, format string, given Given, path string, frames func(w io.Writer) error) (err error) {
 	dir, err := os.MkdirTemp("", "reel-")
 	if err != nil {
 		return err
@@ -107,11 +131,14 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 		"-hide_banner", "-loglevel", "error", "-nostdin", "-y", "-f", "rawvideo", "-pix_fmt", "rgba", "-video_size", fmt.Sprintf("%dx%d", f.W, f.H),
 		"-framerate", fmt.Sprint(f.FPS), "-i", "pipe:0",
 	}
-	if format == GIF {
-		args = append(args, "-filter_complex", fmt.Sprintf("split[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", colours), "-loop", gifLoops, "-f", "gif")
-	} else {
+	switch format {
+	case GIF:
+		args = append(args, "-filter_complex", fmt.Sprintf("split[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", given.Colours), "-loop", gifLoops, "-f", "gif")
+	case WebP:
+		args = append(args, "-c:v", "libwebp_anim", "-quality", fmt.Sprint(given.Quality), "-compression_level", "4", "-loop", webpLoops, "-f", "webp")
+	default:
 		args = append(args, tagged...)
-		args = append(args, encoder(format, f)...)
+		args = append(args, encoder(format, f, given.CRF)...)
 	}
 	silent := unfinished
 	if len(track) > 0 { // sound comes to it afterwards: read beside frames it has many of them held

@@ -189,7 +189,7 @@ func TestFilesAreWhatChannelsTake(t *testing.T) {
 	for format, want := range map[string][2]string{"mp4": {"h264", "aac"}, "webm": {"vp9", "opus"}} {
 		path := filepath.Join(t.TempDir(), "a."+format)
 		told := 0
-		if err := reel.Make(t.Context(), s, track, format, path, func(done, of int) {
+		if _, err := reel.Make(t.Context(), s, track, format, 0, path, func(done, of int) {
 			if done != told+1 || of != f.Frames() {
 				t.Errorf("told %d of %d after %d", done, of, told)
 			}
@@ -247,7 +247,7 @@ func TestDecodedFramesAreTheDrawnOnes(t *testing.T) {
 	dir := t.TempDir()
 	one, two := filepath.Join(dir, "1.mp4"), filepath.Join(dir, "2.mp4")
 	for _, path := range []string{one, two} {
-		if err := reel.Make(t.Context(), s, nil, "mp4", path, nil); err != nil {
+		if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -269,7 +269,7 @@ func TestAVideoThatIsStopped(t *testing.T) {
 	f, s := small(t)
 	path := filepath.Join(t.TempDir(), "a.mp4")
 	ctx, cancel := context.WithCancel(t.Context())
-	err := reel.Make(ctx, s, nil, "mp4", path, func(done, _ int) {
+	_, err := reel.Make(ctx, s, nil, "mp4", 0, path, func(done, _ int) {
 		if done == f.Frames()/2 {
 			cancel()
 		}
@@ -281,7 +281,7 @@ func TestAVideoThatIsStopped(t *testing.T) {
 		t.Errorf("left behind: %v", left)
 	}
 	t.Setenv("PATH", t.TempDir())
-	if err := reel.Make(t.Context(), s, nil, "mp4", path, nil); err == nil || !strings.Contains(err.Error(), "ffmpeg") {
+	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); err == nil || !strings.Contains(err.Error(), "ffmpeg") {
 		t.Errorf("without ffmpeg: %v", err)
 	}
 }
@@ -296,7 +296,7 @@ func TestAMovingPiece(t *testing.T) {
 	}
 	pc := j.Compose(j.First(), p, 0)
 	path := filepath.Join(t.TempDir(), "a.gif")
-	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, 0, path, nil)
 	if err != nil || free.FPS != 15 || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -323,11 +323,57 @@ func TestAMovingPiece(t *testing.T) {
 	if d := apart(want, decoded(t, path, 59)); d > 6 {
 		t.Errorf("its last frame is %.1f of 255 from the piece", d)
 	}
-	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, free.Bytes*2/3, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.FPS >= free.FPS || tight.Colours >= free.Colours {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}
-	if hopeless, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, 4, 100, path, nil); err != nil || !hopeless.Over {
+	if hopeless, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, 100, path, nil); err != nil || !hopeless.Over {
 		t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
+	}
+}
+
+// TestWebPAndLimits: a moving piece as WebP, and a video, within their limits by quality.
+func TestWebPAndLimits(t *testing.T) {
+	j, studio := sample(t)
+	p, err := spec.Parse("ad-300x250")
+	if err != nil {
+		t.Fatal(err)
+	}
+	pc := j.Compose(j.First(), p, 0)
+	path := filepath.Join(t.TempDir(), "a.webp")
+	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.WebP, 3, 0, path, nil)
+	if err != nil || free.Over {
+		t.Fatalf("%+v, %v", free, err)
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// the container: RIFF, WEBP, VP8X with the animation flag, ANIM with three loops, ANMF for
+	// each frame that differs (WebP container specification)
+	if string(data[:4]) != "RIFF" || string(data[8:16]) != "WEBPVP8X" || data[20]&2 == 0 {
+		t.Fatalf("%q", data[:32])
+	}
+	anim := bytes.Index(data, []byte("ANIM"))
+	if anim < 0 || data[anim+12] != 3 || bytes.Count(data, []byte("ANMF")) < 10 {
+		t.Errorf("%d frames", bytes.Count(data, []byte("ANMF")))
+	}
+	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.WebP, 3, free.Bytes*2/3, path, nil)
+	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.Quality >= free.Quality {
+		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
+	}
+
+	_, s := small(t)
+	video := filepath.Join(t.TempDir(), "a.mp4")
+	good, err := reel.Make(t.Context(), s, nil, "mp4", 0, video, nil)
+	if err != nil || good.Over {
+		t.Fatal(good, err)
+	}
+	less, err := reel.Make(t.Context(), s, nil, "mp4", good.Bytes*3/4, video, nil)
+	if err != nil || less.Over || less.Bytes > good.Bytes*3/4 || less.CRF <= good.CRF {
+		t.Errorf("with three quarters of its bytes: %+v of %+v, %v", less, good, err)
+	}
+	if over, err := reel.Make(t.Context(), s, nil, "mp4", 1000, video, nil); err != nil || !over.Over {
+		t.Errorf("within 1000 bytes: %+v, %v", over, err)
 	}
 }

@@ -36,6 +36,7 @@ type handOverPage struct {
 	Matters int    // findings that are more than notes
 	Parcel  string // the job of the last one, while it is packed or can be fetched
 	Caption string
+	Videos  []app.MadeVideo
 }
 
 // fileRow is a file on the list, before it is drawn.
@@ -64,6 +65,9 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.Matters = set.ToLookAt()
+	if p.Videos, err = s.app.Files.Videos(r.Context(), member(r), set); err != nil {
+		return err
+	}
 	switch j, err := s.app.Files.LastParcel(r.Context(), member(r), set); {
 	case err == nil:
 		p.Parcel = j.ID.String()

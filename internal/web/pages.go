@@ -75,6 +75,7 @@ var functions = template.FuncMap{
 	"upper": strings.ToUpper,
 	"kBn":   func(n int) int { return n / 1000 },
 	"kB":    func(n int) string { return strconv.Itoa(n/1000) + " kB" },
+	"mb":    func(n int64) string { return fmt.Sprintf("%.1f MB", float64(n)/1e6) },
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err

@@ -54,6 +54,17 @@ type videoState struct {
 	Cues      []caption.Cue `json:"cues"`
 	OwnCues   bool          `json:"ownCues"` // somebody wrote them, they are not what is said
 	Sounds    bool          `json:"sounds"`  // there is something to hear
+
+	Calm   bool      `json:"calm"`
+	OnBeat bool      `json:"onBeat"`
+	Cut    *cutState `json:"cut,omitempty"` // where it runs longer than the place takes
+}
+
+// cutState is a proposal of how a video fits a place.
+type cutState struct {
+	Says  string       `json:"says"`
+	Shots []brief.Shot `json:"shots"`
+	Fits  bool         `json:"fits"`
 }
 
 type musicState struct {
@@ -168,6 +179,7 @@ func videoOf(set *app.Set, place string) videoState {
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
+		st.Calm, st.OnBeat = v.Calm, v.OnBeat
 		st.Music, st.Voice, st.Captions, st.OwnCues = v.Music, v.Voice, v.Captions, len(v.Cues) > 0
 	}
 	st.Speaks = film.Speaker(set.Brief, set.Job.Kit)
@@ -204,6 +216,14 @@ func videoOf(set *app.Set, place string) videoState {
 		}
 	}
 	st.Place, st.Film = at.ID, filmOf(set, at)
+	if set.Film(at).TooLong(at) > 0 {
+		cut := film.Shorten(set.Job, spoken, at.MaxSeconds)
+		says := fmt.Sprintf("%s takes %g s, this runs %.1f.", at.Name, at.MaxSeconds, set.Film(at).Seconds())
+		if len(cut.Out) > 0 {
+			says += " To fit, it would leave out " + strings.Join(cut.Out, ", ") + "."
+		}
+		st.Cut = &cutState{says, cut.Shots, cut.Fits}
+	}
 	st.Cues = append([]caption.Cue{}, set.Film(at).Cues...)
 	st.Sounds = st.Plays != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
 	for _, t := range set.Film(at).Takes {
@@ -335,7 +355,7 @@ func (s *Server) captions(w http.ResponseWriter, r *http.Request) error {
 }
 
 // mediaTypes of what jobs make, by the ending of its name.
-var mediaTypes = map[string]string{"zip": "application/zip", "mp4": "video/mp4", "webm": "video/webm", "gif": "image/gif"}
+var mediaTypes = map[string]string{"zip": "application/zip", "mp4": "video/mp4", "webm": "video/webm", "gif": "image/gif", "webp": "image/webp"}
 
 func mediaOf(name string) string {
 	return mediaTypes[name[strings.LastIndex(name, ".")+1:]]

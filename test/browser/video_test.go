@@ -129,4 +129,11 @@ func TestABriefBecomesAVideo(t *testing.T) {
 	if !strings.HasSuffix(name, ".gif") || !bytes.HasPrefix(data, []byte("GIF89a")) {
 		t.Errorf("the moving piece is %q of %d bytes", name, len(data))
 	}
+
+	// both can be fetched at Hand over, beside the stills
+	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/video", "/handover", 1))
+	b.until(`document.querySelectorAll('.videos-card li').length === 2 && !document.querySelector('.videos-card .shot-heed')`)
+	if again, held := b.download(func() { b.run(`document.querySelector('.videos-card a[href^="/parcels/"]').click()`) }); again != name || !bytes.Equal(held, data) {
+		t.Errorf("at Hand over it is %q of %d bytes", again, len(held))
+	}
 }

@@ -13,6 +13,8 @@ type Video struct {
 	NoOpening bool   `json:"noOpening,omitempty"` // it does not open as the kit's videos do
 	NoClosing bool   `json:"noClosing,omitempty"`
 	NoMark    bool   `json:"noMark,omitempty"`   // without the kit's corner mark
+	Calm      bool   `json:"calm,omitempty"`     // nothing moves: parts and shots fade in, pictures stand (for people whom motion harms)
+	OnBeat    bool   `json:"onBeat,omitempty"`   // shots end on beats of the music
 	Voice     string `json:"voice,omitempty"`    // who speaks: low, middle, high, "none", or empty for the kit's
 	Captions  string `json:"captions,omitempty"` // one of [CaptionWays]
 	Cues      []Cue  `json:"cues,omitempty"`     // captions of one's own, instead of those of what is said

@@ -23,6 +23,9 @@ type Film struct {
 	Over  []Stand       // captions, from below
 	Cues  []caption.Cue // what is said and when, drawn or not; in order
 	Alt   string
+
+	calm bool    // nothing moves
+	beat float64 // s between beats takes end on, 0 for any time
 }
 
 // Take is a shot in time.
@@ -108,6 +111,10 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	if v == nil {
 		v = &brief.Video{}
 	}
+	f.calm = v.Calm
+	if v.OnBeat {
+		f.beat = beatOf(v, j.Kit)
+	}
 	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p}
 	if !v.NoOpening {
 		f.add(Opening, -1, motion.Opening(in), j.Kit.Motion.Opening.Duration)
@@ -178,6 +185,7 @@ func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64) {
 	if s == nil || seconds <= 0 {
 		return
 	}
+	seconds = f.toBeat(seconds)
 	// whole frames, so that sound and pictures end together
 	seconds = math.Round(seconds*float64(f.FPS)) / float64(f.FPS)
 	t := Take{Role: role, Shot: shot, From: f.Seconds(), To: f.Seconds() + seconds}
@@ -186,7 +194,7 @@ func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64) {
 		if f.W > f.H {
 			t.In.Edge = "right"
 		}
-		if role == Closing || f.Takes[len(f.Takes)-1].Role == Opening {
+		if f.calm || role == Closing || f.Takes[len(f.Takes)-1].Role == Opening {
 			t.In = In{"fade", "", overlap}
 		}
 	}
@@ -196,7 +204,22 @@ func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64) {
 		}
 	}
 	t.move(f, len(f.Takes) == 0)
+	if f.calm {
+		t.rest()
+	}
 	f.Takes = append(f.Takes, t)
+}
+
+// rest has nothing of a take move: what rose fades in, pictures stand.
+func (t *Take) rest() {
+	for i := range t.Layers {
+		switch m := &t.Layers[i].Move; m.Kind {
+		case "rise":
+			m.Kind, m.By = "fade", 0
+		case "drift":
+			m.By, m.Back = 1, false
+		}
+	}
 }
 
 // lines are the lines of words as parts of their own, anything else as it is.

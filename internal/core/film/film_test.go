@@ -20,7 +20,7 @@ import (
 )
 
 // jobOf is a job of the demo's kit, without logos (their art needs the raster package).
-func jobOf(t *testing.T, doc string) *piece.Job {
+func jobOf(t testing.TB, doc string) *piece.Job {
 	t.Helper()
 	parse := func(data []byte) *edit.Object {
 		o, err := edit.ParseObject(data)
@@ -43,7 +43,7 @@ func jobOf(t *testing.T, doc string) *piece.Job {
 	}
 }
 
-func job(t *testing.T) *piece.Job {
+func job(t testing.TB) *piece.Job {
 	t.Helper()
 	return jobOf(t, `{"formatVersion":1,"cards":[{"headline":"Quiet water, first strokes","subheading":"Six Saturdays from 3 May","body":"Boats are provided. Bring shoes that can get wet.",
 		"facts":[{"icon":"clock","text":"Six Saturdays"},{"icon":"users","text":"Eight people at most"}],"quote":{"text":"I never felt so calm.","source":"Ida, beginner"},

@@ -199,3 +199,67 @@ func TestSound(t *testing.T) {
 		t.Error("silence is a track")
 	}
 }
+
+// TestOnTheBeat: with the music's beats every shot ends on one, and none is shorter than it
+// takes to read.
+func TestOnTheBeat(t *testing.T) {
+	free := saidFilm(t, "video-square", func(v *brief.Video) { v.Music = "market-day" })
+	beaten := saidFilm(t, "video-square", func(v *brief.Video) { v.Music, v.OnBeat = "market-day", true })
+	const beat = 60.0 / 108 // s, the tempo the piece is written in
+	for i, k := range beaten.Takes {
+		if off := math.Abs(math.Remainder(k.To, beat)); off > 1.0/30 {
+			t.Errorf("%s ends at %.3f s, %.3f s off a beat", k.Role, k.To, off)
+		}
+		if was := free.Takes[i].To - free.Takes[i].From; k.To-k.From < was-0.15 || k.To-k.From > was+2*beat {
+			t.Errorf("%s runs %.2f s, free %.2f s", k.Role, k.To-k.From, was)
+		}
+	}
+}
+
+// TestCalm: nothing changes its place or size.
+func TestCalm(t *testing.T) {
+	f := saidFilm(t, "video-wide", func(v *brief.Video) { v.Calm = true })
+	for n := range f.Frames() {
+		for _, p := range f.At(float64(n) / float64(f.FPS)) {
+			if p.Down != 0 || p.Zoom != 1 || p.Show.W != float64(f.W) || p.Show.H != float64(f.H) {
+				t.Fatalf("frame %d: %+v", n, p)
+			}
+		}
+	}
+}
+
+// TestShorten: a proposal that fits leaves points out from the last on, then time, and keeps
+// what stops people and what they are to do.
+func TestShorten(t *testing.T) {
+	j := job(t)
+	shots := film.Propose(j.Brief, j.Kit)
+	j.Brief.Video = &brief.Video{Shots: shots, Voice: "low"}
+	said := spokenOf(film.Script(shots))
+	p, _ := spec.Find("video-square")
+	whole := film.Of(j, j.First(), p, said).Seconds()
+	for _, limit := range []float64{whole + 1, whole - 1, 15, 10.5, 3} {
+		cut := film.Shorten(j, said, limit)
+		kept := roles(cut.Shots)
+		if kept[0] != film.Hook || kept[len(kept)-1] != film.Call {
+			t.Errorf("within %.1f s: %v", limit, kept)
+		}
+		if (limit > whole) != (len(cut.Out) == 0) || len(cut.Shots) > len(shots) {
+			t.Errorf("within %.1f of %.1f s it leaves out %q", limit, whole, cut.Out)
+		}
+		if limit > 10 && !cut.Fits {
+			t.Errorf("within %.1f s it does not fit", limit)
+		}
+		b := *j
+		with := *j.Brief
+		with.Video = &brief.Video{Shots: cut.Shots, Voice: "low"}
+		b.Brief = &with
+		f := film.Of(&b, b.First(), p, spokenOf(film.Script(cut.Shots)))
+		if cut.Fits != (f.Seconds() <= limit+0.05) {
+			t.Errorf("within %.1f s: it is said to fit (%v), and runs %.2f s", limit, cut.Fits, f.Seconds())
+		}
+	}
+	p.MaxSeconds = 5
+	if f := film.Of(j, j.First(), p, said); math.Abs(f.TooLong(p)-(whole-5)) > 1e-9 {
+		t.Errorf("over by %.2f s", f.TooLong(p))
+	}
+}

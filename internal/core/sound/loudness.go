@@ -1,6 +1,9 @@
 package sound
 
-import "math"
+import (
+	"math"
+	"sync"
+)
 
 // What videos are set to (common practice of channels; EBU R 128 and ITU-R BS.1770 say how
 // it is measured).
@@ -33,23 +36,28 @@ func (f biquad) run(x []float64) {
 func (t Track) Loudness() float64 {
 	const block, step = Rate * 4 / 10, Rate / 10
 	n := len(t) / 2
-	power := make([]float64, n) // of both channels, K weighted
-	for side := range 2 {
-		x := make([]float64, n)
-		for i := range x {
-			x[i] = float64(t[2*i+side])
-		}
-		shelving.run(x)
-		highpass.run(x)
-		for i, v := range x {
-			power[i] += v * v
-		}
+	var sides [2][]float64 // K weighted power
+	var both sync.WaitGroup
+	for side := range sides {
+		both.Go(func() {
+			x := make([]float64, n)
+			for i := range x {
+				x[i] = float64(t[2*i+side])
+			}
+			shelving.run(x)
+			highpass.run(x)
+			for i, v := range x {
+				x[i] = v * v
+			}
+			sides[side] = x
+		})
 	}
+	both.Wait()
 	var blocks []float64
 	for from := 0; from+block <= n; from += step {
 		sum := 0.0
-		for _, v := range power[from : from+block] {
-			sum += v
+		for i := from; i < from+block; i++ {
+			sum += sides[0][i] + sides[1][i]
 		}
 		blocks = append(blocks, sum/block)
 	}
@@ -92,12 +100,12 @@ func (t Track) TruePeak() float64 {
 			}
 		}
 	}
-	most := 0.0
 	n := len(t) / 2
-	for side := range 2 {
+	side := func(side int) (most float64) {
 		for i := range n {
-			most = max(most, math.Abs(float64(t[2*i+side])))
-			if i < peakTaps/2-1 || i+peakTaps/2 >= n {
+			here := math.Abs(float64(t[2*i+side]))
+			most = max(most, here)
+			if i < peakTaps/2-1 || i+peakTaps/2 >= n || max(here, math.Abs(float64(t[2*i+2+side]))) < most/2 { // between two low ones nothing is that high
 				continue
 			}
 			for p := 1; p < phases; p++ {
@@ -108,8 +116,14 @@ func (t Track) TruePeak() float64 {
 				most = max(most, math.Abs(v))
 			}
 		}
+		return most
 	}
-	return 20 * math.Log10(most)
+	var left, right float64
+	var both sync.WaitGroup
+	both.Go(func() { left = side(0) })
+	both.Go(func() { right = side(1) })
+	both.Wait()
+	return 20 * math.Log10(max(left, right))
 }
 
 // ahead is how far the limiter looks ahead, in samples.
@@ -118,16 +132,22 @@ const ahead = 240 // 5 ms
 // Level sets a track to [Loud], its peaks under [MostTop]: what would go over is turned
 // down shortly before and after. Silence stays.
 func (t Track) Level() {
+	l := t.Loudness()
 	for range 4 { // turning peaks down makes it quieter: a few rounds settle it
-		l := t.Loudness()
-		if math.IsInf(l, -1) || math.Abs(l-Loud) < 0.1 && t.TruePeak() <= MostTop {
+		if math.IsInf(l, -1) {
 			return
 		}
 		k := float32(math.Pow(10, (Loud-l)/20))
 		for i := range t {
 			t[i] *= k
 		}
+		if t.TruePeak() <= MostTop { // as loud as it is to be, by what was measured
+			return
+		}
 		t.limit(math.Pow(10, (MostTop-0.6)/20))
+		if l = t.Loudness(); math.Abs(l-Loud) < 0.1 && t.TruePeak() <= MostTop {
+			return
+		}
 	}
 }
 

@@ -163,3 +163,19 @@ func TestWhichPieceIsPlayed(t *testing.T) {
 		t.Error("it is not played for as long as it was asked, or where none is wanted")
 	}
 }
+
+// BenchmarkMix is half a minute of music and a voice mixed and levelled.
+func BenchmarkMix(b *testing.B) {
+	p, _ := sound.OfMood("calm")
+	music, voice := p.Play(30), p.Play(8)
+	for b.Loop() {
+		sound.Mix(append(sound.Track(nil), music...), []sound.Heard{{At: 3, Track: voice}, {At: 15, Track: voice}}, 30)
+	}
+}
+
+// BenchmarkUnder is half a minute of music, made and levelled.
+func BenchmarkUnder(b *testing.B) {
+	for b.Loop() {
+		sound.Under("", "bright", 30)
+	}
+}

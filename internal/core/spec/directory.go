@@ -312,7 +312,7 @@ func ordinal(n int) string {
 // fieldNames are the fields of a place as the screen calls them.
 var fieldNames = map[string]string{
 	"name": "name", "width": "width", "height": "height", "safe": "safe insets", "keepOut": "covered", "keepIn": "middle that is always seen",
-	"seen": "seen", "formats": "formats", "maxBytes": "at most, kB", "needs": "needs", "shape": "shape", "kind": "kind", "placements": "places", "cards": "cards",
+	"seen": "seen", "formats": "formats", "maxBytes": "at most, kB", "maxSeconds": "at most, s", "needs": "needs", "shape": "shape", "kind": "kind", "placements": "places", "cards": "cards",
 }
 
 // inWords says what JSON has in place of what is wanted, by the field's name.
@@ -409,6 +409,9 @@ func (p *Placement) complete() error {
 	}
 	if p.MaxBytes < 0 || p.MaxBytes > 0 && p.MaxBytes < 1000 {
 		return fmt.Errorf("at most, kB: %g is too little; want 1 or more, or nothing for no limit", float64(p.MaxBytes)/1000)
+	}
+	if p.MaxSeconds != 0 && (p.MaxSeconds < 1 || p.MaxSeconds > 3600) {
+		return fmt.Errorf("at most, s: %g; want 1 to 3600, or nothing for no limit", p.MaxSeconds)
 	}
 	for _, n := range p.Needs {
 		if n != "action" && n != "address-or-action" {

@@ -93,16 +93,17 @@ type Placement struct {
 	Shape  string `json:"shape"`  // rectangle or circle
 	// Icon marks a picture of who we are rather than a message: it may do
 	// without a headline.
-	Icon     bool         `json:"icon,omitempty"`
-	Safe     [4]float64   `json:"safe"` // insets in px: top, right, bottom, left
-	KeepOut  [][4]float64 `json:"keepOut,omitempty"`
-	KeepIn   *[4]float64  `json:"keepIn,omitempty"`
-	Seen     []float64    `json:"seen"`    // widths in px it is looked at, largest first
-	Formats  []string     `json:"formats"` // in order of preference
-	MaxBytes int          `json:"maxBytes,omitempty"`
-	FPS      int          `json:"fps,omitempty"`
-	Needs    []string     `json:"needs"` // action, address-or-action
-	Cards    []int        `json:"cards,omitempty"`
+	Icon       bool         `json:"icon,omitempty"`
+	Safe       [4]float64   `json:"safe"` // insets in px: top, right, bottom, left
+	KeepOut    [][4]float64 `json:"keepOut,omitempty"`
+	KeepIn     *[4]float64  `json:"keepIn,omitempty"`
+	Seen       []float64    `json:"seen"`    // widths in px it is looked at, largest first
+	Formats    []string     `json:"formats"` // in order of preference
+	MaxBytes   int          `json:"maxBytes,omitempty"`
+	FPS        int          `json:"fps,omitempty"`
+	MaxSeconds float64      `json:"maxSeconds,omitempty"` // how long a video may run, 0 for any
+	Needs      []string     `json:"needs"`                // action, address-or-action
+	Cards      []int        `json:"cards,omitempty"`
 
 	// Card is which page of a several-page piece this is, from 0; the id of a page
 	// after the first ends in "+2", "+3" ...

@@ -33,8 +33,17 @@ Aspen.videoMake = (places) => {
     }
   })
   // givenUp says what a file was given to be so small
-  const givenUp = (g) =>
-    g ? ` · ${g.fps} frames a second, ${g.colours} colours${g.over ? ', over what the place takes' : ''}` : ''
+  const givenUp = (g) => {
+    if (!g) return ''
+    const parts = [
+      g.fps && `${g.fps} frames a second`,
+      g.colours && `${g.colours} colours`,
+      g.quality && `quality ${g.quality}`,
+      g.crf > 18 && `rate factor ${g.crf}`,
+      g.over && 'over what the place takes',
+    ]
+    return ' · ' + parts.filter(Boolean).join(', ')
+  }
   function follow(job, place, format) {
     const bar = el('progress', { max: 1, value: 0, 'aria-label': place.name })
     const said = el('span.mono', {}, 'waiting')

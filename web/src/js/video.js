@@ -40,6 +40,7 @@
     const [music, voice, captions] = ['music', 'voice', 'captions'].map((name) => find(name).value)
     const video = { shots: next, music, voice, captions, cues: own }
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
+    for (const c of document.querySelectorAll('[data-way]')) if (c.checked) video[c.dataset.way] = true
     return box.put({ video, typing }, { tag: typing ? 'video' : '' })
   }
   function change(f) {
@@ -68,6 +69,10 @@
     find('shapes').replaceChildren(...state.others.map(shapeOf))
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
+    for (const c of document.querySelectorAll('[data-way]')) c.checked = state[c.dataset.way]
+    find('cut-says').hidden = !state.cut
+    find('cut-says').firstElementChild.textContent = state.cut?.says ?? ''
+    find('cut').hidden = !state.cut?.fits
     const plays = state.pieces.find((p) => p.id === state.plays)
     const byKit = (own, now) => ['', own ? 'as the kit has it' : `as the kit has it: ${now}`]
     const tunes = state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])
@@ -84,7 +89,7 @@
     ])
     if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
     drawTrack()
-    music = null
+    hearSoon()
     go(Math.min(now, state.film.seconds))
   }
   function shapeOf(o) {
@@ -108,7 +113,7 @@
       const take = takeOf(Number(host.dataset.still))
       if (!take) return
       const still = Aspen.film.screen(
-        { ...state.film, takes: [{ ...take, in: {}, from: 0, to: take.to - take.from }] },
+        { ...state.film, takes: [{ ...take, in: {}, from: 0, to: take.to - take.from }], over: [] },
         host.id,
       )
       still.show(take.to - take.from)
@@ -353,10 +358,11 @@
       all.splice(last, 0, { role: 'point', headline: 'One more thing' })
     }),
   )
+  find('cut').addEventListener('click', () => send(state.cut.shots))
   find('propose').addEventListener('click', () => send([]))
   document.addEventListener('change', (e) => {
     const d = e.target.dataset
-    if (d.kitTake || 'music' in d || 'voice' in d || 'captions' in d) send(inUse())
+    if (d.kitTake || d.way || 'music' in d || 'voice' in d || 'captions' in d) send(inUse())
     if ('safe' in e.target.dataset) draw()
   })
   // a script: every paragraph a shot, the first one stops people, the last says what to do
@@ -395,6 +401,18 @@
     const shot = state.film.takes[k]?.shot
     for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
   }
+  // what is heard is fetched when nothing was changed for a while, so that it is there to play
+  const hear = () =>
+    (music ??= Object.assign(new Audio(`/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}`), {
+      preload: 'auto',
+    }))
+  let resting = 0
+  function hearSoon() {
+    clearTimeout(resting)
+    music?.pause()
+    music = null
+    if (state.sounds) resting = setTimeout(hear, 2000)
+  }
   function play() {
     if (playing) {
       cancelAnimationFrame(playing)
@@ -408,7 +426,7 @@
     find('play').textContent = 'Stop'
     const speed = find('slow').checked ? 0.5 : 1
     if (state.sounds) {
-      music ??= new Audio(`/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}`)
+      hear()
       music.currentTime = now
       music.playbackRate = speed
       music.play().catch(() => {}) // then it is shown without
@@ -416,7 +434,10 @@
     const loop = find('loop').checked && state.film.takes.findLast((t) => now >= t.from)
     let last = performance.now()
     const tick = (at) => {
-      now += ((at - last) / 1000) * speed
+      // what is heard is the clock; without it the page's own
+      const heard = music && !music.paused && music.readyState > 2 && !music.seeking
+      if (heard && Math.abs(music.currentTime - now) > 0.3) music.currentTime = now // it came late
+      now = heard && Math.abs(music.currentTime - now) < 0.3 ? music.currentTime : now + ((at - last) / 1000) * speed
       last = at
       if (loop && now >= loop.to) {
         now = loop.from

@@ -1,0 +1,120 @@
+package film
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/sound"
+	"aspenridge/internal/core/spec"
+)
+
+// beatOf is how long a beat of a video's music is, s; 0 for no music.
+func beatOf(v *brief.Video, k *brand.Kit) float64 {
+	p, ok := sound.For(v.Music, k.Motion.Music)
+	if !ok {
+		return 0
+	}
+	return 60 / p.BPM
+}
+
+// toBeat is how long the next take runs so that it ends on a beat: at least as long as it
+// is to, but for a tenth of a second nobody misses.
+func (f *Film) toBeat(seconds float64) float64 {
+	if f.beat == 0 {
+		return seconds
+	}
+	end := f.Seconds() + seconds
+	return math.Ceil((end-0.1)/f.beat)*f.beat - f.Seconds()
+}
+
+// Cut is a shorter running order, and what was left out of it.
+type Cut struct {
+	Shots []brief.Shot
+	Out   []string // what was left out, in words
+	Fits  bool
+}
+
+// Shorten proposes how a running order of a job runs within a limit, s: points go first, the
+// last of them before the others, then who says so, then the offer; what stops people and
+// what they are to do stays. Then shots are made as short as their words can be read.
+func Shorten(j *piece.Job, spoken []Spoken, limit float64) Cut {
+	shots := slices.Clone(Propose(j.Brief, j.Kit))
+	said := slices.Clone(spoken)
+	for len(said) < len(shots) {
+		said = append(said, Spoken{})
+	}
+	ends := 0.0
+	if v := j.Brief.Video; v == nil || !v.NoOpening {
+		ends += bookendSeconds(j.Kit.Motion.Opening)
+	}
+	if v := j.Brief.Video; v == nil || !v.NoClosing {
+		ends += bookendSeconds(j.Kit.Motion.Closing)
+	}
+	runs := func() float64 {
+		sum := ends
+		for i, s := range shots {
+			sum += Length(j, s, said[i])
+		}
+		return sum
+	}
+	cut := Cut{}
+	for _, role := range []string{Point, Proof, Offer} {
+		for runs() > limit {
+			k := -1
+			for i, s := range shots {
+				if s.Role == role {
+					k = i
+				}
+			}
+			if k < 0 {
+				break
+			}
+			cut.Out = append(cut.Out, named(shots[k]))
+			shots, said = slices.Delete(shots, k, k+1), slices.Delete(said, k, k+1)
+		}
+	}
+	for i := range shots {
+		if runs() <= limit {
+			break
+		}
+		least := math.Max(math.Ceil(20*fastest*reading(shots[i]))/20, said[i].needs())
+		if least = math.Max(least, brief.LeastSeconds); least < Length(j, shots[i], said[i]) {
+			shots[i].Seconds = math.Ceil(20*least) / 20
+			cut.Out = append(cut.Out, fmt.Sprintf("some of the time of %s", named(shots[i])))
+		}
+	}
+	cut.Shots, cut.Fits = shots, runs() <= limit
+	return cut
+}
+
+func bookendSeconds(b brand.Bookend) float64 {
+	if b.From == "none" {
+		return 0
+	}
+	return b.Duration
+}
+
+// named is a shot by its words.
+func named(s brief.Shot) string {
+	words := strings.TrimSpace(s.Headline + " " + s.Body)
+	if r := []rune(words); len(r) > 40 {
+		words = strings.TrimSpace(string(r[:38])) + " …"
+	}
+	if words == "" {
+		return "the " + s.Role
+	}
+	return "“" + words + "”"
+}
+
+// TooLong is how many seconds a film runs over what a place takes, 0 for none.
+func (f *Film) TooLong(p spec.Placement) float64 {
+	if p.MaxSeconds == 0 {
+		return 0
+	}
+	return math.Max(0, f.Seconds()-p.MaxSeconds)
+}
