@@ -83,7 +83,10 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return bad(err)
 	}
-	said, err := speak(ctx, job)
+	said, err := speak(ctx, job, filepath.Dir(*briefFile))
+	if v := job.Brief.Video; err == nil && v != nil && v.Song != "" {
+		said.song, err = hear(ctx, filepath.Dir(*briefFile), v.Song)
+	}
 	if err != nil {
 		return err
 	}
@@ -106,11 +109,7 @@ func makeVideo(ctx context.Context, stderr io.Writer, studio *raster.Studio, job
 	if err != nil {
 		return err
 	}
-	named := ""
-	if v := job.Brief.Video; v != nil {
-		named = v.Music
-	}
-	heard := f.Sound(sound.Under(named, job.Kit.Motion.Music, f.Seconds()), said.tracks, loud)
+	heard := f.Sound(said.music(job, f.Seconds()), said.tracks, loud)
 	for _, format := range formats {
 		given, err := reel.Make(ctx, stage, heard, format, int64(p.MaxBytes), path+"."+format, nil)
 		if err != nil {
@@ -202,23 +201,74 @@ func (c captionFiles) set(job *piece.Job) {
 	job.Brief = &b
 }
 
-// said is what is said in the shots of a video.
+// said is what is said in the shots of a video, and its music where that is one's own.
 type said struct {
 	spoken []film.Spoken
 	tracks []sound.Track
+	song   sound.Track
 }
 
-func speak(ctx context.Context, job *piece.Job) (s said, err error) {
+// music of a video of so many seconds.
+func (s said) music(job *piece.Job, seconds float64) sound.Track {
+	if s.song != nil {
+		t := s.song.Fill(seconds)
+		t.Level()
+		return t
+	}
+	named := ""
+	if v := job.Brief.Video; v != nil {
+		named = v.Music
+	}
+	return sound.Under(named, job.Kit.Motion.Music, seconds)
+}
+
+// speak has a voice say what is said in a brief's shots; recordings are files of a folder.
+func speak(ctx context.Context, job *piece.Job, folder string) (s said, err error) {
+	shots := film.Propose(job.Brief, job.Kit)
+	script := film.Script(shots)
+	s.spoken, s.tracks = make([]film.Spoken, len(shots)), make([]sound.Track, len(shots))
+	aloud := slices.Clone(script)
+	for i, shot := range shots {
+		if shot.Recording == "" || shot.Silent {
+			continue
+		}
+		aloud[i] = ""
+		if s.tracks[i], err = hear(ctx, folder, shot.Recording); err != nil {
+			return s, err
+		}
+		s.spoken[i] = film.Recorded(script[i], s.tracks[i].Seconds())
+	}
 	who := film.Speaker(job.Brief, job.Kit)
 	if who == film.Nobody {
 		return s, nil
 	}
-	all, err := voice.Of(who, job).SayAll(ctx, film.Script(film.Propose(job.Brief, job.Kit)))
-	for _, v := range all {
-		s.spoken = append(s.spoken, film.Spoken{Seconds: v.Seconds(), Words: v.Words})
-		s.tracks = append(s.tracks, v.Track())
+	all, err := voice.Of(who, job).SayAll(ctx, aloud)
+	for i, v := range all {
+		if aloud[i] != "" {
+			s.spoken[i], s.tracks[i] = film.Spoken{Seconds: v.Seconds(), Words: v.Words}, v.Track()
+		}
 	}
 	return s, err
+}
+
+// hear reads a file of sound that a brief names.
+func hear(ctx context.Context, folder, name string) (sound.Track, error) {
+	if !fs.ValidPath(name) {
+		return nil, fmt.Errorf("sound %q: want a path below the brief", name)
+	}
+	path := filepath.Join(folder, filepath.FromSlash(name))
+	facts, err := reel.Probe(ctx, path)
+	if err == nil && (!facts.Sound || facts.Seconds > brief.MostClip) {
+		err = fmt.Errorf("want sound of at most %v s", brief.MostClip)
+	}
+	var t sound.Track
+	if err == nil {
+		t, err = reel.Hear(ctx, path, 0, facts.Seconds)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("sound %s: %w", name, err)
+	}
+	return t, nil
 }
 
 // moving are the places videos are made for: those that are named, else the brief's that

@@ -64,8 +64,9 @@ type Set struct {
 	Channels *Channels    // where pieces can go
 	Look     *piece.Look  // the one of them that is shown, nil before one is kept
 
-	files []string          // of its pictures
-	clips map[string]string // by the frame that stands for each
+	files  []string           // of its pictures
+	clips  map[string]string  // by the frame that stands for each
+	sounds map[string]float64 // s, of the files of sound its video names
 
 	mu     sync.Mutex
 	pieces map[string]*piece.Piece
@@ -212,6 +213,9 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 		if s.Job, err = a.job(ctx, d.Workspace, k, b, pics); err != nil {
 			return nil, err
 		}
+	}
+	if s.sounds, err = a.soundsOf(ctx, d.Workspace, b.Video); err != nil {
+		return nil, err
 	}
 	s.Kept = keptLooks(b)
 	for i := range s.Kept {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strings"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
@@ -55,5 +56,24 @@ func (a Brand) PlaceMark(ctx context.Context, m Member, kit ID, client string, x
 	mark := k.Motion.Mark
 	mark.Place, mark.At = "free", [2]float64{math.Round(x*1000) / 1000, math.Round(y*1000) / 1000}
 	_, err = a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/motion/mark", Value: raw(mark)}})
+	return err
+}
+
+// SaySo says how words are spoken: "word = as it sounds", with commas between; nothing for
+// as they are written.
+func (a Brand) SaySo(ctx context.Context, m Member, kit ID, client, text string) error {
+	says := []brand.Says{}
+	for part := range strings.SplitSeq(text, ",") {
+		if strings.TrimSpace(part) == "" {
+			continue
+		}
+		word, as, ok := strings.Cut(part, "=")
+		word, as = strings.TrimSpace(word), strings.TrimSpace(as)
+		if !ok || word == "" || as == "" || strings.ContainsAny(word, " \t") {
+			return fmt.Errorf("%w: %q: write one word, =, and how it sounds, like Larkmoor = lark more", ErrInvalid, strings.TrimSpace(part))
+		}
+		says = append(says, brand.Says{Word: word, As: as})
+	}
+	_, err := a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: edit.Op{Path: "/$extensions/aspenridge/motion/says", Value: raw(says)}})
 	return err
 }

@@ -67,21 +67,28 @@ func (s *Set) Film(p spec.Placement) *film.Film {
 	})
 }
 
-// Spoken is what is said in the shots of a set's video; nil where nobody speaks, or can
-// (see [Set.Voiceless]).
+// Spoken is what is said in the shots of a set's video, by a voice or on a recording; nil
+// where nobody speaks, or can (see [Set.Voiceless]).
 func (s *Set) Spoken() []film.Spoken {
-	said, err := s.said()
-	if err != nil || said == nil {
+	said, _ := s.said()
+	if said == nil && len(s.sounds) == 0 {
 		return nil
 	}
-	out := make([]film.Spoken, len(said))
-	for i, v := range said {
-		out[i] = film.Spoken{Seconds: v.Seconds(), Words: v.Words}
+	shots := s.Shots()
+	script := film.Script(shots)
+	out := make([]film.Spoken, len(shots))
+	for i := range out {
+		switch runs := s.sounds[shots[i].Recording]; {
+		case runs > 0 && !shots[i].Silent:
+			out[i] = film.Recorded(script[i], runs)
+		case said != nil:
+			out[i] = film.Spoken{Seconds: said[i].Seconds(), Words: said[i].Words}
+		}
 	}
 	return out
 }
 
-// said is what is said in the shots of a set's video, nil where nobody speaks.
+// said is what a voice says in the shots of a set's video, nil where none speaks.
 func (s *Set) said() ([]voice.Said, error) {
 	type spoken struct {
 		all []voice.Said
@@ -92,7 +99,17 @@ func (s *Set) said() ([]voice.Said, error) {
 		if who == film.Nobody {
 			return spoken{}
 		}
-		all, err := voice.Of(who, s.Job).SayAll(context.Background(), film.Script(s.Shots()))
+		shots := s.Shots()
+		script := film.Script(shots)
+		for i := range script {
+			if s.sounds[shots[i].Recording] > 0 {
+				script[i] = ""
+			}
+		}
+		all, err := voice.Of(who, s.Job).SayAll(context.Background(), script)
+		if err != nil {
+			all = nil
+		}
 		return spoken{all, err}
 	})
 	return got.all, got.err
@@ -111,14 +128,38 @@ func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string)
 	if err != nil {
 		return nil, err
 	}
-	tracks := make([]sound.Track, len(said))
-	for i, v := range said {
-		tracks[i] = v.Track()
+	recording := func(file string) (sound.Track, error) {
+		path, err := a.clipsIn(dir)(ctx, HashOf(file))
+		if err != nil {
+			return nil, err
+		}
+		return reel.Hear(ctx, path, 0, s.sounds[file])
+	}
+	shots := s.Shots()
+	tracks := make([]sound.Track, len(shots))
+	for i, shot := range shots {
+		switch {
+		case s.sounds[shot.Recording] > 0 && !shot.Silent:
+			if tracks[i], err = recording(shot.Recording); err != nil {
+				return nil, err
+			}
+		case said != nil:
+			tracks[i] = said[i].Track()
+		}
 	}
 	f := s.Film(p)
 	clips, err := reel.Heard(ctx, f, a.clipsIn(dir))
 	if err != nil {
 		return nil, err
+	}
+	if v := s.Brief.Video; v != nil && s.sounds[v.Song] > 0 {
+		song, err := recording(v.Song)
+		if err != nil {
+			return nil, err
+		}
+		song = song.Fill(f.Seconds())
+		song.Level()
+		return f.Sound(song, tracks, clips), nil
 	}
 	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks, clips), nil
 }
@@ -419,9 +460,10 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 	return p, toSay(given, p), err
 }
 
-// toSay is what a video was given to be so small; nil where the place has no limit.
+// toSay is what a video was given to be so small, and what is wrong with it; nil where there
+// is nothing to say.
 func toSay(given reel.Given, p spec.Placement) *reel.Given {
-	if p.MaxBytes == 0 {
+	if p.MaxBytes == 0 && len(given.Flashes) == 0 {
 		return nil
 	}
 	return &given

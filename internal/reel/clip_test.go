@@ -235,3 +235,52 @@ func TestAClipThatIsNotThere(t *testing.T) {
 		t.Error("a video was made of a broken clip")
 	}
 }
+
+// TestSoundsComeIn: recordings and music of any kind, the sound of a film too, and what has
+// none.
+func TestSoundsComeIn(t *testing.T) {
+	tone := []string{"-f", "lavfi", "-i", "sine=frequency=700:duration=1.5"}
+	for _, name := range []string{"a.wav", "a.mp3", "a.ogg", "a.flac", "a.m4a"} {
+		out := filepath.Join(t.TempDir(), "out.flac")
+		f, err := reel.TakeSound(t.Context(), filmed(t, name, tone...), out)
+		if err != nil || math.Abs(f.Seconds-1.5) > 0.1 {
+			t.Errorf("%s: %+v, %v", name, f, err)
+			continue
+		}
+		heard, err := reel.Hear(t.Context(), out, 0, f.Seconds)
+		if err != nil || math.Abs(heard.Seconds()-f.Seconds) > 0.02 || heard.Loudness() < -30 {
+			t.Errorf("%s: heard %.2f s, %.1f LUFS, %v", name, heard.Seconds(), heard.Loudness(), err)
+		}
+	}
+	silent := filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-pix_fmt", "yuv420p")
+	if _, err := reel.TakeSound(t.Context(), silent, filepath.Join(t.TempDir(), "out.flac")); !errors.Is(err, reel.ErrClip) || !strings.Contains(err.Error(), "no sound") {
+		t.Errorf("of a silent film: %v", err)
+	}
+}
+
+// TestAFilmThatFlashes is found while it is made; the demo's video is calm.
+func TestAFilmThatFlashes(t *testing.T) {
+	came := filmed(t, "flash.mp4", "-f", "lavfi", "-i", "color=black:size=640x360:rate=30:duration=2", "-vf", "geq=lum='if(lt(mod(N,6),3),16,235)':cb=128:cr=128", "-pix_fmt", "yuv420p")
+	clip := filepath.Join(t.TempDir(), "clip.mp4")
+	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
+		t.Fatal(err)
+	}
+	still, err := reel.Still(t.Context(), clip, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	show := imported(t, still)
+	s, err := reel.Set(t.Context(), studioOf(show), running(show.Hash, 1), func(context.Context, string) (string, error) { return clip, nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	given, err := reel.Make(t.Context(), s, nil, "mp4", 0, filepath.Join(t.TempDir(), "a.mp4"), nil)
+	if err != nil || len(given.Flashes) == 0 {
+		t.Errorf("five flashes a second: %+v, %v", given, err)
+	}
+	_, calm := small(t)
+	if given, err = reel.Make(t.Context(), calm, nil, "mp4", 0, filepath.Join(t.TempDir(), "b.mp4"), nil); err != nil || len(given.Flashes) > 0 {
+		t.Errorf("the demo's: %+v, %v", given, err)
+	}
+}

@@ -30,6 +30,8 @@ type Given struct {
 	CRF     int   `json:"crf,omitempty"`     // of a video: the encoder's constant rate factor, lower is better
 	Bytes   int64 `json:"bytes"`
 	Over    bool  `json:"over"` // it is over the limit all the same
+	// Flashes are when it flashes more often than people bear, s ([film.Flashes]).
+	Flashes []float64 `json:"flashes,omitempty"`
 }
 
 // givings are what is tried, from the best on, by format.
@@ -72,7 +74,7 @@ func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *sce
 			return given, err
 		}
 		given = g
-		given.Bytes = info.Size()
+		given.Bytes, given.Flashes = info.Size(), s.flashes
 		if given.Over = limit > 0 && given.Bytes > limit; !given.Over || i == len(givings[format])-1 {
 			break
 		}

@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/sound"
 )
@@ -101,7 +102,7 @@ func (s *Stage) make(ctx context.Context, track sound.Track, format string, crf 
 	}
 	info, err := os.Stat(path)
 	if err == nil {
-		given.Bytes = info.Size()
+		given.Bytes, given.Flashes = info.Size(), s.flashes
 	}
 	return given, err
 }
@@ -195,6 +196,9 @@ func withSound(ctx context.Context, silent string, track sound.Track, format, pa
 
 // said is what ffmpeg says of an error.
 func said(err error) string {
+	if err == nil {
+		return ""
+	}
 	var exit *exec.ExitError
 	if errors.As(err, &exit) && len(exit.Stderr) > 0 {
 		return lastLine(string(exit.Stderr))
@@ -219,6 +223,7 @@ type drawn struct {
 // pour draws the frames of a film in order into a writer.
 func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) error {
 	n := s.film.Frames()
+	flashes := film.NewFlashes(s.film.FPS)
 	free := make(chan *image.RGBA, drawnAhead)
 	for range drawnAhead {
 		free <- image.NewRGBA(image.Rect(0, 0, s.film.W, s.film.H))
@@ -259,10 +264,29 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 			}
 			return fmt.Errorf("%w: %w", errPipe, err)
 		}
+		flashes.See(lightOf(frame.img))
 		free <- frame.img
 		if tell != nil {
 			tell(i+1, n)
 		}
 	}
+	s.flashes = flashes.Found()
 	return nil
+}
+
+// perCell is how many pixels of a cell are looked at, each way.
+const perCell = 4
+
+// lightOf is the relative luminance of the parts of a frame.
+func lightOf(img *image.RGBA) *[film.FlashGrid * film.FlashGrid]float64 {
+	var out [film.FlashGrid * film.FlashGrid]float64
+	const across = film.FlashGrid * perCell
+	w, h := img.Rect.Dx(), img.Rect.Dy()
+	for y := range across {
+		for x := range across {
+			p := img.Pix[((2*y+1)*h/(2*across))*img.Stride+4*((2*x+1)*w/(2*across)):]
+			out[y/perCell*film.FlashGrid+x/perCell] += colour.RGB{R: p[0], G: p[1], B: p[2]}.Luminance() / (perCell * perCell)
+		}
+	}
+	return &out
 }

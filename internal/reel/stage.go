@@ -26,6 +26,8 @@ type Stage struct {
 	takes [][]sprite
 	mark  []sprite
 	over  []sprite
+
+	flashes []float64 // s, of the film as it was drawn last
 }
 
 // sprite is a layer as pixels.

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/sound"
 )
 
 // ErrClip means a film cannot be taken in.
@@ -186,6 +187,35 @@ func TakeClip(ctx context.Context, path, out string, tell func(done, of int)) (F
 			why = fmt.Sprintf("it runs %.2f s, at least %.1f are needed", f.Seconds, leastSeconds)
 		}
 		return had, fmt.Errorf("%w cannot be used: %s", ErrClip, why)
+	}
+	return f, nil
+}
+
+// MostSoundBytes is how large a file of sound may be.
+const MostSoundBytes = 100 << 20
+
+// TakeSound makes a file of sound, or the sound of a film, into one as we keep them: FLAC of
+// two channels at 48 kHz.
+func TakeSound(ctx context.Context, path, out string) (Facts, error) {
+	f, err := Probe(ctx, path)
+	switch {
+	case err != nil:
+		return f, err
+	case !f.Sound:
+		return f, fmt.Errorf("%w has no sound", ErrClip)
+	case f.Seconds > brief.MostClip:
+		return f, fmt.Errorf("%w runs %.0f min, at most %.0f are taken: cut out what is needed", ErrClip, f.Seconds/60, brief.MostClip/60)
+	}
+	ctx, stop := context.WithTimeout(ctx, time.Minute)
+	defer stop()
+	_, err = child(ctx, "ffmpeg", "-nostdin", "-y", "-t", fmt.Sprint(brief.MostClip), "-i", path, "-vn", "-map", "0:a:0", "-ac", "2", "-ar", fmt.Sprint(sound.Rate), "-sample_fmt", "s16",
+		"-c:a", "flac", "-map_metadata", "-1", "-fflags", "+bitexact", "-flags:a", "+bitexact", "-f", "flac", out).Output()
+	if ctx.Err() != nil {
+		return f, ctx.Err()
+	}
+	said := said(err)
+	if f, err = Probe(ctx, out); err != nil || f.Seconds < leastSeconds {
+		return f, fmt.Errorf("%w cannot be used: there is nothing to hear in it (%s)", ErrClip, said)
 	}
 	return f, nil
 }

@@ -16,6 +16,29 @@ func (s *Server) bringClip(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	return toDisk(r, func(path string) error {
+		q := r.URL.Query()
+		job, err := s.app.Files.BringClip(r.Context(), m, id, q.Get("card"), q.Get("name"), path)
+		if err == nil {
+			reply(w, http.StatusOK, map[string]any{"job": job})
+		}
+		return err
+	})
+}
+
+// bringSound takes a file of sound in and answers with how documents name it.
+func (s *Server) bringSound(w http.ResponseWriter, r *http.Request) error {
+	return toDisk(r, func(path string) error {
+		ref, seconds, err := s.app.Files.BringSound(r.Context(), member(r), r.URL.Query().Get("name"), path)
+		if err == nil {
+			reply(w, http.StatusOK, map[string]any{"file": ref, "seconds": seconds})
+		}
+		return err
+	})
+}
+
+// toDisk writes the body of a request into a file that is there until use returns.
+func toDisk(r *http.Request, use func(path string) error) error {
 	f, err := os.CreateTemp("", "aspenridge-came-")
 	if err != nil {
 		return err
@@ -25,13 +48,7 @@ func (s *Server) bringClip(w http.ResponseWriter, r *http.Request) error {
 	if _, err := io.Copy(f, r.Body); err != nil {
 		return err
 	}
-	q := r.URL.Query()
-	job, err := s.app.Files.BringClip(r.Context(), m, id, q.Get("card"), q.Get("name"), f.Name())
-	if err != nil {
-		return err
-	}
-	reply(w, http.StatusOK, map[string]any{"job": job})
-	return nil
+	return use(f.Name())
 }
 
 // clip answers with a clip, or with a stretch of it.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"strings"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -34,6 +35,15 @@ func (p motionPage) AtX() int { return int(math.Round(100 * p.Mark.At[0])) }
 
 // AtY is AtX for the height.
 func (p motionPage) AtY() int { return int(math.Round(100 * p.Mark.At[1])) }
+
+// SaysLine are the words that are spoken otherwise than written, as one writes them down.
+func (p motionPage) SaysLine() string {
+	var parts []string
+	for _, s := range p.Says {
+		parts = append(parts, s.Word+" = "+s.As)
+	}
+	return strings.Join(parts, ", ")
+}
 
 const motionPath = "/$extensions/aspenridge/motion"
 

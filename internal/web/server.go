@@ -148,6 +148,7 @@ func (s *Server) routes(o Options) http.Handler {
 			s.changed(r.With(limitBody(1 << 20)))
 			s.received(r.With(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20)))
 			r.With(within(smallBody, uploadRate), limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
+			r.With(within(smallBody, uploadRate), limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
@@ -285,7 +286,7 @@ const answerTime = 20 * time.Second
 
 // longOnes are the parts of addresses behind which files are read in or drawn, or that
 // stay open.
-var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/clips", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
 
 func takesLong(r *http.Request) bool {
 	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })

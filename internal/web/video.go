@@ -55,9 +55,11 @@ type videoState struct {
 	OwnCues   bool          `json:"ownCues"` // somebody wrote them, they are not what is said
 	Sounds    bool          `json:"sounds"`  // there is something to hear
 
-	Calm   bool      `json:"calm"`
-	OnBeat bool      `json:"onBeat"`
-	Cut    *cutState `json:"cut,omitempty"` // where it runs longer than the place takes
+	Song     string    `json:"song"` // the name of music of one's own
+	SongFile string    `json:"songFile"`
+	Calm     bool      `json:"calm"`
+	OnBeat   bool      `json:"onBeat"`
+	Cut      *cutState `json:"cut,omitempty"` // where it runs longer than the place takes
 }
 
 // cutState is a proposal of how a video fits a place.
@@ -79,6 +81,7 @@ type shotState struct {
 	Loud  bool     `json:"loud,omitempty"`  // it can be heard
 	Frame string   `json:"frame,omitempty"` // id of the picture, to choose another frame of it
 	Reads float64  `json:"reads"`           // s it runs when nobody says how long
+	Heard string   `json:"heard,omitempty"` // the name of its recording
 	Said  string   `json:"said"`            // what is said where nothing else is written
 	Says  []string `json:"says"`            // what to look at, in the shape that is shown
 }
@@ -179,7 +182,8 @@ func videoOf(set *app.Set, place string) videoState {
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
-		st.Calm, st.OnBeat = v.Calm, v.OnBeat
+		st.Calm, st.OnBeat, st.SongFile = v.Calm, v.OnBeat, v.Song
+		_, st.Song, _ = strings.Cut(v.Song, "/")
 		st.Music, st.Voice, st.Captions, st.OwnCues = v.Music, v.Voice, v.Captions, len(v.Cues) > 0
 	}
 	st.Speaks = film.Speaker(set.Brief, set.Job.Kit)
@@ -202,6 +206,9 @@ func videoOf(set *app.Set, place string) videoState {
 			said = spoken[i]
 		}
 		one := shotState{Shot: s, Reads: film.Length(set.Job, ruled, said), Said: film.Script([]brief.Shot{own})[0], Says: []string{}}
+		if s.Recording != "" {
+			_, one.Heard, _ = strings.Cut(s.Recording, "/")
+		}
 		if c := set.Job.Pictures[s.Picture].Clip; s.Picture != "" && c != nil {
 			one.Clip, one.Loud, one.Frame = c.Seconds, c.Sound, set.PictureID(s.Picture)
 		}
@@ -225,7 +232,7 @@ func videoOf(set *app.Set, place string) videoState {
 		st.Cut = &cutState{says, cut.Shots, cut.Fits}
 	}
 	st.Cues = append([]caption.Cue{}, set.Film(at).Cues...)
-	st.Sounds = st.Plays != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
+	st.Sounds = st.Plays != "" || st.Song != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
 	for _, t := range set.Film(at).Takes {
 		for _, f := range t.Findings {
 			if t.Shot < 0 { // a caption over what the kit opens or closes with

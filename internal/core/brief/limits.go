@@ -40,6 +40,8 @@ var Limits = append(edit.Limits{
 	{Path: "/video/shots/*/body", Most: MaxCopy},
 	{Path: "/video/shots/*/picture", Most: 300},
 	{Path: "/video/shots/*/say", Most: MaxCopy},
+	{Path: "/video/shots/*/recording", Most: 300},
+	{Path: "/video/song", Most: 300},
 	{Path: "/video/cues", Most: caption.MostCues},
 	{Path: "/video/cues/*/text", Most: caption.LongestCue},
 }, append(cardLimits("/cards/*"), cardLimits("")...)...)

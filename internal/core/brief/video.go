@@ -16,6 +16,7 @@ type Video struct {
 	Calm      bool   `json:"calm,omitempty"`     // nothing moves: parts and shots fade in, pictures stand (for people whom motion harms)
 	OnBeat    bool   `json:"onBeat,omitempty"`   // shots end on beats of the music
 	Voice     string `json:"voice,omitempty"`    // who speaks: low, middle, high, "none", or empty for the kit's
+	Song      string `json:"song,omitempty"`     // file: music of one's own, instead of a piece of the shelf
 	Captions  string `json:"captions,omitempty"` // one of [CaptionWays]
 	Cues      []Cue  `json:"cues,omitempty"`     // captions of one's own, instead of those of what is said
 }
@@ -39,16 +40,17 @@ const MostCueSeconds = 3600.0
 
 // Shot is one stretch of a video.
 type Shot struct {
-	ID       string  `json:"id,omitempty"`
-	Role     string  `json:"role"` // one of [Roles]
-	Headline string  `json:"headline,omitempty"`
-	Body     string  `json:"body,omitempty"`
-	Picture  string  `json:"picture,omitempty"` // file
-	Seconds  float64 `json:"seconds,omitempty"` // 0 for as long as its words take to read, and to say
-	Say      string  `json:"say,omitempty"`     // what is said; empty for its words
-	Silent   bool    `json:"silent,omitempty"`  // nobody speaks
-	From     float64 `json:"from,omitempty"`    // s into the clip its picture is of: where it begins
-	Mute     bool    `json:"mute,omitempty"`    // the clip is not heard
+	ID        string  `json:"id,omitempty"`
+	Role      string  `json:"role"` // one of [Roles]
+	Headline  string  `json:"headline,omitempty"`
+	Body      string  `json:"body,omitempty"`
+	Picture   string  `json:"picture,omitempty"`   // file
+	Seconds   float64 `json:"seconds,omitempty"`   // 0 for as long as its words take to read, and to say
+	Say       string  `json:"say,omitempty"`       // what is said; empty for its words
+	Silent    bool    `json:"silent,omitempty"`    // nobody speaks
+	From      float64 `json:"from,omitempty"`      // s into the clip its picture is of: where it begins
+	Mute      bool    `json:"mute,omitempty"`      // the clip is not heard
+	Recording string  `json:"recording,omitempty"` // file: somebody who says it, instead of a voice
 }
 
 // Roles are what shots are for, in the order they run: what stops people, things to know,
@@ -60,6 +62,23 @@ const (
 	LeastSeconds = 0.5
 	MostSeconds  = 60.0
 )
+
+// Sounds are the files of sound a video names: of each shot the recording, and its song.
+func (v *Video) Sounds() []string {
+	if v == nil {
+		return nil
+	}
+	var out []string
+	for _, s := range v.Shots {
+		if s.Recording != "" {
+			out = append(out, s.Recording)
+		}
+	}
+	if v.Song != "" {
+		out = append(out, v.Song)
+	}
+	return out
+}
 
 // MostClip is how long a clip may be, s.
 const MostClip = 600.0

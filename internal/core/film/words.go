@@ -25,6 +25,12 @@ const (
 	sayAfter = 0.45 // of silence before the next
 )
 
+// Recorded is what somebody says on a recording of so many seconds: nobody knows when each
+// word is said, so they are taken to come evenly.
+func Recorded(text string, seconds float64) Spoken {
+	return Spoken{seconds, caption.Spread(text, 0, seconds)}
+}
+
 // needs is how long a shot has to run for what is said in it, s.
 func (s Spoken) needs() float64 {
 	if s.Seconds == 0 {

@@ -46,6 +46,21 @@ func (t Track) Until(seconds float64) Track {
 	return out
 }
 
+// Fill is a track over and over until it fills so many seconds, fading at its end; nil for
+// one of no length.
+func (t Track) Fill(seconds float64) Track {
+	n := 2 * int(math.Round(seconds*Rate))
+	if len(t) == 0 || n <= 0 {
+		return nil
+	}
+	out := make(Track, 0, n)
+	for len(out) < n {
+		out = append(out, t[:min(len(t), n-len(out))]...)
+	}
+	out.fade(seconds-fadeOut, seconds)
+	return out
+}
+
 // Heard is a track that begins some time into a mix.
 type Heard struct {
 	At    float64 // s

@@ -32,6 +32,9 @@ Aspen.videoMake = (places) => {
       notice(err.message, { bad: true })
     }
   })
+  const flashing = (at) =>
+    at &&
+    `it flashes more than three times a second at ${at.map((t) => t.toFixed(1)).join(', ')} s: that can make people ill`
   // givenUp says what a file was given to be so small
   const givenUp = (g) => {
     if (!g) return ''
@@ -41,6 +44,7 @@ Aspen.videoMake = (places) => {
       g.quality && `quality ${g.quality}`,
       g.crf > 18 && `rate factor ${g.crf}`,
       g.over && 'over what the place takes',
+      flashing(g.flashes),
     ]
     return ' · ' + parts.filter(Boolean).join(', ')
   }

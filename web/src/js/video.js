@@ -33,12 +33,14 @@
   })
 
   // --- what is kept -----------------------------------------------------------------
-  const shots = () => state.shots.map(({ reads, says, said, clip, loud, frame, ...s }) => s)
+  const shots = () => state.shots.map(({ reads, says, said, clip, loud, frame, heard, ...s }) => s)
   const inUse = () => (state.own ? shots() : [])
   const cues = () => (state.ownCues ? state.cues : [])
   function send(next = shots(), typing = false, own = cues()) {
     const [music, voice, captions] = ['music', 'voice', 'captions'].map((name) => find(name).value)
-    const video = { shots: next, music, voice, captions, cues: own }
+    const video = { shots: next, music, voice, captions, cues: own, song: state.songFile }
+    if (music === 'own') video.music = state.music
+    else video.song = ''
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
     for (const c of document.querySelectorAll('[data-way]')) if (c.checked) video[c.dataset.way] = true
     return box.put({ video, typing }, { tag: typing ? 'video' : '' })
@@ -76,7 +78,9 @@
     const plays = state.pieces.find((p) => p.id === state.plays)
     const byKit = (own, now) => ['', own ? 'as the kit has it' : `as the kit has it: ${now}`]
     const tunes = state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])
-    offer('music', [byKit(state.music, plays?.name ?? 'none'), ['none', 'none'], ...tunes])
+    const own = state.song ? [['own', `your own: ${state.song}`]] : []
+    offer('music', [...own, byKit(state.music, plays?.name ?? 'none'), ['none', 'none'], ...tunes])
+    if (state.song) find('music').value = 'own'
     const who = { none: 'nobody', low: 'a low voice', middle: 'a middle voice', high: 'a high voice' }
     offer('voice', [byKit(state.voice, who[state.speaks]), ...Object.entries(who)])
     find('voice-note').hidden = state.speaks === 'none'
@@ -120,6 +124,9 @@
       host.replaceChildren(still.svg)
     })
   }
+  // speaks reports whether what is said in a shot can be written and recorded
+  const opened = new Set()
+  const speaks = (s, i) => state.speaks !== 'none' || s.say || s.heard || opened.has(i)
   function shotOf(s, i) {
     const take = takeOf(i)
     const button = (act, text, title) => el('button.tiny.soft', { 'data-act': act, title }, text)
@@ -161,7 +168,7 @@
             'aria-label': 'Smaller words',
             placeholder: 'Smaller, under it',
           }),
-        (state.speaks !== 'none' || s.say) &&
+        speaks(s, i) &&
           el(
             'div.shot-voice',
             {},
@@ -175,6 +182,12 @@
               },
               s.say ?? '',
             ),
+            el('span.recording', {}, [
+              s.heard && el('span', { title: s.heard }, s.heard),
+              s.heard && button('unsay', 'take it out', 'Without this recording'),
+              !s.heard && button('record', 'record', 'Say it yourself'),
+              !s.heard && button('bring', 'a file …', 'A recording you have'),
+            ]),
             el(
               'label.check',
               {},
@@ -226,6 +239,7 @@
           el('span.shot-acts', {}, [
             button('split', 'split', 'Two shots of this one, at the caret'),
             i + 1 < state.shots.length && button('join', 'join', 'With the next one'),
+            !speaks(s, i) && button('speak', 'speak', 'Have something said in it'),
             button('copy', 'twice', 'The same once more'),
             i > 0 && button('up', '↑', 'Earlier'),
             i + 1 < state.shots.length && button('down', '↓', 'Later'),
@@ -285,6 +299,14 @@
     if (act === 'out') change((all) => all.splice(i, 1))
     if (act === 'copy') change((all) => all.splice(i, 0, { ...all[i], id: undefined }))
     if (act === 'up' || act === 'down') change((all) => all.splice(i + (act === 'up' ? -1 : 1), 0, all.splice(i, 1)[0]))
+    if (act === 'speak') {
+      opened.add(i)
+      drawShots()
+      list.querySelector(`[data-shot="${i}"] [data-field=say]`).focus()
+    }
+    if (act === 'unsay') change((all) => (all[i].recording = undefined))
+    if (act === 'bring') Aspen.chooseSound((file) => change((all) => (all[i].recording = file)))
+    if (act === 'record') Aspen.record(b, (file) => change((all) => (all[i].recording = file)))
     if (act === 'split') split(i, li.querySelector('textarea'))
     if (act === 'join')
       change((all) => {
@@ -356,6 +378,14 @@
     change((all) => {
       const last = all[all.length - 1]?.role === 'call' ? all.length - 1 : all.length
       all.splice(last, 0, { role: 'point', headline: 'One more thing' })
+    }),
+  )
+  find('own-music').addEventListener('click', () =>
+    Aspen.chooseSound((file) => {
+      state.songFile = file
+      find('music').append(el('option', { value: 'own' }, 'your own'))
+      find('music').value = 'own'
+      send(inUse())
     }),
   )
   find('cut').addEventListener('click', () => send(state.cut.shots))

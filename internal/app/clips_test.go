@@ -1,0 +1,122 @@
+package app_test
+
+import (
+	"errors"
+	"io"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/jobs"
+)
+
+// made has ffmpeg make a file of sound or pictures.
+func made(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), name)
+	if out, err := exec.Command("ffmpeg", append(append([]string{"-v", "error", "-y"}, args...), path)...).CombinedOutput(); err != nil {
+		t.Fatalf("%s: %v: %s", name, err, out)
+	}
+	return path
+}
+
+// A film becomes a picture of the brief that runs in its video; another frame stands for it,
+// in the shots that show it too; recordings are as long as they are and are heard.
+func TestFilmsAndSounds(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	works(t, a)
+	film := made(t, "river.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p")
+	job, err := a.Files.BringClip(ctx, m, id, "", "../river.mp4", film)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := isOver(t, a, m, job); j.State != jobs.Done {
+		t.Fatalf("%+v", j)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pics := s.Brief.Cards[0].Pictures
+	pic := pics[len(pics)-1]
+	clip := s.Job.Pictures[pic.File].Clip
+	if pic.Clip == "" || clip == nil || math.Abs(clip.Seconds-3) > 0.05 || clip.Sound || pic.At <= 0 {
+		t.Fatalf("%+v, %+v", pic, clip)
+	}
+	r, kind, err := a.Files.Clip(ctx, m, clip.Hash)
+	if err != nil || kind != "video/mp4" {
+		t.Fatal(kind, err)
+	}
+	head := make([]byte, 12)
+	if _, err := r.Seek(0, io.SeekStart); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := io.ReadFull(r, head); err != nil || string(head[4:8]) != "ftyp" || r.Close() != nil {
+		t.Errorf("%q, %v", head, err)
+	}
+
+	ref, seconds, err := a.Files.BringSound(ctx, m, "me.mp3", made(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=5"))
+	if err != nil || math.Abs(seconds-5) > 0.1 || !strings.HasSuffix(ref, "/me.flac") {
+		t.Fatal(ref, seconds, err)
+	}
+	v := brief.Video{NoOpening: true, NoClosing: true, Music: "none", Shots: []brief.Shot{
+		{Role: "hook", Headline: "Go", Picture: pic.File, From: 1},
+		{Role: "point", Headline: "Listen", Say: "Listen to the river before you step into the boat", Recording: ref},
+	}}
+	if _, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, v); err != nil {
+		t.Fatal(err)
+	}
+	if err := a.Briefs.ShowFrame(ctx, m, id, "", pic.ID, 2); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	now := s.Brief.Cards[0].Pictures[len(pics)-1]
+	if now.File == pic.File || now.At != 2 || s.Shots()[0].Picture != now.File {
+		t.Errorf("another frame: %+v, the shot shows %s", now, s.Shots()[0].Picture)
+	}
+	p := s.VideoPlaces()[0]
+	f := s.Film(p)
+	if got := f.Takes[1].To - f.Takes[1].From; got < 5.5 {
+		t.Errorf("the shot with five seconds of speech runs %.2f s", got)
+	}
+	if len(f.Cues) == 0 || !strings.HasPrefix(f.Cues[0].Text, "Listen to the river") {
+		t.Errorf("its captions: %+v", f.Cues)
+	}
+	wav, err := a.Files.Sound(ctx, m, s, p.ID)
+	if err != nil || math.Abs(float64(len(wav)-44)/4/48000-f.Seconds()) > 0.01 {
+		t.Errorf("%d bytes of sound for %.2f s, %v", len(wav), f.Seconds(), err)
+	}
+	vtt, name, err := a.Files.Captions(ctx, m, s, p.ID, "vtt")
+	if err != nil || !strings.HasPrefix(string(vtt), "WEBVTT") || !strings.HasSuffix(name, ".vtt") {
+		t.Errorf("%s: %v", name, err)
+	}
+
+	// what cannot be
+	text := filepath.Join(t.TempDir(), "x.mp4")
+	if err := os.WriteFile(text, []byte("no film"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	viewer := m
+	viewer.Role = "viewer"
+	for what, k := range map[string]struct{ err, want error }{
+		"text as a film":  {func() error { _, err := a.Files.BringClip(ctx, m, id, "", "x.mp4", text); return err }(), app.ErrInvalid},
+		"text as a sound": {func() error { _, _, err := a.Files.BringSound(ctx, m, "x.mp3", text); return err }(), app.ErrInvalid},
+		"by a viewer":     {func() error { _, err := a.Files.BringClip(ctx, viewer, id, "", "x.mp4", film); return err }(), app.ErrNotAllowed},
+		"sound by one":    {func() error { _, _, err := a.Files.BringSound(ctx, viewer, "x.mp3", film); return err }(), app.ErrNotAllowed},
+		"a frame past it": {a.Briefs.ShowFrame(ctx, m, id, "", pic.ID, 99), app.ErrInvalid},
+		"of no clip":      {a.Briefs.ShowFrame(ctx, m, id, "", "nothing", 1), app.ErrNotFound},
+		"no captions":     {func() error { _, err := a.Briefs.ReadCaptions(ctx, m, id, app.Change{}, []byte("none")); return err }(), app.ErrInvalid},
+	} {
+		if !errors.Is(k.err, k.want) {
+			t.Errorf("%s: %v", what, k.err)
+		}
+	}
+}
