@@ -201,7 +201,7 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 	s := &Set{Brief: b, Doc: d, Kit: k, files: files, clips: clips, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
 	if before != nil && before.Kit == k && slices.Equal(before.files, files) && maps.Equal(before.clips, clips) && len(before.Job.Pictures) == distinct(files) {
 		s.Job = a.bareJob(k, b)
-		s.Job.Pictures, s.Job.KitPictures, s.Job.Today = before.Job.Pictures, before.Job.KitPictures, a.today()
+		s.Job.Pictures, s.Job.KitPictures, s.Job.KitClips, s.Job.Today = before.Job.Pictures, before.Job.KitPictures, before.Job.KitClips, a.today()
 	} else {
 		pics, err := a.pictures(ctx, d.Workspace, files, true)
 		if err != nil {
@@ -377,6 +377,9 @@ func (a *house) job(ctx context.Context, workspace ID, k *Kit, b *brief.Brief, p
 	}
 	var err error
 	if j.KitPictures, err = a.pictures(ctx, workspace, files, false); err != nil {
+		return nil, err
+	}
+	if j.KitClips, err = a.kitClips(ctx, workspace, k); err != nil {
 		return nil, err
 	}
 	for _, p := range k.Pictures { // what matters most in them is the kit's to say, wherever they show

@@ -9,9 +9,11 @@ import (
 	"os"
 	"path/filepath"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/store"
 )
@@ -311,6 +313,72 @@ func (a *house) soundsOf(ctx context.Context, workspace ID, v *brief.Video) (map
 		var facts reel.Facts
 		if f, ok := known[HashOf(file)]; ok && json.Unmarshal(f.Facts, &facts) == nil {
 			out[file] = facts.Seconds
+		}
+	}
+	return out, nil
+}
+
+// kitClipFacts are what is known of a clip of a kit: of one that cannot be read nothing is,
+// and videos open without it.
+type kitClipFacts struct {
+	reel.Facts
+	Still  string  `json:"still,omitempty"` // hash of the frame that stands for it
+	StillW int     `json:"stillW,omitempty"`
+	StillH int     `json:"stillH,omitempty"`
+	At     float64 `json:"at,omitempty"` // s
+}
+
+func (a *house) kitClip(ctx context.Context, data []byte) (k kitClipFacts, err error) {
+	f, err := os.CreateTemp("", "aspenridge-clip-")
+	if err != nil {
+		return k, err
+	}
+	defer func() { _ = os.Remove(f.Name()) }()
+	_, err = f.Write(data)
+	if err = errors.Join(err, f.Close()); err != nil {
+		return k, err
+	}
+	facts, err := reel.CheckClip(ctx, f.Name())
+	if err != nil {
+		return k, ctx.Err()
+	}
+	still, at, err := reel.Poster(ctx, f.Name(), facts.Seconds)
+	if err != nil {
+		return k, ctx.Err()
+	}
+	in, err := raster.Import(ctx, still)
+	if err != nil {
+		return k, err
+	}
+	hash, err := a.blobs.Put(ctx, in.Data)
+	return kitClipFacts{facts, hash, in.W, in.H, at}, err
+}
+
+// kitClips are the films of a kit by their files, as the frames that stand for them.
+func (a *house) kitClips(ctx context.Context, workspace ID, k *Kit) (map[string]photo.Picture, error) {
+	var hashes []string
+	for _, p := range k.Pictures {
+		if p.Kind == brand.Clip {
+			hashes = append(hashes, HashOf(p.File))
+		}
+	}
+	if len(hashes) == 0 {
+		return nil, nil
+	}
+	known, err := a.store.Files(ctx, workspace, "clip", hashes)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]photo.Picture{}
+	for _, p := range k.Pictures {
+		var facts kitClipFacts
+		f, ok := known[HashOf(p.File)]
+		if !ok || json.Unmarshal(f.Facts, &facts) != nil || facts.Still == "" {
+			continue
+		}
+		out[p.File] = photo.Picture{
+			Hash: facts.Still, W: facts.StillW, H: facts.StillH, Focus: [2]float64{0.5, 0.5},
+			Clip: &photo.Clip{Hash: f.Hash, Seconds: facts.Seconds, Sound: facts.Sound},
 		}
 	}
 	return out, nil

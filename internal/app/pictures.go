@@ -189,7 +189,11 @@ func (a *house) storeClip(ctx context.Context, m Member, name string, data []byt
 		return store.File{}, fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
 	}
 	hash, err := a.blobs.Put(ctx, data)
-	return store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(struct{}{})}, err
+	if err != nil {
+		return store.File{}, err
+	}
+	facts, err := a.kitClip(ctx, data)
+	return store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(facts)}, err
 }
 
 // AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:

@@ -3,10 +3,12 @@ package film
 import (
 	"math"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
 )
 
 // clipOf is what runs in a shot, nil for none.
@@ -35,6 +37,37 @@ func shotSeconds(s brief.Shot, said Spoken, clip *photo.Clip) float64 {
 	return math.Max(runs, math.Floor(20*math.Min(mostClipShot, clip.Seconds-s.From))/20)
 }
 
+// mostBookend is how long a clip of the kit opens or closes a video at most, s.
+const mostBookend = 10.0
+
+// bookend adds what a video opens or closes with: the clip the kit has for it, as long as it
+// is, else the settled frame of motion.
+func (f *Film) bookend(j *piece.Job, role string, b brand.Bookend, settled *scene.Scene) {
+	pic, ok := j.KitClips[b.Clip]
+	if b.From != "clip" || !ok {
+		f.add(role, -1, settled, b.Duration)
+		return
+	}
+	canvas := spec.Rect{W: float64(f.W), H: float64(f.H)}
+	shown := &scene.Scene{W: f.W, H: f.H, Alt: "a film of the brand", Parts: []scene.Part{{
+		Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: pic.Hash, Crop: pic.Crop(canvas.W/canvas.H, pic.Focus),
+	}}}
+	f.add(role, -1, shown, math.Min(mostBookend, pic.Clip.Seconds))
+	f.runs(j, brief.Shot{})
+}
+
+// running finds the clip a picture is a frame of, by its hash, nil for a photograph.
+func running(j *piece.Job, hash string) *photo.Picture {
+	for _, pics := range []map[string]photo.Picture{j.Pictures, j.KitClips} {
+		for _, pic := range pics {
+			if pic.Hash == hash && pic.Clip != nil {
+				return &pic
+			}
+		}
+	}
+	return nil
+}
+
 // runs has the clips of the last take run in their frames.
 func (f *Film) runs(j *piece.Job, s brief.Shot) {
 	t := &f.Takes[len(f.Takes)-1]
@@ -44,22 +77,20 @@ func (f *Film) runs(j *piece.Job, s brief.Shot) {
 		if p.Kind != scene.KindPicture {
 			continue
 		}
-		for _, pic := range j.Pictures {
-			if pic.Hash != p.Picture || pic.Clip == nil {
-				continue
-			}
-			from := math.Min(s.From, math.Max(0, pic.Clip.Seconds-0.1))
-			left := pic.Clip.Seconds - from
-			w, h := float64(pic.W), float64(pic.H)
-			l.Clip = &Clip{
-				Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute,
-				Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h},
-			}
-			l.Move = Move{Kind: "drift", For: t.To - t.From, By: 1} // it moves by itself
-			if short := t.To - t.From - left; short > 0.2 && f.FPS > 0 {
-				t.warn("clip-short", p.Slot, left, t.To-t.From, "its clip ends before it does: the last frame stays")
-			}
-			break
+		pic := running(j, p.Picture)
+		if pic == nil {
+			continue
+		}
+		from := math.Min(s.From, math.Max(0, pic.Clip.Seconds-0.1))
+		left := pic.Clip.Seconds - from
+		w, h := float64(pic.W), float64(pic.H)
+		l.Clip = &Clip{
+			Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute,
+			Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h},
+		}
+		l.Move = Move{Kind: "drift", For: t.To - t.From, By: 1} // it moves by itself
+		if short := t.To - t.From - left; short > 0.2 {
+			t.warn("clip-short", p.Slot, left, t.To-t.From, "its clip ends before it does: the last frame stays")
 		}
 	}
 }

@@ -117,7 +117,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	}
 	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p}
 	if !v.NoOpening {
-		f.add(Opening, -1, motion.Opening(in), j.Kit.Motion.Opening.Duration)
+		f.bookend(j, Opening, j.Kit.Motion.Opening, motion.Opening(in))
 	}
 	shots := Propose(j.Brief, j.Kit)
 	over := captionsOf(v, spoken, in)
@@ -137,11 +137,11 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.add(s.Role, i, pc.Scene, seconds)
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.matters(j)
-		f.runs(j, s)
 		f.check(s, said, pc.Findings)
+		f.runs(j, s)
 	}
 	if !v.NoClosing {
-		f.add(Closing, -1, motion.Closing(in), j.Kit.Motion.Closing.Duration)
+		f.bookend(j, Closing, j.Kit.Motion.Closing, motion.Closing(in))
 	}
 	f.caption(over, shots, spoken)
 	if !v.NoMark {

@@ -50,10 +50,10 @@ func Shorten(j *piece.Job, spoken []Spoken, limit float64) Cut {
 	}
 	ends := 0.0
 	if v := j.Brief.Video; v == nil || !v.NoOpening {
-		ends += bookendSeconds(j.Kit.Motion.Opening)
+		ends += bookendSeconds(j, j.Kit.Motion.Opening)
 	}
 	if v := j.Brief.Video; v == nil || !v.NoClosing {
-		ends += bookendSeconds(j.Kit.Motion.Closing)
+		ends += bookendSeconds(j, j.Kit.Motion.Closing)
 	}
 	runs := func() float64 {
 		sum := ends
@@ -92,9 +92,12 @@ func Shorten(j *piece.Job, spoken []Spoken, limit float64) Cut {
 	return cut
 }
 
-func bookendSeconds(b brand.Bookend) float64 {
+func bookendSeconds(j *piece.Job, b brand.Bookend) float64 {
 	if b.From == "none" {
 		return 0
+	}
+	if pic, ok := j.KitClips[b.Clip]; ok && b.From == "clip" {
+		return math.Min(mostBookend, pic.Clip.Seconds)
 	}
 	return b.Duration
 }

@@ -2,13 +2,17 @@ package film_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 )
@@ -261,5 +265,46 @@ func TestShorten(t *testing.T) {
 	p.MaxSeconds = 5
 	if f := film.Of(j, j.First(), p, said); math.Abs(f.TooLong(p)-(whole-5)) > 1e-9 {
 		t.Errorf("over by %.2f s", f.TooLong(p))
+	}
+}
+
+// TestAClipRuns: where a picture is a frame of a clip it runs, from where it is said to, for
+// as long as there is of it; the kit's opens the video.
+func TestAClipRuns(t *testing.T) {
+	j := job(t)
+	pic := j.Pictures["river.jpg"]
+	pic.Clip = &photo.Clip{Hash: "film", Seconds: 5, Sound: true}
+	j.Pictures["river.jpg"] = pic
+	j.Brief.Video = &brief.Video{NoClosing: true, Shots: []brief.Shot{
+		{Role: film.Hook, Headline: "Go", Picture: "river.jpg", From: 2},
+		{Role: film.Point, Headline: "Further", Picture: "river.jpg", From: 3, Seconds: 4, Mute: true},
+	}}
+	j.KitClips = map[string]photo.Picture{"opens.mp4": {Hash: "y", W: 1920, H: 1080, Clip: &photo.Clip{Hash: "opens", Seconds: 3.2, Sound: true}}}
+	j.Kit.Motion.Opening = brand.Bookend{From: "clip", Clip: "opens.mp4", Duration: 2}
+	p, _ := spec.Find("video-tall")
+	f := film.Of(j, j.First(), p, nil)
+	var runs []*film.Clip
+	for _, k := range f.Takes {
+		for _, l := range k.Layers {
+			if l.Clip != nil {
+				runs = append(runs, l.Clip)
+				if c := l.Clip.Crop; c[0] < 0 || c[1] < 0 || c[0]+c[2] > 1.001 || c[1]+c[3] > 1.001 || c[2] <= 0 || c[3] <= 0 {
+					t.Errorf("%s shows %v of it", k.Role, c)
+				}
+			}
+		}
+	}
+	if len(runs) != 3 || runs[0].Hash != "opens" || math.Abs(f.Takes[0].To-3.2) > 0.02 {
+		t.Fatalf("%d clips run, the opening %.2f s", len(runs), f.Takes[0].To)
+	}
+	if first := f.Takes[1]; runs[1].From != 2 || math.Abs(first.To-first.From-3) > 0.05 || !runs[1].Loud {
+		t.Errorf("the first shot runs %.2f s, %+v", first.To-first.From, runs[1])
+	}
+	if runs[2].For != 2 || runs[2].Loud {
+		t.Errorf("the second: %+v", runs[2])
+	}
+	short := slices.ContainsFunc(f.Takes[2].Findings, func(f preflight.Finding) bool { return f.Code == "clip-short" })
+	if loud := f.Loud(); len(loud) != 2 || loud[1].At != f.Takes[1].From || !short {
+		t.Errorf("heard %+v, said to end before its shot: %v", loud, short)
 	}
 }

@@ -37,6 +37,7 @@ type Job struct {
 	Today time.Time // dates before it are over; zero looks at no dates
 
 	KitPictures map[string]photo.Picture // the kit's own, by file
+	KitClips    map[string]photo.Picture // the kit's films, by file: the frame that stands for each
 	Icons       map[string]string        // shipped icons by name: the inside of a 24 x 24 drawing of strokes
 }
 
