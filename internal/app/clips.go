@@ -113,12 +113,7 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 	if errors.Is(err, store.ErrRepeated) {
 		err = nil
 	}
-	if err == nil && of.File != hash { // what came is not needed any more
-		if err := a.blobs.Remove(ctx, of.File); err != nil {
-			return nil, err
-		}
-	}
-	return pic, err
+	return pic, err // what came is forgotten with the job
 }
 
 // fetch writes what is stored under a hash into a file.

@@ -1,7 +1,9 @@
 package app_test
 
 import (
+	"crypto/sha256"
 	"errors"
+	"fmt"
 	"io"
 	"math"
 	"os"
@@ -9,6 +11,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
@@ -118,5 +121,59 @@ func TestFilmsAndSounds(t *testing.T) {
 		if !errors.Is(k.err, k.want) {
 			t.Errorf("%s: %v", what, k.err)
 		}
+	}
+}
+
+// TestWhatCameIsForgotten: the film that was brought is kept as the clip it became; the file
+// itself goes with its job, unless a kit has the same.
+func TestWhatCameIsForgotten(t *testing.T) {
+	a, m, kit, id := open(t)
+	ctx := t.Context()
+	works(t, a)
+	hashes := map[string]string{}
+	for name, rate := range map[string]string{"own.mp4": "24", "kits.mp4": "25"} {
+		film := made(t, name, "-f", "lavfi", "-i", "testsrc2=size=320x180:duration=0.5:rate="+rate, "-pix_fmt", "yuv420p")
+		data, err := os.ReadFile(film)
+		if err != nil {
+			t.Fatal(err)
+		}
+		hashes[name] = fmt.Sprintf("%x", sha256.Sum256(data))
+		if name == "kits.mp4" {
+			if err := a.Brand.AddBrandPicture(ctx, m, kit, "", name, data); err != nil {
+				t.Fatal(err)
+			}
+		}
+		job, err := a.Files.BringClip(ctx, m, id, "", name, film)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if j := isOver(t, a, m, job); j.State != jobs.Done {
+			t.Fatalf("%+v", j)
+		}
+	}
+	a.SetClock(func() time.Time { return time.Now().Add(app.ParcelTime + time.Minute) })
+	if err := a.Tidy(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Blobs().Get(ctx, hashes["own.mp4"]); err == nil {
+		t.Error("what came stays for ever")
+	}
+	if _, err := a.Blobs().Get(ctx, hashes["kits.mp4"]); err != nil {
+		t.Errorf("the kit's film went with it: %v", err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, clip := range s.Brief.Clips() {
+		if r, _, err := a.Files.Clip(ctx, m, app.HashOf(clip)); err != nil {
+			t.Errorf("%s: %v", clip, err)
+		} else if err := r.Close(); err != nil {
+			t.Error(err)
+		}
+	}
+	// the kit's film opens the video
+	if c := s.Job.KitClips; len(c) != 1 {
+		t.Errorf("the kit's films: %+v", c)
 	}
 }

@@ -90,19 +90,36 @@ func (a *house) tidy(ctx context.Context) error {
 		return err
 	}
 	for _, j := range old {
-		var p Parcel
-		if json.Unmarshal(j.Result, &p) != nil || p.File == "" {
-			continue
+		var made Parcel
+		var came toTake
+		_ = json.Unmarshal(j.Result, &made) // of one that failed there is none
+		if j.Kind == taking {
+			_ = json.Unmarshal(j.Args, &came)
+			made.File = ""
 		}
-		named, err := a.queue.Results(ctx, "file", p.File)
-		if err == nil && named == 0 {
-			err = a.blobs.Remove(ctx, p.File)
-		}
-		if err != nil {
-			return fmt.Errorf("an old parcel: %w", err)
+		for _, hash := range []string{made.File, came.File} {
+			if err := a.forget(ctx, hash); err != nil {
+				return fmt.Errorf("what an old job had: %w", err)
+			}
 		}
 	}
 	return nil
+}
+
+// forget removes what is stored under a hash, unless a job or a file still names it.
+func (a *house) forget(ctx context.Context, hash string) error {
+	if hash == "" {
+		return nil
+	}
+	named, err := a.queue.Naming(ctx, hash)
+	if err != nil || named > 0 {
+		return err
+	}
+	held, err := a.store.Held(ctx, hash)
+	if err != nil || held {
+		return err
+	}
+	return a.blobs.Remove(ctx, hash)
 }
 
 // ParcelTime is how long a parcel can be fetched.

@@ -214,8 +214,8 @@ func (q *Queue) Forget(ctx context.Context, before time.Time) ([]Job, error) {
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
 }
 
-// Results is how many jobs have a result with a member of this value.
-func (q *Queue) Results(ctx context.Context, member, value string) (n int, err error) {
-	err = q.pool.QueryRow(ctx, `select count(*) from jobs where result->>$1 = $2`, member, value).Scan(&n)
+// Naming is how many jobs have a file of a hash as what they made or what they work on.
+func (q *Queue) Naming(ctx context.Context, hash string) (n int, err error) {
+	err = q.pool.QueryRow(ctx, `select count(*) from jobs where result->>'file' = $1 or args->>'File' = $1`, hash).Scan(&n)
 	return n, err
 }

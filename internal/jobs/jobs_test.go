@@ -318,7 +318,7 @@ func TestRoutinesAndForgetting(t *testing.T) {
 	h.run(q)
 	<-did
 	h.until(q, id, "done", state(jobs.Done))
-	if n, err := q.Results(t.Context(), "file", strings.Repeat("ab", 32)); n != 1 || err != nil {
+	if n, err := q.Naming(t.Context(), strings.Repeat("ab", 32)); n != 1 || err != nil {
 		t.Errorf("%d jobs name the file, %v", n, err)
 	}
 	if list, err := q.Forget(t.Context(), time.Now().Add(-time.Hour)); len(list) != 0 || err != nil {

@@ -76,3 +76,9 @@ func (s *Store) OlderPictures(ctx context.Context, version, limit int) ([]File, 
 func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (File, error) {
 	return scanFile(s.Pool.QueryRow(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash))
 }
+
+// Held reports whether any workspace has a file of a hash.
+func (s *Store) Held(ctx context.Context, hash string) (held bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select 1 from files where hash = $1)`, hash).Scan(&held)
+	return held, err
+}

@@ -378,7 +378,7 @@ func (s *Server) recovered(next http.Handler) http.Handler {
 // policy is the content security policy: everything comes from here, nothing
 // is inline; markup enters a page only through the one function that takes what
 // the server has written (shell.js). Pictures inside logos are data URIs.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self'; font-src 'self'; " +
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; font-src 'self'; " +
 	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; require-trusted-types-for 'script'; trusted-types aspenridge"
 
 func secured(next http.Handler) http.Handler {

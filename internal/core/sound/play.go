@@ -3,6 +3,8 @@ package sound
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
+	"sync"
 )
 
 // Track is sound in two channels, left and right by turns, -1 to 1.
@@ -27,6 +29,47 @@ const fadeOut = 1.4
 // Play plays a piece for so many seconds: it goes round as often as it takes, and fades
 // at the end.
 func (p Piece) Play(seconds float64) Track {
+	n := 2 * int(math.Round(seconds*Rate))
+	out := append(Track(nil), p.played(seconds)[:n]...)
+	out.fade(seconds-fadeOut, seconds)
+	return out
+}
+
+// What was played last is kept: as long as it was, for whoever wants less of it.
+const (
+	keptPieces = 2
+	keptStep   = 30.0 // s, so that a little more need not be played anew
+)
+
+var kept struct {
+	sync.Mutex
+	pieces []keptPiece // the last one used at the end
+}
+
+type keptPiece struct {
+	id    string
+	track Track
+}
+
+// played is a piece of at least so many seconds, without its end.
+func (p Piece) played(seconds float64) Track {
+	kept.Lock()
+	defer kept.Unlock()
+	for i, k := range kept.pieces {
+		if k.id == p.ID && k.track.Seconds() >= seconds {
+			kept.pieces = append(slices.Delete(kept.pieces, i, i+1), k)
+			return k.track
+		}
+	}
+	t := p.play(keptStep * math.Ceil(seconds/keptStep+1e-9))
+	kept.pieces = append(slices.DeleteFunc(kept.pieces, func(k keptPiece) bool { return k.id == p.ID }), keptPiece{p.ID, t})
+	if len(kept.pieces) > keptPieces {
+		kept.pieces = slices.Delete(kept.pieces, 0, 1)
+	}
+	return t
+}
+
+func (p Piece) play(seconds float64) Track {
 	n := int(math.Round(seconds * Rate))
 	dry, wet := make(Track, 2*n), make(Track, 2*n)
 	eighth := 30 / p.BPM
@@ -60,7 +103,6 @@ func (p Piece) Play(seconds float64) Track {
 	for i := range dry {
 		dry[i] += wet[i]
 	}
-	dry.fade(seconds-fadeOut, seconds)
 	return dry
 }
 

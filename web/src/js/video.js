@@ -10,7 +10,6 @@
   let shown = null // the film on the screen
   let now = 0 // s
   let playing = 0 // the frame that is asked for, 0 while it stands
-  let music = null
   const named = { hook: 'Hook', point: 'Point', proof: 'Proof', offer: 'Offer', call: 'What to do' }
   const roleOf = (r) => named[r] ?? r[0].toUpperCase() + r.slice(1)
   const sec = (v) => (Math.round(v * 10) / 10).toFixed(1)
@@ -93,7 +92,7 @@
     ])
     if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
     drawTrack()
-    hearSoon()
+    sound.of(state.sounds ? `/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}` : '')
     go(Math.min(now, state.film.seconds))
   }
   function shapeOf(o) {
@@ -431,23 +430,11 @@
     const shot = state.film.takes[k]?.shot
     for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
   }
-  // what is heard is fetched when nothing was changed for a while, so that it is there to play
-  const hear = () =>
-    (music ??= Object.assign(new Audio(`/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}`), {
-      preload: 'auto',
-    }))
-  let resting = 0
-  function hearSoon() {
-    clearTimeout(resting)
-    music?.pause()
-    music = null
-    if (state.sounds) resting = setTimeout(hear, 2000)
-  }
   function play() {
     if (playing) {
       cancelAnimationFrame(playing)
       playing = 0
-      music?.pause()
+      sound.pause()
       find('play').textContent = 'Play'
       go(now)
       return
@@ -455,23 +442,20 @@
     if (now >= state.film.seconds - 0.01) now = 0
     find('play').textContent = 'Stop'
     const speed = find('slow').checked ? 0.5 : 1
-    if (state.sounds) {
-      hear()
-      music.currentTime = now
-      music.playbackRate = speed
-      music.play().catch(() => {}) // then it is shown without
-    }
+    sound.play(
+      () => now,
+      speed,
+      find('quiet').checked,
+      () => playing !== 0,
+    )
     const loop = find('loop').checked && state.film.takes.findLast((t) => now >= t.from)
     let last = performance.now()
     const tick = (at) => {
-      // what is heard is the clock; without it the page's own
-      const heard = music && !music.paused && music.readyState > 2 && !music.seeking
-      if (heard && Math.abs(music.currentTime - now) > 0.3) music.currentTime = now // it came late
-      now = heard && Math.abs(music.currentTime - now) < 0.3 ? music.currentTime : now + ((at - last) / 1000) * speed
+      now = sound.clock(now + ((at - last) / 1000) * speed)
       last = at
       if (loop && now >= loop.to) {
         now = loop.from
-        if (music) music.currentTime = now
+        sound.seek(now)
       }
       go(now)
       if (now >= state.film.seconds) play()
@@ -573,6 +557,8 @@
     else if (f.type.startsWith('image/')) await Aspen.upload(`/briefs/${id}/pictures`, f)
     else notice(`${f.name} is no picture and no film. Captions go onto the strip.`, { bad: true })
   })
+  find('quiet').addEventListener('change', (e) => sound.mute(e.target.checked))
+  const sound = Aspen.videoSound(find('wave'))
   const captions = Aspen.videoCaptions({
     go,
     now: () => now,
