@@ -302,6 +302,22 @@ const (
 	mostMoving  = 15.0
 )
 
+// UsualMoving is how long a piece moves where nobody said, s.
+const UsualMoving = 6.0
+
+// MovingFilm is a piece of the set that moves for some seconds, and its place; false where
+// there is none.
+func (s *Set) MovingFilm(place string, seconds float64) (*film.Film, spec.Placement, bool) {
+	if place == "" || seconds < leastMoving || seconds > mostMoving {
+		return nil, spec.Placement{}, false
+	}
+	pc, err := s.pieceAt(place)
+	if err != nil {
+		return nil, spec.Placement{}, false
+	}
+	return film.Moving(s.Job, pc.Scene, movingRate, seconds, false), pc.Placement, true
+}
+
 // MakeMoving has a piece of a set made to move for some seconds.
 func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format string, seconds float64) (ID, error) {
 	if err := may(m, view); err != nil {

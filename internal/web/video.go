@@ -29,23 +29,25 @@ type videoPage struct {
 
 // videoState is what the page's script needs to know.
 type videoState struct {
-	Seq     int64        `json:"seq"`
-	Undo    bool         `json:"undo"`
-	Redo    bool         `json:"redo"`
-	Nothing bool         `json:"nothing,omitempty"`
-	Shots   []shotState  `json:"shots"`
-	Own     bool         `json:"own"` // somebody set the order up, it is not the proposed one
-	Opening bool         `json:"opening"`
-	Closing bool         `json:"closing"`
-	Mark    bool         `json:"mark"`
-	Music   string       `json:"music"`  // what the video names
-	Plays   string       `json:"plays"`  // the id of the piece that is played, "" for none
-	Pieces  []musicState `json:"pieces"` // of the shelf
-	Roles   []string     `json:"roles"`
-	Pics    []picChoice  `json:"pics"`
-	Place   string       `json:"place"`
-	Film    filmState    `json:"film"`
-	Others  []otherState `json:"others"`
+	Seq         int64        `json:"seq"`
+	Undo        bool         `json:"undo"`
+	Redo        bool         `json:"redo"`
+	Nothing     bool         `json:"nothing,omitempty"`
+	Shots       []shotState  `json:"shots"`
+	Own         bool         `json:"own"` // somebody set the order up, it is not the proposed one
+	Opening     bool         `json:"opening"`
+	Closing     bool         `json:"closing"`
+	Mark        bool         `json:"mark"`
+	Music       string       `json:"music"`  // what the video names
+	Plays       string       `json:"plays"`  // the id of the piece that is played, "" for none
+	Pieces      []musicState `json:"pieces"` // of the shelf
+	Roles       []string     `json:"roles"`
+	Pics        []picChoice  `json:"pics"`
+	Place       string       `json:"place"`
+	Film        filmState    `json:"film"`
+	Moves       *filmState   `json:"moves,omitempty"`       // a piece that moves, watched instead
+	MovingPiece string       `json:"movingPiece,omitempty"` // its placement
+	Others      []otherState `json:"others"`
 
 	Voice     string        `json:"voice"`               // what the video names
 	Speaks    string        `json:"speaks"`              // who speaks, "none" for nobody
@@ -142,8 +144,7 @@ type runState struct {
 // videoWide is how large a film is drawn on the page, px of its longer side.
 const videoWide = 640
 
-func filmOf(set *app.Set, p spec.Placement) filmState {
-	f := set.Film(p)
+func filmOf(f *film.Film, p spec.Placement) filmState {
 	k := videoWide / float64(max(f.W, f.H))
 	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}, Over: []standState{}}
 	layers := func(list []film.Layer, ids string) []layerState {
@@ -176,7 +177,15 @@ func filmOf(set *app.Set, p spec.Placement) filmState {
 	return st
 }
 
-func videoOf(set *app.Set, place string) videoState {
+// watched is what of a brief's video is looked at: it in the shape of a place, or a piece of
+// the set that moves for some seconds.
+type watched struct {
+	Place   string  `json:"place"`
+	Moving  string  `json:"moving"` // placement of the piece
+	Seconds float64 `json:"seconds"`
+}
+
+func videoOf(set *app.Set, of watched) videoState {
 	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo = steps.Undo, steps.Redo
@@ -218,11 +227,15 @@ func videoOf(set *app.Set, place string) videoState {
 	at := places[0]
 	for _, p := range places {
 		st.Others = append(st.Others, otherState{p.ID, p.Name, p.Width, p.Height})
-		if p.ID == place {
+		if p.ID == of.Place {
 			at = p
 		}
 	}
-	st.Place, st.Film = at.ID, filmOf(set, at)
+	st.Place, st.Film = at.ID, filmOf(set.Film(at), at)
+	if f, p, ok := set.MovingFilm(of.Moving, of.Seconds); ok {
+		moves := filmOf(f, p)
+		st.Moves, st.MovingPiece = &moves, of.Moving
+	}
 	if set.Film(at).TooLong(at) > 0 {
 		cut := film.Shorten(set.Job, spoken, at.MaxSeconds)
 		says := fmt.Sprintf("%s takes %g s, this runs %.1f.", at.Name, at.MaxSeconds, set.Film(at).Seconds())
@@ -252,7 +265,8 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, r.URL.Query().Get("place"))}
+	q := r.URL.Query()
+	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), app.UsualMoving})}
 	f.Page = p
 	s.show(w, r, "video", f)
 	return nil
@@ -265,9 +279,9 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	var q struct {
-		Client string       `json:"client"`
-		Base   int64        `json:"base"`
-		Place  string       `json:"place"`
+		Client string `json:"client"`
+		Base   int64  `json:"base"`
+		watched
 		Video  *brief.Video `json:"video"`
 		Typing bool         `json:"typing"` // the keys of a word are one step of undo
 		Revert string       `json:"revert"`
@@ -295,7 +309,7 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	st := videoOf(set, q.Place)
+	st := videoOf(set, q.watched)
 	st.Nothing = nothing
 	reply(w, http.StatusOK, st)
 	return nil

@@ -121,8 +121,11 @@ func TestABriefBecomesAVideo(t *testing.T) {
 	}
 
 	// a still piece, moving, as a GIF
-	b.run(`document.querySelector('[data-moving-piece]').value = 'ad-300x250'`)
+	b.run(`(() => { const s = document.querySelector('[data-moving-piece]'); s.value = 'ad-300x250'; s.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	b.until(`document.querySelector('.screen svg').getAttribute('viewBox') === '0 0 300 250'`)
 	b.fill(`[data-moving-seconds]`, "3")
+	b.run(`document.querySelector('[data-moving-seconds]').blur()`)
+	b.until(`document.querySelectorAll('.reel-take').length === 1 && document.querySelector('[data-track]').getAttribute('aria-valuemax') === '3.0'`)
 	b.click(`[data-move-as=gif]`)
 	b.until(`document.querySelectorAll('.made a').length === 2`)
 	name, data = b.download(func() { b.run(`document.querySelector('.made a').click()`) })

@@ -74,7 +74,15 @@
       return [
         step('layout', 'Layout', 'layout', el('span', {}, p.layout)),
         step('colourway', 'Colours', 'seats', colours),
-        el('div.row.links', {}, file('png'), file('svg'), file('pdf'), out),
+        el(
+          'div.row.links',
+          {},
+          file('png'),
+          file('svg'),
+          file('pdf'),
+          el('a', { href: `/briefs/${this.id}/video?moving=${encodeURIComponent(p.id)}` }, 'moving …'),
+          out,
+        ),
       ]
     },
     slipOfPicture(a, p) {

@@ -12,7 +12,8 @@ Aspen.videoCaptions = ({ go, now, state, keep, read }) => {
   const list = () => state().cues.map((c) => ({ ...c }))
 
   function draw() {
-    const { cues, film, ownCues } = state()
+    const { film, ownCues, moves } = state()
+    const cues = moves ? [] : state().cues // a piece that moves has none
     const all = film.seconds || 1
     const blocks = cues.map((c, i) => {
       const b = el(
@@ -28,7 +29,9 @@ Aspen.videoCaptions = ({ go, now, state, keep, read }) => {
     })
     line.replaceChildren(
       ...blocks,
-      cues.length ? '' : el('span.soft', {}, 'No captions: give the video a voice, or a file of captions.'),
+      cues.length
+        ? ''
+        : el('span.soft', {}, moves ? '' : 'No captions: give the video a voice, or a file of captions.'),
     )
     find('cues-back').hidden = !ownCues
     for (const a of document.querySelectorAll('[data-caption-file]')) {

@@ -23,6 +23,10 @@ Aspen.videoMake = (places) => {
     const format = e.target.closest('[data-move-as]')?.dataset.moveAs
     if (!format) return
     const piece = find('moving-piece')
+    if (!piece.value) {
+      notice('Choose the piece that is to move.', { bad: true })
+      return
+    }
     const moving = Number(find('moving-seconds').value)
     try {
       const { job } = await post(`/briefs/${id}/video/make`, { place: piece.value, format, moving })

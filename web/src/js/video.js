@@ -7,6 +7,9 @@
   const [screen, list, track] = [find('screen'), find('shots'), find('track')]
   let state = JSON.parse(find('state').textContent)
   let place = state.place // the shape that is asked for
+  // the piece that moves and is watched instead of the video
+  let moving = { moving: state.movingPiece ?? '', seconds: 6 }
+  const film = () => state.moves ?? state.film // what is watched
   let shown = null // the film on the screen
   let now = 0 // s
   let playing = 0 // the frame that is asked for, 0 while it stands
@@ -15,7 +18,7 @@
   const sec = (v) => (Math.round(v * 10) / 10).toFixed(1)
 
   const box = outbox('video-' + id, () => `/briefs/${id}/video/sync`, {
-    add: () => ({ place }),
+    add: () => ({ place, ...moving }),
     done: (d) => {
       if (d.seq < state.seq) return
       apply(d)
@@ -57,13 +60,13 @@
     draw()
   }
   function draw() {
-    shown = Aspen.film.screen(state.film)
-    const over = el('svg', { viewBox: `0 0 ${state.film.w} ${state.film.h}`, class: 'covered', 'aria-hidden': 'true' })
-    const [x, y, w, h] = state.film.safe
-    over.append(el('path', { d: `M0 0H${state.film.w}V${state.film.h}H0ZM${x} ${y}V${y + h}H${x + w}V${y}Z` }))
+    shown = Aspen.film.screen(film())
+    const over = el('svg', { viewBox: `0 0 ${film().w} ${film().h}`, class: 'covered', 'aria-hidden': 'true' })
+    const [x, y, w, h] = film().safe
+    over.append(el('path', { d: `M0 0H${film().w}V${film().h}H0ZM${x} ${y}V${y + h}H${x + w}V${y}Z` }))
     over.toggleAttribute('hidden', !find('safe').checked)
     screen.replaceChildren(shown.svg, over)
-    screen.style.setProperty('--ratio', state.film.w / state.film.h)
+    screen.style.setProperty('--ratio', film().w / film().h)
     find('total').textContent = sec(state.film.seconds) + ' s'
     find('proposed').hidden = state.own || !state.shots.length
     find('no-shots').hidden = state.shots.length > 0
@@ -92,14 +95,14 @@
     ])
     if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
     drawTrack()
-    sound.of(state.sounds ? `/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}` : '')
-    go(Math.min(now, state.film.seconds))
+    sound.of(state.sounds && !state.moves ? `/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}` : '')
+    go(Math.min(now, film().seconds))
   }
   function shapeOf(o) {
     const k = 30 / Math.max(o.w, o.h)
     const shape = el('svg', { width: 32, height: 32, viewBox: '-16 -16 32 32', 'aria-hidden': 'true' })
     shape.append(el('rect', { x: (-o.w * k) / 2, y: (-o.h * k) / 2, width: o.w * k, height: o.h * k, rx: 2 }))
-    const on = o.id === state.place
+    const on = o.id === state.place && !state.moves
     return el('button', { 'data-shape': o.id, 'aria-pressed': on ? 'true' : 'false' }, shape, el('span', {}, o.name))
   }
   // offer fills a choice, with what is chosen now
@@ -379,6 +382,13 @@
       all.splice(last, 0, { role: 'point', headline: 'One more thing' })
     }),
   )
+  const moves = () => {
+    moving = { moving: find('moving-piece').value, seconds: Number(find('moving-seconds').value) }
+    now = 0
+    box.put({}, { reads: true })
+  }
+  find('moving-piece').addEventListener('change', moves)
+  find('moving-seconds').addEventListener('change', moves)
   find('own-music').addEventListener('click', () =>
     Aspen.chooseSound((file) => {
       state.songFile = file
@@ -421,13 +431,13 @@
 
   // --- time -------------------------------------------------------------------------
   function go(t) {
-    now = Math.min(Math.max(0, t), state.film.seconds)
+    now = Math.min(Math.max(0, t), film().seconds)
     shown.show(now, playing ? (find('slow').checked ? 0.5 : 1) : 0)
     find('clock').textContent = sec(now) + ' s'
     track.setAttribute('aria-valuenow', sec(now))
-    track.parentElement.style.setProperty('--at', (now / (state.film.seconds || 1)) * 100 + '%')
-    const k = state.film.takes.findLastIndex((s) => now >= s.from)
-    const shot = state.film.takes[k]?.shot
+    track.parentElement.style.setProperty('--at', (now / (film().seconds || 1)) * 100 + '%')
+    const k = film().takes.findLastIndex((s) => now >= s.from)
+    const shot = film().takes[k]?.shot
     for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
   }
   function play() {
@@ -439,7 +449,7 @@
       go(now)
       return
     }
-    if (now >= state.film.seconds - 0.01) now = 0
+    if (now >= film().seconds - 0.01) now = 0
     find('play').textContent = 'Stop'
     const speed = find('slow').checked ? 0.5 : 1
     sound.play(
@@ -448,7 +458,7 @@
       find('quiet').checked,
       () => playing !== 0,
     )
-    const loop = find('loop').checked && state.film.takes.findLast((t) => now >= t.from)
+    const loop = find('loop').checked && film().takes.findLast((t) => now >= t.from)
     let last = performance.now()
     const tick = (at) => {
       now = sound.clock(now + ((at - last) / 1000) * speed)
@@ -458,14 +468,14 @@
         sound.seek(now)
       }
       go(now)
-      if (now >= state.film.seconds) play()
+      if (now >= film().seconds) play()
       else playing = requestAnimationFrame(tick)
     }
     playing = requestAnimationFrame(tick)
   }
   function step(frames) {
     if (playing) play()
-    go(Math.round(now * state.film.fps + frames) / state.film.fps + 1e-6)
+    go(Math.round(now * film().fps + frames) / film().fps + 1e-6)
   }
   find('play').addEventListener('click', play)
   for (const b of document.querySelectorAll('[data-step]'))
@@ -474,10 +484,10 @@
     if (e.target.matches('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return
     const act = {
       ' ': play,
-      ArrowLeft: () => step(e.shiftKey ? -state.film.fps : -1),
-      ArrowRight: () => step(e.shiftKey ? state.film.fps : 1),
+      ArrowLeft: () => step(e.shiftKey ? -film().fps : -1),
+      ArrowRight: () => step(e.shiftKey ? film().fps : 1),
       Home: () => go(0),
-      End: () => go(state.film.seconds),
+      End: () => go(film().seconds),
     }[e.key]
     if (!act || (e.key === ' ' && e.target.matches('button'))) return
     e.preventDefault()
@@ -487,12 +497,13 @@
     const b = e.target.closest('[data-shape]')
     if (!b) return
     place = b.dataset.shape
+    moving.moving = find('moving-piece').value = ''
     box.put({}, { reads: true })
   })
 
   // the strip: takes as long as they run, their ends pulled at
   function drawTrack() {
-    const all = state.film.seconds || 1
+    const all = film().seconds || 1
     track.setAttribute('aria-valuemax', sec(all))
     const marks = []
     for (let s = 0; s < all; s++)
@@ -503,7 +514,7 @@
       )
     track.replaceChildren(
       ...marks,
-      ...state.film.takes.map((t) => {
+      ...film().takes.map((t) => {
         const b = el(
           'div.reel-take' + (t.shot < 0 ? '.kits' : ''),
           {},
@@ -521,7 +532,7 @@
   let pulled = null
   const timeAt = (e) => {
     const r = track.getBoundingClientRect()
-    return ((e.clientX - r.left) / r.width) * state.film.seconds
+    return ((e.clientX - r.left) / r.width) * film().seconds
   }
   track.addEventListener('pointerdown', (e) => {
     e.preventDefault()
