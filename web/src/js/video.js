@@ -74,6 +74,7 @@
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
     for (const c of document.querySelectorAll('[data-way]')) c.checked = state[c.dataset.way]
+    for (const name of ['make', 'cue-tools']) find(name).toggleAttribute('hidden', !!state.moves) // they are the video's
     find('cut-says').hidden = !state.cut
     find('cut-says').firstElementChild.textContent = state.cut?.says ?? ''
     find('cut').hidden = !state.cut?.fits
