@@ -71,7 +71,7 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 	if err := json.Unmarshal(j.Args, &of); err != nil {
 		return nil, err
 	}
-	dir, err := os.MkdirTemp("", "aspenridge-clip-")
+	dir, err := os.MkdirTemp("", tempFiles+"clip-")
 	if err != nil {
 		return nil, err
 	}
@@ -223,7 +223,7 @@ func (a *house) shotsShow(ctx context.Context, m Member, id ID, client string, v
 }
 
 func (a *house) stillOf(ctx context.Context, m Member, p brief.Picture, at float64) (store.File, error) {
-	dir, err := os.MkdirTemp("", "aspenridge-still-")
+	dir, err := os.MkdirTemp("", tempFiles+"still-")
 	if err != nil {
 		return store.File{}, err
 	}
@@ -261,7 +261,7 @@ func (a Files) BringSound(ctx context.Context, m Member, name, path string) (ref
 	if err := may(m, change); err != nil {
 		return "", 0, err
 	}
-	dir, err := os.MkdirTemp("", "aspenridge-sound-")
+	dir, err := os.MkdirTemp("", tempFiles+"sound-")
 	if err != nil {
 		return "", 0, err
 	}
@@ -324,7 +324,7 @@ type kitClipFacts struct {
 }
 
 func (a *house) kitClip(ctx context.Context, data []byte) (k kitClipFacts, err error) {
-	f, err := os.CreateTemp("", "aspenridge-clip-")
+	f, err := os.CreateTemp("", tempFiles+"clip-")
 	if err != nil {
 		return k, err
 	}

@@ -189,7 +189,7 @@ func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byt
 	if err != nil {
 		return nil, err
 	}
-	dir, err := os.MkdirTemp("", "aspenridge-sound-")
+	dir, err := os.MkdirTemp("", tempFiles+"sound-")
 	if err != nil {
 		return nil, err
 	}
@@ -363,7 +363,7 @@ func (a *house) film(ctx context.Context, m Member, j Job, tell func(steps, of i
 	if err != nil {
 		return nil, err
 	}
-	dir, err := os.MkdirTemp("", "aspenridge-video-")
+	dir, err := os.MkdirTemp("", tempFiles+"video-")
 	if err != nil {
 		return nil, err
 	}

@@ -8,6 +8,7 @@ import (
 	"io"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"time"
 
 	"aspenridge/internal/blob"
@@ -85,6 +86,9 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := a.blobs.Sweep(a.now().Add(-ParcelTime)); err != nil {
 		return err
 	}
+	if err := sweepTemp(time.Now().Add(-ParcelTime)); err != nil {
+		return err
+	}
 	old, err := a.queue.Forget(ctx, a.now().Add(-ParcelTime))
 	if err != nil {
 		return err
@@ -101,6 +105,27 @@ func (a *house) tidy(ctx context.Context) error {
 			if err := a.forget(ctx, hash); err != nil {
 				return fmt.Errorf("what an old job had: %w", err)
 			}
+		}
+	}
+	return nil
+}
+
+// tempFiles is how what is worked on is called where files are for a while.
+const tempFiles = "aspenridge-"
+
+// sweepTemp removes what a process that was ended in the middle left behind before a time.
+func sweepTemp(before time.Time) error {
+	left, err := filepath.Glob(filepath.Join(os.TempDir(), tempFiles+"*"))
+	if err != nil {
+		return err
+	}
+	for _, path := range left {
+		info, err := os.Stat(path)
+		if err != nil || info.ModTime().After(before) {
+			continue // it is gone by now, or young
+		}
+		if err := os.RemoveAll(path); err != nil && !errors.Is(err, os.ErrPermission) { // somebody else's stays
+			return err
 		}
 	}
 	return nil
@@ -189,7 +214,7 @@ func (a *house) pack(ctx context.Context, m Member, j Job, tell func(steps, of i
 	if err != nil {
 		return nil, err
 	}
-	f, err := os.CreateTemp("", "aspenridge-parcel-")
+	f, err := os.CreateTemp("", tempFiles+"parcel-")
 	if err != nil {
 		return nil, err
 	}

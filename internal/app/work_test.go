@@ -6,6 +6,8 @@ import (
 	"context"
 	"errors"
 	"io"
+	"os"
+	"path/filepath"
 	"sync"
 	"testing"
 	"time"
@@ -162,5 +164,32 @@ func TestAParcelOfWhatIsGone(t *testing.T) {
 	}
 	if _, err := a.Files.Pack(t.Context(), m, s, app.HandOver{Skip: all}); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("nothing is chosen: %v", err)
+	}
+}
+
+// TestWhatWasLeftBehind: what a process left that was ended in the middle goes after a day.
+func TestWhatWasLeftBehind(t *testing.T) {
+	a, _, _, _ := open(t)
+	t.Setenv("TMPDIR", t.TempDir())
+	old, young := filepath.Join(os.TempDir(), "aspenridge-video-1"), filepath.Join(os.TempDir(), "aspenridge-video-2")
+	other := filepath.Join(os.TempDir(), "somebody-elses")
+	for _, dir := range []string{old, young, other} {
+		if err := os.Mkdir(dir, 0o700); err != nil {
+			t.Fatal(err)
+		}
+	}
+	past := time.Now().Add(-2 * app.ParcelTime)
+	for _, dir := range []string{old, other} {
+		if err := os.Chtimes(dir, past, past); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := a.Tidy(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	for dir, stays := range map[string]bool{old: false, young: true, other: true} {
+		if _, err := os.Stat(dir); (err == nil) != stays {
+			t.Errorf("%s: %v", dir, err)
+		}
 	}
 }

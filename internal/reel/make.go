@@ -117,7 +117,7 @@ var tagged = []string{
 
 // encode has ffmpeg make a file of the frames a function writes, giving up what is given.
 func encode(ctx context.Context, f *film.Film, track sound.Track, format string, given Given, path string, frames func(w io.Writer) error) (err error) {
-	dir, err := os.MkdirTemp("", "reel-")
+	dir, err := os.MkdirTemp("", "aspenridge-reel-")
 	if err != nil {
 		return err
 	}

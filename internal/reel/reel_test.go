@@ -377,3 +377,87 @@ func TestWebPAndLimits(t *testing.T) {
 		t.Errorf("within 1000 bytes: %+v, %v", over, err)
 	}
 }
+
+// TestFramesAreThePieces: once all parts stand, a frame of the file is as like the picture
+// the still renderer draws of the same scene as SSIM can tell (over 0.98).
+func TestFramesAreThePieces(t *testing.T) {
+	j, studio := sample(t)
+	p, err := spec.Parse("640x640")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := film.Of(j, j.First(), p, nil)
+	f.Takes, f.Mark = f.Takes[1:3], nil
+	begin := f.Takes[0].From
+	for i := range f.Takes {
+		f.Takes[i].From, f.Takes[i].To, f.Takes[i].Marked = f.Takes[i].From-begin, f.Takes[i].To-begin, false
+		for k := range f.Takes[i].Layers { // pictures stand as well
+			f.Takes[i].Layers[k].Move.By = min(1, f.Takes[i].Layers[k].Move.By)
+		}
+	}
+	s, err := reel.Set(t.Context(), studio, f, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); err != nil {
+		t.Fatal(err)
+	}
+	for _, k := range f.Takes {
+		whole := &scene.Scene{W: f.W, H: f.H}
+		for _, l := range k.Layers {
+			whole.Parts = append(whole.Parts, l.Drawing.Parts...)
+		}
+		still, err := studio.Render(t.Context(), whole, raster.Output{Format: "png"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := filepath.Join(t.TempDir(), "want.png")
+		if err := os.WriteFile(want, still, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		n := int(k.To*float64(f.FPS)) - 2
+		out, err := exec.Command("ffmpeg", "-hide_banner", "-i", path, "-i", want, "-filter_complex", fmt.Sprintf("[0]select=eq(n\\,%d),format=gbrp[a];[1]format=gbrp[b];[a][b]ssim", n), "-frames:v", "1", "-f", "null", "-").CombinedOutput()
+		if err != nil {
+			t.Fatalf("%v: %s", err, out)
+		}
+		i := bytes.LastIndex(out, []byte("All:"))
+		if i < 0 {
+			t.Fatalf("%s", out)
+		}
+		var ssim float64
+		if _, err := fmt.Sscanf(string(out[i:]), "All:%f", &ssim); err != nil || ssim < 0.98 {
+			t.Errorf("%s, frame %d: SSIM %.4f, %v", k.Role, n, ssim, err)
+		}
+	}
+}
+
+// TestSoundAndPicturesStayTogether: a click at the end of the sound is heard there in the
+// file, within a frame.
+func TestSoundAndPicturesStayTogether(t *testing.T) {
+	f, s := small(t)
+	track := make(sound.Track, 2*int(f.Seconds()*sound.Rate))
+	at := f.Seconds() - 0.5
+	for i := range int(0.2 * sound.Rate) {
+		v := float32(0.8 * math.Sin(2*math.Pi*1000*float64(i)/sound.Rate))
+		k := 2 * (int(at*sound.Rate) + i)
+		track[k], track[k+1] = v, v
+	}
+	for _, format := range reel.Formats {
+		path := filepath.Join(t.TempDir(), "a."+format)
+		if _, err := reel.Make(t.Context(), s, track, format, 0, path, nil); err != nil {
+			t.Fatal(err)
+		}
+		heard, err := reel.Hear(t.Context(), path, 0, f.Seconds()+1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		first := 0
+		for first < len(heard) && math.Abs(float64(heard[first])) < 0.2 {
+			first++
+		}
+		if got := float64(first/2) / sound.Rate; math.Abs(got-at) > 1/float64(f.FPS) {
+			t.Errorf("%s: the click is heard at %.3f s, it is at %.3f", format, got, at)
+		}
+	}
+}
