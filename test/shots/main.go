@@ -91,7 +91,7 @@ func run(url, out, only string) error {
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
-		{"video", brief + "/video?place=video-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`.shot .still`), cdp.Click(`.shot:nth-child(1) .still`)}},
+		{"video", brief + "/video?place=video-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`.shot .still`), cdp.SendKeys(`[data-voice]`, "a low"), cdp.WaitVisible(`.cue`), cdp.WaitReady(`.wave path`), cdp.Click(`.shot:nth-child(1) .still`)}},
 		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
 		{"channels", "/channels", nil},
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
