@@ -44,12 +44,7 @@ func (a Files) BringClip(ctx context.Context, m Member, id ID, card, name, path 
 	if err != nil {
 		return ID{}, clipTrouble(name, err)
 	}
-	f, err := os.Open(path)
-	if err != nil {
-		return ID{}, err
-	}
-	defer func() { _ = f.Close() }()
-	hash, err := a.blobs.PutFrom(ctx, f)
+	hash, _, err := a.keep(ctx, path)
 	if err != nil {
 		return ID{}, err
 	}
@@ -84,21 +79,12 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 	if err != nil {
 		return nil, clipTrouble(of.Name, err)
 	}
-	made, err := os.Open(out)
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = made.Close() }()
-	info, err := made.Stat()
-	if err != nil {
-		return nil, err
-	}
-	hash, err := a.blobs.PutFrom(ctx, made)
+	hash, size, err := a.keep(ctx, out)
 	if err != nil {
 		return nil, err
 	}
 	stem := fileStem("/" + of.Name)
-	clip := store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: stem + ".mp4", Type: "video/mp4", Bytes: info.Size(), Facts: raw(facts)}
+	clip := store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: stem + ".mp4", Type: "video/mp4", Bytes: size, Facts: raw(facts)}
 	data, at, err := reel.Poster(ctx, out, facts.Seconds)
 	if err != nil {
 		return nil, clipTrouble(of.Name, err)
@@ -114,6 +100,23 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 		err = nil
 	}
 	return pic, err // what came is forgotten with the job
+}
+
+// keep stores a file and says its hash and size.
+func (a *house) keep(ctx context.Context, path string) (hash string, size int64, err error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return "", 0, err
+	}
+	defer func() { _ = f.Close() }()
+	info, err := f.Stat()
+	if err == nil {
+		hash, err = a.blobs.PutFrom(ctx, f)
+	}
+	if err != nil {
+		return "", 0, err
+	}
+	return hash, info.Size(), nil
 }
 
 // fetch writes what is stored under a hash into a file.
@@ -250,67 +253,6 @@ func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekClos
 	}
 	r, err := a.blobs.Open(ctx, f.Hash)
 	return r, f.Type, err
-}
-
-// MostSoundBytes is how large a file of sound may be.
-const MostSoundBytes = reel.MostSoundBytes
-
-// BringSound takes a file of sound at a path into the workspace and says how documents name
-// it, and how long it is, s.
-func (a Files) BringSound(ctx context.Context, m Member, name, path string) (ref string, seconds float64, err error) {
-	if err := may(m, change); err != nil {
-		return "", 0, err
-	}
-	dir, err := os.MkdirTemp("", tempFiles+"sound-")
-	if err != nil {
-		return "", 0, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	out := filepath.Join(dir, "sound.flac")
-	facts, err := reel.TakeSound(ctx, path, out)
-	if err != nil {
-		return "", 0, clipTrouble(name, err)
-	}
-	f, err := os.Open(out)
-	if err != nil {
-		return "", 0, err
-	}
-	defer func() { _ = f.Close() }()
-	info, err := f.Stat()
-	if err != nil {
-		return "", 0, err
-	}
-	hash, err := a.blobs.PutFrom(ctx, f)
-	if err != nil {
-		return "", 0, err
-	}
-	kept := store.File{Workspace: m.Workspace, Hash: hash, Kind: "sound", Name: fileStem("/"+cleanName(name)) + ".flac", Type: "audio/flac", Bytes: info.Size(), Facts: raw(facts)}
-	return refOf(kept), facts.Seconds, a.store.PutFile(ctx, kept)
-}
-
-// soundsOf is how long the files of sound are that a video names, s, by their names; those
-// that are not there are left out.
-func (a *house) soundsOf(ctx context.Context, workspace ID, v *brief.Video) (map[string]float64, error) {
-	files := v.Sounds()
-	if len(files) == 0 {
-		return nil, nil
-	}
-	var hashes []string
-	for _, f := range files {
-		hashes = append(hashes, HashOf(f))
-	}
-	known, err := a.store.Files(ctx, workspace, "sound", hashes)
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]float64{}
-	for _, file := range files {
-		var facts reel.Facts
-		if f, ok := known[HashOf(file)]; ok && json.Unmarshal(f.Facts, &facts) == nil {
-			out[file] = facts.Seconds
-		}
-	}
-	return out, nil
 }
 
 // kitClipFacts are what is known of a clip of a kit: of one that cannot be read nothing is,

@@ -217,7 +217,7 @@ func (a Files) Captions(_ context.Context, m Member, s *Set, place, format strin
 	if len(cues) == 0 {
 		return nil, "", fmt.Errorf("%w: this video has no captions: give it a voice, or say what is said", ErrNotFound)
 	}
-	name = fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), placeName.Replace(p.ID), p.Width, p.Height, format)
+	name = s.videoName(p, format)
 	switch format {
 	case "srt":
 		return caption.SRT(cues), name, nil
@@ -377,18 +377,8 @@ func (a *house) film(ctx context.Context, m Member, j Job, tell func(steps, of i
 	if err != nil {
 		return nil, err
 	}
-	made, err := os.Open(path)
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = made.Close() }()
-	info, err := made.Stat()
-	if err != nil {
-		return nil, err
-	}
-	hash, err := a.blobs.PutFrom(ctx, made)
-	name := fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), placeName.Replace(p.ID), p.Width, p.Height, of.Format)
-	return madeVideo{Parcel{hash, name, info.Size(), 1}, given}, err
+	hash, size, err := a.keep(ctx, path)
+	return madeVideo{Parcel{hash, s.videoName(p, of.Format), size, 1}, given}, err
 }
 
 // madeVideo is a video, and what it was given to be so small.
@@ -483,6 +473,11 @@ func toSay(given reel.Given, p spec.Placement) *reel.Given {
 		return nil
 	}
 	return &given
+}
+
+// videoName is what a file of a set's video for a place is called.
+func (s *Set) videoName(p spec.Placement, format string) string {
+	return fmt.Sprintf("%s_%s_%dx%d.%s", piece.FileName(s.Title()), placeName.Replace(p.ID), p.Width, p.Height, format)
 }
 
 // placeName is the id of a place as files are named by it.

@@ -258,13 +258,3 @@ func (c Cue) Timed() []Word {
 	}
 	return Spread(c.Text, c.From, c.To)
 }
-
-// At is the caption that is seen at a time, -1 for none. Cues are in order.
-func At(cues []Cue, t float64) int {
-	for i := range cues {
-		if t >= cues[i].From-epsilon && t < cues[i].To-epsilon {
-			return i
-		}
-	}
-	return -1
-}
