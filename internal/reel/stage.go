@@ -231,12 +231,12 @@ func (s *sprite) draw(onto *image.RGBA, p film.Pose) error {
 		}
 		now := *s
 		now.img = img
-		now.grown(onto, show, 1, alpha)
+		now.grown(onto, show, p, alpha)
 	case s.img == nil && s.plain == nil:
 	case s.plain != nil:
 		fill(onto, s.at.Intersect(show), *s.plain, alpha)
 	case s.moves:
-		s.grown(onto, show, p.Zoom, alpha)
+		s.grown(onto, show, p, alpha)
 	default:
 		s.over(onto, show, p.Down, alpha)
 	}
@@ -348,33 +348,35 @@ func (s *sprite) between(onto []byte, left, v int, part, alpha uint32) {
 	}
 }
 
-// grown puts a picture on a frame, zoom times as large in its box about its middle, each
-// pixel mixed of the four it lies between.
-func (s *sprite) grown(onto *image.RGBA, show image.Rectangle, zoom float64, alpha uint32) {
+// grown puts a picture on a frame, as many times as large in its box as its pose has it about
+// a point of it, each pixel mixed of the four it lies between.
+func (s *sprite) grown(onto *image.RGBA, show image.Rectangle, p film.Pose, alpha uint32) {
 	r := s.at.Intersect(show)
 	if r.Empty() {
 		return
 	}
 	sw, sh := float64(s.img.Rect.Dx()), float64(s.img.Rect.Dy())
-	kx, ky := sw/(float64(s.at.Dx())*zoom), sh/(float64(s.at.Dy())*zoom)
+	kx, ky := sw/float64(s.at.Dx()), sh/float64(s.at.Dy())
+	about := p.Layer.Move.About
+	// from a pixel of the frame to where it is in the picture
+	x := func(at int) float64 { return (about[0]-float64(s.at.Min.X)+(float64(at)+0.5-about[0])/p.Zoom)*kx - 0.5 }
+	y := func(at int) float64 { return (about[1]-float64(s.at.Min.Y)+(float64(at)+0.5-about[1])/p.Zoom)*ky - 0.5 }
 	// columns: where each begins, and how much of its right neighbour it takes
 	type column struct{ at, part uint32 }
 	cols := make([]column, r.Dx())
 	for i := range cols {
-		x := sw/2 + (float64(r.Min.X+i-s.at.Min.X)+0.5-float64(s.at.Dx())/2)*kx - 0.5
-		x = math.Min(math.Max(x, 0), sw-1.001)
+		x := math.Min(math.Max(x(r.Min.X+i), 0), sw-1.001)
 		cols[i] = column{uint32(x), uint32(256 * (x - math.Floor(x)))}
 	}
-	for y := r.Min.Y; y < r.Max.Y; y++ {
-		v := sh/2 + (float64(y-s.at.Min.Y)+0.5-float64(s.at.Dy())/2)*ky - 0.5
-		v = math.Min(math.Max(v, 0), sh-1.001)
+	for row := r.Min.Y; row < r.Max.Y; row++ {
+		v := math.Min(math.Max(y(row), 0), sh-1.001)
 		top := s.img.Pix[int(v)*s.img.Stride:]
 		low := s.img.Pix[(int(v)+1)*s.img.Stride:]
 		down := uint32(256 * (v - math.Floor(v)))
-		row := onto.Pix[onto.PixOffset(r.Min.X, y):][:4*r.Dx()]
+		line := onto.Pix[onto.PixOffset(r.Min.X, row):][:4*r.Dx()]
 		var cut []byte
 		if s.mask != nil {
-			cut = s.mask.Pix[s.mask.PixOffset(r.Min.X-s.at.Min.X, y-s.at.Min.Y):]
+			cut = s.mask.Pix[s.mask.PixOffset(r.Min.X-s.at.Min.X, row-s.at.Min.Y):]
 		}
 		for i, c := range cols {
 			a := alpha
@@ -391,10 +393,10 @@ func (s *sprite) grown(onto *image.RGBA, show image.Rectangle, zoom float64, alp
 			rb = lerp(rb, lerp(pair(l[0], l[2]), pair(l[4], l[6]), c.part), down)
 			ga = lerp(ga, lerp(pair(l[1], l[3]), pair(l[5], l[7]), c.part), down)
 			if a == 256 && ga>>16 == 255 {
-				row[4*i], row[4*i+1], row[4*i+2], row[4*i+3] = byte(rb), byte(ga), byte(rb>>16), 255
+				line[4*i], line[4*i+1], line[4*i+2], line[4*i+3] = byte(rb), byte(ga), byte(rb>>16), 255
 				continue
 			}
-			mix(row[4*i:4*i+4:4*i+4], rb&0xff, ga&0xff, rb>>16, ga>>16, a)
+			mix(line[4*i:4*i+4:4*i+4], rb&0xff, ga&0xff, rb>>16, ga>>16, a)
 		}
 	}
 }

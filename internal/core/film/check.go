@@ -7,6 +7,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
 
@@ -54,4 +55,21 @@ func (f *Film) checkCaptions(room spec.Rect) {
 			t.warn("caption-over", "caption", 0, 0, "its captions lie over what matters of the picture: another picture, or another place in it")
 		}
 	}
+}
+
+// leastSeen is how much of a part has to be there to be seen, 0-1.
+const leastSeen = 0.5
+
+// checkFirst notes a first frame on which there is nothing but grounds: feeds show it before
+// the video plays. A shot of the kit's is not anybody's to mend here.
+func (f *Film) checkFirst() {
+	if len(f.Takes) == 0 || f.Takes[0].Shot < 0 {
+		return
+	}
+	for _, p := range f.At(0) {
+		if part := &p.Layer.Drawing.Parts[0]; p.Alpha >= leastSeen && part.Kind != scene.KindShape {
+			return
+		}
+	}
+	f.Takes[0].warn("first-empty", "headline", 0, leastSeen, "its first frame is empty, and feeds show it before the video plays: give it words or a picture")
 }

@@ -88,7 +88,7 @@ func (f *Film) runs(j *piece.Job, s brief.Shot) {
 			Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute,
 			Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h},
 		}
-		l.Move = Move{Kind: "drift", For: t.To - t.From, By: 1} // it moves by itself
+		l.Move.Kind, l.Move.For, l.Move.By, l.Move.Back = "drift", t.To-t.From, 1, false // it moves by itself
 		if short := t.To - t.From - left; short > 0.2 {
 			t.warn("clip-short", p.Slot, left, t.To-t.From, "its clip ends before it does: the last frame stays")
 		}

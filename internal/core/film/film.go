@@ -77,11 +77,12 @@ type Clip struct {
 
 // Move is how a layer comes in. All moves ease out by a cube.
 type Move struct {
-	Kind  string  `json:"kind"`  // "" for none, "fade", "rise", "drift"
-	Delay float64 `json:"delay"` // s after the take begins
-	For   float64 `json:"for"`   // s; of a drift the whole take
-	By    float64 `json:"by"`    // px it rises; times a drift grows
-	Back  bool    `json:"back"`  // a drift goes the other way
+	Kind  string     `json:"kind"`  // "" for none, "fade", "rise", "drift"
+	Delay float64    `json:"delay"` // s after the take begins
+	For   float64    `json:"for"`   // s; of a drift the whole take
+	By    float64    `json:"by"`    // px it rises; times a drift grows
+	Back  bool       `json:"back"`  // a drift goes the other way
+	About [2]float64 `json:"about"` // px of the canvas a drift grows about: what matters of the picture stays where it is
 }
 
 // How a film is built.
@@ -144,6 +145,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.bookend(j, Closing, j.Kit.Motion.Closing, motion.Closing(in))
 	}
 	f.caption(over, shots, spoken)
+	f.checkFirst()
 	if !v.NoMark {
 		f.mark(in)
 	}
@@ -157,6 +159,7 @@ func Moving(j *piece.Job, s *scene.Scene, fps int, seconds float64, still bool) 
 	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt}
 	f.add("piece", 0, s, seconds)
 	if len(f.Takes) > 0 {
+		f.matters(j)
 		f.runs(j, brief.Shot{Mute: true})
 	}
 	for i := range f.Takes {
@@ -278,7 +281,7 @@ func (t *Take) move(f *Film, first bool) {
 		p := l.Drawing.Parts[0]
 		switch {
 		case p.Kind == scene.KindPicture:
-			l.Move = Move{Kind: "drift", For: t.To - t.From, By: driftBy, Back: t.Shot%2 == 1}
+			l.Move = Move{Kind: "drift", For: t.To - t.From, By: driftBy, Back: t.Shot%2 == 1, About: [2]float64{p.Box.X + p.Box.W/2, p.Box.Y + p.Box.H/2}}
 		case p.Kind == scene.KindShape && (p.Fade != nil || p.Box.W*p.Box.H >= leastPanel*area): // what words stand on is there before them
 		case first && (p.Kind == scene.KindLogo || p.Slot == "plate" || p.Words() && p.SeenPx() == largest):
 		case p.Words():

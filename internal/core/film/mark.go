@@ -10,7 +10,8 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// matters notes where what matters of pictures stands on the last take.
+// matters notes where what matters of pictures stands on the last take, and has pictures grow
+// about it.
 func (f *Film) matters(j *piece.Job) {
 	t := &f.Takes[len(f.Takes)-1]
 	for i := range t.Layers {
@@ -20,6 +21,10 @@ func (f *Film) matters(j *piece.Job) {
 				continue
 			}
 			kx, ky := p.Box.W/p.Crop.W, p.Box.H/p.Crop.H
+			focus := [2]float64{p.Box.X + (pic.Focus[0]*float64(pic.W)-p.Crop.X)*kx, p.Box.Y + (pic.Focus[1]*float64(pic.H)-p.Crop.Y)*ky}
+			if m := &t.Layers[i].Move; m.Kind == "drift" && focus[0] > p.Box.X && focus[0] < p.Box.Right() && focus[1] > p.Box.Y && focus[1] < p.Box.Bottom() {
+				m.About = focus
+			}
 			for _, s := range pic.Subjects {
 				b := spec.Rect{X: s.Box[0] * float64(pic.W), Y: s.Box[1] * float64(pic.H), W: s.Box[2] * float64(pic.W), H: s.Box[3] * float64(pic.H)}
 				t.subjects = append(t.subjects, spec.Rect{X: p.Box.X + (b.X-p.Crop.X)*kx, Y: p.Box.Y + (b.Y-p.Crop.Y)*ky, W: b.W * kx, H: b.H * ky})

@@ -13,6 +13,7 @@ import (
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 )
@@ -307,4 +308,44 @@ func TestAClipRuns(t *testing.T) {
 	if loud := f.Loud(); len(loud) != 2 || loud[1].At != f.Takes[1].From || !short {
 		t.Errorf("heard %+v, said to end before its shot: %v", loud, short)
 	}
+}
+
+// TestTheFirstFrame: what feeds show before the video plays has something on it, or it is
+// said.
+func TestTheFirstFrame(t *testing.T) {
+	said := func(s brief.Shot) bool {
+		j := job(t)
+		j.Brief.Video = &brief.Video{NoOpening: true, NoMark: true, Shots: []brief.Shot{s}}
+		p, _ := spec.Find("video-square")
+		f := film.Of(j, j.First(), p, nil)
+		return slices.ContainsFunc(f.Takes[0].Findings, func(f preflight.Finding) bool { return f.Code == "first-empty" })
+	}
+	if said(brief.Shot{Role: film.Hook, Headline: "Go"}) || said(brief.Shot{Role: film.Hook, Picture: "river.jpg"}) {
+		t.Error("words or a picture are said to be nothing")
+	}
+	if !said(brief.Shot{Role: film.Hook, Picture: "gone.jpg"}) {
+		t.Error("a picture that is not there any more is said to be something")
+	}
+}
+
+// TestPicturesGrowAboutWhatMatters: what somebody said matters stays where it is.
+func TestPicturesGrowAboutWhatMatters(t *testing.T) {
+	j := job(t)
+	j.Pictures["river.jpg"] = j.Pictures["river.jpg"].FocusedOn([2]float64{0.3, 0.6})
+	j.Brief.Video = &brief.Video{NoOpening: true, Shots: []brief.Shot{{Role: film.Hook, Headline: "Go", Picture: "river.jpg"}}}
+	p, _ := spec.Find("video-wide")
+	f := film.Of(j, j.First(), p, nil)
+	for _, l := range f.Takes[0].Layers {
+		part := l.Drawing.Parts[0]
+		if part.Kind != scene.KindPicture {
+			continue
+		}
+		x := part.Box.X + (0.3*4000-part.Crop.X)*part.Box.W/part.Crop.W
+		y := part.Box.Y + (0.6*3200-part.Crop.Y)*part.Box.H/part.Crop.H
+		if a := l.Move.About; math.Abs(a[0]-x) > 0.5 || math.Abs(a[1]-y) > 0.5 {
+			t.Errorf("it grows about %v, what matters is at %.0f, %.0f", a, x, y)
+		}
+		return
+	}
+	t.Error("there is no picture")
 }

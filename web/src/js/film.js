@@ -168,8 +168,7 @@
           l.g.setAttribute('opacity', p.alpha)
           l.g.removeAttribute('display')
           if (p.zoom !== 1) {
-            const [x, y, w, h] = l.box
-            const [cx, cy] = [x + w / 2, y + h / 2]
+            const [cx, cy] = film.takes[p.take].layers[p.index].move.about
             l.inner.setAttribute('transform', `translate(${cx} ${cy}) scale(${p.zoom}) translate(${-cx} ${-cy})`)
           } else if (p.down) l.inner.setAttribute('transform', `translate(0 ${p.down})`)
           else l.inner.removeAttribute('transform')
