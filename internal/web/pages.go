@@ -257,7 +257,11 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		reply(w, http.StatusConflict, map[string]any{"error": "this was changed elsewhere meanwhile", "path": conflict.Path, "theirs": conflict.Theirs, "yours": conflict.Yours, "seq": conflict.Seq})
 		return
 	case errors.As(err, &tooLarge):
-		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", max(raster.MaxBytes, tooLarge.Limit)>>20)
+		most := int64(raster.MaxBytes)
+		if tooLarge.Limit > most+1<<20 { // a film, or a sound
+			most = tooLarge.Limit
+		}
+		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", most>>20)
 	case errors.Is(err, app.ErrNotFound):
 		status, words = http.StatusNotFound, "there is nothing here (any more)"
 	case errors.Is(err, errOften):
