@@ -31,6 +31,7 @@ type player struct {
 	w, h int // px on the canvas
 	fps  int
 	last int // number of its last frame
+	tint *tint
 
 	mu     sync.Mutex
 	frames map[int]*image.RGBA
@@ -42,7 +43,7 @@ type player struct {
 }
 
 func newPlayer(path string, clip film.Clip, w, h, fps int) *player {
-	p := &player{path: path, clip: clip, w: w, h: h, fps: fps, last: max(0, int(math.Round(clip.For*float64(fps)))-1), frames: map[int]*image.RGBA{}}
+	p := &player{path: path, clip: clip, w: w, h: h, fps: fps, last: max(0, int(math.Round(clip.For*float64(fps)))-1), frames: map[int]*image.RGBA{}, tint: tintOf(clip.Tone, clip.Dials)}
 	return p
 }
 
@@ -72,6 +73,7 @@ func (p *player) frame(u float64) (*image.RGBA, error) {
 		if _, err := io.ReadFull(p.out, img.Pix); err != nil {
 			return p.short(err)
 		}
+		p.tint.dye(img.Pix)
 		p.frames[p.next] = img
 		p.next++
 	}

@@ -14,6 +14,7 @@ import (
 	"strings"
 	"testing"
 
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/sound"
@@ -282,5 +283,56 @@ func TestAFilmThatFlashes(t *testing.T) {
 	_, calm := small(t)
 	if given, err = reel.Make(t.Context(), calm, nil, "mp4", 0, filepath.Join(t.TempDir(), "b.mp4"), nil); err != nil || len(given.Flashes) > 0 {
 		t.Errorf("the demo's: %+v, %v", given, err)
+	}
+}
+
+// TestClipsTakeTheColoursOfTheirPicture: with a tone or dials a frame of a clip is as the
+// studio draws the same frame as a still.
+func TestClipsTakeTheColoursOfTheirPicture(t *testing.T) {
+	came := filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=1.5", "-pix_fmt", "yuv420p")
+	clip := filepath.Join(t.TempDir(), "clip.mp4")
+	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
+		t.Fatal(err)
+	}
+	still, err := reel.Still(t.Context(), clip, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := imported(t, still)
+	studio := studioOf(in)
+	tone := scene.Tone{Dark: colour.RGB{R: 12, G: 40, B: 60}, Light: colour.RGB{R: 250, G: 230, B: 200}, White: 1}
+	dials := scene.Dials{Brightness: 0.2, Contrast: 0.3, Saturation: -0.4, Warmth: 0.5}
+	for name, k := range map[string]struct {
+		tone  scene.Tone
+		dials scene.Dials
+	}{"plain": {}, "tone": {tone: tone}, "dials": {dials: dials}, "both": {tone, dials}} {
+		f := running(in.Hash, 0.2)
+		c := f.Takes[0].Layers[0].Clip
+		c.Tone, c.Dials = k.tone, k.dials
+		s, err := reel.Set(t.Context(), studio, f, func(context.Context, string) (string, error) { return clip, nil })
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := frame(s, f, 0)
+		s.Close()
+		data, _, err := studio.Crop(t.Context(), scene.PictureRef{Hash: in.Hash, Crop: rect(0, 0, 640, 360), W: 320, H: 180, Tone: k.tone, Dials: k.dials}, 320, 180)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, _, err := image.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		sum := 0.0
+		for y := range 180 {
+			for x := range 320 {
+				r, g, b, _ := want.At(x, y).RGBA()
+				p := got.RGBAAt(x+40, y+30)
+				sum += math.Abs(float64(p.R)-float64(r>>8)) + math.Abs(float64(p.G)-float64(g>>8)) + math.Abs(float64(p.B)-float64(b>>8))
+			}
+		}
+		if d := sum / (3 * 320 * 180); d > 5 {
+			t.Errorf("%s: %.1f of 255 from the still", name, d)
+		}
 	}
 }

@@ -135,10 +135,36 @@ type layerState struct {
 
 // runState is a clip that runs in the frame of a picture.
 type runState struct {
-	Src  string     `json:"src"`
-	From float64    `json:"from"` // s into it
-	For  float64    `json:"for"`  // s
-	Crop [4]float64 `json:"crop"` // of the whole, 0-1
+	Src   string     `json:"src"`
+	From  float64    `json:"from"`            // s into it
+	For   float64    `json:"for"`             // s
+	Crop  [4]float64 `json:"crop"`            // of the whole, 0-1
+	Dials []float64  `json:"dials,omitempty"` // the rows of a matrix over red, green, blue, alpha and one
+	Tone  []string   `json:"tone,omitempty"`  // for red, green and blue: what greys become, from black to white
+}
+
+// toneSteps is in how many steps the page is told a tone.
+const toneSteps = 32
+
+func runsOf(c *film.Clip) *runState {
+	out := &runState{Src: "/clips/" + c.Hash, From: c.From, For: c.For, Crop: c.Crop}
+	if c.Dials.On() {
+		m, off := c.Dials.Matrix()
+		for i := range 3 {
+			out.Dials = append(out.Dials, m[i][0], m[i][1], m[i][2], 0, off[i])
+		}
+		out.Dials = append(out.Dials, 0, 0, 0, 1, 0)
+	}
+	if c.Tone.On() {
+		out.Tone = make([]string, 3)
+		for i := range toneSteps + 1 {
+			t := c.Tone.At(float64(i) / toneSteps)
+			for k, v := range []uint8{t.R, t.G, t.B} {
+				out.Tone[k] += fmt.Sprintf("%.3f ", float64(v)/255)
+			}
+		}
+	}
+	return out
 }
 
 // videoWide is how large a film is drawn on the page, px of its longer side.
@@ -157,7 +183,7 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 				ls.Box, ls.Clip, part.Clip = rect(part.Box), part.Clip, ""
 				drawing = &scene.Scene{W: drawing.W, H: drawing.H, Parts: []scene.Part{part}}
 				if c := l.Clip; c != nil {
-					ls.Runs = &runState{"/clips/" + c.Hash, c.From, c.For, c.Crop}
+					ls.Runs = runsOf(c)
 				}
 			}
 			for _, g := range drawing.Groups(scene.Options{IDs: fmt.Sprintf("%s%d-", ids, i), Href: screenHref(2 * k)}) {

@@ -86,7 +86,7 @@ func (f *Film) runs(j *piece.Job, s brief.Shot) {
 		w, h := float64(pic.W), float64(pic.H)
 		l.Clip = &Clip{
 			Hash: pic.Clip.Hash, From: from, For: math.Min(t.To-t.From, left), Loud: pic.Clip.Sound && !s.Mute,
-			Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h},
+			Crop: [4]float64{p.Crop.X / w, p.Crop.Y / h, p.Crop.W / w, p.Crop.H / h}, Tone: p.Tone, Dials: p.Dials,
 		}
 		l.Move.Kind, l.Move.For, l.Move.By, l.Move.Back = "drift", t.To-t.From, 1, false // it moves by itself
 		if short := t.To - t.From - left; short > 0.2 {

@@ -68,11 +68,13 @@ type Layer struct {
 
 // Clip is a stretch of a film that runs in the frame of a picture.
 type Clip struct {
-	Hash string
-	From float64    // s into it
-	For  float64    // s it runs; its last frame stays
-	Crop [4]float64 // x, y, w, h of what is shown, 0-1 of its frames
-	Loud bool       // it is heard
+	Hash  string
+	From  float64    // s into it
+	For   float64    // s it runs; its last frame stays
+	Crop  [4]float64 // x, y, w, h of what is shown, 0-1 of its frames
+	Loud  bool       // it is heard
+	Tone  scene.Tone // as the picture has it in the place of which it runs
+	Dials scene.Dials
 }
 
 // Move is how a layer comes in. All moves ease out by a cube.

@@ -59,8 +59,30 @@
     return out.filter((p) => p.alpha > 0 && p.show[2] > 0 && p.show[3] > 0)
   }
 
+  // tintOf is a filter that does to a clip what the dials and the tone do to its picture
+  function tintOf({ dials, tone }, id) {
+    if (!dials && !tone) return null
+    const filter = make('filter', { id, x: 0, y: 0, width: '100%', height: '100%' })
+    const srgb = { 'color-interpolation-filters': 'sRGB' }
+    if (dials) filter.append(make('feColorMatrix', { type: 'matrix', values: dials.join(' '), ...srgb }))
+    if (tone) {
+      // its light as a grey, then looked up
+      const grey = '0.2126 0.7152 0.0722 0 0 '.repeat(3) + '0 0 0 1 0'
+      const look = make('feComponentTransfer', srgb)
+      for (const [k, c] of ['R', 'G', 'B'].entries())
+        look.append(make('feFunc' + c, { type: 'table', tableValues: tone[k] }))
+      filter.append(
+        make('feColorMatrix', { type: 'matrix', values: grey, 'color-interpolation-filters': 'linearRGB' }),
+        look,
+      )
+    }
+    const svg = make('svg', { width: 0, height: 0 })
+    svg.append(filter)
+    return svg
+  }
+
   // running is a clip in the frame of a picture: the part of it that is shown, at a time
-  function running(runs, [x, y, width, height]) {
+  function running(runs, [x, y, width, height], id) {
     const host = make('foreignObject', { x, y, width, height })
     const video = Object.assign(document.createElement('video'), {
       muted: true,
@@ -80,6 +102,11 @@
     Object.assign(frame.style, { position: 'relative', width: `${width}px`, height: `${height}px`, overflow: 'hidden' })
     frame.append(video)
     host.append(frame)
+    const tint = tintOf(runs, id)
+    if (tint) {
+      host.append(tint)
+      video.style.filter = `url(#${id})`
+    }
     let [wants, plays] = [runs.from, false]
     // seek goes to where it should be, one step after the other
     const seek = () => {
@@ -121,7 +148,7 @@
       const g = make('g')
       const inner = make('g')
       Aspen.fill(inner, inside)
-      const film = runs && running(runs, box)
+      const film = runs && running(runs, box, `${id}-tint`)
       if (film) inner.append(film.host) // over the frame that stands for it
       g.append(inner)
       if (drifts) {
