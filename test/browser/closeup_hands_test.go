@@ -273,7 +273,8 @@ func TestPicturesComeAndGo(t *testing.T) {
 	b.run(mat + `.pick('headline')`)
 	b.until(`!!document.querySelector('.slip [aria-label^="From the picture"]')`)
 	colour := eval[string](b, `document.querySelector('.slip [aria-label^="From the picture"]').dataset.value`)
-	b.run(`document.querySelector('.slip [aria-label^="From the picture"][data-value="` + colour + `"]').click()`)
+	offered := `document.querySelector('.slip [aria-label^="From the picture"][data-value="` + colour + `"]')`
+	b.until(`!!` + offered + ` && (` + offered + `.click(), true)`) // the slip may just be drawn anew
 	b.until(b.part("headline", `fill === `+quote(colour)))
 	b.until(`!!document.querySelector('.slip [data-everywhere=fill]')`)
 	b.click(`.slip [data-everywhere=fill]`)
