@@ -55,7 +55,7 @@ func rect(x, y, w, h float64) spec.Rect { return spec.Rect{X: x, Y: y, W: w, H: 
 // in is upright, 30 frames a second, of its length, in the colours of screens.
 func TestClipsComeIn(t *testing.T) {
 	src := func(args ...string) []string {
-		return append([]string{"-f", "lavfi", "-i", "testsrc2=size=640x360:rate=24:duration=2"}, args...)
+		return append([]string{"-f", "lavfi", "-i", "testsrc2=size=320x180:rate=24:duration=1"}, args...)
 	}
 	turned := filmed(t, "plain.mp4", src("-pix_fmt", "yuv420p")...)
 	for name, k := range map[string]struct {
@@ -64,16 +64,16 @@ func TestClipsComeIn(t *testing.T) {
 		length float64
 		sound  bool
 	}{
-		"mp4":        {filmed(t, "a.mp4", src("-pix_fmt", "yuv420p")...), 640, 360, 2, false},
-		"webm":       {filmed(t, "a.webm", src("-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8")...), 640, 360, 2, false},
-		"mov, 10bit": {filmed(t, "a.mov", src("-c:v", "libx265", "-x265-params", "log-level=error", "-pix_fmt", "yuv420p10le", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-colorspace", "bt2020nc")...), 640, 360, 2, false},
+		"mp4":        {filmed(t, "a.mp4", src("-pix_fmt", "yuv420p")...), 320, 180, 1, false},
+		"webm":       {filmed(t, "a.webm", src("-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8")...), 320, 180, 1, false},
+		"mov, 10bit": {filmed(t, "a.mov", src("-c:v", "libx265", "-x265-params", "log-level=error", "-pix_fmt", "yuv420p10le", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-colorspace", "bt2020nc")...), 320, 180, 1, false},
 		"gif":        {filmed(t, "a.gif", "-f", "lavfi", "-i", "testsrc2=size=200x301:rate=10:duration=1.5"), 200, 301, 1.5, false},
-		"60 a s":     {filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=60:duration=1", "-pix_fmt", "yuv420p"), 640, 360, 1, false},
-		"turned":     {filmed(t, "c.mp4", "-i", turned, "-c", "copy", "-metadata:s:v", "rotate=90"), 360, 640, 2, false},
-		"large":      {filmed(t, "d.mp4", "-f", "lavfi", "-i", "testsrc2=size=3840x2160:rate=5:duration=0.6", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), 1920, 1080, 0.6, false},
-		"odd":        {filmed(t, "e.mp4", "-f", "lavfi", "-i", "testsrc2=size=641x361:rate=30:duration=1", "-pix_fmt", "yuv444p"), 640, 360, 1, false},
-		"with sound": {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=2", "-f", "lavfi", "-i", "sine=frequency=1000:duration=2", "-pix_fmt", "yuv420p"), 320, 240, 2, true},
-		"wide dots":  {filmed(t, "g.mp4", "-f", "lavfi", "-i", "testsrc2=size=720x576:rate=25:duration=1", "-vf", "setsar=64/45", "-pix_fmt", "yuv420p"), 1024, 576, 1, false},
+		"60 a s":     {filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=60:duration=1", "-pix_fmt", "yuv420p"), 320, 180, 1, false},
+		"turned":     {filmed(t, "c.mp4", "-i", turned, "-c", "copy", "-metadata:s:v", "rotate=90"), 180, 320, 1, false},
+		"large":      {filmed(t, "d.mp4", "-f", "lavfi", "-i", "testsrc2=size=2560x1440:rate=5:duration=0.6", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), 1920, 1080, 0.6, false},
+		"odd":        {filmed(t, "e.mp4", "-f", "lavfi", "-i", "testsrc2=size=321x181:rate=30:duration=1", "-pix_fmt", "yuv444p"), 320, 180, 1, false},
+		"with sound": {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-f", "lavfi", "-i", "sine=frequency=1000:duration=1", "-pix_fmt", "yuv420p"), 320, 240, 1, true},
+		"wide dots":  {filmed(t, "g.mp4", "-f", "lavfi", "-i", "testsrc2=size=360x288:rate=25:duration=1", "-vf", "setsar=64/45", "-pix_fmt", "yuv420p"), 512, 288, 1, false},
 	} {
 		out := filepath.Join(t.TempDir(), "out.mp4")
 		told := 0
