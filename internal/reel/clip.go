@@ -77,6 +77,9 @@ func (p *player) frame(u float64) (*image.RGBA, error) {
 		p.frames[p.next] = img
 		p.next++
 	}
+	if p.next > p.last { // it has been read: its decoder need not wait for the end of the film
+		p.close()
+	}
 	return p.frames[n], nil
 }
 
