@@ -60,11 +60,11 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 			return bad(fmt.Errorf("-format %q: want %s", f, strings.Join(raster.Formats, ", ")))
 		}
 	}
-	job, studio, name, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
+	in, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
 	if err != nil {
 		return bad(err)
 	}
-	places := job.Brief.Placements
+	places := in.job.Brief.Placements
 	if *placements != "" {
 		places = strings.Split(*placements, ",")
 	}
@@ -76,15 +76,15 @@ func render(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return bad(err)
 	}
-	looks, err := chooseLooks(job)
+	looks, err := chooseLooks(in.job)
 	if err != nil {
 		return bad(err)
 	}
 	if err := os.MkdirAll(*out, 0o755); err != nil {
 		return bad(err)
 	}
-	return writeAll(ctx, job, studio, looks, targets, output{
-		dir: *out, name: name, formats: wanted, scale: *scale, bare: *bare,
+	return writeAll(ctx, in.job, in.studio, looks, targets, output{
+		dir: *out, name: in.name, formats: wanted, scale: *scale, bare: *bare,
 	})
 }
 

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/film"
@@ -26,6 +27,9 @@ import (
 	"aspenridge/internal/voice"
 )
 
+// videoFormats are what videos are made as.
+var videoFormats = slices.Concat(reel.Formats, reel.Animated)
+
 // video is "aspenridge video": a kit and a brief in, videos out. No database, no network.
 func video(ctx context.Context, args []string, stderr io.Writer) error {
 	flags := flag.NewFlagSet("video", flag.ContinueOnError)
@@ -34,7 +38,7 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	briefFile := flags.String("brief", "", "brief.json; its paths are relative to it")
 	out := flags.String("out", "", "folder to write to, made if missing")
 	placements := flags.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
-	formats := flags.String("format", "mp4", strings.Join(reel.Formats, ", ")+", comma separated")
+	formats := flags.String("format", "mp4", strings.Join(videoFormats, ", ")+", comma separated")
 	captions := flags.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
 	lenient := flags.Bool("lenient", false, "replace unknown fonts instead of stopping")
 	own := flags.String("channels", "", "JSON file with channels of one's own")
@@ -46,18 +50,19 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	}
 	wanted := strings.Split(*formats, ",")
 	for _, f := range wanted {
-		if !slices.Contains(reel.Formats, f) {
-			return bad(fmt.Errorf("-format %q: want %s", f, strings.Join(reel.Formats, ", ")))
+		if !slices.Contains(videoFormats, f) {
+			return bad(fmt.Errorf("-format %q: want %s", f, strings.Join(videoFormats, ", ")))
 		}
 	}
 	files, err := captionFlag(*captions)
 	if err != nil {
 		return bad(err)
 	}
-	job, studio, name, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
+	in, err := briefed(ctx, *kit, *briefFile, *lenient, stderr)
 	if err != nil {
 		return bad(err)
 	}
+	job := in.job
 	where, err := directory(*own)
 	if err != nil {
 		return bad(err)
@@ -79,8 +84,11 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return err
 	}
 	defer func() { _ = os.RemoveAll(work) }()
-	clips, err := loadClips(ctx, job, filepath.Dir(*briefFile), work)
-	if err != nil {
+	clips := clipFiles{}
+	if err := clips.load(ctx, job, filepath.Dir(*briefFile), work); err != nil {
+		return bad(err)
+	}
+	if err := clips.loadKit(ctx, in, work); err != nil {
 		return bad(err)
 	}
 	said, err := speak(ctx, job, filepath.Dir(*briefFile))
@@ -91,32 +99,58 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return err
 	}
 	for _, p := range places {
-		if err := makeVideo(ctx, stderr, studio, job, p, film.Of(job, looks[0], p, said.spoken), said, clips, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", name, p.ID, p.Width, p.Height))); err != nil {
+		v := videoOf{job, in.studio, looks[0], p, said, clips.path}
+		if err := v.make(ctx, stderr, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", in.name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
 	}
 	return nil
 }
 
-// makeVideo makes the files of a film; path is that of each without its ending.
-func makeVideo(ctx context.Context, stderr io.Writer, studio *raster.Studio, job *piece.Job, p spec.Placement, f *film.Film, said said, clips reel.Clips, formats []string, files captionFiles, path string) error {
-	stage, err := reel.Set(ctx, studio, f, clips)
+// videoOf is what a video of a place is made of.
+type videoOf struct {
+	job    *piece.Job
+	studio *raster.Studio
+	look   piece.Look
+	place  spec.Placement
+	said   said
+	clips  reel.Clips
+}
+
+// film is the video at so many frames a second, 0 for as many as its place has.
+func (v videoOf) film(fps int) *film.Film {
+	p := v.place
+	if fps > 0 {
+		p.FPS = fps
+	}
+	return film.Of(v.job, v.look, p, v.said.spoken)
+}
+
+// make makes the files of a video; path is that of each without its ending.
+func (v videoOf) make(ctx context.Context, stderr io.Writer, formats []string, files captionFiles, path string) error {
+	f := v.film(0)
+	stage, err := reel.Set(ctx, v.studio, f, v.clips)
 	if err != nil {
 		return err
 	}
 	defer stage.Close()
-	loud, err := reel.Heard(ctx, f, clips)
+	loud, err := reel.Heard(ctx, f, v.clips)
 	if err != nil {
 		return err
 	}
-	heard := f.Sound(said.music(job, f.Seconds()), said.tracks, loud)
+	heard := f.Sound(v.said.music(v.job, f.Seconds()), v.said.tracks, loud)
 	for _, format := range formats {
-		given, err := reel.Make(ctx, stage, heard, format, int64(p.MaxBytes), path+"."+format, nil)
+		var given reel.Given
+		if slices.Contains(reel.Animated, format) {
+			given, err = reel.Animate(ctx, v.studio, v.film, v.clips, format, int64(v.place.MaxBytes), path+"."+format, nil)
+		} else {
+			given, err = reel.Make(ctx, stage, heard, format, int64(v.place.MaxBytes), path+"."+format, nil)
+		}
 		if err != nil {
 			return err
 		}
 		if given.Over {
-			_, _ = fmt.Fprintf(stderr, "aspenridge: %s: %d kB, %s takes at most %d kB\n", path+"."+format, given.Bytes/1000, p.Name, p.MaxBytes/1000)
+			_, _ = fmt.Fprintf(stderr, "aspenridge: %s: %d kB, %s takes at most %d kB\n", path+"."+format, given.Bytes/1000, v.place.Name, v.place.MaxBytes/1000)
 		}
 	}
 	if len(f.Cues) == 0 {
@@ -132,32 +166,73 @@ func makeVideo(ctx context.Context, stderr io.Writer, studio *raster.Studio, job
 	return nil
 }
 
-// loadClips takes the films a brief names in: what is known of them goes to the pictures they
-// are shown by, and they are had by their names.
-func loadClips(ctx context.Context, job *piece.Job, folder, work string) (reel.Clips, error) {
-	paths := map[string]string{}
+// clipFiles are films as files, by what they are called.
+type clipFiles map[string]string
+
+func (c clipFiles) path(_ context.Context, name string) (string, error) {
+	if path := c[name]; path != "" {
+		return path, nil
+	}
+	return "", fmt.Errorf("clip %q is not there", name)
+}
+
+// load takes the films in that a brief names: what is known of them goes to the pictures they
+// are shown by.
+func (c clipFiles) load(ctx context.Context, job *piece.Job, folder, work string) error {
 	for file, name := range job.Brief.Clips() {
 		if !fs.ValidPath(name) {
-			return nil, fmt.Errorf("clip %q: want a path below the brief", name)
+			return fmt.Errorf("clip %q: want a path below the brief", name)
 		}
 		pic, shown := job.Pictures[file]
 		if !shown {
 			continue
 		}
-		out := filepath.Join(work, fmt.Sprintf("%d.mp4", len(paths)))
+		out := filepath.Join(work, fmt.Sprintf("%d.mp4", len(c)))
 		facts, err := reel.TakeClip(ctx, filepath.Join(folder, filepath.FromSlash(name)), out, nil)
 		if err != nil {
-			return nil, fmt.Errorf("clip %s: %w", name, err)
+			return fmt.Errorf("clip %s: %w", name, err)
 		}
-		pic.Clip = &photo.Clip{Hash: name, Seconds: facts.Seconds, Sound: facts.Sound}
-		job.Pictures[file], paths[name] = pic, out
+		over, err := reel.OverFrames(ctx, out, facts.Seconds)
+		if err != nil {
+			return fmt.Errorf("clip %s: %w", name, err)
+		}
+		pic.Clip = &photo.Clip{Hash: name, Seconds: facts.Seconds, Sound: facts.Sound, Over: over}
+		job.Pictures[file], c[name] = pic, out
 	}
-	return func(_ context.Context, hash string) (string, error) {
-		if path := paths[hash]; path != "" {
-			return path, nil
+	return nil
+}
+
+// loadKit takes the films in that the kit opens and closes videos with.
+func (c clipFiles) loadKit(ctx context.Context, in loaded, work string) error {
+	in.job.KitClips = map[string]photo.Picture{}
+	for _, end := range []brand.Bookend{in.job.Kit.Motion.Opening, in.job.Kit.Motion.Closing} {
+		if end.From != "clip" || end.Clip == "" {
+			continue
 		}
-		return "", fmt.Errorf("clip %q is not there", hash)
-	}, nil
+		data, err := fs.ReadFile(in.kit, end.Clip)
+		out, hash := filepath.Join(work, fmt.Sprintf("kit%d.mp4", len(c))), "kit/"+end.Clip
+		if err == nil {
+			err = os.WriteFile(out, data, 0o600)
+		}
+		var facts reel.Facts
+		if err == nil {
+			facts, err = reel.CheckClip(ctx, out)
+		}
+		var still []byte
+		if err == nil {
+			still, _, err = reel.Poster(ctx, out, facts.Seconds)
+		}
+		var pic photo.Picture
+		if err == nil {
+			pic, err = in.pictures.Add(ctx, still)
+		}
+		if err != nil {
+			return fmt.Errorf("the kit's clip %s: %w", end.Clip, err)
+		}
+		pic.Clip = &photo.Clip{Hash: hash, Seconds: facts.Seconds, Sound: facts.Sound}
+		in.job.KitClips[end.Clip], c[hash] = pic, out
+	}
+	return nil
 }
 
 // captionFiles are how captions are asked for on the command line.
@@ -209,11 +284,9 @@ type said struct {
 }
 
 // music of a video of so many seconds.
-func (s said) music(job *piece.Job, seconds float64) sound.Track {
+func (s said) music(job *piece.Job, seconds float64) sound.Music {
 	if s.song != nil {
-		t := s.song.Fill(seconds)
-		t.Level()
-		return t
+		return sound.Song(s.song, seconds)
 	}
 	named := ""
 	if v := job.Brief.Video; v != nil {
@@ -287,34 +360,42 @@ func moving(where spec.Directory, job *piece.Job, named string) ([]spec.Placemen
 	return targets(where, []string{"video-tall"})
 }
 
-// briefed loads a kit and a brief, with what files of it are called.
-func briefed(ctx context.Context, kit, briefFile string, lenient bool, stderr io.Writer) (job *piece.Job, studio *raster.Studio, name string, err error) {
-	fsys, err := kitfile.Open(kit)
-	if err != nil {
-		return nil, nil, "", err
+// loaded is a kit and a brief, ready to be drawn.
+type loaded struct {
+	job      *piece.Job
+	studio   *raster.Studio
+	pictures kitfile.Pictures
+	kit      fs.FS
+	name     string // what files of it are called
+}
+
+// briefed loads a kit and a brief.
+func briefed(ctx context.Context, kit, briefFile string, lenient bool, stderr io.Writer) (in loaded, err error) {
+	if in.kit, err = kitfile.Open(kit); err != nil {
+		return in, err
 	}
-	k, err := kitfile.LoadKit(ctx, fsys, lenient)
+	k, err := kitfile.LoadKit(ctx, in.kit, lenient)
 	if err != nil {
-		return nil, nil, "", err
+		return in, err
 	}
 	data, err := os.ReadFile(briefFile)
 	if err != nil {
-		return nil, nil, "", err
+		return in, err
 	}
 	b, err := kitfile.LoadBrief(data)
 	if err != nil {
-		return nil, nil, "", err
+		return in, err
 	}
-	pics, err := kitfile.LoadPictures(ctx, b, os.DirFS(filepath.Dir(briefFile)), k.Kit, fsys)
-	if err != nil {
-		return nil, nil, "", err
+	if in.pictures, err = kitfile.LoadPictures(ctx, b, os.DirFS(filepath.Dir(briefFile)), k.Kit, in.kit); err != nil {
+		return in, err
 	}
 	warn(stderr, k)
-	job = kitfile.Job(k, b, pics)
-	job.Today = time.Now().UTC().Truncate(24 * time.Hour)
-	name = strings.TrimSuffix(filepath.Base(briefFile), filepath.Ext(briefFile))
+	in.job = kitfile.Job(k, b, in.pictures)
+	in.job.Today = time.Now().UTC().Truncate(24 * time.Hour)
+	in.name = strings.TrimSuffix(filepath.Base(briefFile), filepath.Ext(briefFile))
 	if b.Name != "" {
-		name = piece.FileName(b.Name)
+		in.name = piece.FileName(b.Name)
 	}
-	return job, raster.NewStudio(pics.Source), name, nil
+	in.studio = raster.NewStudio(in.pictures.Source)
+	return in, nil
 }

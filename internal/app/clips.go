@@ -84,7 +84,11 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 		return nil, err
 	}
 	stem := fileStem("/" + of.Name)
-	clip := store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: stem + ".mp4", Type: "video/mp4", Bytes: size, Facts: raw(facts)}
+	known, err := a.knownOf(ctx, out, facts)
+	if err != nil {
+		return nil, clipTrouble(of.Name, err)
+	}
+	clip := store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: stem + ".mp4", Type: "video/mp4", Bytes: size, Facts: raw(known)}
 	data, at, err := reel.Poster(ctx, out, facts.Seconds)
 	if err != nil {
 		return nil, clipTrouble(of.Name, err)
@@ -100,6 +104,25 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 		err = nil
 	}
 	return pic, err // what came is forgotten with the job
+}
+
+// clipFacts are what is known of a clip from the day it came in.
+type clipFacts struct {
+	reel.Facts
+	// over its frames; nothing in older ones
+	Focus    [2]float64      `json:"focus"`
+	Subjects []photo.Subject `json:"subjects,omitempty"`
+	Light    string          `json:"light,omitempty"` // hash of its light map
+}
+
+// knownOf is what is known of a clip at a path.
+func (a *house) knownOf(ctx context.Context, path string, facts reel.Facts) (clipFacts, error) {
+	over, err := reel.OverFrames(ctx, path, facts.Seconds)
+	if err != nil {
+		return clipFacts{}, err
+	}
+	light, err := a.blobs.Put(ctx, raw(over.Light))
+	return clipFacts{facts, over.Focus, over.Subjects, light}, err
 }
 
 // keep stores a file and says its hash and size.
@@ -161,11 +184,12 @@ func (a *house) withClips(ctx context.Context, workspace ID, pics map[string]pho
 	for file, clip := range clips {
 		f, ok := known[HashOf(clip)]
 		pic, shown := pics[file]
-		var facts reel.Facts
+		var facts clipFacts
 		if !ok || !shown || json.Unmarshal(f.Facts, &facts) != nil || facts.Seconds <= 0 {
 			continue
 		}
-		pic.Clip = &photo.Clip{Hash: f.Hash, Seconds: facts.Seconds, Sound: facts.Sound}
+		over := photo.Over{Focus: facts.Focus, Subjects: facts.Subjects, Light: a.light(ctx, facts.Light)}
+		pic.Clip = &photo.Clip{Hash: f.Hash, Seconds: facts.Seconds, Sound: facts.Sound, Over: over}
 		pics[file] = pic
 	}
 	return nil

@@ -64,6 +64,10 @@ func TestFilmsAndSounds(t *testing.T) {
 		t.Errorf("%q, %v", head, err)
 	}
 
+	if known := s.Job.Pictures[pic.File].Clip; known == nil || known.Light.Cols == 0 || known.Focus == [2]float64{} {
+		t.Errorf("of the clip it is known %+v", known)
+	}
+
 	ref, seconds, err := a.Files.BringSound(ctx, m, "me.mp3", made(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=5"))
 	if err != nil || math.Abs(seconds-5) > 0.1 || !strings.HasSuffix(ref, "/me.flac") {
 		t.Fatal(ref, seconds, err)

@@ -157,9 +157,7 @@ func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string)
 		if err != nil {
 			return nil, err
 		}
-		song = song.Fill(f.Seconds())
-		song.Level()
-		return f.Sound(song, tracks, clips), nil
+		return f.Sound(sound.Song(song, f.Seconds()), tracks, clips), nil
 	}
 	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks, clips), nil
 }
@@ -175,7 +173,7 @@ func (s *Set) music() string {
 // SetVideo says how a brief runs as moving pictures.
 func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief.Video) (int64, error) {
 	for i := range v.Shots {
-		if strings.TrimSpace(v.Shots[i].Headline+v.Shots[i].Body+v.Shots[i].Picture) == "" && v.Shots[i].Role != film.Offer {
+		if strings.TrimSpace(v.Shots[i].Headline+v.Shots[i].Body+v.Shots[i].Picture+v.Shots[i].Card) == "" && v.Shots[i].Role != film.Offer {
 			return 0, fmt.Errorf("%w: shot %d shows nothing: give it words or a picture, or take it out", ErrInvalid, i+1)
 		}
 	}
@@ -294,7 +292,7 @@ func (s *Set) shortEnough(p spec.Placement) error {
 }
 
 // MovingFormats are the kinds of files pieces that move are made into.
-var MovingFormats = append(slices.Clone(VideoFormats), reel.GIF, reel.WebP)
+var MovingFormats = slices.Concat(VideoFormats, reel.Animated)
 
 // How long a piece may move, s.
 const (
@@ -315,7 +313,7 @@ func (s *Set) MovingFilm(place string, seconds float64) (*film.Film, spec.Placem
 	if err != nil {
 		return nil, spec.Placement{}, false
 	}
-	return film.Moving(s.Job, pc.Scene, movingRate, seconds, false), pc.Placement, true
+	return film.Moving(s.Job, pc, movingRate, seconds, false), pc.Placement, true
 }
 
 // MakeMoving has a piece of a set made to move for some seconds.
@@ -453,11 +451,12 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 	}
 	p = pc.Placement
 	clips := a.clipsIn(filepath.Dir(path))
-	if of.Format == reel.GIF || of.Format == reel.WebP {
-		given, err := reel.Animate(ctx, a.studio, s.Job, pc.Scene, clips, of.Format, of.Moving, int64(p.MaxBytes), path, tell)
+	if slices.Contains(reel.Animated, of.Format) {
+		moves := func(fps int) *film.Film { return film.Moving(s.Job, pc, fps, of.Moving, true) }
+		given, err := reel.Animate(ctx, a.studio, moves, clips, of.Format, int64(p.MaxBytes), path, tell)
 		return p, &given, err
 	}
-	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc.Scene, movingRate, of.Moving, false), clips)
+	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc, movingRate, of.Moving, false), clips)
 	if err != nil {
 		return p, nil, err
 	}

@@ -210,6 +210,16 @@ func (p Pictures) Source(hash string) ([]byte, error) {
 	return nil, fmt.Errorf("picture %.8s is not there", hash)
 }
 
+// Add takes a picture in whose bytes are had then by its hash.
+func (p Pictures) Add(ctx context.Context, data []byte) (photo.Picture, error) {
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return photo.Picture{}, err
+	}
+	p.bytes[in.Hash] = in.Data
+	return in.Picture(), nil
+}
+
 // LoadPictures imports every picture a brief names, from its folder, and the
 // kit's icons and patterns, from the kit's.
 func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Kit, kit fs.FS) (Pictures, error) {
@@ -222,12 +232,9 @@ func LoadPictures(ctx context.Context, b *brief.Brief, folder fs.FS, k *brand.Ki
 		if err != nil {
 			return fmt.Errorf("picture: %w", err)
 		}
-		in, err := raster.Import(ctx, data)
-		if err != nil {
+		if into[file], err = out.Add(ctx, data); err != nil {
 			return fmt.Errorf("picture %s: %w", file, err)
 		}
-		into[file] = in.Picture()
-		out.bytes[in.Hash] = in.Data
 		return nil
 	}
 	for _, file := range b.Files() {

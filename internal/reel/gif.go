@@ -2,13 +2,10 @@ package reel
 
 import (
 	"context"
-	"fmt"
 	"io"
 	"os"
 
 	"aspenridge/internal/core/film"
-	"aspenridge/internal/core/piece"
-	"aspenridge/internal/core/scene"
 	"aspenridge/internal/raster"
 )
 
@@ -42,15 +39,18 @@ var givings = map[string][]Given{
 
 var gifGivings = []Given{{FPS: 15, Colours: 192}, {FPS: 12, Colours: 128}, {FPS: 10, Colours: 96}, {FPS: 10, Colours: 64}, {FPS: 8, Colours: 48}, {FPS: 6, Colours: 32}, {FPS: 5, Colours: 24}}
 
-// Animate makes a piece move, as a GIF or WebP of at most so many bytes (0 for any): with as
-// many frames and colours, or as good, as the limit leaves. What is over it with the least of
-// both is made all the same, and said.
-func Animate(ctx context.Context, studio *raster.Studio, job *piece.Job, sc *scene.Scene, clips Clips, format string, seconds float64, limit int64, path string, tell func(done, of int)) (Given, error) {
+// Animated are the formats [Animate] makes.
+var Animated = []string{GIF, WebP}
+
+// Animate makes a film of so many frames a second as a GIF or WebP of at most so many bytes (0
+// for any): with as many frames and colours, or as good, as the limit leaves. What is over it
+// with the least of both is made all the same, and said.
+func Animate(ctx context.Context, studio *raster.Studio, of func(fps int) *film.Film, clips Clips, format string, limit int64, path string, tell func(done, of int)) (Given, error) {
 	var given Given
 	for i, g := range givings[format] {
-		f := film.Moving(job, sc, g.FPS, seconds, true)
+		f := of(g.FPS)
 		if f.Frames() == 0 {
-			return given, fmt.Errorf("a moving piece of %v s has no frames", seconds)
+			return given, errNothing
 		}
 		s, err := Set(ctx, studio, f, clips)
 		if err != nil {

@@ -30,6 +30,8 @@ var ErrEncoder = errors.New("ffmpeg")
 // errPipe means the encoder stopped taking frames; it says why itself.
 var errPipe = fmt.Errorf("%w stopped taking frames", ErrEncoder)
 
+var errNothing = errors.New("there is nothing to show: the brief has no words and no pictures, and the kit opens and closes with nothing")
+
 // How files are encoded. Threads are fixed, so that the same film is the same file on any
 // machine.
 const (
@@ -73,7 +75,7 @@ func Make(ctx context.Context, s *Stage, track sound.Track, format string, limit
 		return given, fmt.Errorf("format %q: want one of %s", format, strings.Join(Formats, ", "))
 	}
 	if s.film.Frames() == 0 {
-		return given, errors.New("there is nothing to show: the brief has no words and no pictures, and the kit opens and closes with nothing")
+		return given, errNothing
 	}
 	for i, q := range qualities[format] {
 		if given, err = s.make(ctx, track, format, q, path, tell); err != nil {

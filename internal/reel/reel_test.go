@@ -101,20 +101,24 @@ func TestAFrameIsThePiece(t *testing.T) {
 	for _, place := range []string{"video-square", "video-wide"} {
 		f := filmOf(t, j, place)
 		f.Mark = nil
+		stills := make([]scene.Scene, len(f.Takes))
 		for i := range f.Takes {
-			take := &f.Takes[i]
-			still := &scene.Scene{W: f.W, H: f.H}
-			for k := range take.Layers {
-				l := &take.Layers[k]
+			stills[i] = scene.Scene{W: f.W, H: f.H}
+			for k := range f.Takes[i].Layers {
+				l := &f.Takes[i].Layers[k]
 				if l.Move.Kind == "drift" { // as it was composed
 					l.Move.By = 1
 				}
-				still.Parts = append(still.Parts, l.Drawing.Parts...)
+				stills[i].Parts = append(stills[i].Parts, l.Drawing.Parts...)
 			}
-			s, err := reel.Set(t.Context(), studio, f, nil)
-			if err != nil {
-				t.Fatal(err)
-			}
+		}
+		s, err := reel.Set(t.Context(), studio, f, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer s.Close()
+		for i := range f.Takes {
+			take, still := &f.Takes[i], &stills[i]
 			data, err := studio.Render(t.Context(), still, raster.Output{Format: "png", Fast: true})
 			if err != nil {
 				t.Fatal(err)
@@ -123,7 +127,7 @@ func TestAFrameIsThePiece(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if d := apart(frame(s, f, int(math.Round(take.To*float64(f.FPS)))-1), want); d > 0.6 {
+			if d := apart(frame(s, f, int(math.Round(take.Settled()*float64(f.FPS)))-1), want); d > 0.6 {
 				t.Errorf("%s: the %s as it stands is %.2f of 255 from the piece", place, take.Role, d)
 			}
 		}
@@ -185,7 +189,7 @@ func small(t *testing.T) (*film.Film, *reel.Stage) {
 // there, sound as long as the pictures, the index before what it is of.
 func TestFilesAreWhatChannelsTake(t *testing.T) {
 	f, s := small(t)
-	track := sound.Under("", "bright", f.Seconds())
+	track := sound.Mix(sound.Under("", "bright", f.Seconds()), nil, f.Seconds())
 	for format, want := range map[string][2]string{"mp4": {"h264", "aac"}, "webm": {"vp9", "opus"}} {
 		path := filepath.Join(t.TempDir(), "a."+format)
 		told := 0
@@ -286,6 +290,13 @@ func TestAVideoThatIsStopped(t *testing.T) {
 	}
 }
 
+// moving is how a piece moves for some seconds, at any rate.
+func moving(j *piece.Job, pc *piece.Piece) func(seconds float64) func(fps int) *film.Film {
+	return func(seconds float64) func(fps int) *film.Film {
+		return func(fps int) *film.Film { return film.Moving(j, pc, fps, seconds, true) }
+	}
+}
+
 // A piece that moves as a GIF: every frame there, played three times, within its limit by
 // fewer frames and colours; its end is the piece.
 func TestAMovingPiece(t *testing.T) {
@@ -295,8 +306,9 @@ func TestAMovingPiece(t *testing.T) {
 		t.Fatal(err)
 	}
 	pc := j.Compose(j.First(), p, 0)
+	moves := moving(j, &pc)
 	path := filepath.Join(t.TempDir(), "a.gif")
-	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, 0, path, nil)
 	if err != nil || free.FPS != 15 || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -323,11 +335,11 @@ func TestAMovingPiece(t *testing.T) {
 	if d := apart(want, decoded(t, path, 59)); d > 6 {
 		t.Errorf("its last frame is %.1f of 255 from the piece", d)
 	}
-	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, free.Bytes*2/3, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.FPS >= free.FPS || tight.Colours >= free.Colours {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}
-	if hopeless, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.GIF, 4, 100, path, nil); err != nil || !hopeless.Over {
+	if hopeless, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, 100, path, nil); err != nil || !hopeless.Over {
 		t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
 	}
 }
@@ -340,8 +352,9 @@ func TestWebPAndLimits(t *testing.T) {
 		t.Fatal(err)
 	}
 	pc := j.Compose(j.First(), p, 0)
+	moves := moving(j, &pc)
 	path := filepath.Join(t.TempDir(), "a.webp")
-	free, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.WebP, 3, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, 0, path, nil)
 	if err != nil || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -358,7 +371,7 @@ func TestWebPAndLimits(t *testing.T) {
 	if anim < 0 || data[anim+12] != 3 || bytes.Count(data, []byte("ANMF")) < 10 {
 		t.Errorf("%d frames", bytes.Count(data, []byte("ANMF")))
 	}
-	tight, err := reel.Animate(t.Context(), studio, j, pc.Scene, nil, reel.WebP, 3, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, free.Bytes*2/3, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.Quality >= free.Quality {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}

@@ -220,6 +220,13 @@ func (s *Stage) Frame(n int, onto *image.RGBA) error {
 
 // draw puts a layer on a frame.
 func (s *sprite) draw(onto *image.RGBA, p film.Pose) error {
+	if p.Shift != [2]float64{} { // the whole take stands elsewhere
+		by := image.Pt(int(p.Shift[0]), int(p.Shift[1]))
+		there := *s
+		there.at = s.at.Add(by)
+		s = &there
+		p.Show.X, p.Show.Y = p.Show.X+p.Shift[0], p.Show.Y+p.Shift[1]
+	}
 	show := image.Rect(int(math.Round(p.Show.X)), int(math.Round(p.Show.Y)), int(math.Round(p.Show.Right())), int(math.Round(p.Show.Bottom()))).Intersect(onto.Rect)
 	alpha := uint32(math.Round(256 * p.Alpha))
 	switch {
@@ -358,6 +365,7 @@ func (s *sprite) grown(onto *image.RGBA, show image.Rectangle, p film.Pose, alph
 	sw, sh := float64(s.img.Rect.Dx()), float64(s.img.Rect.Dy())
 	kx, ky := sw/float64(s.at.Dx()), sh/float64(s.at.Dy())
 	about := p.Layer.Move.About
+	about[0], about[1] = about[0]+p.Shift[0], about[1]+p.Shift[1]
 	// from a pixel of the frame to where it is in the picture
 	x := func(at int) float64 { return (about[0]-float64(s.at.Min.X)+(float64(at)+0.5-about[0])/p.Zoom)*kx - 0.5 }
 	y := func(at int) float64 { return (about[1]-float64(s.at.Min.Y)+(float64(at)+0.5-about[1])/p.Zoom)*ky - 0.5 }

@@ -15,7 +15,9 @@ import (
 	"time"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/sound"
+	"aspenridge/internal/raster"
 )
 
 // ErrClip means a film cannot be taken in.
@@ -231,13 +233,58 @@ func Still(ctx context.Context, path string, at float64) ([]byte, error) {
 	return out, nil
 }
 
-// samples are where the frame that stands for a clip is looked for, 0-1 of its length.
+// samples are where it is looked at what a clip shows, 0-1 of its length.
 var samples = []float64{0.12, 0.3, 0.5, 0.7, 0.88}
 
 // Poster is the frame that stands for a clip, as a PNG file, and when it is seen: of a few
 // the one with most in it.
 func Poster(ctx context.Context, path string, seconds float64) (data []byte, at float64, err error) {
+	frames, err := sampled(ctx, path, seconds)
+	if err != nil {
+		return nil, 0, err
+	}
 	most := -1.0
+	for _, f := range frames {
+		img, _, e := image.Decode(bytes.NewReader(f.data))
+		if e != nil {
+			err = e
+			continue
+		}
+		if v := variety(img); v > most {
+			most, data, at = v, f.data, f.at
+		}
+	}
+	if data == nil {
+		return nil, 0, err
+	}
+	return data, at, nil
+}
+
+// OverFrames is what a clip shows over its frames, by a few of them.
+func OverFrames(ctx context.Context, path string, seconds float64) (photo.Over, error) {
+	frames, err := sampled(ctx, path, seconds)
+	if err != nil {
+		return photo.Over{}, err
+	}
+	var seen []photo.Picture
+	for _, f := range frames {
+		in, err := raster.Import(ctx, f.data)
+		if err != nil {
+			return photo.Over{}, err
+		}
+		seen = append(seen, in.Picture())
+	}
+	return photo.OverFrames(seen), nil
+}
+
+// sample is a frame of a clip.
+type sample struct {
+	at   float64 // s
+	data []byte  // PNG
+}
+
+// sampled are a few frames of a clip; an error is of one that has none.
+func sampled(ctx context.Context, path string, seconds float64) (out []sample, err error) {
 	for _, share := range samples {
 		t := math.Floor(100*share*seconds) / 100
 		still, e := Still(ctx, path, t)
@@ -245,19 +292,12 @@ func Poster(ctx context.Context, path string, seconds float64) (data []byte, at 
 			err = e
 			continue
 		}
-		img, _, e := image.Decode(bytes.NewReader(still))
-		if e != nil {
-			err = e
-			continue
-		}
-		if v := variety(img); v > most {
-			most, data, at = v, still, t
-		}
+		out = append(out, sample{t, still})
 	}
-	if data == nil {
-		return nil, 0, err
+	if len(out) == 0 {
+		return nil, err
 	}
-	return data, at, nil
+	return out, nil
 }
 
 // variety is how much the light of a picture varies: its standard deviation.

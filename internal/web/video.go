@@ -34,7 +34,8 @@ type videoState struct {
 	Redo        bool         `json:"redo"`
 	Nothing     bool         `json:"nothing,omitempty"`
 	Shots       []shotState  `json:"shots"`
-	Own         bool         `json:"own"` // somebody set the order up, it is not the proposed one
+	OfSet       []brief.Shot `json:"ofSet"` // the set's own pieces as shots
+	Own         bool         `json:"own"`   // somebody set the order up, it is not the proposed one
 	Opening     bool         `json:"opening"`
 	Closing     bool         `json:"closing"`
 	Mark        bool         `json:"mark"`
@@ -61,6 +62,7 @@ type videoState struct {
 	SongFile string    `json:"songFile"`
 	Calm     bool      `json:"calm"`
 	OnBeat   bool      `json:"onBeat"`
+	CountUp  bool      `json:"countUp"`
 	Cut      *cutState `json:"cut,omitempty"` // where it runs longer than the place takes
 }
 
@@ -121,16 +123,18 @@ type takeState struct {
 	From   float64      `json:"from"`
 	To     float64      `json:"to"`
 	In     film.In      `json:"in"`
+	Leave  float64      `json:"leave"`
 	Marked bool         `json:"marked"`
 	Layers []layerState `json:"layers"`
 }
 
 type layerState struct {
-	SVG  string     `json:"svg"`
-	Box  [4]float64 `json:"box"`
-	Clip string     `json:"clip,omitempty"` // path data a picture that grows is cut to
-	Move film.Move  `json:"move"`
-	Runs *runState  `json:"runs,omitempty"` // a clip in its frame
+	SVG   string     `json:"svg"`
+	Box   [4]float64 `json:"box"`
+	Clip  string     `json:"clip,omitempty"` // path data a picture that grows is cut to
+	Move  film.Move  `json:"move"`
+	While []float64  `json:"while,omitempty"` // s of its take from and to which it is there
+	Runs  *runState  `json:"runs,omitempty"`  // a clip in its frame
 }
 
 // runState is a clip that runs in the frame of a picture.
@@ -177,6 +181,9 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 		out := []layerState{}
 		for i, l := range list {
 			ls := layerState{Box: rect(l.Box), Move: l.Move}
+			if l.While[1] > 0 {
+				ls.While = l.While[:]
+			}
 			drawing := l.Drawing
 			if l.Move.Kind == "drift" { // its frame stands still while it grows
 				part := drawing.Parts[0]
@@ -194,7 +201,7 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 		return out
 	}
 	for i, t := range f.Takes {
-		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Marked, layers(t.Layers, fmt.Sprintf("f%d-", i))})
+		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Leave, t.Marked, layers(t.Layers, fmt.Sprintf("f%d-", i))})
 	}
 	st.Mark = layers(f.Mark, "mark-")
 	for i, o := range f.Over {
@@ -217,7 +224,7 @@ func videoOf(set *app.Set, of watched) videoState {
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
-		st.Calm, st.OnBeat, st.SongFile = v.Calm, v.OnBeat, v.Song
+		st.Calm, st.OnBeat, st.CountUp, st.SongFile = v.Calm, v.OnBeat, v.CountUp, v.Song
 		_, st.Song, _ = strings.Cut(v.Song, "/")
 		st.Music, st.Voice, st.Captions, st.OwnCues = v.Music, v.Voice, v.Captions, len(v.Cues) > 0
 	}
@@ -231,6 +238,7 @@ func videoOf(set *app.Set, of watched) videoState {
 	if p, ok := sound.For(st.Music, set.Job.Kit.Motion.Music); ok {
 		st.Plays = p.ID
 	}
+	st.OfSet = film.OfSet(set.Brief, set.Job.Kit)
 	shots := set.Shots()
 	spoken := set.Spoken()
 	for i, s := range shots {

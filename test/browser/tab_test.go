@@ -76,7 +76,8 @@ func openStage(t testing.TB, o stage.Options) *stage.Stage {
 func openTab(t testing.TB, base string) *tab {
 	t.Helper()
 	if theBrowser == nil {
-		opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
+		opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800), // with a microphone that beeps
+			cdp.Flag("use-fake-device-for-media-stream", true), cdp.Flag("use-fake-ui-for-media-stream", true))
 		alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
 		ctx, _ := cdp.NewContext(alloc)
 		if err := cdp.Do(ctx); err != nil {

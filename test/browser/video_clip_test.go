@@ -141,3 +141,51 @@ func TestAFilmIsBroughtSpokenAndCaptioned(t *testing.T) {
 		t.Errorf("%v frames and %v s of sound, the page says %v s", frames, seconds, total)
 	}
 }
+
+// TestARecordingAndTheSetsPieces: the set's own pieces become the running order; one of them is
+// said by oneself, into the microphone, and the recording is what is heard; a picture is shown
+// whole, and numbers count up.
+func TestARecordingAndTheSetsPieces(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true, Work: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Knots")
+	brief := strings.Replace(eval[string](b, `location.pathname`), "/mat", "", 1)
+	b.goTo(brief + "/video")
+	b.until(`document.querySelectorAll('.shot').length > 0`)
+	b.click(`[data-of-set]`)
+	cards := eval[int](b, `JSON.parse(document.querySelector('[data-state]').textContent).ofSet.length`)
+	b.until(fmt.Sprintf(`document.querySelectorAll('.shot-card').length === %d && document.querySelectorAll('.shot').length === %d`, cards, cards))
+	b.saved()
+	if cards < 3 || !eval[bool](b, `document.querySelector('.shot-card').textContent.includes('Three knots')`) {
+		t.Errorf("%d cards", cards)
+	}
+	b.run(`document.querySelector('[data-shot="0"] [data-act=speak]')?.click()`)
+	b.until(`!!document.querySelector('[data-shot="0"] [data-act=record]')`)
+	b.click(`[data-shot="0"] [data-act=record]`)
+	b.until(`document.querySelector('.rec')?.textContent.endsWith('0:01')`)
+	b.click(`.rec`)
+	b.until(`document.querySelector('[data-shot="0"] .recording span')?.textContent.includes('recording')`)
+	b.saved()
+	runs := eval[float64](b, `Number(document.querySelector('[data-shot="0"] [data-field=seconds]').placeholder)`)
+	if runs < 1.5 {
+		t.Errorf("the shot runs %v s", runs)
+	}
+	// what is drawn of the sound is not flat
+	b.until(`!!document.querySelector('[data-wave] path, [data-wave] svg, [data-wave] canvas')`)
+
+	b.goTo(brief + "/start")
+	b.goTo(brief + "/video")
+	if n := eval[int](b, `document.querySelectorAll('.shot-card').length`); n != cards {
+		t.Errorf("%d cards when one comes back", n)
+	}
+	b.goTo("/desk")
+	b.openMat("Spring")
+	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/mat", "", 1) + "/video")
+	b.click(`[data-shot="0"] [data-whole]`)
+	b.until(`document.querySelector('[data-shot="0"] [data-whole]').checked`)
+	b.saved()
+	b.click(`[data-way=countUp]`)
+	b.saved()
+	b.until(`document.querySelector('[data-way=countUp]').checked && document.querySelector('[data-shot="0"] [data-whole]').checked`)
+}

@@ -3,7 +3,7 @@
 // The people send as the pages do: one change at a time, each with an id, tried again
 // until it is answered, by whichever server answers.
 //
-//	go run ./test/kill -kills 400 -databases 40
+//	go run ./test/kill -kills 400 -databases 40 -videos 10
 package main
 
 import (
@@ -39,7 +39,14 @@ func main() {
 	log.SetFlags(0)
 	kills := flag.Int("kills", 400, "how often a server or the worker is killed")
 	databases := flag.Int("databases", 40, "how often the database is killed")
+	videos := flag.Int("videos", 10, "how often the worker is killed while it makes a video")
 	flag.Parse()
+	if err := films(*videos); err != nil {
+		log.Fatal("kill: ", err)
+	}
+	if *kills+*databases == 0 {
+		return
+	}
 	if err := run(*kills, *databases); err != nil {
 		log.Fatal("kill: ", err)
 	}
@@ -89,6 +96,52 @@ func open(ctx context.Context, dir, database string) (slots []*slot, urls []stri
 	return append(slots, s), urls, s.again()
 }
 
+// ground is two servers, a worker and the database they share.
+type ground struct {
+	slots []*slot
+	urls  []string // of the servers
+	st    *store.Store
+	close func()
+}
+
+// worker is the slot of the program that does jobs.
+func (g *ground) worker() *slot { return g.slots[len(g.slots)-1] }
+
+func newGround(ctx context.Context) (g *ground, err error) {
+	dir, err := os.MkdirTemp("", "aspenridge-kill-")
+	if err != nil {
+		return nil, err
+	}
+	database, drop, err := stage.NewDatabase(ctx)
+	if err != nil {
+		os.RemoveAll(dir)
+		return nil, err
+	}
+	g = &ground{}
+	g.close = func() { // whatever ends this ends them too
+		for _, s := range g.slots {
+			if s.now != nil {
+				s.now.Kill()
+			}
+		}
+		if g.st != nil {
+			g.st.Close()
+		}
+		drop()
+		os.RemoveAll(dir)
+	}
+	if g.slots, g.urls, err = open(ctx, dir, database); err == nil {
+		g.st, err = store.Open(ctx, database, 10*time.Second)
+	}
+	if err == nil {
+		err = countDone(ctx, g.st)
+	}
+	if err != nil {
+		g.close()
+	}
+	return g, err
+}
+
 func run(kills, databases int) error {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
@@ -96,38 +149,14 @@ func run(kills, databases int) error {
 	if err != nil {
 		return err
 	}
-	dir, err := os.MkdirTemp("", "aspenridge-kill-")
+	g, err := newGround(ctx)
 	if err != nil {
 		return err
 	}
-	defer os.RemoveAll(dir)
-	database, drop, err := stage.NewDatabase(ctx)
-	if err != nil {
-		return err
-	}
-	defer drop()
-	slots, urls, err := open(ctx, dir, database)
-	defer func() { // whatever ends this ends them too
-		for _, s := range slots {
-			if s.now != nil {
-				s.now.Kill()
-			}
-		}
-	}()
-	if err != nil {
-		return err
-	}
-	st, err := store.Open(ctx, database, 10*time.Second)
-	if err != nil {
-		return err
-	}
-	defer st.Close()
-	if err := countDone(ctx, st); err != nil {
-		return err
-	}
+	defer g.close()
 	var people []*person
 	for n := range writers {
-		p, err := newPerson(urls, n)
+		p, err := newPerson(g.urls, n)
 		if err != nil {
 			return err
 		}
@@ -158,7 +187,7 @@ func run(kills, databases int) error {
 	for n := range max(kills, databases*every) {
 		time.Sleep(time.Duration(150+rand.IntN(900)) * time.Millisecond)
 		if n < kills {
-			if err := slots[rand.IntN(len(slots))].again(); err != nil {
+			if err := g.slots[rand.IntN(len(g.slots))].again(); err != nil {
 				return err
 			}
 		}
@@ -179,13 +208,13 @@ func run(kills, databases int) error {
 	took := time.Since(start)
 	close(stop)
 	editing.Wait()
-	asked, undone, twice, cutShort, err := parcels(ctx, st, people)
+	asked, undone, twice, cutShort, err := parcels(ctx, g.st, people)
 	if err != nil {
 		return err
 	}
 	lost, doubled := 0, 0
 	for _, p := range people {
-		l, d, err := p.compare(ctx, st)
+		l, d, err := p.compare(ctx, g.st)
 		if err != nil {
 			return err
 		}

@@ -3,6 +3,7 @@ package brief
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -15,6 +16,7 @@ type Video struct {
 	NoMark    bool   `json:"noMark,omitempty"`   // without the kit's corner mark
 	Calm      bool   `json:"calm,omitempty"`     // nothing moves: parts and shots fade in, pictures stand (for people whom motion harms)
 	OnBeat    bool   `json:"onBeat,omitempty"`   // shots end on beats of the music
+	CountUp   bool   `json:"countUp,omitempty"`  // numbers count up from nothing as they come
 	Voice     string `json:"voice,omitempty"`    // who speaks: low, middle, high, "none", or empty for the kit's
 	Song      string `json:"song,omitempty"`     // file: music of one's own, instead of a piece of the shelf
 	Captions  string `json:"captions,omitempty"` // one of [CaptionWays]
@@ -51,6 +53,20 @@ type Shot struct {
 	From      float64 `json:"from,omitempty"`      // s into the clip its picture is of: where it begins
 	Mute      bool    `json:"mute,omitempty"`      // the clip is not heard
 	Recording string  `json:"recording,omitempty"` // file: somebody who says it, instead of a voice
+	Whole     bool    `json:"whole,omitempty"`     // its picture is shown whole, on a ground of the kit
+	Card      string  `json:"card,omitempty"`      // a card, as its pieces show it, by its id or its number from 1; words and picture are then the card's
+}
+
+// CardAt is which card of the brief a shot shows as its pieces do; false for none.
+func (b *Brief) CardAt(named string) (int, bool) {
+	if named == "" {
+		return 0, false
+	}
+	if i := slices.IndexFunc(b.Cards, func(c Card) bool { return c.ID == named }); i >= 0 {
+		return i, true
+	}
+	n, err := strconv.Atoi(named)
+	return n - 1, err == nil && n >= 1 && n <= len(b.Cards)
 }
 
 // Roles are what shots are for, in the order they run: what stops people, things to know,

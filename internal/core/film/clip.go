@@ -1,10 +1,12 @@
 package film
 
 import (
+	"maps"
 	"math"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
@@ -45,27 +47,27 @@ const mostBookend = 10.0
 func (f *Film) bookend(j *piece.Job, role string, b brand.Bookend, settled *scene.Scene) {
 	pic, ok := j.KitClips[b.Clip]
 	if b.From != "clip" || !ok {
-		f.add(role, -1, settled, b.Duration)
+		f.add(role, -1, settled, b.Duration, goes{})
 		return
 	}
 	canvas := spec.Rect{W: float64(f.W), H: float64(f.H)}
 	shown := &scene.Scene{W: f.W, H: f.H, Alt: "a film of the brand", Parts: []scene.Part{{
 		Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: pic.Hash, Crop: pic.Crop(canvas.W/canvas.H, pic.Focus),
 	}}}
-	f.add(role, -1, shown, math.Min(mostBookend, pic.Clip.Seconds))
+	f.add(role, -1, shown, math.Min(mostBookend, pic.Clip.Seconds), goes{})
 	f.runs(j, brief.Shot{})
 }
 
-// running finds the clip a picture is a frame of, by its hash, nil for a photograph.
-func running(j *piece.Job, hash string) *photo.Picture {
+// byHash finds a picture of a job, the zero one where there is none.
+func byHash(j *piece.Job, hash string) photo.Picture {
 	for _, pics := range []map[string]photo.Picture{j.Pictures, j.KitClips} {
 		for _, pic := range pics {
-			if pic.Hash == hash && pic.Clip != nil {
-				return &pic
+			if pic.Hash == hash {
+				return pic
 			}
 		}
 	}
-	return nil
+	return photo.Picture{}
 }
 
 // runs has the clips of the last take run in their frames.
@@ -77,8 +79,11 @@ func (f *Film) runs(j *piece.Job, s brief.Shot) {
 		if p.Kind != scene.KindPicture {
 			continue
 		}
-		pic := running(j, p.Picture)
-		if pic == nil {
+		pic := byHash(j, p.Picture)
+		if s.Whole {
+			l.Move.By, l.Move.Back = 1, false
+		}
+		if pic.Clip == nil {
 			continue
 		}
 		from := math.Min(s.From, math.Max(0, pic.Clip.Seconds-0.1))
@@ -111,4 +116,45 @@ func (f *Film) Loud() (out []LoudClip) {
 type LoudClip struct {
 	Clip
 	At float64 // s
+}
+
+// overFrames are pictures with what is known of clips by several frames, not by the one that
+// stands for them.
+func overFrames(pics map[string]photo.Picture) map[string]photo.Picture {
+	out := maps.Clone(pics)
+	for file, pic := range out {
+		if pic.Clip != nil && pic.Clip.Light.Cols > 0 {
+			pic.Focus, pic.Subjects, pic.Light = pic.Clip.Focus, pic.Clip.Subjects, pic.Clip.Light
+			out[file] = pic
+		}
+	}
+	return out
+}
+
+// wholeIn is the layout in which pictures are shown whole: they have a half of their own.
+const wholeIn = "halves"
+
+// whole composes a shot whose picture is shown whole in its frame, on the ground that is under
+// the words.
+func whole(j *piece.Job, look piece.Look, p spec.Placement) piece.Piece {
+	if own := j.LooksFor(piece.Wish{Layout: wholeIn, TypeSet: &look.TypeSet, Quick: true}, 1); len(own) > 0 {
+		look = j.Blend(own[0], look)
+	}
+	pc := j.Compose(look, p, 0)
+	sc := *pc.Scene
+	sc.Parts = nil
+	for _, part := range pc.Scene.Parts {
+		pic := byHash(j, part.Picture)
+		if part.Kind == scene.KindPicture && pic.W > 0 && part.Clip == "" {
+			room := part.Box
+			sc.Parts = append(sc.Parts, scene.Part{Slot: "mat", Kind: scene.KindShape, Box: room, Fill: pc.Colours.At(colourway.Ground).Value})
+			k := math.Min(room.W/float64(pic.W), room.H/float64(pic.H))
+			w, h := k*float64(pic.W), k*float64(pic.H)
+			part.Box = spec.Rect{X: room.X + (room.W-w)/2, Y: room.Y + (room.H-h)/2, W: w, H: h}
+			part.Crop = spec.Rect{W: float64(pic.W), H: float64(pic.H)}
+		}
+		sc.Parts = append(sc.Parts, part)
+	}
+	pc.Scene = &sc
+	return pc
 }

@@ -24,8 +24,9 @@ type Film struct {
 	Cues  []caption.Cue // what is said and when, drawn or not; in order
 	Alt   string
 
-	calm bool    // nothing moves
-	beat float64 // s between beats takes end on, 0 for any time
+	calm   bool     // nothing moves
+	counts *counter // numbers count up; nil for numbers that stand
+	beat   float64  // s between beats takes end on, 0 for any time
 }
 
 // Take is a shot in time.
@@ -35,6 +36,7 @@ type Take struct {
 	From   float64 // s
 	To     float64 // s
 	In     In
+	Leave  float64 // s before its end its words begin to go; 0 for words that stay
 	Layers []Layer // from below
 	Marked bool    // the corner mark stands over it
 
@@ -42,6 +44,7 @@ type Take struct {
 
 	subjects  []spec.Rect // px of what matters in its pictures
 	captioned bool        // captions are drawn over it
+	goes      goes
 }
 
 // The takes of the kit.
@@ -50,20 +53,14 @@ const (
 	Closing = "closing"
 )
 
-// In is how a take comes over the one before.
-type In struct {
-	Kind string  `json:"kind"` // "" for a cut, "wipe" or "fade"
-	Edge string  `json:"edge"` // the side it comes from: right, bottom
-	For  float64 `json:"for"`  // s
-}
-
 // Layer is what is drawn once and moved as one.
 type Layer struct {
 	Slot    string
 	Drawing *scene.Scene // one part, on the whole canvas
 	Box     spec.Rect    // px, all it draws lies within
 	Move    Move
-	Clip    *Clip // what runs in its frame, nil for what stands
+	While   [2]float64 // s of its take from and to which it is there; both 0 for all of it
+	Clip    *Clip      // what runs in its frame, nil for what stands
 }
 
 // Clip is a stretch of a film that runs in the frame of a picture.
@@ -77,28 +74,8 @@ type Clip struct {
 	Dials scene.Dials
 }
 
-// Move is how a layer comes in. All moves ease out by a cube.
-type Move struct {
-	Kind  string     `json:"kind"`  // "" for none, "fade", "rise", "drift"
-	Delay float64    `json:"delay"` // s after the take begins
-	For   float64    `json:"for"`   // s; of a drift the whole take
-	By    float64    `json:"by"`    // px it rises; times a drift grows
-	Back  bool       `json:"back"`  // a drift goes the other way
-	About [2]float64 `json:"about"` // px of the canvas a drift grows about: what matters of the picture stays where it is
-}
-
-// How a film is built.
-const (
-	rate       = 30   // frames a second
-	overlap    = 0.4  // s a take comes in over the one before
-	lineDelay  = 0.09 // s between lines
-	wordsBegin = 0.15 // s after the take begins
-	comeIn     = 0.5  // s
-	driftBy    = 1.06 // times a picture grows over its take
-	riseHead   = 0.55 // of the type size
-	riseOthers = 0.3
-	leastPanel = 0.04 // of the canvas: smaller shapes fade in
-)
+// rate is how many frames a second a film has where its place does not say.
+const rate = 30
 
 // clearance is how far words keep off the room of captions, of its height.
 const clearance = 0.22
@@ -115,6 +92,9 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		v = &brief.Video{}
 	}
 	f.calm = v.Calm
+	if v.CountUp {
+		f.counts = &counter{j.Shaper}
+	}
 	if v.OnBeat {
 		f.beat = beatOf(v, j.Kit)
 	}
@@ -137,7 +117,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 			at.Safe[2] = float64(p.Height) - room.Y + clearance*room.H
 		}
 		pc := shotPiece(j, look, at, s)
-		f.add(s.Role, i, pc.Scene, seconds)
+		f.add(s.Role, i, pc.Scene, seconds, goesLike(&pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.matters(j)
 		f.check(s, said, pc.Findings)
@@ -157,9 +137,13 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 // Moving is a finished piece of a job whose parts come in, for so many seconds, with clips
 // running in their frames; with still pictures nothing else moves once all are there, as
 // files of few bytes need it.
-func Moving(j *piece.Job, s *scene.Scene, fps int, seconds float64, still bool) *Film {
+func Moving(j *piece.Job, pc *piece.Piece, fps int, seconds float64, still bool) *Film {
+	s := pc.Scene
 	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt}
-	f.add("piece", 0, s, seconds)
+	if v := j.Brief.Video; v != nil && v.CountUp {
+		f.counts = &counter{j.Shaper}
+	}
+	f.add("piece", 0, s, seconds, goesLike(pc))
 	if len(f.Takes) > 0 {
 		f.matters(j)
 		f.runs(j, brief.Shot{Mute: true})
@@ -186,22 +170,17 @@ func (f *Film) Seconds() float64 {
 func (f *Film) Frames() int { return int(math.Round(f.Seconds() * float64(f.FPS))) }
 
 // add puts a drawing at the end as a take.
-func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64) {
+func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64, goes goes) {
 	if s == nil || seconds <= 0 {
 		return
 	}
 	seconds = f.toBeat(seconds)
 	// whole frames, so that sound and pictures end together
 	seconds = math.Round(seconds*float64(f.FPS)) / float64(f.FPS)
-	t := Take{Role: role, Shot: shot, From: f.Seconds(), To: f.Seconds() + seconds}
-	if len(f.Takes) > 0 {
-		t.In = In{"wipe", "bottom", overlap}
-		if f.W > f.H {
-			t.In.Edge = "right"
-		}
-		if f.calm || role == Closing || f.Takes[len(f.Takes)-1].Role == Opening {
-			t.In = In{"fade", "", overlap}
-		}
+	t := Take{Role: role, Shot: shot, From: f.Seconds(), To: f.Seconds() + seconds, goes: goes}
+	if n := len(f.Takes); n > 0 {
+		t.In = f.in(&f.Takes[n-1], &t)
+		f.Takes[n-1].leave()
 	}
 	for _, part := range s.Parts {
 		for _, one := range lines(part) {
@@ -209,22 +188,13 @@ func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64) {
 		}
 	}
 	t.move(f, len(f.Takes) == 0)
-	if f.calm {
+	switch {
+	case f.calm:
 		t.rest()
+	case f.counts != nil:
+		t.count(f)
 	}
 	f.Takes = append(f.Takes, t)
-}
-
-// rest has nothing of a take move: what rose fades in, pictures stand.
-func (t *Take) rest() {
-	for i := range t.Layers {
-		switch m := &t.Layers[i].Move; m.Kind {
-		case "rise":
-			m.Kind, m.By = "fade", 0
-		case "drift":
-			m.By, m.Back = 1, false
-		}
-	}
 }
 
 // lines are the lines of words as parts of their own, anything else as it is.
@@ -267,41 +237,15 @@ func layerOf(p scene.Part, w, h int) Layer {
 	return Layer{Slot: slot, Drawing: &scene.Scene{W: w, H: h, Parts: []scene.Part{p}}, Box: box.Intersect(spec.Rect{W: float64(w), H: float64(h)})}
 }
 
-// move says how the layers of a take come in. Of the first take what it is about is there
-// at once, since its first frame stands for the whole film.
-func (t *Take) move(f *Film, first bool) {
-	area := float64(f.W) * float64(f.H)
-	largest := 0.0
-	for _, l := range t.Layers {
-		if p := l.Drawing.Parts[0]; p.Words() {
-			largest = max(largest, p.SeenPx())
-		}
-	}
-	n := 0
-	for i := range t.Layers {
-		l := &t.Layers[i]
-		p := l.Drawing.Parts[0]
-		switch {
-		case p.Kind == scene.KindPicture:
-			l.Move = Move{Kind: "drift", For: t.To - t.From, By: driftBy, Back: t.Shot%2 == 1, About: [2]float64{p.Box.X + p.Box.W/2, p.Box.Y + p.Box.H/2}}
-		case p.Kind == scene.KindShape && (p.Fade != nil || p.Box.W*p.Box.H >= leastPanel*area): // what words stand on is there before them
-		case first && (p.Kind == scene.KindLogo || p.Slot == "plate" || p.Words() && p.SeenPx() == largest):
-		case p.Words():
-			by := riseOthers
-			if p.SeenPx() == largest {
-				by = riseHead
-			}
-			l.Move = Move{Kind: "rise", Delay: wordsBegin + float64(n)*lineDelay, For: comeIn, By: math.Round(by * p.SeenPx())}
-			n++
-		default:
-			l.Move = Move{Kind: "fade", Delay: wordsBegin + float64(n)*lineDelay, For: comeIn}
-		}
-	}
-}
-
 // shotPiece composes a shot like a piece: with a card of its own, without the logo but
 // where one is told what to do.
 func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) piece.Piece {
+	if s.Role != Call { // it need not say where to go
+		p.Needs = nil
+	}
+	if card, ok := j.Brief.CardAt(s.Card); ok {
+		return j.Compose(look, p, card)
+	}
 	none := ""
 	text := func(v string) *string { return &v }
 	c := brief.Card{Headline: text(s.Headline), Website: &none, CallToAction: &none, BusinessName: &none, Tagline: &none}
@@ -335,13 +279,13 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	if s.Role != Call {
 		b.Adjustments = []brief.Adjustment{{Reach: "set", Slot: "logo", Property: "hidden", Value: json.RawMessage("true")}}
 	}
-	if s.Role != Call { // it need not say where to go
-		p.Needs = nil
-	}
 	shot := *j
-	shot.Brief = &b
+	shot.Brief, shot.Pictures = &b, overFrames(j.Pictures)
 	if s.Picture == "" || s.Role == Proof { // the look's own layout is for a picture with words
 		look = shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, 1)[0]
+	}
+	if s.Whole && s.Picture != "" {
+		return whole(&shot, look, p)
 	}
 	return shot.Compose(look, p, 0)
 }

@@ -119,7 +119,7 @@ func TestAFilm(t *testing.T) {
 			if i > 0 && take.From != f.Takes[i-1].To {
 				t.Errorf("%s: the %s begins at %v, the take before ends at %v", place, take.Role, take.From, f.Takes[i-1].To)
 			}
-			end := f.At(take.To - 1e-6)
+			end := f.At(take.Settled() - 1e-6)
 			seen := 0
 			for _, p := range end {
 				if p.Take != i {

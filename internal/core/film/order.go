@@ -5,6 +5,8 @@ package film
 
 import (
 	"math"
+	"slices"
+	"strconv"
 	"strings"
 
 	"aspenridge/internal/core/brand"
@@ -24,10 +26,11 @@ const (
 const mostPoints = 4
 
 // Propose makes a running order of a brief by rule: its headline, what there is to know, who
-// says so, what it costs, what to do. A brief that has one keeps it.
+// says so, what it costs, what to do. A brief that has one keeps it; shots of cards that are
+// gone are left out.
 func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 	if b.Video != nil && len(b.Video.Shots) > 0 {
-		return b.Video.Shots
+		return ofCards(b, k, b.Video.Shots)
 	}
 	card := b.Cards[0]
 	words := card.Words(k)
@@ -97,6 +100,56 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 	}
 	return out
 }
+
+// OfSet is a running order of the set's own pieces: each card as they show it, one shot.
+func OfSet(b *brief.Brief, k *brand.Kit) []brief.Shot {
+	out := make([]brief.Shot, len(b.Cards))
+	for i, c := range b.Cards {
+		out[i] = brief.Shot{Role: Point, Card: c.ID}
+		if c.ID == "" {
+			out[i].Card = strconv.Itoa(i + 1)
+		}
+	}
+	if len(out) > 1 {
+		out[len(out)-1].Role = Call
+	}
+	out[0].Role = Hook
+	return ofCards(b, k, out)
+}
+
+// ofCards are shots with the words and the picture of the card in those that show one.
+func ofCards(b *brief.Brief, k *brand.Kit, shots []brief.Shot) []brief.Shot {
+	if !slices.ContainsFunc(shots, func(s brief.Shot) bool { return s.Card != "" }) {
+		return shots
+	}
+	var out []brief.Shot
+	for _, s := range shots {
+		if s.Card != "" {
+			i, ok := b.CardAt(s.Card)
+			if !ok {
+				continue
+			}
+			c := b.Cards[i]
+			words := c.Words(k)
+			s.Headline, s.Picture = words["headline"], ""
+			var rest []string
+			for _, slot := range brief.Slots {
+				if v := words[slot]; v != "" && !slices.Contains(unread, slot) {
+					rest = append(rest, strings.ReplaceAll(v, "\n", ". "))
+				}
+			}
+			s.Body = sentence(rest...)
+			if len(c.Pictures) > 0 {
+				s.Picture = c.Pictures[0].File
+			}
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+// unread are the slots of a piece that are not part of what it says.
+var unread = []string{"headline", "shortHeadline", "businessName", "website", "terms", "tagline", "rating"}
 
 // sentences of a text, each with its sign at the end.
 func sentences(text string) []string {

@@ -9,13 +9,14 @@ import (
 // Pose is how a layer stands in one frame.
 type Pose struct {
 	Layer *Layer
-	Take  int       // [OfMark] for the corner mark, [OfOver] for captions
-	Index int       // of the layer in its take
-	Alpha float64   // 0-1
-	Down  float64   // px below where it belongs
-	Show  spec.Rect // px of the canvas: what of it is seen
-	Zoom  float64   // times, of a picture in its frame, about its middle
-	Time  float64   // s since its take began
+	Take  int        // [OfMark] for the corner mark, [OfOver] for captions
+	Index int        // of the layer in its take
+	Alpha float64    // 0-1
+	Down  float64    // px below where it belongs
+	Shift [2]float64 // px the whole take stands off where it belongs, whole ones
+	Show  spec.Rect  // px of the canvas: what of it is seen
+	Zoom  float64    // times, of a picture in its frame, about its middle
+	Time  float64    // s since its take began
 }
 
 // What poses belong to that are of no take.
@@ -46,16 +47,25 @@ func (f *Film) At(t float64) []Pose {
 	alpha, show := 1.0, whole
 	if k > 0 && take.In.Kind != "" && u < take.In.For {
 		before := &f.Takes[k-1]
-		out = f.poses(out, k-1, before.To-before.From, 1, whole)
 		done := ease(u / take.In.For)
-		switch {
-		case take.In.Kind == "fade":
+		if take.In.Kind == "push" {
+			in, gone := pushed(whole, take.In.Edge, done)
+			out = f.poses(out, k-1, before.To-before.From, 1, gone)
+			return f.over(f.poses(out, k, u, 1, in), take, t)
+		}
+		out = f.poses(out, k-1, before.To-before.From, 1, shown{Show: whole})
+		if take.In.Kind == "fade" {
 			alpha = done
-		default:
+		} else {
 			show = part(whole, take.In.Edge, done)
 		}
 	}
-	out = f.poses(out, k, u, alpha, show)
+	return f.over(f.poses(out, k, u, alpha, shown{Show: show}), take, t)
+}
+
+// over adds what stands over a take at a time.
+func (f *Film) over(out []Pose, take *Take, t float64) []Pose {
+	whole := spec.Rect{W: float64(f.W), H: float64(f.H)}
 	if take.Marked {
 		for i := range f.Mark {
 			out = append(out, Pose{Layer: &f.Mark[i], Take: OfMark, Index: i, Alpha: 1, Show: whole, Zoom: 1})
@@ -70,11 +80,14 @@ func (f *Film) At(t float64) []Pose {
 }
 
 // poses adds the layers of a take as they stand some time after it began.
-func (f *Film) poses(out []Pose, k int, u, alpha float64, show spec.Rect) []Pose {
+func (f *Film) poses(out []Pose, k int, u, alpha float64, s shown) []Pose {
 	take := &f.Takes[k]
 	for i := range take.Layers {
 		l := &take.Layers[i]
-		p := Pose{Layer: l, Take: k, Index: i, Alpha: alpha, Show: show, Zoom: 1, Time: u}
+		if l.While[1] > 0 && (u < l.While[0] || u >= l.While[1]) {
+			continue
+		}
+		p := Pose{Layer: l, Take: k, Index: i, Alpha: alpha, Show: s.Show, Shift: s.Shift, Zoom: 1, Time: u}
 		done := 1.0
 		if l.Move.For > 0 {
 			done = ease((u - l.Move.Delay) / l.Move.For)
@@ -85,6 +98,8 @@ func (f *Film) poses(out []Pose, k int, u, alpha float64, show spec.Rect) []Pose
 		case "rise":
 			p.Alpha *= done
 			p.Down = (1 - done) * l.Move.By
+		case "wipe":
+			p.Show = p.Show.Intersect(part(l.Box, l.Move.Edge, done))
 		case "drift": // evenly: what slows down in a picture is seen
 			at := math.Min(1, math.Max(0, u/l.Move.For))
 			if l.Move.Back {
@@ -92,11 +107,34 @@ func (f *Film) poses(out []Pose, k int, u, alpha float64, show spec.Rect) []Pose
 			}
 			p.Zoom = 1 + (l.Move.By-1)*at
 		}
+		if left := take.To - take.From - u; l.Move.Leave && left < take.Leave {
+			p.Alpha *= 1 - ease(1-left/take.Leave)
+		}
 		if p.Alpha > 0 && !p.Show.Empty() {
 			out = append(out, p)
 		}
 	}
 	return out
+}
+
+// shown is how much of a take is seen, and how far off it stands.
+type shown struct {
+	Show  spec.Rect  // px of it, where it belongs
+	Shift [2]float64 // px
+}
+
+// pushed is how a take that comes from a side, and the one it pushes out, stand once so much
+// (0-1) is done.
+func pushed(whole spec.Rect, edge string, done float64) (in, gone shown) {
+	in, gone = shown{Show: whole}, shown{Show: whole}
+	if edge == "right" {
+		in.Shift[0] = math.Round((1 - done) * whole.W)
+		gone.Shift[0] = in.Shift[0] - whole.W
+	} else {
+		in.Shift[1] = math.Round((1 - done) * whole.H)
+		gone.Shift[1] = in.Shift[1] - whole.H
+	}
+	return in, gone
 }
 
 // part is how much of a box is seen once so much (0-1) has come in from a side.

@@ -231,7 +231,7 @@ func (f *Film) SayAt(shot int) (from, end float64, ok bool) {
 
 // Sound is what a film is heard with: music, what is said in its shots over it, and its
 // clips, as [Film.Loud] lists them; nil for a silent one.
-func (f *Film) Sound(music sound.Track, said, clips []sound.Track) sound.Track {
+func (f *Film) Sound(music sound.Music, said, clips []sound.Track) sound.Track {
 	var heard []sound.Heard
 	for i, t := range said {
 		if from, end, ok := f.SayAt(i); ok {

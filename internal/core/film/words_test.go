@@ -173,7 +173,7 @@ func TestSound(t *testing.T) {
 		}
 		return out
 	}
-	music := tone(f.Seconds(), 220, 0.3)
+	music := sound.Music{{Track: tone(f.Seconds(), 220, 0.3), Under: 0.22}}
 	// how much there is of a pitch in a stretch (one bin of a Fourier transform)
 	level := func(t sound.Track, hz, from, to float64) float64 {
 		a, b, n := 0.0, 0.0, 0

@@ -110,8 +110,9 @@ func TestTheLinterNamesWhatIsWrong(t *testing.T) {
 	}
 	for doc, says := range map[string]string{
 		`{"id":"x","name":"X","revision":1,"idea":"this idea has far too many words","align":"left","buttonOn":"ground","trees":{}}`: "one to five words",
-		`{"id":"x","name":"X","revision":0,"idea":"a"}`: "revision",
-		"{\n\"id\": \"x\",\n\"name\": 7}":               "line 3",
+		`{"id":"x","name":"X","revision":0,"idea":"a"}`:                                                                       "revision",
+		`{"id":"x","name":"X","revision":1,"idea":"a","align":"left","buttonOn":"ground","moves":{"over":"spin"},"trees":{}}`: "moves.over",
+		"{\n\"id\": \"x\",\n\"name\": 7}":                                                                                     "line 3",
 	} {
 		if _, err := layout.Parse([]byte(doc)); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v, want %q", doc, err, says)

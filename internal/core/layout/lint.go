@@ -45,6 +45,13 @@ func (l *Layout) lint() error {
 	if l.ButtonOn != colourway.Ground && l.ButtonOn != colourway.Panel {
 		return fmt.Errorf("buttonOn %q: want ground or panel", l.ButtonOn)
 	}
+	for _, move := range []struct{ name, value, may string }{
+		{"over", l.Moves.Over, "cut, fade, wipe, push"}, {"words", l.Moves.Words, "rise, fade, wipe"}, {"out", l.Moves.Out, "fade"},
+	} {
+		if move.value != "" && !slices.Contains(strings.Split(move.may, ", "), move.value) {
+			return fmt.Errorf("moves.%s %q: want one of %s", move.name, move.value, move.may)
+		}
+	}
 	if len(l.Trees) == 0 {
 		return errors.New("trees: there is none")
 	}

@@ -36,7 +36,24 @@ type Layout struct {
 	Areas    map[string]float64   `json:"areas"` // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat       `json:"buttonOn"`
 	Dark     bool                 `json:"dark,omitempty"` // a dark ground is wanted: words on photographs
+	Moves    Moves                `json:"moves,omitzero"`
 	Trees    map[spec.Class]*Node `json:"trees"`
+}
+
+// Moves is how what is built comes and goes in moving pictures.
+type Moves struct {
+	Over  string `json:"over,omitempty"`  // what was there before: cut, fade, wipe or push; empty is a wipe
+	Words string `json:"words,omitempty"` // rise (line by line), fade or wipe; empty is rise
+	Out   string `json:"out,omitempty"`   // fade: the words leave before the next comes; empty stays
+}
+
+// Edge is the side what is built for a class comes from when it wipes or pushes over something
+// else: along the line it is split at, "" where it is not.
+func (l *Layout) Edge(c spec.Class) string {
+	if t := l.Tree(c); t != nil {
+		return map[string]string{"x": "right", "y": "bottom"}[t.Split]
+	}
+	return ""
 }
 
 // Ref is "id@revision".

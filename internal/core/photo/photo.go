@@ -24,6 +24,7 @@ type Clip struct {
 	Hash    string
 	Seconds float64
 	Sound   bool // it can be heard
+	Over         // over its frames
 }
 
 // FocusedOn is the picture with what somebody said matters most in it; what was

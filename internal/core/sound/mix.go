@@ -67,17 +67,50 @@ type Heard struct {
 	Track Track
 }
 
-// How music makes room for what is said (common practice of ducking).
+// Stem is a part of music, and how much of its level is left while somebody speaks, 0-1.
+type Stem struct {
+	Track Track
+	Under float32
+}
+
+// Music is its parts, of the same length; nil for none.
+type Music []Stem
+
+// Song is music that is had as a whole, over and over for so many seconds; nil for one of no
+// length.
+func Song(t Track, seconds float64) Music {
+	if t = t.Fill(seconds); t == nil {
+		return nil
+	}
+	return Music{{t, underSong}}
+}
+
+// whole is all of music together, of so many seconds.
+func (m Music) whole(seconds float64) Track {
+	out := make(Track, 2*int(math.Round(seconds*Rate)))
+	for _, s := range m {
+		for i := range min(len(out), len(s.Track)) {
+			out[i] += s.Track[i]
+		}
+	}
+	return out
+}
+
+// How music makes room for what is said (common practice of ducking): what is left of the
+// level of a bed of strings and bass, of a figure over it, of music one has as a whole (about
+// 10, 18 and 13 dB down).
 const (
-	duckTo   = 0.22 // of its level: about 13 dB down
-	duckIn   = 0.25 // s before somebody speaks
-	duckOut  = 0.6  // s after
-	holdDuck = 0.8  // s of silence it stays down for
+	underBed    = 0.32
+	underFigure = 0.12
+	underSong   = 0.22
+	duckIn      = 0.25 // s before somebody speaks
+	duckOut     = 0.6  // s after
+	holdDuck    = 0.8  // s of silence it stays down for
 )
 
 // Mix is music with what is said over it, as loud as videos are to be, of so many seconds;
 // nil when there is nothing to hear. The music goes down while somebody speaks.
-func Mix(music Track, said []Heard, seconds float64) Track {
+func Mix(music Music, said []Heard, seconds float64) Track {
 	n := 2 * int(math.Round(seconds*Rate))
 	heard := make([]Heard, 0, len(said))
 	for _, h := range said {
@@ -88,13 +121,14 @@ func Mix(music Track, said []Heard, seconds float64) Track {
 	if n <= 0 || len(music) == 0 && len(heard) == 0 {
 		return nil
 	}
-	out := make(Track, n)
-	copy(out, music)
+	out := music.whole(seconds)
 	if len(heard) == 0 {
 		out.Level()
 		return out
 	}
-	out.duck(heard)
+	if loud := out.Loudness(); !math.IsInf(loud, -1) { // as loud as the voices before it goes down
+		music.duck(out, heard, math.Pow(10, (Loud-loud)/20))
+	}
 	voices := make(Track, n)
 	for _, h := range heard {
 		from := 2 * int(math.Round(h.At*Rate))
@@ -112,9 +146,9 @@ func Mix(music Track, said []Heard, seconds float64) Track {
 	return out
 }
 
-// duck turns a track down under what is said.
-func (t Track) duck(said []Heard) {
-	n := len(t) / 2
+// duck mixes music anew onto a track, so many times as loud, turned down under what is said.
+func (m Music) duck(onto Track, said []Heard, times float64) {
+	n := len(onto) / 2
 	down := make([]float32, n) // 1 where somebody speaks
 	for _, h := range said {
 		from, to := int((h.At-duckIn)*Rate), int((h.At+h.Track.Seconds()+holdDuck/2)*Rate)
@@ -122,6 +156,7 @@ func (t Track) duck(said []Heard) {
 			down[i] = 1
 		}
 	}
+	clear(onto)
 	// towards its aim by an even step: in the time it takes to go down, or to come back
 	in, back := float32(1/(duckIn*Rate)), float32(1/(duckOut*Rate))
 	at := down[0]
@@ -131,8 +166,12 @@ func (t Track) duck(said []Heard) {
 		} else {
 			at = max(down[i], at-back)
 		}
-		k := 1 - (1-duckTo)*at
-		t[2*i] *= k
-		t[2*i+1] *= k
+		for _, s := range m {
+			if 2*i+1 < len(s.Track) {
+				k := float32(times) * (1 - (1-s.Under)*at)
+				onto[2*i] += k * s.Track[2*i]
+				onto[2*i+1] += k * s.Track[2*i+1]
+			}
+		}
 	}
 }

@@ -28,10 +28,18 @@ const fadeOut = 1.4
 
 // Play plays a piece for so many seconds: it goes round as often as it takes, and fades
 // at the end.
-func (p Piece) Play(seconds float64) Track {
+func (p Piece) Play(seconds float64) Track { return p.Stems(seconds).whole(seconds) }
+
+// Stems are the parts of a piece as it is played for so many seconds: its chords and its
+// bass, over which one can speak, and its figure with what is struck, which makes room.
+func (p Piece) Stems(seconds float64) Music {
 	n := 2 * int(math.Round(seconds*Rate))
-	out := append(Track(nil), p.played(seconds)[:n]...)
-	out.fade(seconds-fadeOut, seconds)
+	var out Music
+	for i, t := range p.played(seconds) {
+		t = append(Track(nil), t[:n]...)
+		t.fade(seconds-fadeOut, seconds)
+		out = append(out, Stem{t, []float32{underBed, underFigure}[i]})
+	}
 	return out
 }
 
@@ -48,17 +56,17 @@ var kept struct {
 
 type keptPiece struct {
 	id    string
-	track Track
+	parts [2]Track
 }
 
-// played is a piece of at least so many seconds, without its end.
-func (p Piece) played(seconds float64) Track {
+// played are the parts of a piece of at least so many seconds, without its end.
+func (p Piece) played(seconds float64) [2]Track {
 	kept.Lock()
 	defer kept.Unlock()
 	for i, k := range kept.pieces {
-		if k.id == p.ID && k.track.Seconds() >= seconds {
+		if k.id == p.ID && k.parts[0].Seconds() >= seconds {
 			kept.pieces = append(slices.Delete(kept.pieces, i, i+1), k)
-			return k.track
+			return k.parts
 		}
 	}
 	t := p.play(keptStep * math.Ceil(seconds/keptStep+1e-9))
@@ -69,41 +77,44 @@ func (p Piece) played(seconds float64) Track {
 	return t
 }
 
-func (p Piece) play(seconds float64) Track {
+// play plays the bed of a piece and its figure.
+func (p Piece) play(seconds float64) [2]Track {
 	n := int(math.Round(seconds * Rate))
-	dry, wet := make(Track, 2*n), make(Track, 2*n)
+	bed, low, figure, wet := make(Track, 2*n), make(Track, 2*n), make(Track, 2*n), make(Track, 2*n) // strings, bass, what is struck, its room
 	eighth := 30 / p.BPM
 	bar := 8 * eighth
 	for b := 0; float64(b)*bar < seconds; b++ {
 		from := float64(b) * bar
 		chord := p.chord(p.Bars[b%len(p.Bars)])
 		for i, note := range chord[:3] {
-			pad(wet, from, bar, hertz(note), padLevel*(0.6+0.4*p.Warm), float64(i-1)*0.5)
+			pad(bed, from, bar, hertz(note), padLevel*(0.6+0.4*p.Warm), float64(i-1)*0.5)
 		}
 		for i := range 8 {
 			at := from + float64(i)*eighth
 			if k := p.Lead[i]; k >= 0 && (b >= 1 || i >= 4) { // the figure comes in after half a bar
-				pluck(dry, wet, at, hertz(chord[k%len(chord)]+12), leadLevel, 0.35*math.Sin(float64(b*8+i)))
+				pluck(figure, wet, at, hertz(chord[k%len(chord)]+12), leadLevel, 0.35*math.Sin(float64(b*8+i)))
 			}
 			if p.Bass[i] {
-				bass(dry, at, 1.6*eighth, hertz(chord[0]-12), bassLevel)
+				bass(low, at, 1.6*eighth, hertz(chord[0]-12), bassLevel)
 			}
 			if b < 2 && p.Mood != "driving" { // what is struck comes in later
 				continue
 			}
 			if p.Kick[i] {
-				kick(dry, at)
+				kick(figure, at)
 			}
 			if p.Hat[i] {
-				hat(dry, at, uint64(b*8+i))
+				hat(figure, at, uint64(b*8+i))
 			}
 		}
 	}
+	echo(bed)
 	echo(wet)
-	for i := range dry {
-		dry[i] += wet[i]
+	for i := range wet {
+		bed[i] += low[i]
+		figure[i] += wet[i]
 	}
-	return dry
+	return [2]Track{bed, figure}
 }
 
 // chord are the tones of the chord on a degree of the scale: three, then the ones above.

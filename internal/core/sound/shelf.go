@@ -71,16 +71,13 @@ func For(named, mood string) (Piece, bool) {
 	return OfMood(mood)
 }
 
-// Under is the music of a video of so many seconds, as loud as videos are to be; nil for
-// none.
-func Under(named, mood string, seconds float64) Track {
+// Under is the music of a video of so many seconds; nil for none.
+func Under(named, mood string, seconds float64) Music {
 	p, ok := For(named, mood)
 	if !ok || seconds <= 0 {
 		return nil
 	}
-	t := p.Play(seconds)
-	t.Level()
-	return t
+	return p.Stems(seconds)
 }
 
 // OfMood is the first piece of a mood, "" for the one of no name; false where there is none.

@@ -159,7 +159,7 @@ func TestWhichPieceIsPlayed(t *testing.T) {
 			t.Errorf("named %q in a kit that is %q: %q", c.named, c.mood, p.ID)
 		}
 	}
-	if len(sound.Under("none", "calm", 3)) > 0 || sound.Under("", "calm", 3).Seconds() != 3 {
+	if len(sound.Under("none", "calm", 3)) > 0 || sound.Mix(sound.Under("", "calm", 3), nil, 3).Seconds() != 3 {
 		t.Error("it is not played for as long as it was asked, or where none is wanted")
 	}
 }
@@ -167,9 +167,9 @@ func TestWhichPieceIsPlayed(t *testing.T) {
 // BenchmarkMix is half a minute of music and a voice mixed and levelled.
 func BenchmarkMix(b *testing.B) {
 	p, _ := sound.OfMood("calm")
-	music, voice := p.Play(30), p.Play(8)
+	music, voice := p.Stems(30), p.Play(8)
 	for b.Loop() {
-		sound.Mix(append(sound.Track(nil), music...), []sound.Heard{{At: 3, Track: voice}, {At: 15, Track: voice}}, 30)
+		sound.Mix(music, []sound.Heard{{At: 3, Track: voice}, {At: 15, Track: voice}}, 30)
 	}
 }
 

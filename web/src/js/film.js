@@ -18,18 +18,39 @@
     return [x, y + h * (1 - done), w, h * done]
   }
 
-  function poses(take, k, u, alpha, show) {
-    return take.layers.map(({ move }, index) => {
-      const p = { take: k, index, alpha, show, down: 0, zoom: 1, time: u }
+  // pushed is how far a take that comes from a side, and the one it pushes out, stand off
+  function pushed(film, edge, done) {
+    const along = edge === 'right' ? film.w : film.h
+    const off = Math.round((1 - done) * along)
+    return edge === 'right'
+      ? [
+          [off, 0],
+          [off - along, 0],
+        ]
+      : [
+          [0, off],
+          [0, off - along],
+        ]
+  }
+
+  function poses(take, k, u, alpha, show, shift = [0, 0]) {
+    const out = []
+    take.layers.forEach(({ box, move, while: there }, index) => {
+      if (there && (u < there[0] || u >= there[1])) return
+      const p = { take: k, index, alpha, show, shift, down: 0, zoom: 1, time: u }
       const done = move.for > 0 ? ease((u - move.delay) / move.for) : 1
       if (move.kind === 'fade' || move.kind === 'rise') p.alpha *= done
       if (move.kind === 'rise') p.down = (1 - done) * move.by
+      if (move.kind === 'wipe') p.part = part(box, move.edge, done)
       if (move.kind === 'drift') {
         const at = Math.min(1, Math.max(0, u / move.for))
         p.zoom = 1 + (move.by - 1) * (move.back ? 1 - at : at)
       }
-      return p
+      const left = take.to - take.from - u
+      if (move.leave && left < take.leave) p.alpha *= 1 - ease(1 - left / take.leave)
+      out.push(p)
     })
+    return out
   }
 
   // at is how every layer that is seen stands at a time, from below
@@ -42,15 +63,17 @@
     const u = Math.min(Math.max(0, t - take.from), take.to - take.from)
     const whole = [0, 0, film.w, film.h]
     let out = []
-    let [alpha, show] = [1, whole]
+    let [alpha, show, shift] = [1, whole, [0, 0]]
     if (k > 0 && take.in.kind && u < take.in.for) {
       const before = takes[k - 1]
-      out = poses(before, k - 1, before.to - before.from, 1, whole)
       const done = ease(u / take.in.for)
+      let gone
       if (take.in.kind === 'fade') alpha = done
+      else if (take.in.kind === 'push') [shift, gone] = pushed(film, take.in.edge, done)
       else show = part(whole, take.in.edge, done)
+      out = poses(before, k - 1, before.to - before.from, 1, whole, gone)
     }
-    out = out.concat(poses(take, k, u, alpha, show))
+    out = out.concat(poses(take, k, u, alpha, show, shift))
     if (take.marked)
       film.mark.forEach((_, index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
     film.over.forEach((o, index) => {
@@ -144,7 +167,7 @@
       defs.append(c)
       return shape
     }
-    const layerOf = ({ svg: inside, box, clip: path, runs }, id, drifts) => {
+    const layerOf = ({ svg: inside, box, clip: path, runs, move }, id, drifts) => {
       const g = make('g')
       const inner = make('g')
       Aspen.fill(inner, inside)
@@ -156,7 +179,12 @@
         clip(id, path ? make('path', { d: path }) : make('rect', { x, y, width, height }))
         g.setAttribute('clip-path', `url(#${id})`)
       }
-      return { g, inner, box, film }
+      let part = null // of it that is uncovered
+      if (move?.kind === 'wipe') {
+        part = clip(id, make('rect'))
+        g.setAttribute('clip-path', `url(#${id})`)
+      }
+      return { g, inner, box, film, part }
     }
     const rows = film.takes.map((take, k) => {
       const show = clip(`${ids}-t${k}`, make('rect'))
@@ -190,7 +218,12 @@
           const row = rows[p.take]
           const l = row.layers[p.index]
           drawn.add(l)
-          ;['x', 'y', 'width', 'height'].forEach((a, i) => row.show.setAttribute(a, p.show[i]))
+          for (const [rect, box] of [
+            [row.show, p.show],
+            [l.part, p.part],
+          ])
+            if (rect && box) ['x', 'y', 'width', 'height'].forEach((a, i) => rect.setAttribute(a, box[i]))
+          row.g.setAttribute('transform', `translate(${p.shift})`)
           l.film?.show(p.time, p.take === now.findLast((q) => q.take >= 0).take ? speed : 0)
           l.g.setAttribute('opacity', p.alpha)
           l.g.removeAttribute('display')

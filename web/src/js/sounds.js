@@ -52,12 +52,19 @@
     }
     const parts = []
     recorder = new MediaRecorder(stream)
-    button.textContent = 'stop'
+    const begun = performance.now()
+    const count = () => {
+      const s = Math.floor((performance.now() - begun) / 1000)
+      button.textContent = `stop ${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
+    }
+    count()
+    const counting = setInterval(count, 250)
     button.classList.add('rec')
     const end = setTimeout(() => recorder?.stop(), longest)
     recorder.ondataavailable = (e) => parts.push(e.data)
     recorder.onstop = async () => {
       clearTimeout(end)
+      clearInterval(counting)
       const kind = recorder.mimeType
       recorder = null
       button.textContent = 'record'

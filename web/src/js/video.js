@@ -1,7 +1,7 @@
 // The video of a brief: its running order beside the film, which is shown as it will be
 // made. Every change goes out as the whole order; the answer is the film anew.
 ;(() => {
-  const { el, post, notice, outbox, whenSeen } = Aspen
+  const { el, notice, outbox } = Aspen
   const id = document.body.dataset.brief
   const find = (name) => document.querySelector(`[data-${name}]`)
   const [screen, list, track] = [find('screen'), find('shots'), find('track')]
@@ -35,7 +35,9 @@
   })
 
   // --- what is kept -----------------------------------------------------------------
-  const shots = () => state.shots.map(({ reads, says, said, clip, loud, frame, heard, ...s }) => s)
+  const plain = ({ reads, says, said, clip, loud, frame, heard, ...s }) =>
+    s.card ? { ...s, headline: undefined, body: undefined, picture: undefined } : s // of a card are its words
+  const shots = () => state.shots.map(plain)
   const inUse = () => (state.own ? shots() : [])
   const cues = () => (state.ownCues ? state.cues : [])
   function send(next = shots(), typing = false, own = cues()) {
@@ -94,7 +96,7 @@
       ['beside', 'only as files'],
       ['none', 'none'],
     ])
-    if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) drawShots()
+    if (!list.contains(document.activeElement) || !document.activeElement.matches('input, textarea')) order.draw()
     drawTrack()
     sound.of(state.sounds && !state.moves ? `/briefs/${id}/video/sound.wav?place=${state.place}&seq=${state.seq}` : '')
     go(Math.min(now, film().seconds))
@@ -112,270 +114,6 @@
     find(name).replaceChildren(...choices.map(option))
   }
   const takeOf = (i) => state.film.takes.find((t) => t.shot === i)
-
-  function drawShots() {
-    list.replaceChildren(...state.shots.map(shotOf))
-    // what each shot looks like when it stands, drawn when it is looked at
-    whenSeen(list.querySelectorAll('[data-still]'), (host) => {
-      const take = takeOf(Number(host.dataset.still))
-      if (!take) return
-      const still = Aspen.film.screen(
-        { ...state.film, takes: [{ ...take, in: {}, from: 0, to: take.to - take.from }], over: [] },
-        host.id,
-      )
-      still.show(take.to - take.from)
-      host.replaceChildren(still.svg)
-    })
-  }
-  // speaks reports whether what is said in a shot can be written and recorded
-  const opened = new Set()
-  const speaks = (s, i) => state.speaks !== 'none' || s.say || s.heard || opened.has(i)
-  function shotOf(s, i) {
-    const take = takeOf(i)
-    const button = (act, text, title) => el('button.tiny.soft', { 'data-act': act, title }, text)
-    return el(
-      'li.shot',
-      { 'data-shot': i },
-      el('div.still', { 'data-still': i, id: 'still' + i, title: 'Drag to another place' }),
-      el(
-        'div.shot-says',
-        {},
-        el(
-          'div.shot-head',
-          {},
-          el(
-            'select',
-            { 'data-field': 'role', 'aria-label': 'What it is for' },
-            state.roles.map((r) => el('option', { value: r, ...(r === s.role ? { selected: '' } : {}) }, roleOf(r))),
-          ),
-          el('input.seconds', {
-            'data-field': 'seconds',
-            inputmode: 'decimal',
-            value: s.seconds ? sec(s.seconds) : '',
-            placeholder: sec(s.reads),
-            'aria-label': 'Seconds',
-            title: `${sec(s.reads)} s to read`,
-          }),
-          el('span.mono.soft', {}, 's'),
-          take && el('span.mono.soft', {}, `at ${sec(take.from)}`),
-        ),
-        el(
-          'textarea',
-          { 'data-field': 'headline', rows: 2, 'aria-label': 'Words', placeholder: 'What it says' },
-          s.headline ?? '',
-        ),
-        (s.body || s.role === 'proof') &&
-          el('input', {
-            'data-field': 'body',
-            value: s.body ?? '',
-            'aria-label': 'Smaller words',
-            placeholder: 'Smaller, under it',
-          }),
-        speaks(s, i) &&
-          el(
-            'div.shot-voice',
-            {},
-            el(
-              'textarea',
-              {
-                'data-field': 'say',
-                rows: 1,
-                'aria-label': 'What is said',
-                placeholder: s.silent ? 'Nothing is said' : `Said: ${s.said}`,
-              },
-              s.say ?? '',
-            ),
-            el('span.recording', {}, [
-              s.heard && el('span', { title: s.heard }, s.heard),
-              s.heard && button('unsay', 'take it out', 'Without this recording'),
-              !s.heard && button('record', 'record', 'Say it yourself'),
-              !s.heard && button('bring', 'a file …', 'A recording you have'),
-            ]),
-            el(
-              'label.check',
-              {},
-              el('input', { type: 'checkbox', 'data-silent': '', ...(s.silent ? { checked: '' } : {}) }),
-              ' silent',
-            ),
-          ),
-        s.clip > 0 &&
-          el(
-            'div.shot-voice',
-            {},
-            el('span', {}, 'Clip from'),
-            el('input.seconds', {
-              'data-field': 'from',
-              inputmode: 'decimal',
-              value: sec(s.from ?? 0),
-              'aria-label': 'Clip from, seconds',
-            }),
-            el('span.soft', {}, `of ${sec(s.clip)} s`),
-            s.loud &&
-              el(
-                'label.check',
-                {},
-                el('input', { type: 'checkbox', 'data-mute': '', ...(s.mute ? {} : { checked: '' }) }),
-                ' heard',
-              ),
-            el(
-              'button.tiny.soft',
-              { 'data-frame': s.frame, title: 'The frame of the clip that is seen now stands for it in still pieces' },
-              'this frame for stills',
-            ),
-          ),
-        s.says.length > 0 && el('p.shot-heed', {}, s.says.join('; ')),
-        el(
-          'div.shot-pics',
-          {},
-          el('button', { 'data-pic': '', 'aria-pressed': s.picture ? 'false' : 'true', title: 'No picture' }, '–'),
-          state.pics.map((p) =>
-            el(
-              'button',
-              {
-                'data-pic': p.file,
-                'aria-pressed': s.picture === p.file ? 'true' : 'false',
-                title: p.alt || 'this picture',
-              },
-              el('img', { src: p.src, alt: '', width: 39, height: 30 }),
-            ),
-          ),
-          el('span.shot-acts', {}, [
-            button('split', 'split', 'Two shots of this one, at the caret'),
-            i + 1 < state.shots.length && button('join', 'join', 'With the next one'),
-            !speaks(s, i) && button('speak', 'speak', 'Have something said in it'),
-            button('copy', 'twice', 'The same once more'),
-            i > 0 && button('up', '↑', 'Earlier'),
-            i + 1 < state.shots.length && button('down', '↓', 'Later'),
-            button('out', 'out', 'Take it out'),
-          ]),
-        ),
-      ),
-    )
-  }
-
-  list.addEventListener('input', (e) => {
-    const field = e.target.dataset.field
-    if (!field) return
-    const i = Number(e.target.closest('[data-shot]').dataset.shot)
-    const s = state.shots[i]
-    if (field === 'from') {
-      const v = Number(e.target.value.replace(',', '.'))
-      if (!(v >= 0 && v < s.clip)) return
-      s.from = v || undefined
-    } else if (field === 'seconds') {
-      const v = Number(e.target.value.replace(',', '.'))
-      if (e.target.value && !(v >= 0.5 && v <= 60)) return
-      s.seconds = e.target.value ? v : undefined
-    } else s[field] = e.target.value
-    send(undefined, field !== 'role')
-    if (field === 'role') e.target.blur()
-  })
-  list.addEventListener('change', (e) => {
-    const { silent, mute } = e.target.dataset
-    if (silent !== undefined || mute !== undefined) {
-      const i = Number(e.target.closest('[data-shot]').dataset.shot)
-      change((all) => {
-        if (mute === undefined) all[i].silent = e.target.checked || undefined
-        else all[i].mute = !e.target.checked || undefined
-      })
-      return
-    }
-    if (e.target.dataset.field !== 'seconds' || !e.target.value) return
-    const v = Number(e.target.value.replace(',', '.'))
-    if (!(v >= 0.5 && v <= 60))
-      notice('A shot runs from 0.5 to 60 seconds. Leave it empty for as long as it takes to read.', { bad: true })
-  })
-  list.addEventListener('focusout', () => setTimeout(() => !list.contains(document.activeElement) && drawShots()))
-  list.addEventListener('click', (e) => {
-    const b = e.target.closest('button')
-    const li = e.target.closest('[data-shot]')
-    if (!li) return
-    const i = Number(li.dataset.shot)
-    const take = takeOf(i)
-    if (!b) {
-      if (take && !e.target.matches('input, textarea, select')) go(take.to - 0.001)
-      return
-    }
-    if (b.dataset.pic !== undefined) change((all) => (all[i].picture = b.dataset.pic || undefined))
-    if (b.dataset.frame !== undefined) showFrame(state.shots[i], take)
-    const act = b.dataset.act
-    if (act === 'out') change((all) => all.splice(i, 1))
-    if (act === 'copy') change((all) => all.splice(i, 0, { ...all[i], id: undefined }))
-    if (act === 'up' || act === 'down') change((all) => all.splice(i + (act === 'up' ? -1 : 1), 0, all.splice(i, 1)[0]))
-    if (act === 'speak') {
-      opened.add(i)
-      drawShots()
-      list.querySelector(`[data-shot="${i}"] [data-field=say]`).focus()
-    }
-    if (act === 'unsay') change((all) => (all[i].recording = undefined))
-    if (act === 'bring') Aspen.chooseSound((file) => change((all) => (all[i].recording = file)))
-    if (act === 'record') Aspen.record(b, (file) => change((all) => (all[i].recording = file)))
-    if (act === 'split') split(i, li.querySelector('textarea'))
-    if (act === 'join')
-      change((all) => {
-        const next = all.splice(i + 1, 1)[0]
-        all[i].headline = [all[i].headline, next.headline].filter(Boolean).join(' ')
-        all[i].body = [all[i].body, next.body].filter(Boolean).join(' ') || undefined
-        all[i].picture ??= next.picture
-        all[i].seconds = undefined
-      })
-  })
-  // showFrame has the frame of a clip that is seen now, or its first, stand for it
-  async function showFrame(s, take) {
-    const into = now >= take.from && now < take.to ? now - take.from : 0
-    const at = Math.min(s.clip - 0.1, (s.from ?? 0) + into)
-    try {
-      await post(`/briefs/${id}/clips/frame`, { picture: s.frame, at })
-      notice(`The frame at ${sec(at)} s stands for it now, in every piece.`)
-    } catch (err) {
-      notice(err.message, { bad: true })
-    }
-  }
-  // split makes two shots of one, at the caret, else in the middle of its words
-  function split(i, field) {
-    const text = state.shots[i].headline ?? ''
-    let at = field.selectionStart
-    if (!at || at >= text.length) at = text.indexOf(' ', text.length / 2)
-    if (at <= 0) {
-      notice('One word cannot be split.', { bad: true })
-      return
-    }
-    change((all) => {
-      const { id: _, ...rest } = all[i]
-      all[i].headline = text.slice(0, at).trim()
-      all[i].seconds = undefined
-      all.splice(i + 1, 0, { ...rest, role: 'point', headline: text.slice(at).trim(), seconds: undefined })
-    })
-  }
-
-  // a shot is dragged by what it looks like
-  let lifted = null
-  list.addEventListener('pointerdown', (e) => {
-    const still = e.target.closest('.still')
-    if (!still || e.button > 0) return
-    e.preventDefault()
-    lifted = { li: still.closest('[data-shot]'), y: e.clientY }
-  })
-  addEventListener('pointermove', (e) => {
-    if (!lifted || (!lifted.moved && Math.abs(e.clientY - lifted.y) < 5)) return
-    lifted.moved = true
-    lifted.li.classList.add('lifted')
-    lifted.li.style.translate = `0 ${e.clientY - lifted.y}px`
-    const rest = [...list.children].filter((li) => li !== lifted.li)
-    lifted.to = rest.filter((li) => {
-      const r = li.getBoundingClientRect()
-      return e.clientY > (r.top + r.bottom) / 2
-    }).length
-  })
-  addEventListener('pointerup', () => {
-    const l = lifted
-    lifted = null
-    if (!l?.moved) return
-    l.li.classList.remove('lifted')
-    l.li.style.translate = ''
-    const from = Number(l.li.dataset.shot)
-    if (l.to !== from) change((all) => all.splice(l.to, 0, all.splice(from, 1)[0]))
-  })
 
   find('add-shot').addEventListener('click', () =>
     change((all) => {
@@ -400,6 +138,7 @@
   )
   find('cut').addEventListener('click', () => send(state.cut.shots))
   find('propose').addEventListener('click', () => send([]))
+  find('of-set').addEventListener('click', () => send(state.ofSet.map(plain)))
   document.addEventListener('change', (e) => {
     const d = e.target.dataset
     if (d.kitTake || d.way || 'music' in d || 'voice' in d || 'captions' in d) send(inUse())
@@ -571,6 +310,16 @@
   })
   find('quiet').addEventListener('change', (e) => sound.mute(e.target.checked))
   const sound = Aspen.videoSound(find('wave'))
+  const order = Aspen.videoShots(list, {
+    id,
+    go,
+    now: () => now,
+    state: () => state,
+    takeOf,
+    roleOf,
+    send,
+    change,
+  })
   const captions = Aspen.videoCaptions({
     go,
     now: () => now,

@@ -1,0 +1,238 @@
+package film_test
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+)
+
+// inLayout is the film of the job in a look of a layout.
+func inLayout(t *testing.T, place, id string) *film.Film {
+	t.Helper()
+	j := job(t)
+	j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, Shots: []brief.Shot{
+		{Role: "hook", Headline: "Quiet water", Picture: "river.jpg"}, {Role: "point", Headline: "Six Saturdays in small groups", Picture: "river.jpg"}, {Role: "point", Headline: "Boats are there", Picture: "river.jpg"},
+	}}
+	look := j.First()
+	for _, l := range j.Layouts {
+		if l.ID == id {
+			look.Layout = l.Ref()
+		}
+	}
+	p, err := spec.Parse(place)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return film.Of(j, look, p, nil)
+}
+
+// Shots come and go as their layouts say: pushed along the line it is split at, struck at once,
+// faded with the words gone before; a wipe goes along the same line.
+func TestShotsMoveAsTheirLayoutSays(t *testing.T) {
+	for _, c := range []struct{ layout, place, kind, edge string }{
+		{"halves", "video-wide", "push", "right"}, {"halves", "video-tall", "push", "bottom"}, {"stave", "video-tall", "", ""}, {"hush", "video-tall", "fade", ""},
+		{"shoreline", "video-wide", "wipe", "right"}, {"shoreline", "video-tall", "wipe", "bottom"},
+	} {
+		f := inLayout(t, c.place, c.layout)
+		in := f.Takes[1].In
+		if in.Kind != c.kind || in.Edge != c.edge {
+			t.Errorf("%s in %s comes in as %+v", c.layout, c.place, in)
+		}
+		before, at := f.Takes[0], f.Takes[1]
+		poses := f.At(at.From + in.For/3)
+		both := slices.ContainsFunc(poses, func(p film.Pose) bool { return p.Take == 0 }) && slices.ContainsFunc(poses, func(p film.Pose) bool { return p.Take == 1 })
+		if both != (c.kind != "") {
+			t.Errorf("%s: both are seen while it comes: %v", c.layout, both)
+		}
+		for _, p := range poses {
+			if along := map[string]float64{"right": float64(f.W), "bottom": float64(f.H)}[c.edge]; c.kind == "push" {
+				off := p.Shift[0] + p.Shift[1]
+				if want := 0.0; p.Take == 1 && (off <= want || off >= along) || p.Take == 0 && (off >= 0 || off <= -along) || off != math.Round(off) {
+					t.Errorf("%s: take %d stands %v px off", c.layout, p.Take, off)
+				}
+			} else if p.Shift != [2]float64{} {
+				t.Errorf("%s: it is shifted", c.layout)
+			}
+		}
+		words := func(at float64) (most float64) {
+			for _, p := range f.At(at) {
+				if p.Take == 0 && p.Layer.Drawing.Parts[0].Words() {
+					most = max(most, p.Alpha)
+				}
+			}
+			return most
+		}
+		if words(before.Settled()-0.001) < 0.999 {
+			t.Errorf("%s: its words do not stay until they go", c.layout)
+		}
+		if gone := words(before.To - 0.001); (gone < 0.05) != (before.Leave > 0) || (before.Leave > 0) != (c.layout == "hush") {
+			t.Errorf("%s: at its end its words are there by %.2f, leaving for %.2f s", c.layout, gone, before.Leave)
+		}
+	}
+	f := inLayout(t, "video-tall", "margin") // its words are uncovered
+	uncovered := 0
+	for _, p := range f.At(f.Takes[1].From + 0.4) {
+		if l := p.Layer; p.Take == 1 && l.Move.Kind == "wipe" && p.Show.W < l.Box.W && p.Show.X == l.Box.X {
+			uncovered++
+		}
+	}
+	if uncovered == 0 {
+		t.Error("no line is being uncovered from its beginning")
+	}
+}
+
+// A number counts from nothing to what it is, in its own way of writing; years, times, dates
+// and small numbers stand, and so does what is there from the first frame on.
+func TestNumbersCountUp(t *testing.T) {
+	// what each of some headlines shows one after the other
+	counts := func(calm bool, headlines ...string) [][]string {
+		j := job(t)
+		j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, CountUp: true, Calm: calm, Shots: []brief.Shot{{Role: "hook", Headline: "Then"}}}
+		for _, h := range headlines {
+			j.Brief.Video.Shots = append(j.Brief.Video.Shots, brief.Shot{Role: "point", Headline: h, Seconds: 3})
+		}
+		f := filmOf(t, j, "video-square")
+		out := make([][]string, len(headlines))
+		for i := range headlines {
+			take := f.Takes[i+1]
+			for n := take.From; n < take.Settled(); n += 1.0 / 30 {
+				var words []string
+				for _, p := range f.At(n + 1e-6) {
+					if part := p.Layer.Drawing.Parts[0]; p.Take == i+1 && part.Words() {
+						for _, l := range part.Lines {
+							words = append(words, l.Line.Text)
+						}
+					}
+				}
+				if s := strings.Join(words, "|"); s != "" && !slices.Contains(out[i], s) {
+					out[i] = append(out[i], s)
+				}
+			}
+		}
+		return out
+	}
+	const most = 3 // lines come one after the other
+	seen := counts(false, "1,250 people came", "Only € 24.50", "Save 40%")
+	if s := seen[0]; len(s) < 8 || strings.Contains(s[0], "1,250") {
+		t.Fatalf("it shows %q", s)
+	} else if last := strings.Join(strings.Fields(strings.ReplaceAll(s[len(s)-1], "|", " ")), " "); last != "1,250 people came" {
+		t.Errorf("it ends as %q", last)
+	}
+	for i, way := range []*regexp.Regexp{regexp.MustCompile(`\b(\d{2,3}|1,\d{3})\b`), regexp.MustCompile(`\b\d{1,2}\.\d\d\b`), regexp.MustCompile(`(^|\|)\d{1,2}($|\|)`)} {
+		written := 0
+		for _, s := range seen[i] {
+			if way.MatchString(s) {
+				written++
+			}
+		}
+		if written < 6 {
+			t.Errorf("%d of %q are written as %v", written, seen[i], way)
+		}
+	}
+	stand := []string{"Since 1998", "At 18:00", "3 boats", "12 May is the day", "May 12 is the day", "A4 and B12", "12-15 people", "007", "Am 12. Mai geht es los", "Le 14 juillet"}
+	for i, got := range counts(false, stand...) {
+		if len(got) > most {
+			t.Errorf("%q counts: %q", stand[i], got)
+		}
+	}
+	if got := counts(true, "1,250 people came")[0]; len(got) > most {
+		t.Errorf("where nothing moves it counts: %q", got)
+	}
+}
+
+// A running order of the set's own pieces has each card as they show it, with the hands' changes;
+// one whose card goes away goes with it.
+func TestTheSetsOwnPieces(t *testing.T) {
+	j := jobOf(t, `{"formatVersion":1,"cards":[{"id":"a","headline":"Quiet water","body":"Boats are provided.","pictures":[{"file":"river.jpg"}]},{"id":"b","headline":"Save a seat","website":"larkmoor.example"}],
+		"adjustments":[{"id":"x","reach":"set","slot":"headline","property":"fill","value":"#aa3300"}]}`)
+	shots := film.OfSet(j.Brief, j.Kit)
+	if len(shots) != 2 || shots[0].Role != film.Hook || shots[1].Role != film.Call || shots[0].Card != "a" || shots[0].Headline != "Quiet water" || shots[0].Picture != "river.jpg" || !strings.Contains(shots[0].Body, "Boats are provided.") {
+		t.Fatalf("%+v", shots)
+	}
+	j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, NoMark: true, Shots: []brief.Shot{{Role: film.Hook, Card: "a"}, {Role: film.Call, Card: "2"}, {Role: film.Point, Card: "gone"}}}
+	f := filmOf(t, j, "video-tall")
+	p, _ := spec.Parse("video-tall")
+	if len(f.Takes) != 2 {
+		t.Fatalf("%d takes", len(f.Takes))
+	}
+	for i, take := range f.Takes {
+		var got, want []scene.Part
+		for _, l := range take.Layers {
+			got = append(got, l.Drawing.Parts...)
+		}
+		piece := j.Compose(j.First(), p, i)
+		want = append(want, piece.Scene.Parts...)
+		inks := func(parts []scene.Part) (out []string) {
+			for _, p := range parts {
+				if p.Slot == "headline" && !slices.Contains(out, p.Text+p.Fill.Hex()) {
+					out = append(out, p.Text+p.Fill.Hex())
+				}
+			}
+			return out
+		}
+		if g, w := inks(got), inks(want); len(w) == 0 || !slices.Equal(g, w) {
+			t.Errorf("card %d is shown as %q, its piece as %q", i, g, w)
+		}
+	}
+}
+
+// A picture that is shown whole has all of itself in its frame, in its own shape, and no words
+// on it.
+func TestAPictureShownWhole(t *testing.T) {
+	for _, place := range []string{"video-tall", "video-wide", "video-square"} {
+		j := job(t)
+		j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, Shots: []brief.Shot{{Role: "hook", Headline: "Quiet water", Picture: "river.jpg", Whole: true}}}
+		f := filmOf(t, j, place)
+		found := false
+		for _, l := range f.Takes[0].Layers {
+			p := l.Drawing.Parts[0]
+			if p.Kind != scene.KindPicture {
+				continue
+			}
+			found = true
+			if p.Crop.X != 0 || p.Crop.Y != 0 || p.Crop.W != 4000 || p.Crop.H != 3200 || math.Abs(p.Box.W/p.Box.H-1.25) > 0.01 || l.Move.By > 1 {
+				t.Errorf("%s: it shows %+v in %+v, growing %v", place, p.Crop, p.Box, l.Move.By)
+			}
+			for _, o := range f.Takes[0].Layers {
+				if w := o.Drawing.Parts[0]; w.Words() && w.Box.Overlaps(p.Box, 0) {
+					t.Errorf("%s: %q lies on it", place, w.Text)
+				}
+			}
+		}
+		if !found {
+			t.Errorf("%s: there is no picture", place)
+		}
+	}
+}
+
+// Of a clip what matters is kept in view wherever it goes: it is cropped by all the frames that
+// were looked at, not by the one that stands for it.
+func TestACropByAllFrames(t *testing.T) {
+	faceAt := func(x float64) photo.Picture {
+		return photo.Picture{Focus: [2]float64{x, 0.5}, Subjects: []photo.Subject{{Box: [4]float64{x - 0.05, 0.4, 0.1, 0.2}, Kind: photo.Face, Weight: 0.9}}, Light: photo.Light{Cols: 1, Rows: 1, Tiles: []byte{10, 10, 10, 90, 90, 90, 50, 9}}}
+	}
+	over := photo.OverFrames([]photo.Picture{faceAt(0.6), faceAt(0.75), faceAt(0.7)})
+	if b := over.Subjects[0].Box; math.Abs(b[0]-0.55) > 1e-9 || math.Abs(b[2]-0.25) > 1e-9 || math.Abs(over.Focus[0]-0.675) > 1e-9 {
+		t.Fatalf("the faces go over %v about %v", b, over.Focus)
+	}
+	j := job(t)
+	still := faceAt(0.2)
+	still.Hash, still.W, still.H = "x", 1920, 1080
+	still.Clip = &photo.Clip{Hash: "film", Seconds: 8, Over: over}
+	j.Pictures["river.jpg"] = still
+	j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, Shots: []brief.Shot{{Role: "hook", Picture: "river.jpg"}}}
+	f := filmOf(t, j, "video-tall")
+	for _, l := range f.Takes[0].Layers {
+		if l.Clip != nil && (l.Clip.Crop[0] > 0.55 || l.Clip.Crop[0]+l.Clip.Crop[2] < 0.8) {
+			t.Errorf("it shows %v of the film: the faces go from 0.55 to 0.8", l.Clip.Crop)
+		}
+	}
+}
