@@ -34,8 +34,9 @@ type videoState struct {
 	Redo        bool         `json:"redo"`
 	Nothing     bool         `json:"nothing,omitempty"`
 	Shots       []shotState  `json:"shots"`
-	OfSet       []brief.Shot `json:"ofSet"` // the set's own pieces as shots
-	Own         bool         `json:"own"`   // somebody set the order up, it is not the proposed one
+	OfSet       []brief.Shot `json:"ofSet"`   // the set's own pieces as shots
+	Layouts     [][2]string  `json:"layouts"` // id and name
+	Own         bool         `json:"own"`     // somebody set the order up, it is not the proposed one
 	Opening     bool         `json:"opening"`
 	Closing     bool         `json:"closing"`
 	Mark        bool         `json:"mark"`
@@ -237,6 +238,9 @@ func videoOf(set *app.Set, of watched) videoState {
 	}
 	if p, ok := sound.For(st.Music, set.Job.Kit.Motion.Music); ok {
 		st.Plays = p.ID
+	}
+	for _, l := range set.Job.Layouts {
+		st.Layouts = append(st.Layouts, [2]string{l.ID, l.Name})
 	}
 	st.OfSet = film.OfSet(set.Brief, set.Job.Kit)
 	shots := set.Shots()

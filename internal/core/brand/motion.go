@@ -63,14 +63,17 @@ type Captions struct {
 	Ground  string  `json:"ground"`  // colour token, empty for the darkest colour
 	Opacity float64 `json:"opacity"` // 0-1 of the ground, 0 for 0.85
 	Spoken  string  `json:"spoken"`  // colour token of the word being said, empty for the accent
+	Place   string  `json:"place"`   // "foot" (or empty) or "head" of the frame
+	Lines   int     `json:"lines"`   // at most, 1 or 2; 0 for 2
 }
 
 // The accepted values of motion.
 var (
-	BookendKinds = []string{"logo", "tagline", "address", "clip", "none"}
-	MarkPlaces   = []string{"top-left", "top-right", "bottom-left", "bottom-right", "free", "none"}
-	Moods        = []string{"", "calm", "bright", "driving"}
-	Speakers     = []string{"", "low", "middle", "high"}
+	BookendKinds  = []string{"logo", "tagline", "address", "clip", "none"}
+	MarkPlaces    = []string{"top-left", "top-right", "bottom-left", "bottom-right", "free", "none"}
+	CaptionPlaces = []string{"foot", "head"}
+	Moods         = []string{"", "calm", "bright", "driving"}
+	Speakers      = []string{"", "low", "middle", "high"}
 )
 
 // checked fills defaults in and refuses what is out of range.
@@ -115,6 +118,10 @@ func (m Motion) checked() (Motion, error) {
 		return m, bad("captions.level", c.Level, "a level of the type set")
 	case c.Opacity < 0 || c.Opacity > 1:
 		return m, bad("captions.opacity", c.Opacity, "0 to 1")
+	case c.Place != "" && !slices.Contains(CaptionPlaces, c.Place):
+		return m, bad("captions.place", c.Place, strings.Join(CaptionPlaces, ", "))
+	case c.Lines < 0 || c.Lines > 2:
+		return m, bad("captions.lines", c.Lines, "1 or 2")
 	case !slices.Contains(Moods, m.Music):
 		return m, bad("music", m.Music, "calm, bright, driving or nothing")
 	case !slices.Contains(Speakers, m.Voice):

@@ -42,6 +42,7 @@ var Limits = append(edit.Limits{
 	{Path: "/video/shots/*/say", Most: MaxCopy},
 	{Path: "/video/shots/*/recording", Most: 300},
 	{Path: "/video/shots/*/card", Most: 100},
+	{Path: "/video/shots/*/layout", Most: 100},
 	{Path: "/video/song", Most: 300},
 	{Path: "/video/cues", Most: caption.MostCues},
 	{Path: "/video/cues/*/text", Most: caption.LongestCue},

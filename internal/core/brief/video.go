@@ -54,6 +54,7 @@ type Shot struct {
 	Mute      bool    `json:"mute,omitempty"`      // the clip is not heard
 	Recording string  `json:"recording,omitempty"` // file: somebody who says it, instead of a voice
 	Whole     bool    `json:"whole,omitempty"`     // its picture is shown whole, on a ground of the kit
+	Layout    string  `json:"layout,omitempty"`    // id of the layout its words and picture are set in; empty for the look's
 	Card      string  `json:"card,omitempty"`      // a card, as its pieces show it, by its id or its number from 1; words and picture are then the card's
 }
 

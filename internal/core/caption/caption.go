@@ -42,15 +42,25 @@ const (
 	epsilon   = 1.0 / 1e6 // s
 )
 
-// Of makes captions of words that are said, with lines of at most so many letters (0 for
-// [MostLine]).
-func Of(words []Word, line int) []Cue {
+// room is what a caption has.
+type room struct {
+	line  int // letters
+	lines int // 1 or 2
+}
+
+// Of makes captions of words that are said, in so many lines (0 for [MostLines]) of at most so
+// many letters (0 for [MostLine]).
+func Of(words []Word, line, most int) []Cue {
 	if line <= 0 || line > MostLine {
 		line = MostLine
 	}
+	if most <= 0 || most > MostLines {
+		most = MostLines
+	}
+	r := room{line, most}
 	var out []Cue
 	for _, said := range stretches(words) {
-		for _, part := range phrases(said, line) {
+		for _, part := range phrases(said, r) {
 			out = append(out, Cue{From: part[0].From, To: part[len(part)-1].To, Text: lines(textOf(part), line), Words: part})
 		}
 	}
@@ -168,7 +178,7 @@ func set(words string) map[string]bool {
 }
 
 // phrases breaks words into captions at the least cost.
-func phrases(words []Word, line int) [][]Word {
+func phrases(words []Word, r room) [][]Word {
 	n := len(words)
 	best, from := make([]float64, n+1), make([]int, n+1)
 	for j := 1; j <= n; j++ {
@@ -178,7 +188,7 @@ func phrases(words []Word, line int) [][]Word {
 			next = words[j].Text
 		}
 		for i := j - 1; i >= 0; i-- {
-			cost := best[i] + another + breakCost(words[j-1].Text, next) + partCost(words[i:j], line)
+			cost := best[i] + another + breakCost(words[j-1].Text, next) + partCost(words[i:j], r)
 			if j-i > 1 && cost >= impossible+best[i] {
 				break // longer ones fit no better
 			}
@@ -196,24 +206,28 @@ func phrases(words []Word, line int) [][]Word {
 }
 
 // partCost is what it costs to show words as one caption.
-func partCost(words []Word, line int) float64 {
+func partCost(words []Word, r room) float64 {
 	text := textOf(words)
-	if len(words) > 1 && (!fits(text, line) || words[len(words)-1].To-words[0].From > Most) {
+	if len(words) > 1 && (!r.fits(text) || words[len(words)-1].To-words[0].From > Most) {
 		return impossible
 	}
-	if n := letters(text); n < float64(line)/3 { // a word or two alone flicker
-		return 2 * (1 - n/(float64(line)/3))
+	if n := letters(text); n < float64(r.line)/3 { // a word or two alone flicker
+		return 2 * (1 - n/(float64(r.line)/3))
 	}
-	if upper, below, two := strings.Cut(lines(text, line), "\n"); two {
+	if upper, below, two := strings.Cut(lines(text, r.line), "\n"); two {
 		above, next := strings.Fields(upper), strings.Fields(below)
 		return 0.6 * breakCost(above[len(above)-1], next[0])
 	}
 	return 0
 }
 
-// fits reports whether a text stands in two lines.
-func fits(text string, line int) bool {
-	return letters(text) <= float64(line) || strings.Contains(lines(text, line), "\n") && longest(lines(text, line)) <= line
+// fits reports whether a text stands in the lines there are.
+func (r room) fits(text string) bool {
+	if letters(text) <= float64(r.line) {
+		return true
+	}
+	two := lines(text, r.line)
+	return r.lines > 1 && strings.Contains(two, "\n") && longest(two) <= r.line
 }
 
 func longest(text string) int {

@@ -25,7 +25,7 @@ const story = `The river is quiet before eight. Bring shoes that can get wet, a 
 func TestOf(t *testing.T) {
 	for _, line := range []int{42, 30, 22} {
 		words := caption.Spread(story, 0.5, 0.5+float64(len(story))/14)
-		cues := caption.Of(words, line)
+		cues := caption.Of(words, line, 0)
 		var said []string
 		for i, c := range cues {
 			said = append(said, strings.Fields(c.Text)...)
@@ -61,26 +61,26 @@ func TestOf(t *testing.T) {
 // article and its noun where there is another way.
 func TestOfBreaksAtPhrases(t *testing.T) {
 	for _, line := range []int{42, 36, 26} {
-		for _, c := range caption.Of(caption.Spread(story, 0, 30), line) {
+		for _, c := range caption.Of(caption.Spread(story, 0, 30), line, 0) {
 			words := strings.Fields(c.Text)
 			if last := words[len(words)-1]; slices.Contains([]string{"the", "a", "every", "to", "of", "in", "and"}, last) {
 				t.Errorf("%d: %q ends with %q", line, c.Text, last)
 			}
 		}
 	}
-	one := caption.Of(caption.Spread("It was as quiet as it ever is. Then all the birds went up at once and the children cried out.", 0, 7), 42)
+	one := caption.Of(caption.Spread("It was as quiet as it ever is. Then all the birds went up at once and the children cried out.", 0, 7), 42, 0)
 	if len(one) != 2 || one[0].Text != "It was as quiet as it ever is." {
 		t.Errorf("broken as %+v", one)
 	}
 	// what is said after a pause is another caption
 	words := append(caption.Spread("Ready?", 0, 0.5), caption.Spread("Now.", 3, 3.4)...)
-	if cues := caption.Of(words, 42); len(cues) != 2 || cues[0].To > 2 || cues[1].To-cues[1].From < caption.Least {
+	if cues := caption.Of(words, 42, 0); len(cues) != 2 || cues[0].To > 2 || cues[1].To-cues[1].From < caption.Least {
 		t.Errorf("two words with a pause between: %+v", cues)
 	}
-	if len(caption.Of(nil, 42)) != 0 {
+	if len(caption.Of(nil, 42, 0)) != 0 {
 		t.Error("captions of nothing")
 	}
-	if cues := caption.Of(caption.Spread(strings.Repeat("x", 300), 0, 2), 42); len(cues) != 1 {
+	if cues := caption.Of(caption.Spread(strings.Repeat("x", 300), 0, 2), 42, 0); len(cues) != 1 {
 		t.Errorf("a word that fits nowhere: %d captions", len(cues))
 	}
 }
@@ -94,7 +94,7 @@ var (
 // TestFiles writes captions, holds them against the grammars, and has another program read
 // and write them.
 func TestFiles(t *testing.T) {
-	cues := caption.Of(caption.Spread("Salt & pepper are <not> the point. "+story, 0.25, 34), 42)
+	cues := caption.Of(caption.Spread("Salt & pepper are <not> the point. "+story, 0.25, 34), 42, 0)
 	for _, k := range []struct {
 		name  string
 		data  []byte

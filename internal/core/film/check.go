@@ -57,6 +57,22 @@ func (f *Film) checkCaptions(room spec.Rect) {
 	}
 }
 
+// checkHeard notes what is only heard: most people watch without sound.
+func (f *Film) checkHeard(spoken []Spoken) {
+	for k := range f.Takes {
+		t := &f.Takes[k]
+		if t.Shot < 0 || slices.ContainsFunc(f.Cues, func(c caption.Cue) bool { return c.From < t.To && c.To > t.From }) {
+			continue
+		}
+		switch {
+		case t.Shot < len(spoken) && spoken[t.Shot].Seconds > 0:
+			t.warn("heard-only", "voice", 0, 0, "it speaks, and the video has no captions: most people watch without sound")
+		case slices.ContainsFunc(t.Layers, func(l Layer) bool { return l.Clip != nil && l.Clip.Loud }):
+			t.warn("heard-only", "picture", 0, 0, "its clip is heard, and no caption says what: add one where somebody speaks, or mute it")
+		}
+	}
+}
+
 // leastSeen is how much of a part has to be there to be seen, 0-1.
 const leastSeen = 0.5
 

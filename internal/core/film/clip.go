@@ -137,10 +137,7 @@ const wholeIn = "halves"
 // whole composes a shot whose picture is shown whole in its frame, on the ground that is under
 // the words.
 func whole(j *piece.Job, look piece.Look, p spec.Placement) piece.Piece {
-	if own := j.LooksFor(piece.Wish{Layout: wholeIn, TypeSet: &look.TypeSet, Quick: true}, 1); len(own) > 0 {
-		look = j.Blend(own[0], look)
-	}
-	pc := j.Compose(look, p, 0)
+	pc := j.Compose(inLayout(j, look, wholeIn), p, 0)
 	sc := *pc.Scene
 	sc.Parts = nil
 	for _, part := range pc.Scene.Parts {

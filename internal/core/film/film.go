@@ -114,7 +114,11 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		captioned := over.shows(s, f.Seconds(), f.Seconds()+seconds)
 		if captioned { // its words keep off the captions
 			room := motion.CaptionRoom(in)
-			at.Safe[2] = float64(p.Height) - room.Y + clearance*room.H
+			if room.Y < float64(p.Height)/2 {
+				at.Safe[0] = room.Bottom() + clearance*room.H
+			} else {
+				at.Safe[2] = float64(p.Height) - room.Y + clearance*room.H
+			}
 		}
 		pc := shotPiece(j, look, at, s)
 		f.add(s.Role, i, pc.Scene, seconds, goesLike(&pc))
@@ -127,6 +131,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.bookend(j, Closing, j.Kit.Motion.Closing, motion.Closing(in))
 	}
 	f.caption(over, shots, spoken)
+	f.checkHeard(spoken)
 	f.checkFirst()
 	if !v.NoMark {
 		f.mark(in)
@@ -281,11 +286,22 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	}
 	shot := *j
 	shot.Brief, shot.Pictures = &b, overFrames(j.Pictures)
-	if s.Picture == "" || s.Role == Proof { // the look's own layout is for a picture with words
+	switch {
+	case s.Layout != "":
+		look = inLayout(&shot, look, s.Layout)
+	case s.Picture == "" || s.Role == Proof: // the look's own layout is for a picture with words
 		look = shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, 1)[0]
 	}
 	if s.Whole && s.Picture != "" {
 		return whole(&shot, look, p)
 	}
 	return shot.Compose(look, p, 0)
+}
+
+// inLayout is a look in another layout, by its id.
+func inLayout(j *piece.Job, look piece.Look, id string) piece.Look {
+	if own := j.LooksFor(piece.Wish{Layout: id, TypeSet: &look.TypeSet, Quick: true}, 1); len(own) > 0 {
+		return j.Blend(own[0], look)
+	}
+	return look
 }

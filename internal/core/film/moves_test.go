@@ -236,3 +236,19 @@ func TestACropByAllFrames(t *testing.T) {
 		}
 	}
 }
+
+// A shot may be set in a layout of its own, in the colours of the look.
+func TestAShotInALayoutOfItsOwn(t *testing.T) {
+	j := job(t)
+	p, _ := spec.Parse("video-square")
+	shot := brief.Shot{Role: "point", Headline: "Six Saturdays", Picture: "river.jpg"}
+	j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true}
+	moves := func(layout string) film.In {
+		shot.Layout = layout
+		j.Brief.Video.Shots = []brief.Shot{{Role: "hook", Headline: "Then", Seconds: 1}, shot}
+		return film.Of(j, j.First(), p, nil).Takes[1].In
+	}
+	if moves("halves").Kind != "push" || moves("stave").Kind != "" || moves("hush").Kind != "fade" || moves("no such layout") != moves("") {
+		t.Errorf("%+v, %+v, %+v", moves("halves"), moves("stave"), moves("hush"))
+	}
+}

@@ -146,7 +146,7 @@ func (f *Film) caption(c captions, shots []brief.Shot, spoken []Spoken) {
 		return
 	}
 	if f.Cues = c.own; len(c.own) == 0 {
-		f.Cues = f.saidCues(shots, spoken, motion.CaptionLine(c.room))
+		f.Cues = f.saidCues(shots, spoken, motion.CaptionLine(c.room), motion.CaptionLines(c.room))
 	}
 	room := motion.CaptionRoom(c.room)
 	for i, q := range f.Cues {
@@ -181,7 +181,7 @@ func (f *Film) stand(p scene.Part, from, to float64) {
 
 // saidCues are captions of what is said in the shots: by the marks of the voice, evenly
 // where nobody speaks but somebody wrote what to say.
-func (f *Film) saidCues(shots []brief.Shot, spoken []Spoken, line int) []caption.Cue {
+func (f *Film) saidCues(shots []brief.Shot, spoken []Spoken, line, most int) []caption.Cue {
 	var out []caption.Cue
 	script := Script(shots)
 	for _, t := range f.Takes {
@@ -200,7 +200,7 @@ func (f *Film) saidCues(shots []brief.Shot, spoken []Spoken, line int) []caption
 		case strings.TrimSpace(shots[t.Shot].Say) != "":
 			words = caption.Spread(script[t.Shot], t.From+sayFrom, t.To-sayFrom)
 		}
-		cues := caption.Of(words, line)
+		cues := caption.Of(words, line, most)
 		for i := range cues { // a caption goes with its shot
 			cues[i].From, cues[i].To = math.Max(cues[i].From, t.From), math.Min(cues[i].To, t.To-caption.Gap)
 		}

@@ -12,6 +12,7 @@ import (
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/sound"
@@ -202,6 +203,77 @@ func TestSound(t *testing.T) {
 	}
 	if f.Sound(nil, nil, nil) != nil {
 		t.Error("silence is a track")
+	}
+}
+
+// TestCaptionsAtTheHead: a kit may have its captions at the head of the frame, in one line: the
+// words of the shot keep off them, and no caption has more.
+func TestCaptionsAtTheHead(t *testing.T) {
+	for _, place := range []string{"video-wide", "video-tall"} {
+		p, _ := spec.Find(place)
+		j := job(t)
+		kit := *j.Kit
+		kit.Motion.Captions.Place, kit.Motion.Captions.Lines = "head", 1
+		j.Kit = &kit
+		j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, Voice: "low", Shots: []brief.Shot{{Role: "hook", Headline: "Quiet water", Say: "Six Saturdays in May and June, an hour each, with somebody beside you who has done it for years."}}}
+		f := film.Of(j, j.First(), p, spokenOf(film.Script(j.Brief.Video.Shots)))
+		room := motion.CaptionRoom(motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p})
+		if room.Bottom() > 0.4*float64(p.Height) || len(f.Over) == 0 {
+			t.Fatalf("%s: %d parts in %+v", place, len(f.Over), room)
+		}
+		for _, c := range f.Cues {
+			if strings.Contains(c.Text, "\n") || len([]rune(c.Text)) > caption.MostLine {
+				t.Errorf("%s: a caption of %q", place, c.Text)
+			}
+		}
+		for _, o := range f.Over {
+			if b := o.Layer.Drawing.Parts[0].Box; !room.Contains(b, 1) {
+				t.Errorf("%s: drawn at %+v, the room is %+v", place, b, room)
+			}
+		}
+		for _, l := range f.Takes[0].Layers {
+			if part := l.Drawing.Parts[0]; part.Words() && part.Box.Overlaps(room, 1) {
+				t.Errorf("%s: %q stands under the captions", place, part.Text)
+			}
+		}
+	}
+}
+
+// TestWhatIsOnlyHeard: where somebody speaks and nothing is to be read, or a clip is heard, it
+// is said; not where it is muted or captioned.
+func TestWhatIsOnlyHeard(t *testing.T) {
+	says := func(change func(j *piece.Job, v *brief.Video)) bool {
+		j := job(t)
+		v := &brief.Video{NoOpening: true, NoClosing: true, Shots: []brief.Shot{{Role: "hook", Headline: "Quiet water", Picture: "river.jpg"}}}
+		change(j, v)
+		j.Brief.Video = v
+		p, _ := spec.Find("video-square")
+		var spoken []film.Spoken
+		if v.Voice != "" {
+			spoken = spokenOf(film.Script(v.Shots))
+		}
+		f := film.Of(j, j.First(), p, spoken)
+		return slices.ContainsFunc(f.Takes[0].Findings, func(f preflight.Finding) bool { return f.Code == "heard-only" })
+	}
+	clip := func(j *piece.Job) {
+		pic := j.Pictures["river.jpg"]
+		pic.Clip = &photo.Clip{Hash: "film", Seconds: 8, Sound: true}
+		j.Pictures["river.jpg"] = pic
+	}
+	for name, c := range map[string]struct {
+		change func(j *piece.Job, v *brief.Video)
+		want   bool
+	}{
+		"silent":        {func(j *piece.Job, v *brief.Video) {}, false},
+		"spoken":        {func(j *piece.Job, v *brief.Video) { v.Voice = "low" }, false},
+		"no captions":   {func(j *piece.Job, v *brief.Video) { v.Voice, v.Captions = "low", "none" }, true},
+		"a loud clip":   {func(j *piece.Job, v *brief.Video) { clip(j) }, true},
+		"a muted clip":  {func(j *piece.Job, v *brief.Video) { clip(j); v.Shots[0].Mute = true }, false},
+		"captioned one": {func(j *piece.Job, v *brief.Video) { clip(j); v.Cues = []brief.Cue{{From: 0, To: 3, Text: "Water"}} }, false},
+	} {
+		if got := says(c.change); got != c.want {
+			t.Errorf("%s: it is said: %v", name, got)
+		}
 	}
 }
 

@@ -101,13 +101,27 @@ func CaptionLine(in Input) int {
 	return min(caption.MostLine, int(captionWide*in.Placement.SafeBox().W/(wideLetter*size)))
 }
 
-// CaptionRoom is what captions of two lines may cover: the foot of the safe area.
+// CaptionLines is how many lines a caption has at most.
+func CaptionLines(in Input) int {
+	if in.Kit.Motion.Captions.Lines == 1 {
+		return 1
+	}
+	return caption.MostLines
+}
+
+// atHead reports whether captions stand at the head of the frame, not at its foot.
+func (in Input) atHead() bool { return in.Kit.Motion.Captions.Place == "head" }
+
+// CaptionRoom is what captions may cover: the foot of the safe area, or its head.
 func CaptionRoom(in Input) spec.Rect {
 	safe := in.Placement.SafeBox()
 	size := in.captionSize()
-	h := (captionLead + 1 + 2*captionPad) * size
-	foot := captionFoot * math.Min(safe.W, safe.H)
-	return spec.Rect{X: safe.X, Y: safe.Bottom() - foot - h, W: safe.W, H: h}
+	h := (captionLead*float64(CaptionLines(in)-1) + 1 + 2*captionPad) * size
+	edge := captionFoot * math.Min(safe.W, safe.H)
+	if in.atHead() {
+		return spec.Rect{X: safe.X, Y: safe.Y + edge, W: safe.W, H: h}
+	}
+	return spec.Rect{X: safe.X, Y: safe.Bottom() - edge - h, W: safe.W, H: h}
 }
 
 // captionSize is the size of captions, px: as the level has it, and small enough for lines
@@ -126,7 +140,7 @@ type Captioned struct {
 	Spoken []scene.Part // each word again, as it is set off while it is said
 }
 
-// Caption sets the words of a caption at the foot of the safe area, in at most two lines; ok
+// Caption sets the words of a caption where captions stand, in as many lines as they have; ok
 // is false where there are none, or they cannot be set.
 func Caption(in Input) (c Captioned, ok bool) {
 	f := newFrame(in)
@@ -144,7 +158,10 @@ func Caption(in Input) (c Captioned, ok bool) {
 	one := typeset.Style{Face: face, Tracking: set.Tracking}
 	p := in.Shaper.Paragraph(text, one)
 	size := in.captionSize()
-	most := max(2, 1+strings.Count(strings.TrimSpace(text), "\n"))
+	if CaptionLines(in) == 1 {
+		text = strings.Join(strings.Fields(text), " ")
+	}
+	most := max(CaptionLines(in), 1+strings.Count(strings.TrimSpace(text), "\n"))
 	var lines *typeset.Setting
 	for ; size > 8; size *= 0.96 {
 		if lines = p.Narrowest(captionWide*room.W/size, most); lines != nil && float64(len(lines.Lines)-1)*captionLead*size+size <= room.H {
@@ -156,6 +173,9 @@ func Caption(in Input) (c Captioned, ok bool) {
 	}
 	part := scene.Part{Slot: "caption", Kind: scene.KindText, Text: text, SizePx: size, Family: set.Family, Weight: face.Weight, Fill: style.Ink, Ground: style.Ground, Contrast: colour.Contrast(style.Ink, style.Ground)}
 	low := room.Bottom() - captionPad*size - 0.22*size // the last line stands here, whatever hangs below
+	if in.atHead() {
+		low = room.Y + (captionPad+0.78+float64(len(lines.Lines)-1)*captionLead)*size
+	}
 	ink := typeset.Box{}
 	for i, l := range lines.Lines {
 		y := low - float64(len(lines.Lines)-1-i)*captionLead*size

@@ -21,6 +21,15 @@
         host.replaceChildren(still.svg)
       })
     }
+    // layouts a shot may be set in
+    const layouts = (s) =>
+      el(
+        'select.shot-layout',
+        { 'data-field': 'layout', 'aria-label': 'Layout' },
+        [['', 'layout by rule'], ...state().layouts].map(([v, name]) =>
+          el('option', { value: v, ...(v === (s.layout ?? '') ? { selected: '' } : {}) }, name),
+        ),
+      )
     // pictures to choose from for a shot, and how its own is shown
     const pictures = (s) => [
       el('button', { 'data-pic': '', 'aria-pressed': s.picture ? 'false' : 'true', title: 'No picture' }, '–'),
@@ -76,6 +85,7 @@
             }),
             el('span.mono.soft', {}, 's'),
             take && el('span.mono.soft', {}, `at ${sec(take.from)}`),
+            !s.card && !s.whole && layouts(s),
           ),
           s.card && el('p.shot-card', {}, s.headline || 'A card without words', el('small', {}, 'as the set shows it')),
           !s.card &&
@@ -182,9 +192,10 @@
         const v = Number(e.target.value.replace(',', '.'))
         if (e.target.value && !(v >= 0.5 && v <= 60)) return
         s.seconds = e.target.value ? v : undefined
-      } else s[field] = e.target.value
-      send(undefined, field !== 'role')
-      if (field === 'role') e.target.blur()
+      } else s[field] = e.target.value || undefined
+      const chosen = e.target.matches('select')
+      send(undefined, !chosen)
+      if (chosen) e.target.blur()
     })
     list.addEventListener('change', (e) => {
       const { silent, mute, whole } = e.target.dataset
