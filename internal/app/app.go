@@ -50,6 +50,7 @@ type App struct {
 	Sets       Sets       // what comes of a brief: looks, pieces, adjustments, finishing
 	Files      Files      // what leaves the house, and files that came into it
 	Places     Places     // channels and their placements
+	Proofs     Proofs     // a set shown to others, and what they say of it
 	Work       Work       // jobs done beside requests
 
 	*house
@@ -97,6 +98,7 @@ type (
 	Sets       struct{ *house }
 	Files      struct{ *house }
 	Places     struct{ *house }
+	Proofs     struct{ *house }
 	Work       struct{ *house }
 )
 
@@ -133,7 +135,7 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	s.Check = h.check
 	return &App{
 		People: h.people, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
-		Briefs: h.briefs, Sets: h.sets, Files: h.files, Places: h.places, Work: h.work, house: h,
+		Briefs: h.briefs, Sets: h.sets, Files: h.files, Places: h.places, Proofs: Proofs{h}, Work: h.work, house: h,
 	}, nil
 }
 

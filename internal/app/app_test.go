@@ -30,13 +30,15 @@ func TestMain(m *testing.M) {
 }
 
 // over is an application over a store and a folder of files.
-func over(t *testing.T, s *store.Store, files string) *app.App {
+func over(t *testing.T, s *store.Store, files string) *app.App { return overAt(t, s, files, nil) }
+
+func overAt(t *testing.T, s *store.Store, files string, now func() time.Time) *app.App {
 	t.Helper()
 	b, err := blob.Open(files, "", "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	a, err := app.New(s, b, app.Options{Hashing: stage.Quick, Beat: 100 * time.Millisecond})
+	a, err := app.New(s, b, app.Options{Hashing: stage.Quick, Beat: 100 * time.Millisecond, Now: now})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,14 +46,17 @@ func over(t *testing.T, s *store.Store, files string) *app.App {
 }
 
 // newcomer is an application with one owner who has nothing yet.
-func newcomer(t *testing.T) (*app.App, app.Member) {
+func newcomer(t *testing.T) (*app.App, app.Member) { return newcomerAt(t, nil) }
+
+// newcomerAt is the same by a clock.
+func newcomerAt(t *testing.T, now func() time.Time) (*app.App, app.Member) {
 	t.Helper()
 	s, _, drop, err := stage.NewStore(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(drop)
-	a := over(t, s, t.TempDir())
+	a := overAt(t, s, t.TempDir(), now)
 	m, err := a.People.SignUp(t.Context(), "Nell", "nell@larkmoor.example", "quiet water 2027")
 	if err != nil {
 		t.Fatal(err)

@@ -72,6 +72,11 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	return s.stream(w, r, ids, func() bool { return s.belongs(r, m) })
+}
+
+// stream tells of changes of documents as they come, as long as whoever hears it may.
+func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]bool, may func() bool) error {
 	changes, stop := s.events.watch(ids)
 	defer stop()
 	w.Header().Set("Content-Type", "text/event-stream")
@@ -88,12 +93,12 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 		case <-r.Context().Done():
 			return nil
 		case c := <-changes:
-			if !s.belongs(r, m) {
+			if !may() {
 				return nil
 			}
 			fmt.Fprintf(w, "data: {\"id\":%q,\"seq\":%d}\n\n", c.id, c.seq)
 		case <-beat.C:
-			if !s.belongs(r, m) {
+			if !may() {
 				return nil
 			}
 			fmt.Fprint(w, ": here\n\n")

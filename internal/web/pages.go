@@ -276,14 +276,14 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrFilesAway):
 		w.Header().Set("Retry-After", "3")
 		status, words = http.StatusServiceUnavailable, "the place where files are kept does not answer just now; nothing you did is lost, try again in a moment"
-		s.log.Error("files away", "path", r.URL.Path, "error", err)
+		s.log.Error("files away", "path", untold(r.URL.Path), "error", err)
 	case errors.Is(err, syscall.ENOSPC):
 		status, words = http.StatusInsufficientStorage, "there is no room left on the server; nothing you did is lost, tell whoever runs it"
-		s.log.Error("no room", "path", r.URL.Path, "error", err)
+		s.log.Error("no room", "path", untold(r.URL.Path), "error", err)
 	case app.Away(err):
 		w.Header().Set("Retry-After", "1")
 		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"
-		s.log.Error("database away", "path", r.URL.Path, "error", err)
+		s.log.Error("database away", "path", untold(r.URL.Path), "error", err)
 	case app.Unstorable(err):
 		status, words = http.StatusUnprocessableEntity, "there is a character in it that is none (NUL, or broken UTF-8); take it out"
 	case errors.Is(err, os.ErrDeadlineExceeded):
@@ -293,7 +293,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
 		status, words = http.StatusUnprocessableEntity, plainly(err)
 	default:
-		s.log.Error("request failed", "path", r.URL.Path, "error", err)
+		s.log.Error("request failed", "path", untold(r.URL.Path), "error", err)
 	}
 	if wantsJSON(r) {
 		reply(w, status, map[string]string{"error": words})

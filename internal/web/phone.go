@@ -25,11 +25,7 @@ func (s *Server) toPhone(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	scheme := "http"
-	if s.secure {
-		scheme = "https"
-	}
-	address := scheme + "://" + r.Host + "/p/" + token
+	address := s.origin(r) + "/p/" + token
 	code, err := qr.Encode(address, qr.M)
 	if err != nil {
 		return err

@@ -133,6 +133,13 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Get("/{key}", s.do(s.phonePicture))
 	})
 
+	r.Route("/see/{token}", func(r chi.Router) { // a set for whoever has the link
+		r.Use(s.often, http.NewCrossOriginProtection().Handler, limitBody(64<<10), inTime, s.sessions.LoadAndSave, s.byTurns)
+		r.Get("/", s.do(s.see))
+		r.Post("/unlock", s.do(s.unlock))
+		s.proofRoutes(r, s.byLinkOf)
+	})
+
 	r.Group(func(r chi.Router) {
 		r.Use(http.NewCrossOriginProtection().Handler, inTime, s.sessions.LoadAndSave)
 		r.Get("/sign-in", s.signInPage)
@@ -146,6 +153,12 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Use(s.signedIn, s.byTurns, asChange)
 			s.shown(r)
 			s.changed(r.With(limitBody(1 << 20)))
+			r.With(limitBody(64<<10)).Route("/briefs/{id}/proof", func(r chi.Router) {
+				r.Get("/", s.byPerson(s.proof))
+				r.Post("/links", s.byPerson(s.newLink))
+				r.Post("/links/end", s.byPerson(s.endLink))
+				s.proofRoutes(r, s.byPerson)
+			})
 			s.received(r.With(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20)))
 			r.With(within(smallBody, uploadRate), limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
 			r.With(within(smallBody, uploadRate), limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
@@ -286,7 +299,7 @@ const answerTime = 20 * time.Second
 
 // longOnes are the parts of addresses behind which files are read in or drawn, or that
 // stay open.
-var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/decide", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
 
 func takesLong(r *http.Request) bool {
 	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })
@@ -367,7 +380,7 @@ func (s *Server) recovered(next http.Handler) http.Handler {
 			case http.ErrAbortHandler:
 				panic(fault)
 			default:
-				s.log.Error("fault", "path", r.URL.Path, "error", fault, "at", string(debug.Stack()))
+				s.log.Error("fault", "path", untold(r.URL.Path), "error", fault, "at", string(debug.Stack()))
 				s.problem(w, r, errFault)
 			}
 		}()
@@ -407,9 +420,23 @@ func (s *Server) logged(next http.Handler) http.Handler {
 		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		next.ServeHTTP(ww, r)
 		if !strings.HasPrefix(r.URL.Path, "/static/") && !strings.HasPrefix(r.URL.Path, "/fonts") {
-			s.log.Info("request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
+			s.log.Info("request", "method", r.Method, "path", untold(r.URL.Path), "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
 		}
 	})
+}
+
+// untold is an address without the secret in it, where it has one.
+func untold(path string) string {
+	for _, way := range []string{"/g/", "/p/", "/see/"} {
+		if rest, ok := strings.CutPrefix(path, way); ok {
+			_, after, more := strings.Cut(rest, "/")
+			if more {
+				after = "/" + after
+			}
+			return way + "…" + after
+		}
+	}
+	return path
 }
 
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {

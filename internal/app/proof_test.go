@@ -1,0 +1,237 @@
+package app_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"image"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	_ "golang.org/x/image/webp"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
+)
+
+// TestAProof: somebody without an account approves and says where something is wrong; the
+// comment moves with the part it is about; a piece that changes after it was approved loses it
+// and says why; what is decided stays.
+func TestAProof(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	token, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "Anna", Days: 7})
+	if err != nil || len(token) < 22 { // 128 bits in base 32 and more
+		t.Fatal(token, err)
+	}
+	g, err := a.Proofs.Guest(ctx, token)
+	if err != nil || g.Link.Brief != id || g.Role != "commenter" {
+		t.Fatalf("%+v, %v", g, err)
+	}
+	room := func() *app.Room {
+		t.Helper()
+		r, err := a.Proofs.Room(ctx, g.Member, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r
+	}
+	r := room()
+	key, anna := r.Pieces[0].Key, g.Who("Anna\u202e Quist\x07")
+	var headline [2]float64
+	for _, p := range r.Pieces[0].Piece.Scene.Parts {
+		if p.Slot == "headline" {
+			headline = [2]float64{(p.Box.X + 0.2*p.Box.W) / float64(r.Pieces[0].Piece.Scene.W), (p.Box.Y + 0.5*p.Box.H) / float64(r.Pieces[0].Piece.Scene.H)}
+		}
+	}
+	thread := uuid.New()
+	said := app.Remark{ID: thread, Piece: key, Spot: true, X: headline[0], Y: headline[1], Words: "Is it \u202eloud?\n<script>alert(1)</script> 🛶"}
+	for range 2 { // it arrives twice
+		if err := a.Proofs.Say(ctx, g.Member, anna, id, said); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{Piece: key, About: &thread, Words: "Quiet, I think."}); err != nil {
+		t.Fatal(err)
+	}
+	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Approved); err != nil {
+		t.Fatal(err)
+	}
+	r = room()
+	if c := r.Comments; len(c) != 2 || c[0].Part != "headline" || c[0].By.Name != "Anna Quist" || c[0].Words != "Is it loud?\n<script>alert(1)</script> 🛶" || *c[1].About != thread || c[1].By.Name != "Nell" {
+		t.Errorf("%+v", c)
+	}
+	if w := r.Waiting(); w.Approved != len(r.Pieces) || w.Open != 1 {
+		t.Errorf("%+v of %d pieces", w, len(r.Pieces))
+	}
+	if x, y, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0]); !ok || abs(x-headline[0]) > 0.001 || abs(y-headline[1]) > 0.001 {
+		t.Errorf("the spot is at %v, %v, want %v", x, y, headline)
+	}
+
+	// the headline changes
+	if _, err := a.Briefs.EditBrief(ctx, m, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/cards/@" + r.Set.Brief.Cards[0].ID + "/headline", Value: json.RawMessage(`"Still water"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	r = room()
+	p := r.Pieces[0]
+	if p.State != app.Changed || len(p.Why) == 0 || !strings.Contains(strings.Join(p.Why, " "), "Still water") || !strings.Contains(p.Why[0], "headline") {
+		t.Errorf("it stands as %q because of %q", p.State, p.Why)
+	}
+	shot, err := a.Proofs.Then(ctx, g.Member, id, p.Last[0].Shot)
+	if err != nil {
+		t.Fatal(err)
+	}
+	now, err := a.Proofs.Picture(ctx, g.Member, id, key, true)
+	if err != nil || bytes.Equal(now, shot) {
+		t.Errorf("it looks as it did when it was approved (%v)", err)
+	}
+	for _, data := range [][]byte{shot, now} {
+		if cfg, kind, err := image.DecodeConfig(bytes.NewReader(data)); err != nil || kind != "webp" || cfg.Width != 1080 {
+			t.Errorf("%s of %d px, %v", kind, cfg.Width, err)
+		}
+	}
+	// changes asked for outweigh what another one approves
+	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Changes, key); err != nil {
+		t.Fatal(err)
+	}
+	if err := a.Proofs.Decide(ctx, m, a.Proofs.Who(m), id, app.Approved, key); err != nil {
+		t.Fatal(err)
+	}
+	if p := room().Pieces[0]; p.State != app.Changes || len(p.Last) != 2 {
+		t.Errorf("%s by %d people", p.State, len(p.Last))
+	}
+	if err := a.Proofs.Decide(ctx, g.Member, g.Who("anna quist"), id, app.Approved, key); err != nil {
+		t.Fatal(err)
+	}
+	if p := room().Pieces[0]; p.State != app.Approved {
+		t.Errorf("it is %q when she changed her mind", p.State)
+	}
+	for _, done := range []bool{true, false, true} {
+		if err := a.Proofs.Settle(ctx, g.Member, anna, id, thread, done); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if r := room(); r.Waiting().Open != 0 || r.Comments[0].Resolver != "Anna Quist" {
+		t.Errorf("%d open, resolved by %q", r.Waiting().Open, r.Comments[0].Resolver)
+	}
+
+	// it ends
+	links, err := a.Proofs.Links(ctx, m, id)
+	if err != nil || len(links) != 1 || links[0].Seen == nil {
+		t.Fatalf("%+v, %v", links, err)
+	}
+	if err := a.Proofs.End(ctx, m, id, links[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Proofs.Guest(ctx, token); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("a link that was ended: %v", err)
+	}
+	if r := room(); len(r.Comments) != 2 || r.Pieces[0].State != app.Approved {
+		t.Error("what was said went with the link")
+	}
+}
+
+// TestWhoMayProof: nobody reaches another brief or another workspace by a link, viewers say
+// nothing, and what cannot be is refused in words.
+func TestWhoMayProof(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	r, err := a.Proofs.Room(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	key := r.Pieces[0].Key
+	stranger, err := a.People.SignUp(ctx, "Other", "other@two.example", "ten or more letters")
+	if err != nil {
+		t.Fatal(err)
+	}
+	viewer := m
+	viewer.Role = "viewer"
+	by := a.Proofs.Who(m)
+	for name, c := range map[string]struct {
+		do   func() error
+		want error
+	}{
+		"a stranger looks":       {func() error { _, err := a.Proofs.Room(ctx, stranger, id); return err }, app.ErrNotFound},
+		"a stranger makes links": {func() error { _, err := a.Proofs.Link(ctx, stranger, id, app.WishedLink{For: "me"}); return err }, app.ErrNotFound},
+		"a stranger comments":    {func() error { return a.Proofs.Say(ctx, stranger, by, id, app.Remark{Piece: key, Words: "x"}) }, app.ErrNotFound},
+		"a stranger resolves":    {func() error { return a.Proofs.Settle(ctx, stranger, by, id, uuid.New(), true) }, app.ErrNotFound},
+		"a viewer comments":      {func() error { return a.Proofs.Say(ctx, viewer, by, id, app.Remark{Piece: key, Words: "x"}) }, app.ErrNotAllowed},
+		"a viewer approves":      {func() error { return a.Proofs.Decide(ctx, viewer, by, id, app.Approved) }, app.ErrNotAllowed},
+		"a viewer makes links":   {func() error { _, err := a.Proofs.Link(ctx, viewer, id, app.WishedLink{For: "x"}); return err }, app.ErrNotAllowed},
+		"nothing is said":        {func() error { return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, Words: " \n\u202e "}) }, app.ErrInvalid},
+		"too much is said": {func() error {
+			return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, Words: strings.Repeat("é", 100_000)})
+		}, app.ErrInvalid},
+		"of no piece": {func() error { return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: "nowhere", Words: "x"}) }, app.ErrInvalid},
+		"beside the piece": {func() error {
+			return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, Spot: true, X: 2, Words: "x"})
+		}, app.ErrInvalid},
+		"without a name": {func() error { return a.Proofs.Say(ctx, m, app.By{Name: " "}, id, app.Remark{Piece: key, Words: "x"}) }, app.ErrInvalid},
+		"to no thread": {func() error {
+			no := uuid.New()
+			return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, About: &no, Words: "x"})
+		}, app.ErrNotFound},
+		"a verdict nobody knows": {func() error { return a.Proofs.Decide(ctx, m, by, id, "fine") }, app.ErrInvalid},
+		"of a piece that is out": {func() error { return a.Proofs.Decide(ctx, m, by, id, app.Approved, "nowhere") }, app.ErrInvalid},
+		"a link for nobody":      {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{}); return err }, app.ErrInvalid},
+		"a link for ever":        {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "x", Days: 4000}); return err }, app.ErrInvalid},
+		"a password of a letter": {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "x", Password: "a"}); return err }, app.ErrInvalid},
+	} {
+		if err := c.do(); !errors.Is(err, c.want) {
+			t.Errorf("%s: %v, want %v", name, err, c.want)
+		}
+	}
+	// by a link to one brief another one is not seen
+	token, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "Anna", Password: "otter pond"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	g, err := a.Proofs.Guest(ctx, token)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := a.Proofs.Unlock(ctx, g, "otter lake"); !errors.Is(err, app.ErrSignIn) {
+		t.Errorf("another password: %v", err)
+	}
+	if err := a.Proofs.Unlock(ctx, g, "otter pond"); err != nil {
+		t.Errorf("its password: %v", err)
+	}
+	if slices.Contains([]string{"editor", "owner"}, g.Role) || g.ID != (app.ID{}) {
+		t.Errorf("a guest is %+v", g.Member)
+	}
+}
+
+// TestLinksEndByThemselves: after its days a link is not there any more.
+func TestLinksEndByThemselves(t *testing.T) {
+	now := time.Now()
+	a, m := newcomerAt(t, func() time.Time { return now })
+	kit, err := a.Kits.NewKit(t.Context(), m, "Otter")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := a.Briefs.NewBrief(t.Context(), m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	token, err := a.Proofs.Link(t.Context(), m, id, app.WishedLink{For: "Anna", Days: 7})
+	if err != nil {
+		t.Fatal(err)
+	}
+	now = now.AddDate(0, 0, 6)
+	if _, err := a.Proofs.Guest(t.Context(), token); err != nil {
+		t.Errorf("after six days: %v", err)
+	}
+	now = now.AddDate(0, 0, 2)
+	if _, err := a.Proofs.Guest(t.Context(), token); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("after eight days: %v", err)
+	}
+	if links, err := a.Proofs.Links(t.Context(), m, id); err != nil || len(links) != 0 {
+		t.Errorf("%d links are listed, %v", len(links), err)
+	}
+}
+
+func abs(v float64) float64 { return max(v, -v) }

@@ -1,0 +1,179 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// ProofLink is a way in for somebody without an account, to one brief.
+type ProofLink struct {
+	ID        ID
+	Workspace ID
+	Brief     ID
+	Name      string // whom it is for
+	Password  string // its hash, "" for none
+	Expires   *time.Time
+	Made      time.Time
+	Seen      *time.Time
+}
+
+// Comment is something said about a piece.
+type Comment struct {
+	ID       ID
+	Piece    string
+	Part     string // slot, "" for the piece as a whole
+	X, Y     float64
+	About    *ID // the first of its thread
+	By       By
+	Words    string
+	Seq      int64 // of the brief when it was said
+	At       time.Time
+	Resolved *time.Time
+	Resolver string
+}
+
+// By is who says something: a person with an account, or whoever came by a link.
+type By struct {
+	Name   string
+	Person *ID
+	Link   *ID
+}
+
+// Decision is a piece approved, or sent back.
+type Decision struct {
+	Piece   string
+	Verdict string // approved, changes
+	By      By
+	Hash    string // of the drawing it is about
+	Was     json.RawMessage
+	Shot    string // hash of its picture
+	Seq     int64
+	At      time.Time
+}
+
+// PutProofLink makes a link to a brief, by the hash of its token.
+func (s *Store) PutProofLink(ctx context.Context, l ProofLink, token []byte, by ID) error {
+	tag, err := s.Pool.Exec(ctx, `insert into proof_links (id, workspace_id, brief_id, token_hash, name, password_hash, expires_at, made_by) select $1, $2, $3, $4, $5, $6, $7, $8
+		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'brief' and deleted_at is null)`,
+		l.ID, l.Workspace, l.Brief, token, l.Name, l.Password, l.Expires, by)
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrNotFound
+	}
+	return err
+}
+
+const proofLink = `l.id, l.workspace_id, l.brief_id, l.name, l.password_hash, l.expires_at, l.made_at, l.seen_at`
+
+// ProofLinks are the links to a brief that have not been ended, the newest first.
+func (s *Store) ProofLinks(ctx context.Context, workspace, brief ID) ([]ProofLink, error) {
+	rows, err := s.Pool.Query(ctx, `select `+proofLink+` from proof_links l where l.workspace_id = $1 and l.brief_id = $2 and l.ended_at is null order by l.made_at desc`, workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[ProofLink])
+}
+
+// ProofLink finds a link that lives by the hash of its token, and notes that it was used.
+func (s *Store) ProofLink(ctx context.Context, token []byte, now time.Time) (ProofLink, error) {
+	rows, err := s.Pool.Query(ctx, `update proof_links l set seen_at = $2 from documents d
+		where l.token_hash = $1 and l.ended_at is null and (l.expires_at is null or l.expires_at > $2) and d.id = l.brief_id and d.deleted_at is null returning `+proofLink, token, now)
+	if err != nil {
+		return ProofLink{}, err
+	}
+	l, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[ProofLink])
+	return l, notFound(err)
+}
+
+// EndProofLink ends a link; what was said by it stays.
+func (s *Store) EndProofLink(ctx context.Context, workspace, brief, link ID) error {
+	_, err := s.Pool.Exec(ctx, `update proof_links set ended_at = now() where workspace_id = $1 and brief_id = $2 and id = $3 and ended_at is null`, workspace, brief, link)
+	return err
+}
+
+// PutComment keeps a comment, and tells who watches the brief. One that is there already is
+// not kept again.
+func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) error {
+	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq)
+		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13
+		where $8::uuid is null or exists (select from proof_comments where id = $8 and brief_id = $3 and piece = $4 and about is null)
+		on conflict (id) do nothing`,
+		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq)
+	if err != nil {
+		return err
+	}
+	if tag.RowsAffected() == 0 && c.About != nil {
+		return ErrNotFound
+	}
+	return s.Tell(ctx, brief)
+}
+
+// Comments are all that was said about a brief's pieces, the oldest first.
+func (s *Store) Comments(ctx context.Context, workspace, brief ID) ([]Comment, error) {
+	rows, err := s.Pool.Query(ctx, `select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by
+		from proof_comments where workspace_id = $1 and brief_id = $2 order by at, id`, workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Comment, err error) {
+		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver)
+		return c, err
+	})
+}
+
+// OpenComments counts the threads of a brief that are not resolved, by piece.
+func (s *Store) OpenComments(ctx context.Context, workspace, brief ID) (map[string]int, error) {
+	rows, err := s.Pool.Query(ctx, `select piece, count(*) from proof_comments where workspace_id = $1 and brief_id = $2 and about is null and resolved_at is null group by piece`, workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]int{}
+	var piece string
+	var n int
+	_, err = pgx.ForEachRow(rows, []any{&piece, &n}, func() error { out[piece] = n; return nil })
+	return out, err
+}
+
+// ResolveComment says that a thread is done with, or that it is not.
+func (s *Store) ResolveComment(ctx context.Context, workspace, brief, comment ID, by string, done bool) error {
+	tag, err := s.Pool.Exec(ctx, `update proof_comments set resolved_at = case when $5 then now() end, resolved_by = case when $5 then $4 else '' end
+		where workspace_id = $1 and brief_id = $2 and id = $3 and about is null`, workspace, brief, comment, by, done)
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	return s.Tell(ctx, brief)
+}
+
+// PutDecisions keeps what was decided about pieces of a brief at once.
+func (s *Store) PutDecisions(ctx context.Context, workspace, brief ID, list []Decision) error {
+	err := s.tx(ctx, func(tx pgx.Tx) error {
+		for _, d := range list {
+			if _, err := tx.Exec(ctx, `insert into proof_decisions (workspace_id, brief_id, piece, verdict, name, user_id, link_id, hash, was, shot, seq) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+				workspace, brief, d.Piece, d.Verdict, d.By.Name, d.By.Person, d.By.Link, d.Hash, d.Was, d.Shot, d.Seq); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return s.Tell(ctx, brief)
+}
+
+// Decisions are all that was decided about a brief's pieces, the oldest first.
+func (s *Store) Decisions(ctx context.Context, workspace, brief ID) ([]Decision, error) {
+	rows, err := s.Pool.Query(ctx, `select piece, verdict, name, user_id, link_id, hash, was, shot, seq, at from proof_decisions where workspace_id = $1 and brief_id = $2 order by id`, workspace, brief)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (d Decision, err error) {
+		err = row.Scan(&d.Piece, &d.Verdict, &d.By.Name, &d.By.Person, &d.By.Link, &d.Hash, &d.Was, &d.Shot, &d.Seq, &d.At)
+		return d, err
+	})
+}

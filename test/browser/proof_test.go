@@ -1,0 +1,84 @@
+package browser
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/test/stage"
+)
+
+// TestAProofOnAPhone: a link is made; on a phone, without an account, somebody looks at the
+// pieces, presses where something is wrong and says so, and approves; who made the link sees it
+// at once, answers, changes the headline, and the piece loses its sign-off and says why.
+func TestAProofOnAPhone(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	brief := strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat")
+	b.goTo(brief + "/proof/")
+	b.fill(`[name=for]`, "Anna")
+	b.click(`[data-new-link] .act`)
+	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
+	address := eval[string](b, `document.querySelector('[data-address]').value`)
+
+	phone := openTab(t, s.URL)
+	phone.do("a phone", cdp.EmulateViewport(390, 844))
+	phone.goTo(strings.TrimPrefix(address, s.URL))
+	phone.until(`[...document.querySelectorAll('.proof-pieces img')].slice(0, 2).every((i) => i.complete && i.naturalWidth > 100)`)
+	if wide := eval[float64](phone, `document.documentElement.scrollWidth`); wide > 390 {
+		t.Errorf("the page is %v px wide", wide)
+	}
+	key := eval[string](phone, `document.querySelector('[data-piece]').dataset.piece`)
+	phone.click(`[data-piece] a`)
+	phone.until(`document.querySelector('[data-one]').open && document.querySelector('[data-paper] img.now').naturalWidth > 300`)
+	at := phone.place(`[data-paper]`, 0.3, 0.7)
+	phone.dragged(at, at)
+	phone.until(`!!document.querySelector('.pin.new')`)
+	phone.fill(`[data-say-words]`, "Where do we meet?")
+	phone.run(`document.querySelector('[data-say]').requestSubmit()`)
+	phone.until(`document.querySelector('[data-ask-name]').open`) // who are you?
+	phone.fill(`[data-ask-who]`, "Anna Quist")
+	phone.click(`[data-ask-name] .act`)
+	phone.until(`document.querySelectorAll('.thread').length === 1 && document.querySelectorAll('[data-pin]').length === 1 && document.querySelector('[data-say-words]').value === ''`)
+	phone.click(`[data-verdict-is=approved]`)
+	phone.until(`document.querySelector('[data-verdict-is=approved]').getAttribute('aria-pressed') === 'true'`)
+
+	// who made it sees it without asking
+	b.until(`document.querySelector('[data-to-do]').textContent.includes('Where do we meet?') && document.querySelector('[data-to-do]').textContent.includes('Anna Quist')`)
+	b.until(fmt.Sprintf(`document.querySelector('[data-piece=%q]').dataset.verdict === 'approved'`, key))
+	b.click(`[data-to-do] a`)
+	b.until(`document.querySelector('[data-one]').open`)
+	b.click(`[data-reply]`)
+	b.fill(`.answer textarea`, "At the new boathouse")
+	b.click(`.answer button`)
+	b.until(`document.querySelectorAll('.reply').length === 1`)
+	phone.until(`document.querySelector('.reply')?.textContent.includes('boathouse')`)
+	b.click(`.thread [data-settle]`)
+	b.until(`!!document.querySelector('.thread.over') && document.querySelectorAll('[data-pin]').length === 0`)
+	b.run(`document.querySelector('[data-one-close]').click()`)
+	b.until(`!document.querySelector('[data-one]').open && !document.querySelector('[data-nothing]').hidden`)
+
+	// the headline changes: the phone says so
+	b.goTo(brief + "/start")
+	b.fill(`#f-headline`, "Still water, first strokes")
+	phone.until(fmt.Sprintf(`document.querySelector('[data-piece=%q]').dataset.verdict === 'changed'`, key))
+	phone.until(`document.querySelector('.why')?.textContent.includes('Still water') && !document.querySelector('[data-then]').hidden && document.querySelector('img.then').naturalWidth > 300`)
+	phone.run(`const r = document.querySelector('[data-then] input'); r.value = 40; r.dispatchEvent(new Event('input', { bubbles: true }))`)
+	phone.until(`document.querySelector('img.then').style.clipPath.includes('40%')`)
+
+	// all at once, and the link ends
+	phone.run(`document.querySelector('[data-one-close]').click()`)
+	phone.click(`[data-approve-all]`)
+	phone.until(`document.querySelectorAll('[data-verdict=approved]').length === document.querySelectorAll('[data-piece]').length`)
+	b.goTo(brief + "/proof/")
+	b.until(`document.querySelectorAll('[data-verdict=approved]').length === document.querySelectorAll('[data-piece]').length`)
+	b.click(`[data-end-link]`)
+	b.until(`!document.querySelector('[data-end-link]')`)
+	phone.allowed = append(phone.allowed, "404")
+	phone.goTo(strings.TrimPrefix(address, s.URL))
+	phone.until(`!document.querySelector('[data-piece]')`)
+}

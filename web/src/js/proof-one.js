@@ -1,0 +1,249 @@
+// One piece of a set that is judged: large, with the spots people mean, what they say of it,
+// how it was before, and the two verdicts.
+;(() => {
+  if (!Aspen.proof) return
+  const { el } = Aspen
+  const { state, tell, words, heard } = Aspen.proof
+  const find = (name) => document.querySelector(`[data-${name}]`)
+  const sheet = find('one')
+  const paper = find('paper')
+  const field = find('say-words')
+  const behind = document.querySelectorAll('body > :is(main, header, footer)')
+  let key = '' // the piece that is seen
+  let spot = null // what a new comment is about, 0-1 of the piece
+  const piece = () => state().pieces.find((p) => p.key === key)
+  const day = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+  const when = (at) => day.format(new Date(at))
+  const draft = () => `proof-draft ${state().base} ${key}`
+
+  // --- which piece, as the address says ---------------------------------------------
+  function go() {
+    const next = decodeURIComponent(location.hash.slice(1))
+    if (!state().pieces.some((p) => p.key === next)) {
+      if (sheet.open) sheet.close()
+      for (const n of behind) n.inert = false
+      document.querySelector(`[data-piece="${CSS.escape(key)}"] a`)?.focus()
+      key = ''
+      return
+    }
+    if (next !== key) {
+      key = next
+      spot = null
+      field.value = localStorage.getItem(draft()) ?? ''
+      paper.replaceChildren()
+    }
+    draw()
+    if (sheet.open) return
+    sheet.show()
+    for (const n of behind) n.inert = true
+    find('one-close').focus()
+  }
+  function step(by) {
+    const all = state().pieces
+    const i = all.findIndex((p) => p.key === key)
+    location.hash = all[(i + by + all.length) % all.length].key
+  }
+  const away = () => {
+    history.replaceState(null, '', location.pathname)
+    go()
+  }
+
+  // --- what is seen -----------------------------------------------------------------
+  const place = (pin, [x, y]) => Object.assign(pin.style, { left: `${x * 100}%`, top: `${y * 100}%` })
+  function draw() {
+    const p = piece()
+    if (!p) return
+    const all = state().pieces
+    find('one-name').textContent = p.name
+    find('one-size').textContent = `${p.w} × ${p.h}`
+    find('one-at').textContent = `${all.indexOf(p) + 1} of ${all.length}`
+    let img = paper.querySelector('img.now')
+    if (!img) {
+      img = el('img.now', { alt: p.alt, width: p.w, height: p.h, draggable: 'false' })
+      paper.replaceChildren(img)
+    }
+    if (img.getAttribute('src') !== p.large) img.src = p.large
+    paper.style.setProperty('--ratio', p.w / p.h)
+    paper.querySelector('img.then')?.remove()
+    find('then').hidden = !p.then
+    if (p.then) {
+      paper.append(el('img.then', { src: p.then, alt: 'as it was', draggable: 'false' }))
+      slide()
+    }
+    drawVotes(p)
+    drawThreads()
+    const may = state().maySay
+    find('verdicts').hidden = !may
+    find('say').hidden = !may
+    for (const b of document.querySelectorAll('[data-verdict-is]'))
+      b.setAttribute('aria-pressed', p.state === b.dataset.verdictIs ? 'true' : 'false')
+    drawSpot()
+  }
+  function slide() {
+    const then = paper.querySelector('img.then')
+    if (then) then.style.clipPath = `inset(0 0 0 ${find('then').querySelector('input').value}%)`
+  }
+  find('then').addEventListener('input', slide)
+
+  function drawVotes(p) {
+    find('votes').replaceChildren(
+      ...p.by.map((v) =>
+        el(
+          'li',
+          { 'data-verdict': v.now ? v.verdict : 'changed' },
+          el('b', { dir: 'auto' }, v.name),
+          ` ${v.verdict === 'approved' ? 'approved it' : 'asks for changes'}, ${when(v.at)}`,
+          !v.now && el('small', {}, 'before it was changed'),
+        ),
+      ),
+      ...(p.why.length ? [el('li.why', {}, el('b', {}, 'Changed since: '), p.why.join('; '))] : []),
+    )
+  }
+  function drawThreads() {
+    const list = state().threads.filter((t) => t.piece === key)
+    paper.querySelectorAll('.pin:not(.new)').forEach((n) => n.remove())
+    let n = 0
+    find('threads').replaceChildren(
+      ...list.map((t) => {
+        n++
+        const pinned = t.spot && !t.resolved
+        if (pinned) {
+          const pin = el('button.pin', { 'data-pin': t.id, title: t.words, 'aria-label': `Comment ${n}` }, String(n))
+          place(pin, t.spot)
+          paper.append(pin)
+        }
+        return threadOf(t, n)
+      }),
+    )
+  }
+  const said = (s) => [
+    el('p.said-by', {}, el('b', { dir: 'auto' }, s.name), el('small.soft', {}, when(s.at))),
+    el('p.said', { dir: 'auto' }, s.words),
+  ]
+  function threadOf(t, n) {
+    const about = t.gone
+      ? `what it was about (${t.part}) is gone`
+      : t.part && t.spot && t.part !== 'piece'
+        ? `about the ${t.part}`
+        : ''
+    return el(
+      'li.thread' + (t.resolved ? '.over' : ''),
+      { 'data-thread': t.id },
+      el('span.thread-n', {}, String(n)),
+      el('div', {}, [
+        ...said(t),
+        about && el('small.soft', {}, about),
+        ...t.replies.map((r) => el('div.reply', {}, said(r))),
+        t.resolved && el('small.soft', { dir: 'auto' }, `done, says ${t.resolved}`),
+        state().maySay &&
+          el('p.thread-acts', {}, [
+            el('button.tiny.soft', { 'data-reply': t.id }, 'answer'),
+            el(
+              'button.tiny.soft',
+              { 'data-settle': t.id, ...(t.resolved ? { 'data-again': '' } : {}) },
+              t.resolved ? 'open again' : 'done',
+            ),
+          ]),
+      ]),
+    )
+  }
+  find('threads').addEventListener('click', (e) => {
+    const b = e.target.closest('[data-reply]')
+    if (!b || b.parentElement.nextElementSibling) return
+    const answer = el('textarea', { rows: 2, maxlength: 4000, 'aria-label': 'Your answer' })
+    const form = el('form.answer', {}, answer, el('button.tiny', {}, 'Answer'))
+    form.addEventListener('submit', async (e) => {
+      e.preventDefault()
+      if (answer.value.trim())
+        await tell('say', { id: crypto.randomUUID(), piece: key, about: b.dataset.reply, words: answer.value })
+    })
+    b.parentElement.after(form)
+    answer.focus()
+  })
+
+  // --- what is said -----------------------------------------------------------------
+  function drawSpot() {
+    paper.querySelector('.pin.new')?.remove()
+    find('say-whole').hidden = !spot
+    find('say-about').textContent = spot ? 'about this spot' : ''
+    if (!spot) return
+    const pin = el('span.pin.new', { 'aria-hidden': 'true' }, '+')
+    place(pin, spot)
+    paper.append(pin)
+  }
+  paper.addEventListener('click', (e) => {
+    const pin = e.target.closest('[data-pin]')
+    if (pin) {
+      const li = document.querySelector(`[data-thread="${pin.dataset.pin}"]`)
+      li.scrollIntoView({ block: 'nearest' })
+      li.classList.add('lit')
+      li.addEventListener('animationend', () => li.classList.remove('lit'), { once: true })
+      return
+    }
+    if (!state().maySay) return
+    const r = paper.getBoundingClientRect()
+    spot = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height]
+    drawSpot()
+    field.focus()
+  })
+  find('say-whole').addEventListener('click', () => {
+    spot = null
+    drawSpot()
+    field.focus()
+  })
+  field.addEventListener('input', () => localStorage.setItem(draft(), field.value))
+  field.addEventListener('keydown', (e) => {
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) find('say').requestSubmit()
+  })
+  find('say').addEventListener('submit', async (e) => {
+    e.preventDefault()
+    if (!field.value.trim()) {
+      field.focus()
+      return
+    }
+    if (await tell('say', { id: crypto.randomUUID(), piece: key, spot, words: field.value })) {
+      localStorage.removeItem(draft())
+      field.value = ''
+      spot = null
+      draw()
+    }
+  })
+  find('verdicts').addEventListener('click', async (e) => {
+    const b = e.target.closest('[data-verdict-is]')
+    if (!b) return
+    const verdict = b.dataset.verdictIs
+    if (!(await tell('decide', { verdict, pieces: [key] }))) return
+    if (verdict === 'changes') field.focus()
+    Aspen.notice(
+      verdict === 'approved' ? `${piece().name} is ${words.approved}.` : 'Say what is to change, if you have not.',
+    )
+  })
+
+  // --- ways about -------------------------------------------------------------------
+  find('one-close').addEventListener('click', away)
+  for (const b of document.querySelectorAll('[data-one-step]'))
+    b.addEventListener('click', () => step(Number(b.dataset.oneStep)))
+  addEventListener('keydown', (e) => {
+    if (!key || document.querySelector('dialog:modal')) return
+    if (e.key === 'Escape') away()
+    if (e.target.matches('input, textarea') || e.ctrlKey || e.metaKey || e.altKey) return
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key]
+    if (by) step(by)
+  })
+  // a finger that goes sideways over the piece goes to the next one
+  let down = null
+  paper.addEventListener('touchstart', (e) => (down = e.touches.length === 1 ? e.touches[0] : null), { passive: true })
+  paper.addEventListener(
+    'touchend',
+    (e) => {
+      const up = e.changedTouches[0]
+      if (down && Math.abs(up.clientX - down.clientX) > 60 && Math.abs(up.clientY - down.clientY) < 40)
+        step(up.clientX < down.clientX ? 1 : -1)
+      down = null
+    },
+    { passive: true },
+  )
+  addEventListener('hashchange', go)
+  heard.push(() => key && draw())
+  go()
+})()
