@@ -43,6 +43,7 @@ type matPiece struct {
 	*piece.Piece
 	SVG      string
 	Flags    int
+	Said     int // comments nobody is done with
 	Findings []preflight.Finding
 	Done     string // address of the file as it was finished, "" while it is open
 	Moved    bool   // it would look different now
@@ -75,6 +76,10 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	said, err := s.app.Proofs.OpenComments(r.Context(), m, set.Doc.ID)
+	if err != nil {
+		return err
+	}
 	p := matPage{ID: set.Doc.ID.String(), Seq: set.Doc.Seq}
 	for _, pc := range set.Pieces() {
 		ch := spec.Channel{ID: pc.Placement.Channel, Name: pc.Placement.ChannelName}
@@ -84,7 +89,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 			p.Channels = append(p.Channels, matChannel{Channel: ch})
 		}
 		mp := matPiece{Piece: pc, SVG: pc.Scene.SVG(s.screen(pc.Placement, matZoom))}
-		mp.Flags = len(flagged(pc.Findings))
+		mp.Flags, mp.Said = len(flagged(pc.Findings)), said[pc.Placement.ID]
 		if f, ok := done[app.PieceKey(pc.Look, pc.Placement.ID)]; ok {
 			mp.Done, mp.Moved, mp.Flags = frozenHref(f), f.Moved, 0
 			mp.W = seenWidth(pc.Placement) * matZoom
