@@ -34,7 +34,30 @@ func Load(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return err
 	}
-	return a.Kits.SetDefaultKit(ctx, m, kit)
+	if err := a.Kits.SetDefaultKit(ctx, m, kit); err != nil {
+		return err
+	}
+	return loadTeam(ctx, a, m)
+}
+
+// Colleague is the account of somebody who comments and approves.
+const Colleague = "ida@larkmoor.example"
+
+// loadTeam names the workspace and asks a colleague in.
+func loadTeam(ctx context.Context, a *app.App, m app.Member) error {
+	if err := a.Team.Rename(ctx, m, "Larkmoor workshop"); err != nil {
+		return err
+	}
+	ida, err := a.People.SignUp(ctx, "Ida Brandt", Colleague, Password)
+	if err != nil {
+		return err
+	}
+	m.WorkspaceName = "Larkmoor workshop"
+	token, err := a.Team.Invite(ctx, m, Colleague, "commenter", "/join/")
+	if err == nil {
+		_, err = a.Team.Join(ctx, ida, token)
+	}
+	return err
 }
 
 // Fill puts Larkmoor into a workspace: its kits, its channel, its briefs.

@@ -42,6 +42,7 @@ type ID = store.ID
 // App is the application, by its doors. Safe for concurrent use.
 type App struct {
 	People     People     // accounts, and who is in
+	Team       Team       // workspaces, and who does what in them
 	Documents  Documents  // what kits and briefs have in common: changes, undo, away and back
 	Kits       Kits       // whole kits: made, found, followed, kept in versions
 	Brand      Brand      // what is in a kit: colours, type, logos, pictures, motion
@@ -90,6 +91,7 @@ type house struct {
 // The doors; what they can do is said by their methods.
 type (
 	People     struct{ *house }
+	Team       struct{ *house }
 	Documents  struct{ *house }
 	Kits       struct{ *house }
 	Brand      struct{ *house }
@@ -134,7 +136,7 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	}
 	s.Check = h.check
 	return &App{
-		People: h.people, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
+		People: h.people, Team: Team{h}, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
 		Briefs: h.briefs, Sets: h.sets, Files: h.files, Places: h.places, Proofs: Proofs{h}, Work: h.work, house: h,
 	}, nil
 }
@@ -158,6 +160,12 @@ const (
 )
 
 var rights = map[string]right{"viewer": view, "commenter": comment, "editor": change, "owner": manage}
+
+// May reports whether somebody's role lets them do something: view, comment, change or manage.
+func May(m Member, what string) bool {
+	r, ok := map[string]right{"view": view, "comment": comment, "change": change, "manage": manage}[what]
+	return ok && may(m, r) == nil
+}
 
 func may(m Member, r right) error {
 	if have, ok := rights[m.Role]; !ok || have < r {

@@ -44,9 +44,9 @@ func (a *App) Made(ctx context.Context, m Member) (result string, made bool, err
 // Sessions is where sessions of browsers are kept.
 func (a People) Sessions() Sessions { return a.store.Sessions() }
 
-// Member finds a person's place in their workspace.
-func (a People) Member(ctx context.Context, user ID) (Member, error) {
-	return a.store.Member(ctx, user)
+// Member finds a person's place in a workspace, in their first where they are not in that one.
+func (a People) Member(ctx context.Context, user, workspace ID) (Member, error) {
+	return a.store.Member(ctx, user, workspace)
 }
 
 // Belongs reports whether somebody is still in the workspace they came with.

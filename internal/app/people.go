@@ -81,7 +81,7 @@ func (a *house) whose(ctx context.Context, email, password string) (Member, erro
 	}
 	for _, u := range users {
 		if ok, err := argon2id.ComparePasswordAndHash(password, u.PasswordHash); err == nil && ok {
-			return a.store.Member(ctx, u.ID)
+			return a.store.Member(ctx, u.ID, ID{})
 		}
 	}
 	return Member{}, ErrSignIn

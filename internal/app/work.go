@@ -58,7 +58,7 @@ func (a *house) jobs(o Options) jobs.Options {
 // onBehalf does work as the person who asked for it, with what they may do now.
 func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error)) jobs.Work {
 	return func(ctx context.Context, j Job, tell func(steps, of int)) (any, error) {
-		m, err := a.store.Member(ctx, j.Person)
+		m, err := a.store.Member(ctx, j.Person, j.Workspace)
 		if err == nil && m.Workspace != j.Workspace {
 			err = ErrNotFound
 		}

@@ -61,26 +61,21 @@ func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) 
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[User])
 }
 
-// Member finds a person's place in their (first) workspace.
-func (s *Store) Member(ctx context.Context, user ID) (m Member, err error) {
+// Member finds a person's place in a workspace, in their first where they are not in that one
+// (any more).
+func (s *Store) Member(ctx context.Context, user, workspace ID) (m Member, err error) {
 	err = s.Pool.QueryRow(ctx, `
 		select u.id, u.email, u.name, w.id, w.name, m.role
 		from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
-		where m.user_id = $1 order by w.created_at limit 1`, user).
+		where m.user_id = $1 and m.suspended_at is null order by w.id = $2 desc, w.created_at limit 1`, user, workspace).
 		Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role)
 	return m, notFound(err)
 }
 
 // Belongs reports whether a person is in a workspace.
 func (s *Store) Belongs(ctx context.Context, workspace, user ID) (in bool, err error) {
-	err = s.Pool.QueryRow(ctx, `select exists (select from members where workspace_id = $1 and user_id = $2)`, workspace, user).Scan(&in)
+	err = s.Pool.QueryRow(ctx, `select exists (select from members where workspace_id = $1 and user_id = $2 and suspended_at is null)`, workspace, user).Scan(&in)
 	return in, err
-}
-
-// RemoveMember takes a person out of a workspace; what they made stays.
-func (s *Store) RemoveMember(ctx context.Context, workspace, user ID) error {
-	_, err := s.Pool.Exec(ctx, `delete from members where workspace_id = $1 and user_id = $2`, workspace, user)
-	return err
 }
 
 // AddMember puts an account into a workspace with a role.

@@ -28,14 +28,10 @@ func about(r *http.Request) (app.Member, app.ID, error) {
 // signedIn lets only people with a session through and remembers who they are.
 func (s *Server) signedIn(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
-		var m app.Member
-		if err == nil {
-			m, err = s.app.People.Member(r.Context(), id)
-			if err != nil && !errors.Is(err, app.ErrNotFound) {
-				s.problem(w, r, err)
-				return
-			}
+		m, err := s.whoseSession(r)
+		if err != nil && !errors.Is(err, app.ErrNotFound) {
+			s.problem(w, r, err)
+			return
 		}
 		if err != nil {
 			if wantsJSON(r) || r.Method != http.MethodGet {
@@ -50,16 +46,44 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 	})
 }
 
+// whoseSession is who has signed in here, in the workspace they were in last;
+// [app.ErrNotFound] for nobody.
+func (s *Server) whoseSession(r *http.Request) (app.Member, error) {
+	id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
+	if err != nil {
+		return app.Member{}, app.ErrNotFound
+	}
+	workspace, _ := uuid.Parse(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
+	return s.app.People.Member(r.Context(), id, workspace)
+}
+
 type accountForm struct {
 	Name, Email, Problem string
+	Next                 string // where one goes on to
+}
+
+// next is where somebody goes on to who has signed in: to an invitation, else the Desk.
+func next(r *http.Request) string {
+	if to := r.FormValue("next"); strings.HasPrefix(to, "/join/") && !strings.ContainsAny(to[len("/join/"):], "/\\?#") {
+		return to
+	}
+	return "/desk"
+}
+
+// nextOf is the same as forms carry it, "" for the Desk.
+func nextOf(r *http.Request) string {
+	if to := next(r); to != "/desk" {
+		return to
+	}
+	return ""
 }
 
 func (s *Server) signInPage(w http.ResponseWriter, r *http.Request) {
-	s.show(w, r, "signin", frame{Title: "Sign in", Page: accountForm{}})
+	s.show(w, r, "signin", frame{Title: "Sign in", Page: accountForm{Next: nextOf(r)}})
 }
 
 func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
-	s.show(w, r, "signup", frame{Title: "Sign up", Page: accountForm{}})
+	s.show(w, r, "signup", frame{Title: "Sign up", Page: accountForm{Next: nextOf(r)}})
 }
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
@@ -78,7 +102,7 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 			reply(w, status, map[string]string{"error": err.Error()})
 			return nil
 		}
-		s.render(w, r, "signin", "page", status, frame{Title: "Sign in", Page: accountForm{Email: email, Problem: err.Error()}})
+		s.render(w, r, "signin", "page", status, frame{Title: "Sign in", Page: accountForm{Email: email, Problem: err.Error(), Next: nextOf(r)}})
 		return nil
 	}
 	if err := s.begin(r, m); err != nil {
@@ -88,7 +112,7 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 		reply(w, http.StatusOK, map[string]bool{"ok": true})
 		return nil
 	}
-	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+	http.Redirect(w, r, next(r), http.StatusSeeOther)
 	return nil
 }
 
@@ -127,14 +151,14 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 		words := plainly(err)
-		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: email, Problem: words}}
+		f := frame{Title: "Sign up", Page: accountForm{Name: r.FormValue("name"), Email: email, Problem: words, Next: nextOf(r)}}
 		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
 		return nil
 	}
 	if err := s.begin(r, m); err != nil {
 		return err
 	}
-	http.Redirect(w, r, "/desk", http.StatusSeeOther)
+	http.Redirect(w, r, next(r), http.StatusSeeOther)
 	return nil
 }
 

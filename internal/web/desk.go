@@ -23,6 +23,8 @@ type deskPage struct {
 	Find   string
 	Next   int // where the next page of briefs begins, 0 for none
 	Total  int // briefs
+
+	Changes bool // who looks may change things
 }
 
 // deskKits is how many kits lie on the desk; all of them have a page of their
@@ -88,7 +90,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
 		}
 		p.Kits = append(p.Kits, card)
 	}
-	if p.nothingYet() {
+	if p.Changes && p.nothingYet() {
 		http.Redirect(w, r, "/kits/new", http.StatusSeeOther)
 		return nil
 	}
@@ -100,7 +102,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
 	m := member(r)
 	from, _ := strconv.Atoi(r.FormValue("from"))
-	p.Find = r.FormValue("find")
+	p.Find, p.Changes = r.FormValue("find"), app.May(m, "change")
 	sets, broken, total, err := s.app.Briefs.FindBriefs(r.Context(), m, p.Find, from)
 	if err != nil {
 		return p, err

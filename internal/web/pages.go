@@ -159,6 +159,9 @@ type frame struct {
 	Page    any
 }
 
+// May reports whether who looks at the page may do something: view, comment, change, manage.
+func (f frame) May(what string) bool { return app.May(f.Member, what) }
+
 func (f frame) Initials() string {
 	out := ""
 	for _, w := range strings.Fields(f.Member.Name) {

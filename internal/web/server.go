@@ -148,9 +148,11 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Use(limitBody(64 << 10))
 			r.Post("/sign-in", s.do(s.signIn))
 			r.Post("/sign-up", s.do(s.signUp))
+			r.With(s.often).Get("/join/{token}", s.do(s.invited))
+			r.With(s.often).Post("/join/{token}", s.do(s.join))
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn, s.byTurns, asChange)
+			r.Use(s.signedIn, onlyLook, s.byTurns, asChange)
 			s.shown(r)
 			s.changed(r.With(limitBody(1 << 20)))
 			r.With(limitBody(64<<10)).Route("/briefs/{id}/proof", func(r chi.Router) {
@@ -171,6 +173,8 @@ func (s *Server) routes(o Options) http.Handler {
 // shown are the pages, parts of pages and files of somebody who is signed in.
 func (s *Server) shown(r chi.Router) {
 	r.Get("/", s.home)
+	r.Get("/team", s.do(s.team))
+	r.Get("/workspaces", s.do(s.workspaces))
 	r.Get("/desk", s.do(s.desk))
 	r.Get("/desk/briefs", s.do(s.findBriefs))
 	r.Get("/events", s.do(s.streamEvents))
@@ -221,6 +225,14 @@ func (s *Server) shown(r chi.Router) {
 // changed are the changes people make.
 func (s *Server) changed(r chi.Router) {
 	r.Post("/sign-out", s.do(s.signOut))
+	r.Post("/team/role", s.onTeam(s.setRole))
+	r.Post("/team/suspend", s.onTeam(s.suspend))
+	r.Post("/team/remove", s.onTeam(s.removePerson))
+	r.Post("/team/invite", s.do(s.invite))
+	r.Post("/team/invitations/end", s.do(s.endInvitation))
+	r.Post("/team/name", s.do(s.renameWorkspace))
+	r.Post("/workspaces", s.do(s.newWorkspace))
+	r.Post("/workspaces/open", s.do(s.openWorkspace))
 	r.Post("/kits", s.do(s.newKit))
 	r.Post("/sample", s.do(s.lookRound))
 	r.Post("/give/back", s.do(s.takeBack))
@@ -427,7 +439,7 @@ func (s *Server) logged(next http.Handler) http.Handler {
 
 // untold is an address without the secret in it, where it has one.
 func untold(path string) string {
-	for _, way := range []string{"/g/", "/p/", "/see/"} {
+	for _, way := range []string{"/g/", "/p/", "/see/", "/join/"} {
 		if rest, ok := strings.CutPrefix(path, way); ok {
 			_, after, more := strings.Cut(rest, "/")
 			if more {

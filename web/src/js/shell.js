@@ -488,6 +488,27 @@
     }))
   })
   document.addEventListener('DOMContentLoaded', () => paint())
+  // the workspaces one may go to, in the menu of one's account
+  document.querySelector('details.me')?.addEventListener(
+    'toggle',
+    async (e) => {
+      const list = document.querySelector('[data-spaces]')
+      if (!e.target.open || list.children.length) return
+      const all = (await get('/workspaces').catch(() => [])).filter((w) => !w.here)
+      list.hidden = all.length === 0
+      list.append(
+        ...all.map((w) =>
+          el(
+            'form',
+            { method: 'post', action: '/workspaces/open' },
+            el('input', { type: 'hidden', name: 'workspace', value: w.id }),
+            el('button', { dir: 'auto' }, w.name),
+          ),
+        ),
+      )
+    },
+    true,
+  )
   // menus close when one looks elsewhere
   document.addEventListener('click', (e) => {
     for (const m of document.querySelectorAll('[data-menu][open]')) if (!m.contains(e.target)) m.open = false

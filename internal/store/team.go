@@ -1,0 +1,208 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// Workspace is one a person is in.
+type Workspace struct {
+	ID   ID
+	Name string
+	Role string
+}
+
+// Teammate is a person in a workspace.
+type Teammate struct {
+	ID        ID
+	Name      string
+	Email     string
+	Role      string
+	Joined    time.Time
+	Suspended *time.Time
+}
+
+// Invitation asks somebody into a workspace.
+type Invitation struct {
+	ID        ID
+	Workspace ID
+	Name      string // of the workspace
+	Email     string // whom it is for, "" for whoever has the link
+	Role      string
+	By        string // name of who asks
+	Made      time.Time
+	Expires   time.Time
+}
+
+// Mail is what would be sent.
+type Mail struct {
+	To, Subject, Body string
+	At                time.Time
+}
+
+// Whatever hinders a change of a team.
+var (
+	ErrLastOwner = errors.New("a workspace needs an owner")
+	ErrUsed      = errors.New("that invitation has been used")
+)
+
+// Workspaces are those a person may go to, by name.
+func (s *Store) Workspaces(ctx context.Context, user ID) ([]Workspace, error) {
+	rows, err := s.Pool.Query(ctx, `select w.id, w.name, m.role from members m join workspaces w on w.id = m.workspace_id
+		where m.user_id = $1 and m.suspended_at is null order by lower(w.name), w.created_at`, user)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Workspace])
+}
+
+// CreateWorkspace makes a workspace with its owner; most is how many a person may own.
+func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most int) (id ID, err error) {
+	err = s.tx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select from users where id = $1 for update`, owner); err != nil {
+			return err
+		}
+		var have int
+		if err := tx.QueryRow(ctx, `select count(*) from members where user_id = $1 and role = 'owner'`, owner).Scan(&have); err != nil {
+			return err
+		}
+		if have >= most {
+			return ErrTaken
+		}
+		if err := tx.QueryRow(ctx, `insert into workspaces (name) values ($1) returning id`, name).Scan(&id); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, 'owner')`, id, owner)
+		return err
+	})
+	return id, err
+}
+
+// RenameWorkspace calls a workspace otherwise.
+func (s *Store) RenameWorkspace(ctx context.Context, workspace ID, name string) error {
+	_, err := s.Pool.Exec(ctx, `update workspaces set name = $2 where id = $1`, workspace, name)
+	return err
+}
+
+// Team are the people of a workspace, owners first.
+func (s *Store) Team(ctx context.Context, workspace ID) ([]Teammate, error) {
+	rows, err := s.Pool.Query(ctx, `select u.id, u.name, u.email, m.role, m.joined_at, m.suspended_at from members m join users u on u.id = m.user_id
+		where m.workspace_id = $1 order by array_position(array['owner', 'editor', 'commenter', 'viewer'], m.role), lower(u.name), u.id`, workspace)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Teammate])
+}
+
+// ChangeTeam changes one person's place in a workspace by a statement over $1 (workspace) and
+// $2 (person), and what else it takes; [ErrLastOwner] where nobody would own it then.
+func (s *Store) changeTeam(ctx context.Context, statement string, workspace, user ID, more ...any) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select from workspaces where id = $1 for update`, workspace); err != nil {
+			return err
+		}
+		tag, err := tx.Exec(ctx, statement, append([]any{workspace, user}, more...)...)
+		if err != nil {
+			return err
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrNotFound
+		}
+		var owned bool
+		if err := tx.QueryRow(ctx, `select exists (select from members where workspace_id = $1 and role = 'owner' and suspended_at is null)`, workspace).Scan(&owned); err != nil {
+			return err
+		}
+		if !owned {
+			return ErrLastOwner
+		}
+		return nil
+	})
+}
+
+// SetRole gives a person of a workspace another role.
+func (s *Store) SetRole(ctx context.Context, workspace, user ID, role string) error {
+	return s.changeTeam(ctx, `update members set role = $3 where workspace_id = $1 and user_id = $2`, workspace, user, role)
+}
+
+// Suspend keeps a person out of a workspace until that is lifted.
+func (s *Store) Suspend(ctx context.Context, workspace, user ID, out bool) error {
+	return s.changeTeam(ctx, `update members set suspended_at = case when $3 then now() end where workspace_id = $1 and user_id = $2`, workspace, user, out)
+}
+
+// RemoveMember takes a person out of a workspace; what they made stays.
+func (s *Store) RemoveMember(ctx context.Context, workspace, user ID) error {
+	return s.changeTeam(ctx, `delete from members where workspace_id = $1 and user_id = $2`, workspace, user)
+}
+
+// PutInvitation keeps an invitation by the hash of its token, with the mail that tells of it
+// (nil for none).
+func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, by ID, mail *Mail) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `insert into invitations (id, workspace_id, email, role, token_hash, made_by, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
+			i.ID, i.Workspace, i.Email, i.Role, token, by, i.Expires); err != nil {
+			return err
+		}
+		if mail == nil {
+			return nil
+		}
+		_, err := tx.Exec(ctx, `insert into mails (workspace_id, recipient, subject, body) values ($1, $2, $3, $4)`, i.Workspace, mail.To, mail.Subject, mail.Body)
+		return err
+	})
+}
+
+const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, u.name, i.made_at, i.expires_at from invitations i join workspaces w on w.id = i.workspace_id join users u on u.id = i.made_by`
+
+// Invitations are those of a workspace nobody has used, the newest first.
+func (s *Store) Invitations(ctx context.Context, workspace ID, now time.Time) ([]Invitation, error) {
+	rows, err := s.Pool.Query(ctx, `select `+invitation+` where i.workspace_id = $1 and i.used_at is null and i.ended_at is null and i.expires_at > $2 order by i.made_at desc`, workspace, now)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Invitation])
+}
+
+// Invitation finds one that can be used, by the hash of its token.
+func (s *Store) Invitation(ctx context.Context, token []byte, now time.Time) (Invitation, error) {
+	rows, err := s.Pool.Query(ctx, `select `+invitation+` where i.token_hash = $1 and i.used_at is null and i.ended_at is null and i.expires_at > $2`, token, now)
+	if err != nil {
+		return Invitation{}, err
+	}
+	i, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[Invitation])
+	return i, notFound(err)
+}
+
+// Join uses an invitation, once: the person is in the workspace then, in the role it has; one
+// who is in it with another role keeps that.
+func (s *Store) Join(ctx context.Context, invitation, user ID) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		var workspace ID
+		var role string
+		err := tx.QueryRow(ctx, `update invitations set used_at = now(), used_by = $2 where id = $1 and used_at is null and ended_at is null returning workspace_id, role`, invitation, user).Scan(&workspace, &role)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return ErrUsed
+		}
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, $3) on conflict (workspace_id, user_id) do nothing`, workspace, user, role)
+		return err
+	})
+}
+
+// EndInvitation takes an invitation back.
+func (s *Store) EndInvitation(ctx context.Context, workspace, id ID) error {
+	_, err := s.Pool.Exec(ctx, `update invitations set ended_at = now() where workspace_id = $1 and id = $2 and used_at is null and ended_at is null`, workspace, id)
+	return err
+}
+
+// Mails are what would have been sent from a workspace of late, the newest first.
+func (s *Store) Mails(ctx context.Context, workspace ID) ([]Mail, error) {
+	rows, err := s.Pool.Query(ctx, `select recipient, subject, body, at from mails where workspace_id = $1 order by at desc limit 50`, workspace)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Mail])
+}

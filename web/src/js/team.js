@@ -1,0 +1,43 @@
+// The team: a role is set as it is chosen, what cannot be undone is asked about.
+;(() => {
+  for (const form of document.querySelectorAll('[data-role-form]')) {
+    form.querySelector('button').hidden = true
+    form.querySelector('select').addEventListener('change', () => form.requestSubmit())
+  }
+  const { el } = Aspen
+  async function sure(words) {
+    const dialog = el(
+      'dialog.again',
+      { 'aria-label': words },
+      el(
+        'form',
+        { method: 'dialog' },
+        el('p', {}, words),
+        el(
+          'p.buttons',
+          {},
+          el('button.act', { value: 'yes' }, 'Yes'),
+          el('button.ghost', { value: '', autofocus: true }, 'No'),
+        ),
+      ),
+    )
+    document.body.append(dialog)
+    dialog.showModal()
+    await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
+    dialog.remove()
+    return dialog.returnValue === 'yes'
+  }
+  document.addEventListener('submit', async (e) => {
+    const words = e.target.dataset.asks
+    if (!words || e.target.dataset.asked) return
+    e.preventDefault()
+    if (!(await sure(words))) return
+    e.target.dataset.asked = '1'
+    e.target.requestSubmit()
+  })
+  document.querySelector('[data-copy-fresh]')?.addEventListener('click', async (e) => {
+    const field = document.querySelector('[data-fresh-address]')
+    await navigator.clipboard.writeText(field.value).catch(() => field.select())
+    e.target.textContent = 'copied'
+  })
+})()
