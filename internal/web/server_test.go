@@ -287,8 +287,9 @@ func TestRoles(t *testing.T) {
 			}
 		}
 		changes := role == "owner" || role == "editor"
-		if r, _ := p.get("/briefs/" + brief + "/mat"); r.StatusCode != http.StatusOK {
-			t.Errorf("%s looks at the mat: %s", role, r.Status)
+		page := map[bool]string{true: "/mat", false: "/proof/"}[changes] // who may only look is led to the proof
+		if r, _ := p.get("/briefs/" + brief + page); r.StatusCode != http.StatusOK {
+			t.Errorf("%s looks at the set: %s", role, r.Status)
 		}
 		want := http.StatusForbidden
 		if changes {
