@@ -558,6 +558,20 @@ func (a Proofs) OpenComments(ctx context.Context, m Member, id ID) (map[string]i
 	return a.store.OpenComments(ctx, m.Workspace, id)
 }
 
+// Said is what is said of a brief and nobody is done with.
+type Said = store.Said
+
+// mostSaid is how many briefs the Desk says something was said of.
+const mostSaid = 8
+
+// Said is what waits on the Desk: what was said of briefs, the last first.
+func (a Proofs) Said(ctx context.Context, m Member) ([]Said, error) {
+	if err := may(m, view); err != nil {
+		return nil, err
+	}
+	return a.store.Waiting(ctx, m.Workspace, mostSaid)
+}
+
 // Who is who says something with an account.
 func (a Proofs) Who(m Member) By { return By{Name: cmp.Or(m.Name, m.Email), Person: &m.ID} }
 

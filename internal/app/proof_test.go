@@ -235,3 +235,43 @@ func TestLinksEndByThemselves(t *testing.T) {
 }
 
 func abs(v float64) float64 { return max(v, -v) }
+
+// TestWhatWasSaidIsOnTheDesk: the last thing said of each brief, until it is done with or the
+// brief is put away.
+func TestWhatWasSaidIsOnTheDesk(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	r, err := a.Proofs.Room(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	threads := []uuid.UUID{uuid.New(), uuid.New()}
+	for i, words := range []string{"First", "Second"} {
+		if err := a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{ID: threads[i], Piece: r.Pieces[i].Key, Words: words}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	said := func() []app.Said {
+		t.Helper()
+		out, err := a.Proofs.Said(ctx, m)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	if got := said(); len(got) != 1 || got[0].Words != "Second" || got[0].Open != 2 || got[0].Brief != id || got[0].Piece != r.Pieces[1].Key {
+		t.Errorf("%+v", got)
+	}
+	if err := a.Proofs.Settle(ctx, m, a.Proofs.Who(m), id, threads[1], true); err != nil {
+		t.Fatal(err)
+	}
+	if got := said(); len(got) != 1 || got[0].Words != "First" || got[0].Open != 1 {
+		t.Errorf("%+v", got)
+	}
+	if err := a.Documents.Archive(ctx, m, id, true); err != nil {
+		t.Fatal(err)
+	}
+	if got := said(); len(got) != 0 {
+		t.Errorf("of a brief that is put away: %+v", got)
+	}
+}

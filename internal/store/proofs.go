@@ -136,6 +136,31 @@ func (s *Store) OpenComments(ctx context.Context, workspace, brief ID) (map[stri
 	return out, err
 }
 
+// Said is what is said of a brief's pieces and nobody is done with yet.
+type Said struct {
+	Brief ID
+	Name  string // of the brief
+	Open  int    // threads
+	By    string // who said the last thing
+	Words string
+	Piece string
+	At    time.Time
+}
+
+// Waiting is what is said of briefs of a workspace, on the desk, and nobody is done with: what
+// was said last comes first.
+func (s *Store) Waiting(ctx context.Context, workspace ID, most int) ([]Said, error) {
+	rows, err := s.Pool.Query(ctx, `select c.brief_id, d.name, c.open, c.name, c.words, c.piece, c.at from (
+			select distinct on (brief_id) brief_id, name, words, piece, at, count(*) over (partition by brief_id) as open
+			from proof_comments where workspace_id = $1 and about is null and resolved_at is null order by brief_id, at desc
+		) c join documents d on d.id = c.brief_id and d.archived_at is null and d.deleted_at is null
+		order by c.at desc limit $2`, workspace, most)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Said])
+}
+
 // ResolveComment says that a thread is done with, or that it is not.
 func (s *Store) ResolveComment(ctx context.Context, workspace, brief, comment ID, by string, done bool) error {
 	tag, err := s.Pool.Exec(ctx, `update proof_comments set resolved_at = case when $5 then now() end, resolved_by = case when $5 then $4 else '' end

@@ -81,17 +81,17 @@ func run(url, out, only string) error {
 		{"kit", kit, nil},
 		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="colour/main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
 		{"kit-type", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="pairs/"]`), cdp.WaitVisible(`.slip .pairs`)}},
-		{"kit-logo", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of^="logo/"]`), cdp.WaitVisible(`.slip .clear-space`)}},
 		{"kit-motion", kit, []cdp.Action[cdp.Void]{cdp.ScrollIntoView(`#h-motion`)}},
 		{"give", "/kits/new", []cdp.Action[cdp.Void]{given(
 			"Pellow & Finch", "Chanterelles are in, from Saturday", "Wine cap #7A2E3A\nMoss #26432F\nCream #F4ECD8\nApricot #E9A15B", "pellowfinch.example",
 		)}},
 		{"begin", "/kits/begin?name=Pellow+%26+Finch&does=A+mushroom+farm+with+a+market+stall&values=patience&go=1", nil},
-		{"compare", kit + "/compare?a=1&b=0", nil},
 		{"guidelines", kit + "/guidelines", nil},
 		{"start", brief + "/start", nil},
 		{"looks", brief + "/looks", nil},
 		{"video", brief + "/video?place=video-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`.shot .still`), cdp.SendKeys(`[data-voice]`, "a low"), cdp.WaitVisible(`.cue`), cdp.WaitReady(`.wave path`), cdp.Click(`.shot:nth-child(1) .still`)}},
+		{"proof", brief + "/proof/#feed-square", []cdp.Action[cdp.Void]{cdp.WaitVisible(`[data-one] img.now`), commented}},
+		{"team", "/team", nil},
 		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
 		{"channels", "/channels", nil},
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
@@ -123,6 +123,26 @@ func run(url, out, only string) error {
 		}
 	}
 	return nil
+}
+
+// commented says where something is to change, and writes where something else is.
+func commented(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+	press := func(x, y float64, words, then string) error {
+		_, err := cdp.Evaluate[any](fmt.Sprintf(`(() => {
+			const paper = document.querySelector('[data-paper]'), r = paper.getBoundingClientRect()
+			paper.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + %v * r.width, clientY: r.top + %v * r.height }))
+			document.querySelector('[data-say-words]').value = %q
+			%s
+		})()`, x, y, words, then))(ctx, t)
+		return err
+	}
+	if err := press(0.4, 0.77, "Say where we meet? The old boathouse is closed.", `document.querySelector('[data-say]').requestSubmit()`); err != nil {
+		return cdp.Void{}, err
+	}
+	if _, err := cdp.Poll[bool](`document.querySelectorAll('.thread').length === 1 && !document.querySelector('.pin.new')`)(ctx, t); err != nil {
+		return cdp.Void{}, err
+	}
+	return cdp.Void{}, press(0.86, 0.89, "Could this be the green one?", "")
 }
 
 // given types one thing after the other into the field of the first page.
