@@ -31,8 +31,8 @@ func (a People) SignUp(ctx context.Context, name, email, password string) (Membe
 	if name == "" || len(name) > 100 {
 		return Member{}, fmt.Errorf("%w: say your name, in up to 100 letters", ErrInvalid)
 	}
-	if n := len([]rune(password)); n < MinPassword || n > 200 {
-		return Member{}, fmt.Errorf("%w: a password needs at least %d characters", ErrInvalid, MinPassword)
+	if err := checkPassword(password); err != nil {
+		return Member{}, err
 	}
 	done, err := a.passwords.enter(ctx)
 	if err != nil {

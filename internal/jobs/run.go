@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"syscall"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -159,10 +160,18 @@ func (w worker) Work(ctx context.Context, r *river.Job[entry]) error {
 		return river.JobCancel(errors.Join(err, over(after, w.q.pool, j, Failed, nil, err.Error())))
 	case r.Attempt >= attempts:
 		w.q.o.Log.Error("job", "job", j.ID, "kind", j.Kind, "error", err)
-		return errors.Join(err, over(after, w.q.pool, j, Failed, nil, "It failed each of the times it was tried, on our side. Try again later."))
+		return errors.Join(err, over(after, w.q.pool, j, Failed, nil, givenUp(err)))
 	}
 	w.q.o.Log.Warn("job, to be tried again", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt, "error", err)
 	return errors.Join(err, w.q.letGo(after, j, 0))
+}
+
+// givenUp is what people are told of a job that was tried in vain.
+func givenUp(err error) string {
+	if errors.Is(err, syscall.ENOSPC) {
+		return "There is no room left on the server. Nothing of it was kept; tell whoever runs it, and try again."
+	}
+	return "It failed each of the times it was tried, on our side. Try again later."
 }
 
 // do works on a job; a fault in it is an error like others.

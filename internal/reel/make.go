@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/film"
@@ -164,7 +165,7 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 	case drawErr != nil && !errors.Is(drawErr, errPipe): // and what is killed for it says nothing
 		return drawErr
 	case waited != nil:
-		return fmt.Errorf("%w: %v: %s", ErrEncoder, waited, lastLine(said.String()))
+		return failed(ctx, waited, lastLine(said.String()))
 	case drawErr != nil:
 		return drawErr
 	}
@@ -188,12 +189,20 @@ func withSound(ctx context.Context, silent string, track sound.Track, format, pa
 		args = append(args, "-movflags", "+faststart")
 	}
 	if _, err := exec.CommandContext(ctx, "ffmpeg", append(args, "-f", format, path)...).Output(); err != nil {
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-		return fmt.Errorf("%w: the sound: %s", ErrEncoder, said(err))
+		return failed(ctx, err, said(err))
 	}
 	return nil
+}
+
+// failed is an error of the encoder, by what it says last: a full disk is told from others.
+func failed(ctx context.Context, err error, says string) error {
+	switch {
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case strings.Contains(says, syscall.ENOSPC.Error()), strings.Contains(says, "No space left on device"):
+		return fmt.Errorf("%w: %w", ErrEncoder, syscall.ENOSPC)
+	}
+	return fmt.Errorf("%w: %v: %s", ErrEncoder, err, says)
 }
 
 // said is what ffmpeg says of an error.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"image"
 	"image/png"
@@ -13,6 +14,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"syscall"
 	"testing"
 
 	"aspenridge/demo"
@@ -287,6 +289,23 @@ func TestAVideoThatIsStopped(t *testing.T) {
 	t.Setenv("PATH", t.TempDir())
 	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); err == nil || !strings.Contains(err.Error(), "ffmpeg") {
 		t.Errorf("without ffmpeg: %v", err)
+	}
+}
+
+// Where the disk is full in the middle that is what is said, and nothing is left behind.
+func TestNoRoomInTheMiddle(t *testing.T) {
+	_, s := small(t)
+	bin, path := t.TempDir(), filepath.Join(t.TempDir(), "a.mp4")
+	full := "#!/bin/sh\nfor last; do :; done\n/usr/bin/head -c 100000 > \"$last\"\necho 'av_interleaved_write_frame(): No space left on device' >&2\nexit 1\n"
+	if err := os.WriteFile(filepath.Join(bin, "ffmpeg"), []byte(full), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	t.Setenv("PATH", bin)
+	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); !errors.Is(err, syscall.ENOSPC) {
+		t.Errorf("%v", err)
+	}
+	if left, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "*")); len(left) > 0 {
+		t.Errorf("left behind: %v", left)
 	}
 }
 

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -22,7 +23,8 @@ type Member struct {
 	User
 	Workspace     ID
 	WorkspaceName string
-	Role          string // owner, editor, commenter, viewer
+	Role          string     // owner, editor, commenter, viewer
+	SignedOut     *time.Time // their sessions that began before are over
 }
 
 // CreateUser makes an account with a workspace of its own; ErrTaken when the
@@ -65,10 +67,10 @@ func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) 
 // (any more).
 func (s *Store) Member(ctx context.Context, user, workspace ID) (m Member, err error) {
 	err = s.Pool.QueryRow(ctx, `
-		select u.id, u.email, u.name, w.id, w.name, m.role
+		select u.id, u.email, u.name, w.id, w.name, m.role, u.signed_out_at
 		from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
 		where m.user_id = $1 and m.suspended_at is null order by w.id = $2 desc, w.created_at limit 1`, user, workspace).
-		Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role)
+		Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role, &m.SignedOut)
 	return m, notFound(err)
 }
 

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -54,7 +55,11 @@ func (s *Server) whoseSession(r *http.Request) (app.Member, error) {
 		return app.Member{}, app.ErrNotFound
 	}
 	workspace, _ := uuid.Parse(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
-	return s.app.People.Member(r.Context(), id, workspace)
+	m, err := s.app.People.Member(r.Context(), id, workspace)
+	if err == nil && m.SignedOut != nil && s.sessions.GetInt64(r.Context(), "since") <= m.SignedOut.UnixMicro() {
+		return app.Member{}, app.ErrNotFound
+	}
+	return m, err
 }
 
 type accountForm struct {
@@ -104,6 +109,13 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 		}
 		s.render(w, r, "signin", "page", status, frame{Title: "Sign in", Page: accountForm{Email: email, Problem: err.Error(), Next: nextOf(r)}})
 		return nil
+	}
+	codes, err := s.app.People.Codes(r.Context(), m)
+	if err != nil {
+		return err
+	}
+	if codes.On {
+		return s.askCode(w, r, m)
 	}
 	if err := s.begin(r, m); err != nil {
 		return err
@@ -166,7 +178,77 @@ func (s *Server) begin(r *http.Request, m app.Member) error {
 	if err := s.sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
+	s.sessions.Remove(r.Context(), "pending")
 	s.sessions.Put(r.Context(), "user", m.ID.String())
+	s.sessions.Put(r.Context(), "since", time.Now().UnixMicro())
+	return nil
+}
+
+// codeTime is how long a password that was said is good for the code to follow.
+const codeTime = 10 * time.Minute
+
+// askCode has somebody who said their password say a code as well.
+func (s *Server) askCode(w http.ResponseWriter, r *http.Request, m app.Member) error {
+	if wantsJSON(r) { // of a page that is open: it has no room for a code
+		reply(w, http.StatusUnprocessableEntity, map[string]string{"error": "your account asks for a code: sign in on a page of its own, then try again here"})
+		return nil
+	}
+	if err := s.sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	s.sessions.Put(r.Context(), "pending", m.ID.String())
+	s.sessions.Put(r.Context(), "pendingAt", time.Now().Unix())
+	s.sessions.Put(r.Context(), "next", nextOf(r))
+	http.Redirect(w, r, "/sign-in/code", http.StatusSeeOther)
+	return nil
+}
+
+// pending is who has said their password and not yet a code.
+func (s *Server) pending(r *http.Request) (app.ID, bool) {
+	id, err := uuid.Parse(s.sessions.GetString(r.Context(), "pending"))
+	return id, err == nil && time.Since(time.Unix(s.sessions.GetInt64(r.Context(), "pendingAt"), 0)) < codeTime
+}
+
+func (s *Server) codePage(w http.ResponseWriter, r *http.Request) {
+	if _, ok := s.pending(r); !ok {
+		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+		return
+	}
+	s.show(w, r, "code", frame{Title: "A code", Page: accountForm{}})
+}
+
+// signInCode takes the code that follows a password.
+func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) error {
+	id, ok := s.pending(r)
+	if !ok {
+		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+		return nil
+	}
+	m, err := s.guarded(r, "code "+id.String(), func() (app.Member, error) {
+		if err := s.app.People.CheckCode(r.Context(), id, r.FormValue("code")); err != nil {
+			return app.Member{}, err
+		}
+		return s.app.People.Member(r.Context(), id, app.ID{})
+	})
+	if errors.Is(err, app.ErrSignIn) || errors.Is(err, errTries) {
+		words := "that is not the code now, or it was used"
+		if errors.Is(err, errTries) {
+			words = errTries.Error()
+		}
+		s.render(w, r, "code", "page", http.StatusUnprocessableEntity, frame{Title: "A code", Page: accountForm{Problem: words}, Version: strings.Trim(buildTag, `"`)})
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	to := s.sessions.PopString(r.Context(), "next")
+	if err := s.begin(r, m); err != nil {
+		return err
+	}
+	if to == "" {
+		to = "/desk"
+	}
+	http.Redirect(w, r, to, http.StatusSeeOther)
 	return nil
 }
 

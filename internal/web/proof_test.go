@@ -3,7 +3,6 @@ package web_test
 import (
 	"bytes"
 	"net/http"
-	"net/http/cookiejar"
 	"net/url"
 	"strings"
 	"sync"
@@ -53,8 +52,7 @@ func TestALinkWithAPassword(t *testing.T) {
 	if err != nil || !strings.Contains(out["html"].(string), "Anna &lt;b&gt;Quist") {
 		t.Fatalf("%v, %v", out, err)
 	}
-	jar, _ := cookiejar.New(nil)
-	anna := &person{t: t, client: &http.Client{Jar: jar, CheckRedirect: p.client.CheckRedirect}, base: p.base}
+	anna := &person{t: t, client: newClient(t), base: p.base}
 	way := strings.TrimSuffix(at.Path, "/")
 	key := "feed-square"
 	for _, path := range []string{"/state", "/pieces/small/" + key, "/events"} {

@@ -147,6 +147,8 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Group(func(r chi.Router) {
 			r.Use(limitBody(64 << 10))
 			r.Post("/sign-in", s.do(s.signIn))
+			r.Get("/sign-in/code", s.codePage)
+			r.Post("/sign-in/code", s.do(s.signInCode))
 			r.Post("/sign-up", s.do(s.signUp))
 			r.With(s.often).Get("/join/{token}", s.do(s.invited))
 			r.With(s.often).Post("/join/{token}", s.do(s.join))
@@ -173,6 +175,7 @@ func (s *Server) routes(o Options) http.Handler {
 // shown are the pages, parts of pages and files of somebody who is signed in.
 func (s *Server) shown(r chi.Router) {
 	r.Get("/", s.home)
+	r.Get("/account", s.do(s.me))
 	r.Get("/team", s.do(s.team))
 	r.Get("/workspaces", s.do(s.workspaces))
 	r.Get("/desk", s.do(s.desk))
@@ -225,6 +228,12 @@ func (s *Server) shown(r chi.Router) {
 // changed are the changes people make.
 func (s *Server) changed(r chi.Router) {
 	r.Post("/sign-out", s.do(s.signOut))
+	r.Post("/account/name", s.do(s.renameMe))
+	r.Post("/account/password", s.do(s.changePassword))
+	r.Post("/account/sign-out", s.do(s.signOutEverywhere))
+	r.Post("/account/codes", s.do(s.beginCodes))
+	r.Post("/account/codes/ask", s.do(s.askCodes))
+	r.Post("/account/codes/end", s.do(s.noCodes))
 	r.Post("/team/role", s.onTeam(s.setRole))
 	r.Post("/team/suspend", s.onTeam(s.suspend))
 	r.Post("/team/remove", s.onTeam(s.removePerson))

@@ -57,13 +57,19 @@ func join(t *testing.T, s *stage.Stage, email string) *person {
 	if err != nil {
 		t.Fatal(err)
 	}
+	p := &person{t, s.URL, newClient(t), m}
+	p.signIn()
+	return p
+}
+
+// newClient is a browser nobody has used, which follows nothing by itself.
+func newClient(t *testing.T) *http.Client {
+	t.Helper()
 	jar, err := cookiejar.New(nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := &person{t, s.URL, &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}, m}
-	p.signIn()
-	return p
+	return &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 }
 
 func (p *person) signIn() {

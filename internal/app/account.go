@@ -1,0 +1,150 @@
+package app
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/alexedwards/argon2id"
+
+	"aspenridge/internal/totp"
+)
+
+// Rename calls somebody otherwise, in every workspace.
+func (a People) Rename(ctx context.Context, m Member, name string) error {
+	name = oneLine(name)
+	if n := len([]rune(name)); n == 0 || n > 100 {
+		return fmt.Errorf("%w: say your name, in up to 100 letters", ErrInvalid)
+	}
+	return a.store.RenameUser(ctx, m.ID, name)
+}
+
+// checkPassword refuses a password nobody should have.
+func checkPassword(password string) error {
+	if n := len([]rune(password)); n < MinPassword || n > 200 {
+		return fmt.Errorf("%w: a password needs %d to 200 characters", ErrInvalid, MinPassword)
+	}
+	return nil
+}
+
+// errNotYours means a password is asked for again, and another one was said.
+var errNotYours = fmt.Errorf("%w: that is not your password", ErrInvalid)
+
+// again checks the password of somebody who is signed in.
+func (a *house) again(ctx context.Context, m Member, password string) error {
+	hash, err := a.store.PasswordHash(ctx, m.ID)
+	if err != nil {
+		return err
+	}
+	done, err := a.passwords.enter(ctx)
+	if err != nil {
+		return err
+	}
+	defer done()
+	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok {
+		return errNotYours
+	}
+	return nil
+}
+
+// ChangePassword gives an account another password; whoever is signed in elsewhere is out.
+func (a People) ChangePassword(ctx context.Context, m Member, now, next string) error {
+	if err := checkPassword(next); err != nil {
+		return err
+	}
+	if err := a.again(ctx, m, now); err != nil {
+		return err
+	}
+	done, err := a.passwords.enter(ctx)
+	if err != nil {
+		return err
+	}
+	hash, err := argon2id.CreateHash(next, a.hashing)
+	done()
+	if err != nil {
+		return err
+	}
+	return a.store.SetPassword(ctx, m.ID, hash)
+}
+
+// SignOutEverywhere ends every session of somebody that has begun.
+func (a People) SignOutEverywhere(ctx context.Context, m Member) error {
+	return a.store.EndSessions(ctx, m.ID)
+}
+
+// Codes are what an account asks for besides its password.
+type Codes struct {
+	On   bool
+	Left int // codes that stand in for one
+}
+
+// Codes says whether an account asks for codes.
+func (a People) Codes(ctx context.Context, m Member) (c Codes, err error) {
+	secret, _, err := a.store.Codes(ctx, m.ID)
+	if err != nil || secret == nil {
+		return c, err
+	}
+	c.On = true
+	c.Left, err = a.store.RecoveryLeft(ctx, m.ID)
+	return c, err
+}
+
+// recoveryCodes is how many codes stand in for one, each once.
+const recoveryCodes = 10
+
+// AskCodes has an account ask for codes of a secret, once somebody shows that they have it; it
+// returns codes that stand in for one, told once.
+func (a People) AskCodes(ctx context.Context, m Member, secret []byte, code string) ([]string, error) {
+	step, ok := totp.Find(secret, code, a.now())
+	if !ok {
+		return nil, fmt.Errorf("%w: that is not the code the application shows now", ErrInvalid)
+	}
+	var out []string
+	var hashes [][]byte
+	for range recoveryCodes {
+		c := rand.Text()[:16] // 80 bits
+		out = append(out, c[:4]+"-"+c[4:8]+"-"+c[8:12]+"-"+c[12:])
+		hashes = append(hashes, hashOfRecovery(c))
+	}
+	return out, a.store.SetCodes(ctx, m.ID, secret, step, hashes)
+}
+
+// hashOfRecovery is how a code that stands in for one is kept, however it is typed.
+func hashOfRecovery(said string) []byte {
+	said = strings.ToUpper(strings.NewReplacer("-", "", " ", "").Replace(said))
+	sum := sha256.Sum256([]byte(said))
+	return sum[:]
+}
+
+// NoCodes has an account ask for no codes any more.
+func (a People) NoCodes(ctx context.Context, m Member, password string) error {
+	if err := a.again(ctx, m, password); err != nil {
+		return err
+	}
+	return a.store.SetCodes(ctx, m.ID, nil, 0, nil)
+}
+
+// CheckCode checks a code somebody signs in with, or one that stands in for it; each is good
+// once. [ErrSignIn] where it is another one.
+func (a People) CheckCode(ctx context.Context, user ID, said string) error {
+	secret, _, err := a.store.Codes(ctx, user)
+	if err != nil {
+		return err
+	}
+	if secret == nil {
+		return errors.New("a code for an account that asks for none")
+	}
+	fresh := false
+	if step, ok := totp.Find(secret, said, a.now()); ok {
+		fresh, err = a.store.UseStep(ctx, user, step)
+	} else {
+		fresh, err = a.store.UseRecovery(ctx, user, hashOfRecovery(said))
+	}
+	if err == nil && !fresh {
+		err = ErrSignIn
+	}
+	return err
+}
