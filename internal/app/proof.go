@@ -15,6 +15,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/raster"
@@ -316,6 +317,8 @@ type Remark struct {
 	Spot  bool // it is about the spot at X, Y (0-1 of the piece), not the piece as a whole
 	About *ID  // the thread it answers
 	Words string
+	// Suggests are other words for the part that is there, which the editor can take.
+	Suggests string
 }
 
 // MostWords is how long a comment may be, letters.
@@ -330,7 +333,10 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if err != nil {
 		return err
 	}
-	r.Words = safeText(r.Words)
+	r.Words, r.Suggests = safeText(r.Words), safeText(r.Suggests)
+	if r.Words == "" && r.Suggests != "" {
+		r.Words = "Other words:"
+	}
 	if n := len([]rune(r.Words)); n == 0 || n > MostWords {
 		return fmt.Errorf("%w: a comment has 1 to %d letters, this one has %d", ErrInvalid, MostWords, n)
 	}
@@ -348,6 +354,15 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 			return fmt.Errorf("%w: a spot lies on the piece, 0 to 1 each way", ErrInvalid)
 		}
 		c.Part, c.X, c.Y = spotOn(pc, r.X, r.Y)
+	}
+	if r.Suggests != "" {
+		if _, ok := writable(pc, c.Part); !ok {
+			return fmt.Errorf("%w: there are no words there that could be others", ErrInvalid)
+		}
+		if len([]rune(r.Suggests)) > brief.MaxCopy {
+			return fmt.Errorf("%w: other words have at most %d letters", ErrInvalid, brief.MaxCopy)
+		}
+		c.Suggests = r.Suggests
 	}
 	if c.ID == (ID{}) {
 		c.ID = uuid.New()
@@ -393,6 +408,70 @@ func SpotOf(pc *piece.Piece, c Comment) (x, y float64, ok bool) {
 		}
 	}
 	return 0, 0, false
+}
+
+// Writable is a part of a piece whose words can be others.
+type Writable struct {
+	Slot  string
+	Field string // of the card
+	Text  string
+	Box   [4]float64 // 0-1 of the piece
+}
+
+// writable is the part of a slot whose words can be others; false for none.
+func writable(pc *piece.Piece, slot string) (w Writable, ok bool) {
+	for i := len(pc.Scene.Parts) - 1; i >= 0; i-- {
+		p := &pc.Scene.Parts[i]
+		if p.Slot == slot && p.Words() && slices.Contains(brief.CopyFields, p.Field) {
+			width, height := float64(pc.Scene.W), float64(pc.Scene.H)
+			text := strings.ReplaceAll(p.Text, "\u00a0", " ") // glued by rule, not by whoever typed it
+			return Writable{slot, p.Field, text, [4]float64{p.Box.X / width, p.Box.Y / height, p.Box.W / width, p.Box.H / height}}, true
+		}
+	}
+	return w, false
+}
+
+// WritablesOf are the parts of a piece whose words can be others.
+func WritablesOf(pc *piece.Piece) (out []Writable) {
+	for i := range pc.Scene.Parts {
+		if w, ok := writable(pc, pc.Scene.Parts[i].Slot); ok && !slices.ContainsFunc(out, func(o Writable) bool { return o.Slot == w.Slot }) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Take takes the words a comment suggests: they are those of the set from then on, a change
+// like any other, and the comment is done with.
+func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	r, err := a.Room(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(r.Comments, func(c Comment) bool { return c.ID == thread })
+	if i < 0 || r.Comments[i].Suggests == "" {
+		return ErrNotFound
+	}
+	c := r.Comments[i]
+	if c.Taken != nil {
+		return nil
+	}
+	pc, err := r.Set.pieceAt(c.Piece)
+	if err != nil {
+		return err
+	}
+	w, ok := writable(pc, c.Part)
+	if !ok {
+		return fmt.Errorf("%w: the words it is about are not on the piece any more", ErrInvalid)
+	}
+	card := r.Set.Brief.Cards[min(pc.Card, len(r.Set.Brief.Cards)-1)]
+	if _, err := a.briefs.EditBrief(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card.ID, w.Field), Value: raw(c.Suggests)}}); err != nil {
+		return err
+	}
+	return a.store.TakeComment(ctx, m.Workspace, id, thread, a.Who(m).Name)
 }
 
 // checkedBy is who says something, with a name.

@@ -275,3 +275,64 @@ func TestWhatWasSaidIsOnTheDesk(t *testing.T) {
 		t.Errorf("of a brief that is put away: %+v", got)
 	}
 }
+
+// TestWordsThatAreSuggested: other words for a part are taken by who may change the set, once,
+// as a change that can be taken back; where there are no words none can be suggested.
+func TestWordsThatAreSuggested(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	r, err := a.Proofs.Room(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	first := r.Pieces[0]
+	at := func(slot string) (x, y float64) {
+		for _, p := range first.Piece.Scene.Parts {
+			if p.Slot == slot {
+				return (p.Box.X + p.Box.W/2) / float64(first.Piece.Scene.W), (p.Box.Y + p.Box.H/2) / float64(first.Piece.Scene.H)
+			}
+		}
+		t.Fatalf("there is no %s", slot)
+		return 0, 0
+	}
+	suggest := func(slot, words string) (uuid.UUID, error) {
+		thread := uuid.New()
+		x, y := at(slot)
+		return thread, a.Proofs.Say(ctx, m, app.By{Name: "Anna"}, id, app.Remark{ID: thread, Piece: first.Key, Spot: true, X: x, Y: y, Suggests: words})
+	}
+	thread, err := suggest("headline", "Still\u202e water")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := suggest("logo", "Larkmoor"); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("other words for a logo: %v", err)
+	}
+	if _, err := suggest("headline", strings.Repeat("x", 3000)); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("too many words: %v", err)
+	}
+	commenter := m
+	commenter.Role = "commenter"
+	if err := a.Proofs.Take(ctx, commenter, id, thread, "c"); !errors.Is(err, app.ErrNotAllowed) {
+		t.Errorf("a commenter takes them: %v", err)
+	}
+	for range 2 {
+		if err := a.Proofs.Take(ctx, m, id, thread, "c"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := shown(t, a, m, id, "feed-square", "headline"); got != "Still water" {
+		t.Errorf("the headline is %q", got)
+	}
+	if r, err = a.Proofs.Room(ctx, m, id); err != nil || r.Comments[0].Taken == nil || r.Comments[0].Resolver != "Nell" {
+		t.Errorf("%+v, %v", r.Comments, err)
+	}
+	if _, _, err := a.Documents.Undo(ctx, m, id, "c", false); err != nil {
+		t.Fatal(err)
+	}
+	if got := shown(t, a, m, id, "feed-square", "headline"); got == "Still water" {
+		t.Error("it cannot be taken back")
+	}
+	if err := a.Proofs.Take(ctx, m, id, uuid.New(), "c"); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("what nobody said: %v", err)
+	}
+}

@@ -165,7 +165,7 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 	case drawErr != nil && !errors.Is(drawErr, errPipe): // and what is killed for it says nothing
 		return drawErr
 	case waited != nil:
-		return failed(ctx, waited, lastLine(said.String()))
+		return failed(waited, lastLine(said.String()))
 	case drawErr != nil:
 		return drawErr
 	}
@@ -189,17 +189,17 @@ func withSound(ctx context.Context, silent string, track sound.Track, format, pa
 		args = append(args, "-movflags", "+faststart")
 	}
 	if _, err := exec.CommandContext(ctx, "ffmpeg", append(args, "-f", format, path)...).Output(); err != nil {
-		return failed(ctx, err, said(err))
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return failed(err, said(err))
 	}
 	return nil
 }
 
 // failed is an error of the encoder, by what it says last: a full disk is told from others.
-func failed(ctx context.Context, err error, says string) error {
-	switch {
-	case ctx.Err() != nil:
-		return ctx.Err()
-	case strings.Contains(says, syscall.ENOSPC.Error()), strings.Contains(says, "No space left on device"):
+func failed(err error, says string) error {
+	if strings.Contains(says, "No space left on device") {
 		return fmt.Errorf("%w: %w", ErrEncoder, syscall.ENOSPC)
 	}
 	return fmt.Errorf("%w: %v: %s", ErrEncoder, err, says)

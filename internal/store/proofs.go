@@ -33,6 +33,8 @@ type Comment struct {
 	At       time.Time
 	Resolved *time.Time
 	Resolver string
+	Suggests string     // other words for its part, "" for none
+	Taken    *time.Time // when they were taken
 }
 
 // By is who says something: a person with an account, or whoever came by a link.
@@ -96,11 +98,11 @@ func (s *Store) EndProofLink(ctx context.Context, workspace, brief, link ID) err
 // PutComment keeps a comment, and tells who watches the brief. One that is there already is
 // not kept again.
 func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) error {
-	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq)
-		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13
+	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests)
+		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14
 		where $8::uuid is null or exists (select from proof_comments where id = $8 and brief_id = $3 and piece = $4 and about is null)
 		on conflict (id) do nothing`,
-		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq)
+		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests)
 	if err != nil {
 		return err
 	}
@@ -112,13 +114,13 @@ func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) 
 
 // Comments are all that was said about a brief's pieces, the oldest first.
 func (s *Store) Comments(ctx context.Context, workspace, brief ID) ([]Comment, error) {
-	rows, err := s.Pool.Query(ctx, `select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by
+	rows, err := s.Pool.Query(ctx, `select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by, suggests, taken_at
 		from proof_comments where workspace_id = $1 and brief_id = $2 order by at, id`, workspace, brief)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Comment, err error) {
-		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver)
+		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver, &c.Suggests, &c.Taken)
 		return c, err
 	})
 }
@@ -168,6 +170,16 @@ func (s *Store) ResolveComment(ctx context.Context, workspace, brief, comment ID
 	if err == nil && tag.RowsAffected() == 0 {
 		return ErrNotFound
 	}
+	if err != nil {
+		return err
+	}
+	return s.Tell(ctx, brief)
+}
+
+// TakeComment notes that the words a comment suggests were taken, and that it is done with.
+func (s *Store) TakeComment(ctx context.Context, workspace, brief, comment ID, by string) error {
+	_, err := s.Pool.Exec(ctx, `update proof_comments set taken_at = now(), resolved_at = coalesce(resolved_at, now()), resolved_by = $4
+		where workspace_id = $1 and brief_id = $2 and id = $3`, workspace, brief, comment, by)
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/spec"
 )
 
 // judge is who looks at a set and says what they think: somebody with an account, or whoever
@@ -112,6 +113,8 @@ type proofState struct {
 	Me      string        `json:"me"` // "" for a guest
 	Guest   bool          `json:"guest"`
 	MaySay  bool          `json:"maySay"`
+	MayTake bool          `json:"mayTake"`
+	Brief   string        `json:"brief,omitempty"` // where the set is worked on, for those who may
 	Pieces  []proofPiece  `json:"pieces"`
 	Threads []proofThread `json:"threads"`
 	Waiting app.Waiting   `json:"waiting"`
@@ -123,6 +126,9 @@ type proofPiece struct {
 	Channel string      `json:"channel"`
 	W       int         `json:"w"`
 	H       int         `json:"h"`
+	FitW    int         `json:"-"` // px it takes on the sheet
+	FitH    int         `json:"-"`
+	Class   spec.Class  `json:"-"`
 	Alt     string      `json:"alt"`
 	State   string      `json:"state"`
 	Why     []string    `json:"why"`
@@ -131,6 +137,13 @@ type proofPiece struct {
 	Large   string      `json:"large"`
 	Then    string      `json:"then,omitempty"` // its picture as it was decided about, where it has changed
 	Open    int         `json:"open"`
+	Words   []proofWord `json:"words"` // that could be others
+}
+
+type proofWord struct {
+	Slot string     `json:"slot"`
+	Text string     `json:"text"`
+	Box  [4]float64 `json:"box"` // 0-1 of the piece
 }
 
 type proofVote struct {
@@ -156,6 +169,8 @@ type proofThread struct {
 	Older    bool        `json:"older"`
 	Resolved string      `json:"resolved"` // by whom, "" while it is open
 	Replies  []proofSaid `json:"replies"`
+	Suggests string      `json:"suggests,omitempty"`
+	Taken    bool        `json:"taken"`
 }
 
 // hereOf is how an address names what a picture shows: another drawing, another address.
@@ -163,8 +178,14 @@ func hereOf(j judge, size string, p app.ProofPiece) string {
 	return j.base + "/pieces/" + size + "/" + url.PathEscape(p.Key) + "?" + p.Hash[:12]
 }
 
+// sheetFit is how large pieces lie on the sheet, px of the longer side.
+const sheetFit = 260.0
+
 func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting()}
+	if j.link == nil && app.May(j.Member, "change") {
+		st.MayTake, st.Brief = true, "/briefs/"+j.brief.String()
+	}
 	if j.link == nil {
 		st.Me = s.app.Proofs.Who(j.Member).Name
 	}
@@ -173,6 +194,12 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 		at[p.Key] = i
 		pl := p.Piece.Placement
 		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, State: p.State, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
+		k := min(1, sheetFit/float64(max(one.W, one.H)))
+		one.FitW, one.FitH, one.Class = int(k*float64(one.W)), int(k*float64(one.H)), spec.ClassOf(float64(one.W)/float64(one.H))
+		one.Words = []proofWord{}
+		for _, w := range app.WritablesOf(p.Piece) {
+			one.Words = append(one.Words, proofWord{w.Slot, w.Text, w.Box})
+		}
 		for _, d := range p.Last {
 			one.By = append(one.By, proofVote{d.By.Name, d.Verdict, d.At, d.Hash == p.Hash})
 		}
@@ -194,7 +221,7 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 		if !there { // the piece is out of the set
 			continue
 		}
-		t := proofThread{proofSaid: said, Piece: c.Piece, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}}
+		t := proofThread{proofSaid: said, Piece: c.Piece, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
 		if c.Resolved != nil {
 			t.Resolved = c.Resolver
 		}
@@ -355,17 +382,18 @@ func (s *Server) answered(w http.ResponseWriter, r *http.Request, j judge, err e
 
 func (s *Server) say(w http.ResponseWriter, r *http.Request, j judge) error {
 	var q struct {
-		ID    app.ID      `json:"id"`
-		Piece string      `json:"piece"`
-		Spot  *[2]float64 `json:"spot"`
-		About *app.ID     `json:"about"`
-		Words string      `json:"words"`
-		Name  string      `json:"name"`
+		ID       app.ID      `json:"id"`
+		Piece    string      `json:"piece"`
+		Spot     *[2]float64 `json:"spot"`
+		About    *app.ID     `json:"about"`
+		Words    string      `json:"words"`
+		Suggests string      `json:"suggests"`
+		Name     string      `json:"name"`
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
 	}
-	said := app.Remark{ID: q.ID, Piece: q.Piece, About: q.About, Words: q.Words}
+	said := app.Remark{ID: q.ID, Piece: q.Piece, About: q.About, Words: q.Words, Suggests: q.Suggests}
 	if q.Spot != nil {
 		said.Spot, said.X, said.Y = true, q.Spot[0], q.Spot[1]
 	}
@@ -382,6 +410,18 @@ func (s *Server) settle(w http.ResponseWriter, r *http.Request, j judge) error {
 		return err
 	}
 	return s.answered(w, r, j, s.app.Proofs.Settle(r.Context(), j.Member, s.who(j, q.Name), j.brief, q.Thread, q.Done))
+}
+
+// takeWords takes the words a comment suggests.
+func (s *Server) takeWords(w http.ResponseWriter, r *http.Request, j judge) error {
+	var q struct {
+		Thread app.ID `json:"thread"`
+		Client string `json:"client"`
+	}
+	if err := readJSON(r, &q); err != nil {
+		return err
+	}
+	return s.answered(w, r, j, s.app.Proofs.Take(r.Context(), j.Member, j.brief, q.Thread, q.Client))
 }
 
 func (s *Server) decide(w http.ResponseWriter, r *http.Request, j judge) error {

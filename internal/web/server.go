@@ -159,6 +159,7 @@ func (s *Server) routes(o Options) http.Handler {
 			s.changed(r.With(limitBody(1 << 20)))
 			r.With(limitBody(64<<10)).Route("/briefs/{id}/proof", func(r chi.Router) {
 				r.Get("/", s.byPerson(s.proof))
+				r.Post("/take", s.byPerson(s.takeWords))
 				r.Post("/links", s.byPerson(s.newLink))
 				r.Post("/links/end", s.byPerson(s.endLink))
 				s.proofRoutes(r, s.byPerson)

@@ -62,12 +62,23 @@ func TestAProofOnAPhone(t *testing.T) {
 	b.run(`document.querySelector('[data-one-close]').click()`)
 	b.until(`!document.querySelector('[data-one]').open && !document.querySelector('[data-nothing]').hidden`)
 
-	// the headline changes: the phone says so
-	b.goTo(brief + "/start")
-	b.fill(`#f-headline`, "Still water, first strokes")
+	// other words for the headline are suggested, and taken: the phone says that it has changed
+	phone.run(`const [x, y, w, h] = Aspen.proof.state().pieces[0].words.find((w) => w.slot === 'headline').box; const p = document.querySelector('[data-paper]'), r = p.getBoundingClientRect(); p.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + (x + w / 2) * r.width, clientY: r.top + (y + h / 2) * r.height }))`)
+	phone.until(`!document.querySelector('[data-say-other]').hidden`)
+	phone.click(`[data-say-other]`)
+	phone.until(`document.querySelector('[data-say-suggests]').value === 'Quiet water, first strokes'`)
+	phone.fill(`[data-say-suggests]`, "Still water, first strokes")
+	phone.run(`document.querySelector('[data-say]').requestSubmit()`)
+	phone.until(`document.querySelector('.suggests')?.textContent === 'Still water, first strokes' && !document.querySelector('[data-take]')`)
+	b.until(`document.querySelectorAll('[data-to-do] li').length === 1`)
+	b.click(`[data-to-do] a`)
+	b.until(`document.querySelector('[data-one-change]').getAttribute('href').includes('/mat?close=')`)
+	b.click(`[data-take]`)
+	b.until(`document.querySelector('.thread.over .suggests') && [...document.querySelectorAll('.thread')].some((t) => t.textContent.includes('taken'))`)
+	b.run(`document.querySelector('[data-one-close]').click()`)
 	phone.until(fmt.Sprintf(`document.querySelector('[data-piece=%q]').dataset.verdict === 'changed'`, key))
 	phone.until(`document.querySelector('.why')?.textContent.includes('Still water') && !document.querySelector('[data-then]').hidden && document.querySelector('img.then').naturalWidth > 300`)
-	phone.run(`const r = document.querySelector('[data-then] input'); r.value = 40; r.dispatchEvent(new Event('input', { bubbles: true }))`)
+	phone.run(`{ const slider = document.querySelector('[data-then] input'); slider.value = 40; slider.dispatchEvent(new Event('input', { bubbles: true })) }`)
 	phone.until(`document.querySelector('img.then').style.clipPath.includes('40%')`)
 
 	// all at once, and the link ends

@@ -170,6 +170,6 @@ func weighed(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
 // settle waits for fonts and pictures.
 func settle(ctx context.Context) error {
 	_, err := cdp.Run(ctx, cdp.Poll[bool](`document.readyState === 'complete' && document.fonts.status === 'loaded' &&
-		[...document.images].every((i) => i.complete) && performance.getEntriesByType('resource').every((e) => e.responseEnd > 0)`))
+		[...document.images].every((i) => i.complete || i.loading === 'lazy') && performance.getEntriesByType('resource').every((e) => e.responseEnd > 0)`))
 	return err
 }

@@ -3,7 +3,7 @@
 ;(() => {
   if (!Aspen.proof) return
   const { el } = Aspen
-  const { state, tell, words, heard } = Aspen.proof
+  const { state, tell, heard } = Aspen.proof
   const find = (name) => document.querySelector(`[data-${name}]`)
   const sheet = find('one')
   const paper = find('paper')
@@ -55,6 +55,8 @@
     if (!p) return
     const all = state().pieces
     find('one-name').textContent = p.name
+    find('one-change').hidden = !state().brief
+    find('one-change').href = `${state().brief}/mat?close=${encodeURIComponent(p.key)}`
     find('one-size').textContent = `${p.w} × ${p.h}`
     find('one-at').textContent = `${all.indexOf(p) + 1} of ${all.length}`
     let img = paper.querySelector('img.now')
@@ -132,11 +134,17 @@
       el('span.thread-n', {}, String(n)),
       el('div', {}, [
         ...said(t),
+        t.suggests && el('p.suggests', { dir: 'auto' }, t.suggests),
+        t.taken && el('small.soft', {}, 'taken'),
         about && el('small.soft', {}, about),
         ...t.replies.map((r) => el('div.reply', {}, said(r))),
         t.resolved && el('small.soft', { dir: 'auto' }, `done, says ${t.resolved}`),
         state().maySay &&
           el('p.thread-acts', {}, [
+            t.suggests &&
+              !t.taken &&
+              state().mayTake &&
+              el('button.tiny', { 'data-take': t.id, title: 'These words instead, in the whole set' }, 'take it'),
             el('button.tiny.soft', { 'data-reply': t.id }, 'answer'),
             el(
               'button.tiny.soft',
@@ -148,6 +156,8 @@
     )
   }
   find('threads').addEventListener('click', (e) => {
+    const take = e.target.closest('[data-take]')
+    if (take) tell('take', { thread: take.dataset.take, client: Aspen.client })
     const b = e.target.closest('[data-reply]')
     if (!b || b.parentElement.nextElementSibling) return
     const answer = el('textarea', { rows: 2, maxlength: 4000, 'aria-label': 'Your answer' })
@@ -162,7 +172,24 @@
   })
 
   // --- what is said -----------------------------------------------------------------
+  // wordsAt are those under the spot, which could be others
+  const other = find('say-suggests')
+  const wordsAt = () =>
+    spot &&
+    piece().words.find(({ box: [x, y, w, h] }) => {
+      const near = 0.02
+      return spot[0] > x - near && spot[0] < x + w + near && spot[1] > y - near && spot[1] < y + h + near
+    })
+  find('say-other').addEventListener('click', () => {
+    find('say-instead').hidden = false
+    other.value = wordsAt().text
+    other.focus()
+    other.select()
+    drawSpot()
+  })
   function drawSpot() {
+    find('say-other').hidden = !wordsAt() || !find('say-instead').hidden
+    if (!wordsAt()) find('say-instead').hidden = true
     paper.querySelector('.pin.new')?.remove()
     find('say-whole').hidden = !spot
     find('say-about').textContent = spot ? 'about this spot' : ''
@@ -197,13 +224,15 @@
   })
   find('say').addEventListener('submit', async (e) => {
     e.preventDefault()
-    if (!field.value.trim()) {
+    const suggests = find('say-instead').hidden || other.value.trim() === wordsAt()?.text ? '' : other.value
+    if (!field.value.trim() && !suggests.trim()) {
       field.focus()
       return
     }
-    if (await tell('say', { id: crypto.randomUUID(), piece: key, spot, words: field.value })) {
+    if (await tell('say', { id: crypto.randomUUID(), piece: key, spot, words: field.value, suggests })) {
       localStorage.removeItem(draft())
       field.value = ''
+      find('say-instead').hidden = true
       spot = null
       draw()
     }
@@ -213,10 +242,7 @@
     if (!b) return
     const verdict = b.dataset.verdictIs
     if (!(await tell('decide', { verdict, pieces: [key] }))) return
-    if (verdict === 'changes') field.focus()
-    Aspen.notice(
-      verdict === 'approved' ? `${piece().name} is ${words.approved}.` : 'Say what is to change, if you have not.',
-    )
+    if (verdict === 'changes') field.focus() // to say which
   })
 
   // --- ways about -------------------------------------------------------------------

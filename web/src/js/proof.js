@@ -164,6 +164,6 @@
   }
   addEventListener('pagehide', () => source.close())
 
-  Aspen.proof = { state: () => state, tell, words, heard }
+  Aspen.proof = { state: () => state, tell, heard }
   draw()
 })()
