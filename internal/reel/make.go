@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"syscall"
@@ -78,6 +79,7 @@ func Make(ctx context.Context, s *Stage, track sound.Track, format string, limit
 	if s.film.Frames() == 0 {
 		return given, errNothing
 	}
+	debug.FreeOSMemory() // what composing and mixing took is not needed beside the encoder
 	for i, q := range qualities[format] {
 		if given, err = s.make(ctx, track, format, q, path, tell); err != nil {
 			return given, err
