@@ -1,0 +1,207 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/google/uuid"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
+)
+
+// Remark is something that is said about a piece.
+type Remark struct {
+	ID    ID     // chosen by who says it: said once, however often it arrives
+	Piece string // key
+	X, Y  float64
+	Spot  bool // it is about the spot at X, Y (0-1 of the piece), not the piece as a whole
+	About *ID  // the thread it answers
+	Words string
+	// Suggests are other words for the part that is there, which the editor can take.
+	Suggests string
+}
+
+// MostWords is how long a comment may be, letters.
+const MostWords = 4000
+
+// Say keeps a comment. A spot is kept as one of the part that is there, with which it moves.
+func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error {
+	if err := may(m, comment); err != nil {
+		return err
+	}
+	by, err := checkedBy(by)
+	if err != nil {
+		return err
+	}
+	r.Words, r.Suggests = safeText(r.Words), safeText(r.Suggests)
+	if r.Words == "" && r.Suggests != "" {
+		r.Words = "Other words:"
+	}
+	if n := len([]rune(r.Words)); n == 0 || n > MostWords {
+		return fmt.Errorf("%w: a comment has 1 to %d letters, this one has %d", ErrInvalid, MostWords, n)
+	}
+	s, err := a.sets.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	pc, err := s.pieceAt(r.Piece)
+	if err != nil {
+		return err
+	}
+	c := Comment{ID: r.ID, Piece: r.Piece, About: r.About, By: by, Words: r.Words, Seq: s.Doc.Seq}
+	if r.Spot {
+		if r.X < 0 || r.X > 1 || r.Y < 0 || r.Y > 1 {
+			return fmt.Errorf("%w: a spot lies on the piece, 0 to 1 each way", ErrInvalid)
+		}
+		c.Part, c.X, c.Y = spotOn(pc, r.X, r.Y)
+	}
+	if r.Suggests != "" {
+		if _, ok := writable(pc, c.Part); !ok {
+			return fmt.Errorf("%w: there are no words there that could be others", ErrInvalid)
+		}
+		if len([]rune(r.Suggests)) > brief.MaxCopy {
+			return fmt.Errorf("%w: other words have at most %d letters", ErrInvalid, brief.MaxCopy)
+		}
+		c.Suggests = r.Suggests
+	}
+	if c.ID == (ID{}) {
+		c.ID = uuid.New()
+	}
+	return a.store.PutComment(ctx, m.Workspace, id, c)
+}
+
+// Whole is the part of a spot that lies on nothing in particular.
+const Whole = "piece"
+
+// spotOn is the part of a piece a spot lies on, and where on it (0-1 of its box).
+func spotOn(pc *piece.Piece, x, y float64) (part string, px, py float64) {
+	w, h := float64(pc.Scene.W), float64(pc.Scene.H)
+	for i := len(pc.Scene.Parts) - 1; i >= 0; i-- {
+		p := &pc.Scene.Parts[i]
+		near := 0.02 * min(w, h) // words are meant by who presses beside them
+		if p.Kind == scene.KindPicture {
+			near = 0
+		}
+		box := p.Box.Inset(-near)
+		if p.Kind == scene.KindShape || p.Box.W <= 0 || p.Box.H <= 0 || x*w < box.X || x*w > box.Right() || y*h < box.Y || y*h > box.Bottom() {
+			continue
+		}
+		return p.Slot, (x*w - p.Box.X) / p.Box.W, (y*h - p.Box.Y) / p.Box.H
+	}
+	return Whole, x, y
+}
+
+// SpotOf is where a comment's spot lies on a piece as it is now, 0-1 each way; false where it
+// has none, or its part is gone.
+func SpotOf(pc *piece.Piece, c Comment) (x, y float64, ok bool) {
+	switch c.Part {
+	case "":
+		return 0, 0, false
+	case Whole:
+		return c.X, c.Y, true
+	}
+	w, h := float64(pc.Scene.W), float64(pc.Scene.H)
+	for i := len(pc.Scene.Parts) - 1; i >= 0; i-- {
+		if p := &pc.Scene.Parts[i]; p.Slot == c.Part {
+			x, y = (p.Box.X+c.X*p.Box.W)/w, (p.Box.Y+c.Y*p.Box.H)/h
+			return min(1, max(0, x)), min(1, max(0, y)), true
+		}
+	}
+	return 0, 0, false
+}
+
+// Writable is a part of a piece whose words can be others.
+type Writable struct {
+	Slot  string
+	Field string // of the card
+	Text  string
+	Box   [4]float64 // 0-1 of the piece
+}
+
+// writable is the part of a slot whose words can be others; false for none.
+func writable(pc *piece.Piece, slot string) (w Writable, ok bool) {
+	for i := len(pc.Scene.Parts) - 1; i >= 0; i-- {
+		p := &pc.Scene.Parts[i]
+		if p.Slot == slot && p.Words() && slices.Contains(brief.CopyFields, p.Field) {
+			width, height := float64(pc.Scene.W), float64(pc.Scene.H)
+			text := strings.ReplaceAll(p.Text, "\u00a0", " ") // glued by rule, not by whoever typed it
+			return Writable{slot, p.Field, text, [4]float64{p.Box.X / width, p.Box.Y / height, p.Box.W / width, p.Box.H / height}}, true
+		}
+	}
+	return w, false
+}
+
+// WritablesOf are the parts of a piece whose words can be others.
+func WritablesOf(pc *piece.Piece) (out []Writable) {
+	for i := range pc.Scene.Parts {
+		if w, ok := writable(pc, pc.Scene.Parts[i].Slot); ok && !slices.ContainsFunc(out, func(o Writable) bool { return o.Slot == w.Slot }) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Take takes the words a comment suggests: they are those of the set from then on, a change
+// like any other, and the comment is done with.
+func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string) error {
+	if err := may(m, change); err != nil {
+		return err
+	}
+	r, err := a.Room(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(r.Comments, func(c Comment) bool { return c.ID == thread })
+	if i < 0 || r.Comments[i].Suggests == "" {
+		return ErrNotFound
+	}
+	c := r.Comments[i]
+	if c.Taken != nil {
+		return nil
+	}
+	pc, err := r.Set.pieceAt(c.Piece)
+	if err != nil {
+		return err
+	}
+	w, ok := writable(pc, c.Part)
+	if !ok {
+		return fmt.Errorf("%w: the words it is about are not on the piece any more", ErrInvalid)
+	}
+	card := r.Set.Brief.Cards[min(pc.Card, len(r.Set.Brief.Cards)-1)]
+	if _, err := a.briefs.EditBrief(ctx, m, id, Change{Client: client, Base: Latest, Op: edit.Op{Path: cardPath(card.ID, w.Field), Value: raw(c.Suggests)}}); err != nil {
+		return err
+	}
+	return a.store.TakeComment(ctx, m.Workspace, id, thread, a.Who(m).Name)
+}
+
+// checkedBy is who says something, with a name.
+func checkedBy(by By) (By, error) {
+	by.Name = oneLine(by.Name)
+	if n := len([]rune(by.Name)); n == 0 || n > 80 {
+		return by, fmt.Errorf("%w: say your name, in up to 80 letters", ErrInvalid)
+	}
+	return by, nil
+}
+
+// oneLine is a text without breaks, and without signs that turn around what stands beside it.
+func oneLine(s string) string { return strings.Join(strings.Fields(safeText(s)), " ") }
+
+// safeText is a text without control characters and without the signs of Unicode that turn
+// the direction of what follows (UAX #9: embeddings, overrides and isolates).
+func safeText(s string) string {
+	return strings.TrimSpace(strings.Map(func(r rune) rune {
+		switch {
+		case r == '\n':
+			return r
+		case unicode.IsControl(r), r >= '\u202a' && r <= '\u202e', r >= '\u2066' && r <= '\u2069':
+			return -1
+		}
+		return r
+	}, strings.ReplaceAll(s, "\r\n", "\n")))
+}
