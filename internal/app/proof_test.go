@@ -57,7 +57,7 @@ func TestAProof(t *testing.T) {
 	if err := a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{Piece: key, About: &thread, Words: "Quiet, I think."}); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Approved); err != nil {
+	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Approved, nil); err != nil {
 		t.Fatal(err)
 	}
 	r = room()
@@ -93,17 +93,21 @@ func TestAProof(t *testing.T) {
 			t.Errorf("%s of %d px, %v", kind, cfg.Width, err)
 		}
 	}
+	// who saw it as it was before decides nothing
+	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Approved, map[string]string{key: p.Last[0].Hash}); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("a drawing that is not there any more is approved: %v", err)
+	}
 	// changes asked for outweigh what another one approves
-	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Changes, key); err != nil {
+	if err := a.Proofs.Decide(ctx, g.Member, anna, id, app.Changes, map[string]string{key: ""}); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.Proofs.Decide(ctx, m, a.Proofs.Who(m), id, app.Approved, key); err != nil {
+	if err := a.Proofs.Decide(ctx, m, a.Proofs.Who(m), id, app.Approved, map[string]string{key: ""}); err != nil {
 		t.Fatal(err)
 	}
 	if p := room().Pieces[0]; p.State != app.Changes || len(p.Last) != 2 {
 		t.Errorf("%s by %d people", p.State, len(p.Last))
 	}
-	if err := a.Proofs.Decide(ctx, g.Member, g.Who("anna quist"), id, app.Approved, key); err != nil {
+	if err := a.Proofs.Decide(ctx, g.Member, g.Who("anna quist"), id, app.Approved, map[string]string{key: ""}); err != nil {
 		t.Fatal(err)
 	}
 	if p := room().Pieces[0]; p.State != app.Approved {
@@ -160,7 +164,7 @@ func TestWhoMayProof(t *testing.T) {
 		"a stranger comments":    {func() error { return a.Proofs.Say(ctx, stranger, by, id, app.Remark{Piece: key, Words: "x"}) }, app.ErrNotFound},
 		"a stranger resolves":    {func() error { return a.Proofs.Settle(ctx, stranger, by, id, uuid.New(), true) }, app.ErrNotFound},
 		"a viewer comments":      {func() error { return a.Proofs.Say(ctx, viewer, by, id, app.Remark{Piece: key, Words: "x"}) }, app.ErrNotAllowed},
-		"a viewer approves":      {func() error { return a.Proofs.Decide(ctx, viewer, by, id, app.Approved) }, app.ErrNotAllowed},
+		"a viewer approves":      {func() error { return a.Proofs.Decide(ctx, viewer, by, id, app.Approved, nil) }, app.ErrNotAllowed},
 		"a viewer makes links":   {func() error { _, err := a.Proofs.Link(ctx, viewer, id, app.WishedLink{For: "x"}); return err }, app.ErrNotAllowed},
 		"nothing is said":        {func() error { return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, Words: " \n\u202e "}) }, app.ErrInvalid},
 		"too much is said": {func() error {
@@ -175,8 +179,8 @@ func TestWhoMayProof(t *testing.T) {
 			no := uuid.New()
 			return a.Proofs.Say(ctx, m, by, id, app.Remark{Piece: key, About: &no, Words: "x"})
 		}, app.ErrNotFound},
-		"a verdict nobody knows": {func() error { return a.Proofs.Decide(ctx, m, by, id, "fine") }, app.ErrInvalid},
-		"of a piece that is out": {func() error { return a.Proofs.Decide(ctx, m, by, id, app.Approved, "nowhere") }, app.ErrInvalid},
+		"a verdict nobody knows": {func() error { return a.Proofs.Decide(ctx, m, by, id, "fine", nil) }, app.ErrInvalid},
+		"of a piece that is out": {func() error { return a.Proofs.Decide(ctx, m, by, id, app.Approved, map[string]string{"nowhere": ""}) }, app.ErrInvalid},
 		"a link for nobody":      {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{}); return err }, app.ErrInvalid},
 		"a link for ever":        {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "x", Days: 4000}); return err }, app.ErrInvalid},
 		"a password of a letter": {func() error { _, err := a.Proofs.Link(ctx, m, id, app.WishedLink{For: "x", Password: "a"}); return err }, app.ErrInvalid},

@@ -176,8 +176,10 @@ func short(s string) string {
 	return s
 }
 
-// Decide keeps a verdict about pieces by their keys, all of them where none is named.
-func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict string, keys ...string) error {
+// Decide keeps a verdict about pieces: those that were seen, by their keys, each with the hash
+// of the drawing that was seen ("" for whatever it is), all of them where none is named. What
+// has changed since it was seen is not decided about.
+func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict string, seen map[string]string) error {
 	if err := may(m, comment); err != nil {
 		return err
 	}
@@ -195,8 +197,12 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 	var list []Decision
 	for _, pc := range s.Pieces() {
 		key := pc.Placement.ID
-		if len(keys) > 0 && !slices.Contains(keys, key) {
+		hash, named := seen[key]
+		if len(seen) > 0 && !named {
 			continue
+		}
+		if hash != "" && hash != s.drawn(pc) {
+			return fmt.Errorf("%w: %s has changed while you looked at it: look again, then decide", ErrInvalid, pc.Placement.Name)
 		}
 		shot, err := a.shotOf(ctx, pc)
 		if err != nil {
@@ -204,7 +210,7 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 		}
 		list = append(list, Decision{Piece: key, Verdict: verdict, By: by, Hash: s.drawn(pc), Was: raw(pc.Report()), Shot: shot, Seq: s.Doc.Seq})
 	}
-	if len(list) == 0 || len(keys) > len(list) {
+	if len(list) == 0 || len(seen) > len(list) {
 		return fmt.Errorf("%w: that is not in the set (any more)", ErrInvalid)
 	}
 	return a.store.PutDecisions(ctx, m.Workspace, id, list)

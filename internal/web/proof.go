@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"net/url"
 	"time"
@@ -130,6 +131,7 @@ type proofPiece struct {
 	FitH    int         `json:"-"`
 	Class   spec.Class  `json:"-"`
 	Alt     string      `json:"alt"`
+	Hash    string      `json:"hash"` // of its drawing
 	State   string      `json:"state"`
 	Why     []string    `json:"why"`
 	By      []proofVote `json:"by"`
@@ -193,7 +195,7 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 	for i, p := range room.Pieces {
 		at[p.Key] = i
 		pl := p.Piece.Placement
-		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, State: p.State, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
+		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, Hash: p.Hash, State: p.State, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
 		k := min(1, sheetFit/float64(max(one.W, one.H)))
 		one.FitW, one.FitH, one.Class = int(k*float64(one.W)), int(k*float64(one.H)), spec.ClassOf(float64(one.W)/float64(one.H))
 		one.Words = []proofWord{}
@@ -426,14 +428,17 @@ func (s *Server) takeWords(w http.ResponseWriter, r *http.Request, j judge) erro
 
 func (s *Server) decide(w http.ResponseWriter, r *http.Request, j judge) error {
 	var q struct {
-		Pieces  []string `json:"pieces"`
-		Verdict string   `json:"verdict"`
-		Name    string   `json:"name"`
+		Seen    map[string]string `json:"seen"` // hashes of drawings by piece
+		Verdict string            `json:"verdict"`
+		Name    string            `json:"name"`
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
 	}
-	return s.answered(w, r, j, s.app.Proofs.Decide(r.Context(), j.Member, s.who(j, q.Name), j.brief, q.Verdict, q.Pieces...))
+	if len(q.Seen) == 0 {
+		return fmt.Errorf("%w: say which pieces were seen", app.ErrInvalid)
+	}
+	return s.answered(w, r, j, s.app.Proofs.Decide(r.Context(), j.Member, s.who(j, q.Name), j.brief, q.Verdict, q.Seen))
 }
 
 // newLink makes a link and tells its address, once.

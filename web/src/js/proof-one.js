@@ -241,7 +241,7 @@
     const b = e.target.closest('[data-verdict-is]')
     if (!b) return
     const verdict = b.dataset.verdictIs
-    if (!(await tell('decide', { verdict, pieces: [key] }))) return
+    if (!(await tell('decide', { verdict, seen: { [key]: piece().hash } }))) return
     if (verdict === 'changes') field.focus() // to say which
   })
 

@@ -124,7 +124,9 @@
     const b = e.target.closest('[data-settle]')
     if (b) tell('settle', { thread: b.dataset.settle, done: !('again' in b.dataset) })
   })
-  find('approve-all')?.addEventListener('click', () => tell('decide', { verdict: 'approved', pieces: [] }))
+  find('approve-all')?.addEventListener('click', () =>
+    tell('decide', { verdict: 'approved', seen: Object.fromEntries(state.pieces.map((p) => [p.key, p.hash])) }),
+  )
 
   // --- links ------------------------------------------------------------------------
   const links = async (way, body) => {
