@@ -142,7 +142,7 @@ func (v videoOf) make(ctx context.Context, stderr io.Writer, formats []string, f
 	for _, format := range formats {
 		var given reel.Given
 		if slices.Contains(reel.Animated, format) {
-			given, err = reel.Animate(ctx, v.studio, v.film, v.clips, format, int64(v.place.MaxBytes), path+"."+format, nil)
+			given, err = reel.Animate(ctx, v.studio, v.film, v.clips, format, reel.LimitOf(v.place), path+"."+format, nil)
 		} else {
 			given, err = reel.Make(ctx, stage, heard, format, int64(v.place.MaxBytes), path+"."+format, nil)
 		}
@@ -297,30 +297,21 @@ func (s said) music(job *piece.Job, seconds float64) sound.Music {
 
 // speak has a voice say what is said in a brief's shots; recordings are files of a folder.
 func speak(ctx context.Context, job *piece.Job, folder string) (s said, err error) {
-	shots := film.Propose(job.Brief, job.Kit)
-	script := film.Script(shots)
-	s.spoken, s.tracks = make([]film.Spoken, len(shots)), make([]sound.Track, len(shots))
-	aloud := slices.Clone(script)
-	for i, shot := range shots {
+	recordings := map[string]sound.Track{}
+	for _, shot := range film.Propose(job.Brief, job.Kit) {
 		if shot.Recording == "" || shot.Silent {
 			continue
 		}
-		aloud[i] = ""
-		if s.tracks[i], err = hear(ctx, folder, shot.Recording); err != nil {
+		if recordings[shot.Recording], err = hear(ctx, folder, shot.Recording); err != nil {
 			return s, err
 		}
-		s.spoken[i] = film.Recorded(script[i], s.tracks[i].Seconds())
 	}
-	who := film.Speaker(job.Brief, job.Kit)
-	if who == film.Nobody {
-		return s, nil
+	speech, err := voice.Speak(ctx, job, func(file string) float64 { return recordings[file].Seconds() })
+	if err != nil {
+		return s, err
 	}
-	all, err := voice.Of(who, job).SayAll(ctx, aloud)
-	for i, v := range all {
-		if aloud[i] != "" {
-			s.spoken[i], s.tracks[i] = film.Spoken{Seconds: v.Seconds(), Words: v.Words}, v.Track()
-		}
-	}
+	s.spoken = speech.Spoken
+	s.tracks, err = speech.Tracks(func(file string) (sound.Track, error) { return recordings[file], nil })
 	return s, err
 }
 

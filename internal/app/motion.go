@@ -24,11 +24,23 @@ func (a Brand) MotionInput(ctx context.Context, m Member, k *Kit, placement stri
 	if k.Tagline != "" {
 		in.Caption = k.Tagline
 	}
+	in.Pictures = map[string]photo.Picture{}
 	for _, pic := range k.Pictures {
-		if w, h, ok := k.PictureSize(pic.File); ok && pic.Kind == brand.PhotoPicture {
-			in.Picture = &photo.Picture{Hash: HashOf(pic.File), W: w, H: h, Focus: [2]float64{0.5, 0.5}}
-			return in, nil
+		w, h, ok := k.PictureSize(pic.File)
+		if !ok || pic.Kind == brand.Clip {
+			continue
 		}
+		shown := photo.Picture{Hash: HashOf(pic.File), W: w, H: h, Focus: [2]float64{0.5, 0.5}}
+		if pic.Focus != nil {
+			shown.Focus = *pic.Focus
+		}
+		in.Pictures[pic.File] = shown
+		if in.Picture == nil && pic.Kind == brand.PhotoPicture {
+			in.Picture = &shown
+		}
+	}
+	if in.Picture != nil {
+		return in, nil
 	}
 	first := func(s *Set) *photo.Picture {
 		for _, pic := range s.Brief.Cards[0].Pictures {

@@ -71,48 +71,20 @@ func (s *Set) Film(p spec.Placement) *film.Film {
 // where nobody speaks, or can (see [Set.Voiceless]).
 func (s *Set) Spoken() []film.Spoken {
 	said, _ := s.said()
-	if said == nil && len(s.sounds) == 0 {
-		return nil
-	}
-	shots := s.Shots()
-	script := film.Script(shots)
-	out := make([]film.Spoken, len(shots))
-	for i := range out {
-		switch runs := s.sounds[shots[i].Recording]; {
-		case runs > 0 && !shots[i].Silent:
-			out[i] = film.Recorded(script[i], runs)
-		case said != nil:
-			out[i] = film.Spoken{Seconds: said[i].Seconds(), Words: said[i].Words}
-		}
-	}
-	return out
+	return said.Spoken
 }
 
-// said is what a voice says in the shots of a set's video, nil where none speaks.
-func (s *Set) said() ([]voice.Said, error) {
+// said is what is said in the shots of a set's video.
+func (s *Set) said() (voice.Speech, error) {
 	type spoken struct {
-		all []voice.Said
+		voice.Speech
 		err error
 	}
 	got := Once(s, "said", func() spoken {
-		who := film.Speaker(s.Brief, s.Job.Kit)
-		if who == film.Nobody {
-			return spoken{}
-		}
-		shots := s.Shots()
-		script := film.Script(shots)
-		for i := range script {
-			if s.sounds[shots[i].Recording] > 0 {
-				script[i] = ""
-			}
-		}
-		all, err := voice.Of(who, s.Job).SayAll(context.Background(), script)
-		if err != nil {
-			all = nil
-		}
-		return spoken{all, err}
+		said, err := voice.Speak(context.Background(), s.Job, func(file string) float64 { return s.sounds[file] })
+		return spoken{said, err}
 	})
-	return got.all, got.err
+	return got.Speech, got.err
 }
 
 // Voiceless is why nobody speaks who should, nil when all is well.
@@ -135,17 +107,9 @@ func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string)
 		}
 		return reel.Hear(ctx, path, 0, s.sounds[file])
 	}
-	shots := s.Shots()
-	tracks := make([]sound.Track, len(shots))
-	for i, shot := range shots {
-		switch {
-		case s.sounds[shot.Recording] > 0 && !shot.Silent:
-			if tracks[i], err = recording(shot.Recording); err != nil {
-				return nil, err
-			}
-		case said != nil:
-			tracks[i] = said[i].Track()
-		}
+	tracks, err := said.Tracks(recording)
+	if err != nil {
+		return nil, err
 	}
 	f := s.Film(p)
 	clips, err := reel.Heard(ctx, f, a.clipsIn(dir))
@@ -178,6 +142,16 @@ func (a Briefs) SetVideo(ctx context.Context, m Member, id ID, c Change, v brief
 		}
 	}
 	c.Kind, c.Op = "brief", edit.Op{Path: "/video", Value: raw(v)}
+	return a.documents.Edit(ctx, m, id, c)
+}
+
+// AddEndCard makes the end of a brief's video for a place a piece of the set.
+func (a Briefs) AddEndCard(ctx context.Context, m Member, id ID, c Change, place string) (int64, error) {
+	end, ok := spec.EndOf(place)
+	if !ok {
+		return 0, fmt.Errorf("%w: %q is no video of the catalogue: only those have a card at their end", ErrInvalid, place)
+	}
+	c.Kind, c.Op = "brief", edit.Op{Path: "/placements/-", Value: raw(end.ID)}
 	return a.documents.Edit(ctx, m, id, c)
 }
 
@@ -321,8 +295,16 @@ func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format s
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
-	if _, err := s.pieceAt(place); err != nil {
+	pc, err := s.pieceAt(place)
+	if err != nil {
 		return ID{}, err
+	}
+	done, err := a.sets.FinishedOf(ctx, m, s)
+	if err != nil {
+		return ID{}, err
+	}
+	if done[PieceKey(pc.Look, place)].Moved {
+		return ID{}, fmt.Errorf("%w: this piece is finished and would look different now: bring it forward or open it again first, so that what moves is what stands", ErrInvalid)
 	}
 	if !slices.Contains(MovingFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: moving pieces are made as %s", ErrInvalid, format, strings.Join(MovingFormats, ", "))
@@ -453,7 +435,7 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 	clips := a.clipsIn(filepath.Dir(path))
 	if slices.Contains(reel.Animated, of.Format) {
 		moves := func(fps int) *film.Film { return film.Moving(s.Job, pc, fps, of.Moving, true) }
-		given, err := reel.Animate(ctx, a.studio, moves, clips, of.Format, int64(p.MaxBytes), path, tell)
+		given, err := reel.Animate(ctx, a.studio, moves, clips, of.Format, reel.LimitOf(p), path, tell)
 		return p, &given, err
 	}
 	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc, movingRate, of.Moving, false), clips)

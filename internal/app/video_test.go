@@ -3,11 +3,14 @@ package app_test
 import (
 	"errors"
 	"io"
+	"slices"
 	"strings"
 	"testing"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/spec"
 	"aspenridge/internal/jobs"
 )
 
@@ -56,11 +59,46 @@ func TestAVideoIsMade(t *testing.T) {
 		t.Error(err)
 	}
 
+	// it closes with a piece of the set, once that is in it
+	if _, err := a.Briefs.AddEndCard(ctx, m, id, app.Change{Base: app.Latest}, "video-square"); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	if !slices.ContainsFunc(s.Placements(), func(p spec.Placement) bool { return p.ID == "video-end-square" }) {
+		t.Error("its end is no piece of the set")
+	}
+
+	// what is finished moves as it stands, or not at all
+	if _, err := a.Sets.Finish(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); err != nil {
+		t.Errorf("finished and as it would be now: %v", err)
+	}
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/cards/0/headline", Value: []byte(`"Another word"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("finished and different now: %v", err)
+	}
+
 	for what, err := range map[string]error{
 		"a minute":             func() error { _, err := a.Files.MakeMoving(ctx, m, s, "story", "mp4", 60); return err }(),
 		"a piece there is not": func() error { _, err := a.Files.MakeMoving(ctx, m, s, "video-tall", "mp4", 6); return err }(),
-		"a place for stills":   func() error { _, err := a.Files.MakeVideo(ctx, m, s, "feed-square", "mp4"); return err }(),
-		"another format":       func() error { _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "avi"); return err }(),
+		"an end of no video": func() error {
+			_, err := a.Briefs.AddEndCard(ctx, m, id, app.Change{Base: app.Latest}, "feed-square")
+			return err
+		}(),
+		"a place for stills": func() error { _, err := a.Files.MakeVideo(ctx, m, s, "feed-square", "mp4"); return err }(),
+		"another format":     func() error { _, err := a.Files.MakeVideo(ctx, m, s, "video-tall", "avi"); return err }(),
 		"an empty shot": func() error {
 			_, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, brief.Video{Shots: []brief.Shot{{Role: "point", Headline: "  "}}})
 			return err

@@ -137,10 +137,17 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 		"-hide_banner", "-loglevel", "error", "-nostdin", "-y", "-f", "rawvideo", "-pix_fmt", "rgba", "-video_size", fmt.Sprintf("%dx%d", f.W, f.H),
 		"-framerate", fmt.Sprint(f.FPS), "-i", "pipe:0",
 	}
+	scaled := "" // even sides, as all encoders take
+	if given.Scale != 0 {
+		scaled = fmt.Sprintf("scale=trunc(iw*%[1]v/2)*2:trunc(ih*%[1]v/2)*2:flags=lanczos,", given.Scale)
+	}
 	switch format {
 	case GIF:
-		args = append(args, "-filter_complex", fmt.Sprintf("split[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", given.Colours), "-loop", gifLoops, "-f", "gif")
+		args = append(args, "-filter_complex", fmt.Sprintf("%ssplit[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", scaled, given.Colours), "-loop", gifLoops, "-f", "gif")
 	case WebP:
+		if scaled != "" {
+			args = append(args, "-vf", strings.TrimSuffix(scaled, ","))
+		}
 		args = append(args, "-c:v", "libwebp_anim", "-quality", fmt.Sprint(given.Quality), "-compression_level", "4", "-loop", webpLoops, "-f", "webp")
 	default:
 		args = append(args, tagged...)

@@ -327,7 +327,7 @@ func TestAMovingPiece(t *testing.T) {
 	pc := j.Compose(j.First(), p, 0)
 	moves := moving(j, &pc)
 	path := filepath.Join(t.TempDir(), "a.gif")
-	free, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, reel.Limit{}, path, nil)
 	if err != nil || free.FPS != 15 || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -354,12 +354,20 @@ func TestAMovingPiece(t *testing.T) {
 	if d := apart(want, decoded(t, path, 59)); d > 6 {
 		t.Errorf("its last frame is %.1f of 255 from the piece", d)
 	}
-	tight, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, reel.Limit{Bytes: free.Bytes * 2 / 3, Exact: true}, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.FPS >= free.FPS || tight.Colours >= free.Colours {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}
-	if hopeless, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, 100, path, nil); err != nil || !hopeless.Over {
-		t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
+	// what cannot be made that small is made as small as it goes, said, and in its size only
+	// where that has to be
+	for exact, want := range map[bool][2]int{true: {300, 250}, false: {150, 124}} {
+		hopeless, err := reel.Animate(t.Context(), studio, moves(4), nil, reel.GIF, reel.Limit{Bytes: 100, Exact: exact}, path, nil)
+		if err != nil || !hopeless.Over {
+			t.Errorf("within 100 bytes: %+v, %v", hopeless, err)
+		}
+		if v := probed(t, path).Streams[0]; v.W != want[0] || v.H != want[1] {
+			t.Errorf("exact %v: %d × %d", exact, v.W, v.H)
+		}
 	}
 }
 
@@ -373,7 +381,7 @@ func TestWebPAndLimits(t *testing.T) {
 	pc := j.Compose(j.First(), p, 0)
 	moves := moving(j, &pc)
 	path := filepath.Join(t.TempDir(), "a.webp")
-	free, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, 0, path, nil)
+	free, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, reel.Limit{}, path, nil)
 	if err != nil || free.Over {
 		t.Fatalf("%+v, %v", free, err)
 	}
@@ -390,7 +398,7 @@ func TestWebPAndLimits(t *testing.T) {
 	if anim < 0 || data[anim+12] != 3 || bytes.Count(data, []byte("ANMF")) < 10 {
 		t.Errorf("%d frames", bytes.Count(data, []byte("ANMF")))
 	}
-	tight, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, free.Bytes*2/3, path, nil)
+	tight, err := reel.Animate(t.Context(), studio, moves(3), nil, reel.WebP, reel.Limit{Bytes: free.Bytes * 2 / 3, Exact: true}, path, nil)
 	if err != nil || tight.Over || tight.Bytes > free.Bytes*2/3 || tight.Quality >= free.Quality {
 		t.Errorf("with two thirds of its bytes: %+v, %v", tight, err)
 	}

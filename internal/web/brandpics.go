@@ -30,6 +30,14 @@ type brandPic struct {
 	W, H  int
 }
 
+// Called is what it is, in words: its own, else its kind and which of the kit's files it is.
+func (p brandPic) Called() string {
+	if p.Alt != "" {
+		return p.Alt
+	}
+	return fmt.Sprintf("%s, the %d. file", p.Kind, p.Index+1)
+}
+
 func brandPicOf(k *app.Kit, i int) brandPic {
 	p := k.Pictures[i]
 	out := brandPic{Picture: p, origin: fileOrigin(k, "pictures", i), Index: i, Hash: app.HashOf(p.File)}

@@ -26,6 +26,7 @@ type motionPage struct {
 	Moods    []string
 	Speakers []string
 	Clips    []brandPic
+	Pics     []brandPic
 	Tokens   []brand.Colour
 	Style    motion.CaptionStyle
 }
@@ -35,6 +36,32 @@ func (p motionPage) AtX() int { return int(math.Round(100 * p.Mark.At[0])) }
 
 // AtY is AtX for the height.
 func (p motionPage) AtY() int { return int(math.Round(100 * p.Mark.At[1])) }
+
+// endFile is the file a video opens or closes with, to be chosen.
+type endFile struct {
+	Verb, Kind, Path, Chosen string
+	Of                       []brandPic
+}
+
+// Files are those of the opening and the closing, where they are of files.
+func (p motionPage) Files() (out []endFile) {
+	for _, end := range []struct {
+		verb, part string
+		is         brand.Bookend
+	}{{"opens", "opening", p.Opening}, {"closes", "closing", p.Closing}} {
+		f := endFile{Verb: end.verb, Kind: end.is.From, Path: p.Path + "/" + end.part + "/" + end.is.From}
+		switch end.is.From {
+		case "clip":
+			f.Chosen, f.Of = end.is.Clip, p.Clips
+		case "picture":
+			f.Chosen, f.Of = end.is.Picture, p.Pics
+		default:
+			continue
+		}
+		out = append(out, f)
+	}
+	return out
+}
 
 // SaysLine are the words that are spoken otherwise than written, as one writes them down.
 func (p motionPage) SaysLine() string {
@@ -51,9 +78,11 @@ const motionPath = "/$extensions/aspenridge/motion"
 func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage, error) {
 	p := motionPage{Motion: k.Motion, Path: motionPath, Kinds: brand.BookendKinds, Places: brand.MarkPlaces, Levels: brand.Levels, Moods: brand.Moods, Speakers: brand.Speakers, Style: motion.Captions(k.Kit), Tokens: k.Colours()}
 	for i, pic := range k.Pictures {
+		to := &p.Pics
 		if pic.Kind == brand.Clip {
-			p.Clips = append(p.Clips, brandPicOf(k, i))
+			to = &p.Clips
 		}
+		*to = append(*to, brandPicOf(k, i))
 	}
 	in, err := s.app.Brand.MotionInput(r.Context(), m, k, "video-wide")
 	if err != nil {

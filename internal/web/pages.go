@@ -89,7 +89,11 @@ func inSentence(id string) string {
 		return "nothing"
 	case "free":
 		return "where you clicked"
-	case "logo", "tagline", "address", "clip":
+	case "callToAction":
+		return "the call to action"
+	case "picture", "clip":
+		return "a " + id
+	case "logo", "tagline", "address":
 		return "the " + id
 	}
 	return plain(id)

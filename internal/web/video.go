@@ -50,6 +50,8 @@ type videoState struct {
 	Moves       *filmState   `json:"moves,omitempty"`       // a piece that moves, watched instead
 	MovingPiece string       `json:"movingPiece,omitempty"` // its placement
 	Others      []otherState `json:"others"`
+	EndCard     string       `json:"endCard,omitempty"` // the placement of the piece it may close with
+	HasEnd      bool         `json:"hasEnd"`            // and does
 
 	Voice     string        `json:"voice"`               // what the video names
 	Speaks    string        `json:"speaks"`              // who speaks, "none" for nobody
@@ -270,12 +272,15 @@ func videoOf(set *app.Set, of watched) videoState {
 		}
 	}
 	st.Place, st.Film = at.ID, filmOf(set.Film(at), at)
+	if end, ok := spec.EndOf(at.ID); ok {
+		st.EndCard, st.HasEnd = end.ID, slices.Contains(set.Brief.Placements, end.ID)
+	}
 	if f, p, ok := set.MovingFilm(of.Moving, of.Seconds); ok {
 		moves := filmOf(f, p)
 		st.Moves, st.MovingPiece = &moves, of.Moving
 	}
 	if set.Film(at).TooLong(at) > 0 {
-		cut := film.Shorten(set.Job, spoken, at.MaxSeconds)
+		cut := film.Shorten(set.Job, spoken, at)
 		says := fmt.Sprintf("%s takes %g s, this runs %.1f.", at.Name, at.MaxSeconds, set.Film(at).Seconds())
 		if len(cut.Out) > 0 {
 			says += " To fit, it would leave out " + strings.Join(cut.Out, ", ") + "."
@@ -324,6 +329,7 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		Typing bool         `json:"typing"` // the keys of a word are one step of undo
 		Revert string       `json:"revert"`
 		File   string       `json:"file"` // captions, as a file has them
+		End    string       `json:"end"`  // the place of a video that is to close with a piece of the set
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
@@ -335,6 +341,8 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 			_, err = s.app.Briefs.SetVideo(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: q.Typing}, *q.Video)
 		case q.File != "":
 			_, err = s.app.Briefs.ReadCaptions(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, []byte(q.File))
+		case q.End != "":
+			_, err = s.app.Briefs.AddEndCard(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, q.End)
 		case q.Revert != "":
 			nothing, err = s.revert(r, m, id, q.Client, q.Revert)
 		}

@@ -44,8 +44,9 @@ const (
 
 // Bookend is what a video opens or closes with.
 type Bookend struct {
-	From     string  `json:"from"`     // "logo" (or empty), "tagline", "address", "clip" or "none"
+	From     string  `json:"from"`     // one of [BookendKinds]; empty for the usual
 	Clip     string  `json:"clip"`     // a file of the kit's clips, when From is clip
+	Picture  string  `json:"picture"`  // a file of the kit's pictures, when From is picture
 	Duration float64 `json:"duration"` // s, 0 for 2
 }
 
@@ -69,7 +70,7 @@ type Captions struct {
 
 // The accepted values of motion.
 var (
-	BookendKinds  = []string{"logo", "tagline", "address", "clip", "none"}
+	BookendKinds  = []string{"logo", "tagline", "address", "callToAction", "picture", "clip", "none"}
 	MarkPlaces    = []string{"top-left", "top-right", "bottom-left", "bottom-right", "free", "none"}
 	CaptionPlaces = []string{"foot", "head"}
 	Moods         = []string{"", "calm", "bright", "driving"}

@@ -3,6 +3,7 @@ package film
 import (
 	"maps"
 	"math"
+	"slices"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -58,9 +59,35 @@ func (f *Film) bookend(j *piece.Job, role string, b brand.Bookend, settled *scen
 	f.runs(j, brief.Shot{})
 }
 
+// endCard is the piece of a brief's set a video of a place closes with, false where the set has
+// none and the kit's closing stands.
+func endCard(b *brief.Brief, p spec.Placement) (spec.Placement, bool) {
+	end, ok := spec.EndOf(p.ID)
+	return end, ok && slices.Contains(b.Placements, end.ID)
+}
+
+// leastEnd is how long a card at the end stands at least, s: people are to act on it.
+const leastEnd = 3.0
+
+// closingSeconds is how long a video of a place closes, s.
+func closingSeconds(j *piece.Job, p spec.Placement) float64 {
+	if _, ok := endCard(j.Brief, p); ok {
+		return math.Max(leastEnd, j.Kit.Motion.Closing.Duration)
+	}
+	return bookendSeconds(j, j.Kit.Motion.Closing)
+}
+
+// callOf is what people are to do by a brief, "" where it does not say.
+func callOf(b *brief.Brief) string {
+	if c := b.Cards[0].CallToAction; c != nil {
+		return *c
+	}
+	return ""
+}
+
 // byHash finds a picture of a job, the zero one where there is none.
 func byHash(j *piece.Job, hash string) photo.Picture {
-	for _, pics := range []map[string]photo.Picture{j.Pictures, j.KitClips} {
+	for _, pics := range []map[string]photo.Picture{j.Pictures, j.KitPictures, j.KitClips} {
 		for _, pic := range pics {
 			if pic.Hash == hash {
 				return pic

@@ -98,7 +98,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	if v.OnBeat {
 		f.beat = beatOf(v, j.Kit)
 	}
-	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p}
+	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p, Pictures: j.KitPictures, Call: callOf(j.Brief)}
 	if !v.NoOpening {
 		f.bookend(j, Opening, j.Kit.Motion.Opening, motion.Opening(in))
 	}
@@ -127,7 +127,11 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.check(s, said, pc.Findings)
 		f.runs(j, s)
 	}
-	if !v.NoClosing {
+	if end, ok := endCard(j.Brief, p); ok && !v.NoClosing {
+		pc := j.Compose(look, end, 0)
+		f.add(Closing, -1, pc.Scene, closingSeconds(j, p), goesLike(&pc))
+		f.runs(j, brief.Shot{Mute: true})
+	} else if !v.NoClosing {
 		f.bookend(j, Closing, j.Kit.Motion.Closing, motion.Closing(in))
 	}
 	f.caption(over, shots, spoken)

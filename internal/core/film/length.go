@@ -39,10 +39,11 @@ type Cut struct {
 	Fits  bool
 }
 
-// Shorten proposes how a running order of a job runs within a limit, s: points go first, the
+// Shorten proposes how a running order of a job runs within the limit of a place: points go first, the
 // last of them before the others, then who says so, then the offer; what stops people and
 // what they are to do stays. Then shots are made as short as their words can be read.
-func Shorten(j *piece.Job, spoken []Spoken, limit float64) Cut {
+func Shorten(j *piece.Job, spoken []Spoken, p spec.Placement) Cut {
+	limit := p.MaxSeconds
 	shots := slices.Clone(Propose(j.Brief, j.Kit))
 	said := slices.Clone(spoken)
 	for len(said) < len(shots) {
@@ -53,7 +54,7 @@ func Shorten(j *piece.Job, spoken []Spoken, limit float64) Cut {
 		ends += bookendSeconds(j, j.Kit.Motion.Opening)
 	}
 	if v := j.Brief.Video; v == nil || !v.NoClosing {
-		ends += bookendSeconds(j, j.Kit.Motion.Closing)
+		ends += closingSeconds(j, p)
 	}
 	runs := func() float64 {
 		sum := ends

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/preflight"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -250,5 +251,49 @@ func TestAShotInALayoutOfItsOwn(t *testing.T) {
 	}
 	if moves("halves").Kind != "push" || moves("stave").Kind != "" || moves("hush").Kind != "fade" || moves("no such layout") != moves("") {
 		t.Errorf("%+v, %+v, %+v", moves("halves"), moves("stave"), moves("hush"))
+	}
+}
+
+// TestAVideoClosesWithAPieceOfTheSet: a card at the end that is in the set is what the video of
+// its shape closes with, as it was changed by hand; other shapes close as the kit does. Its
+// length counts where a limit is kept.
+func TestAVideoClosesWithAPieceOfTheSet(t *testing.T) {
+	j := job(t)
+	tall, _ := spec.Find("video-tall")
+	square, _ := spec.Find("video-square")
+	end, _ := spec.Find("video-end-tall")
+	words := func(f *film.Film) (out []string) {
+		for _, l := range f.Takes[len(f.Takes)-1].Layers {
+			if p := l.Drawing.Parts[0]; p.Words() {
+				out = append(out, p.Text)
+			}
+		}
+		return out
+	}
+	plain := film.Of(j, j.First(), tall, nil)
+	b := *j.Brief
+	b.Placements = append(slices.Clone(b.Placements), "video-end-tall")
+	b.Adjustments = append(slices.Clone(b.Adjustments), brief.Adjustment{Reach: "piece:video-end-tall", Slot: "headline", Property: "text", Value: []byte(`"See you at the weir"`)})
+	j.Brief = &b
+	pc := j.Compose(j.First(), end, 0)
+	if bad := slices.DeleteFunc(pc.Findings, func(f preflight.Finding) bool { return f.Severity == preflight.Note }); len(bad) > 0 {
+		t.Errorf("the card: %+v", bad)
+	}
+	with := film.Of(j, j.First(), tall, nil)
+	if got := words(with); !slices.ContainsFunc(got, func(w string) bool { return strings.HasPrefix(w, "See you") }) || strings.Join(got, " ") == strings.Join(words(plain), " ") {
+		t.Errorf("it closes with %q", got)
+	}
+	if last := with.Takes[len(with.Takes)-1]; last.Role != film.Closing || last.To-last.From < 3 {
+		t.Errorf("it closes as %s for %.1f s", last.Role, last.To-last.From)
+	}
+	if got := words(film.Of(j, j.First(), square, nil)); strings.Join(got, " ") != strings.Join(words(film.Of(job(t), j.First(), square, nil)), " ") {
+		t.Errorf("another shape closes with %q", got)
+	}
+	for _, seconds := range []float64{with.Seconds() - 0.2, with.Seconds() + 0.2} {
+		at := tall
+		at.MaxSeconds = seconds
+		if cut := film.Shorten(j, nil, at); (len(cut.Out) == 0) != (seconds > with.Seconds()) {
+			t.Errorf("within %.1f of %.1f s it leaves out %q", seconds, with.Seconds(), cut.Out)
+		}
 	}
 }

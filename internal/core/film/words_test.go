@@ -315,7 +315,9 @@ func TestShorten(t *testing.T) {
 	p, _ := spec.Find("video-square")
 	whole := film.Of(j, j.First(), p, said).Seconds()
 	for _, limit := range []float64{whole + 1, whole - 1, 15, 10.5, 3} {
-		cut := film.Shorten(j, said, limit)
+		within := p
+		within.MaxSeconds = limit
+		cut := film.Shorten(j, said, within)
 		kept := roles(cut.Shots)
 		if kept[0] != film.Hook || kept[len(kept)-1] != film.Call {
 			t.Errorf("within %.1f s: %v", limit, kept)

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"math"
+	"slices"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
@@ -408,7 +409,16 @@ func (t *trial) fade(c *Cell, r region, s stand, alpha, edge float64) scene.Part
 func (t *trial) tone(c *Cell) scene.Tone {
 	seat, ink := t.colour(c.Seat), t.colour(colourway.InkOn(c.Seat))
 	black, white := t.in.Pictures[c.Picture-1].Light.Points()
-	want := math.Min(onContrast, colour.Contrast(ink, seat))
+	inks := []colour.RGB{ink}
+	if second, ok := t.secondInk(ink, seat); ok && len(t.in.Emphasis) > 0 { // of words that are to stand out
+		inks = append(inks, second)
+	}
+	reads := func(tone scene.Tone) bool {
+		return !slices.ContainsFunc(inks, func(ink colour.RGB) bool {
+			worst, _ := worstTone(tone, ink)
+			return worst < math.Min(onContrast, colour.Contrast(ink, seat))
+		})
+	}
 	best, spread := scene.Tone{Dark: seat, Light: seat, Black: black, White: white}, 0.0
 	for _, k := range t.in.Kit.Colours() {
 		for _, part := range []float64{1, 0.75, 0.5, 0.35, 0.2} {
@@ -417,7 +427,7 @@ func (t *trial) tone(c *Cell) scene.Tone {
 			if other.Luminance() < seat.Luminance() {
 				tone.Dark, tone.Light = other, seat
 			}
-			if reads, _ := worstTone(tone, ink); reads < want || colour.Contrast(other, t.colour(colourway.Button)) < buttonOnTone {
+			if !reads(tone) || colour.Contrast(other, t.colour(colourway.Button)) < buttonOnTone {
 				continue
 			}
 			if d := colour.Contrast(other, seat); d > spread {

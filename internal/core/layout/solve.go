@@ -98,7 +98,7 @@ func (in *Input) dropList() []string {
 	var first, last []string
 	for _, s := range brief.DropOrder {
 		switch {
-		case s == "callToAction" && slices.Contains(in.Placement.Needs, "action"):
+		case s == "callToAction" && in.Placement.Advertisement():
 			// an advertisement asks for it; the logo goes before
 		case slices.Contains(keep, s):
 			last = append(last, s)
@@ -113,7 +113,7 @@ func (in *Input) dropList() []string {
 		return first
 	}
 	n := len(last) - 1
-	if in.Words["terms"] != "" && slices.Contains(in.Placement.Needs, "action") { // terms of an offer belong into its advertisement
+	if in.Words["terms"] != "" && in.Placement.Advertisement() { // terms of an offer belong into its advertisement
 		n = 0
 	}
 	return slices.Concat(first[:at], last[:n], first[at:at+1], last[n:], first[at+1:])

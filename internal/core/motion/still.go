@@ -21,9 +21,11 @@ type Input struct {
 	Library   *typeset.Library
 	Shaper    *typeset.Shaper
 	Placement spec.Placement
-	Picture   *photo.Picture // behind a running frame, nil for a plain ground
-	Caption   string         // the words spoken at the moment
-	Spoken    int            // which of them is being said, from 0
+	Picture   *photo.Picture           // behind a running frame, nil for a plain ground
+	Caption   string                   // the words spoken at the moment
+	Spoken    int                      // which of them is being said, from 0
+	Call      string                   // what people are to do, "" for the kit's own
+	Pictures  map[string]photo.Picture // the kit's, by file: what it may open and close with
 }
 
 // frame gathers the parts of one.
@@ -53,32 +55,97 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 		return nil
 	}
 	f := newFrame(in)
+	if pic, ok := in.Pictures[b.Picture]; ok && b.From == "picture" {
+		f.out.Alt = "a picture of the brand"
+		f.picture(pic)
+		return f.out
+	}
 	f.out.Alt = "a video frame with the brand's " + b.From
 	ground := f.ground()
 	f.fill(in.Placement.Canvas(), ground, 0, 0, "ground")
-	words, level := "", brand.Headline
+	ink := f.Kit.InkOn(ground)
+	safe := f.safe
 	switch b.From {
 	case "tagline":
-		words = in.Kit.Tagline
+		if in.Kit.Tagline != "" {
+			f.words(in.Kit.Tagline, brand.Headline, f.middle(), ink, ground, 3)
+			return f.out
+		}
 	case "address":
-		words, level = in.Kit.Website, brand.Subheading
-	}
-	ink := f.Kit.InkOn(ground)
-	if words == "" { // the logo alone, or the name where there is none
-		if f.logo(in.Placement.Canvas(), 0.5, 0.4, 0.5, ground) {
+		words := in.Kit.Website
+		if words == "" {
+			break
+		}
+		if f.logo(spec.Rect{X: safe.X, Y: safe.Y, W: safe.W, H: safe.H * 0.56}, 0.42, 0.34, 0.66, ground) {
+			f.words(words, brand.Subheading, spec.Rect{X: safe.X, Y: safe.Y + safe.H*0.6, W: safe.W, H: safe.H * 0.12}, ink, ground, 1)
+		} else {
+			f.words(words, brand.Subheading, f.middle(), ink, ground, 3)
+		}
+		return f.out
+	case "callToAction":
+		if f.call(ground) {
 			return f.out
 		}
-		words = in.Kit.Name
 	}
-	if level == brand.Subheading { // the address under the logo
-		box := spec.Rect{X: f.safe.X, Y: f.safe.Y, W: f.safe.W, H: f.safe.H * 0.56}
-		if f.logo(box, 0.42, 0.34, 0.66, ground) {
-			f.words(words, level, spec.Rect{X: f.safe.X, Y: f.safe.Y + f.safe.H*0.6, W: f.safe.W, H: f.safe.H * 0.12}, ink, ground, 1)
-			return f.out
-		}
+	// the logo alone, or the name where there is none
+	if !f.logo(in.Placement.Canvas(), 0.5, 0.4, 0.5, ground) {
+		f.words(in.Kit.Name, brand.Headline, f.middle(), ink, ground, 3)
 	}
-	f.words(words, level, spec.Rect{X: f.safe.X + f.safe.W*0.1, Y: f.safe.Y + f.safe.H*0.25, W: f.safe.W * 0.8, H: f.safe.H * 0.5}, ink, ground, 3)
 	return f.out
+}
+
+// middle is where words stand that have a frame to themselves.
+func (f *frame) middle() spec.Rect {
+	return spec.Rect{X: f.safe.X + f.safe.W*0.1, Y: f.safe.Y + f.safe.H*0.25, W: f.safe.W * 0.8, H: f.safe.H * 0.5}
+}
+
+// call is what people are to do, on a button under the logo, with the address below it; false
+// where nothing is said.
+func (f *frame) call(ground colour.RGB) bool {
+	words := f.Call
+	if words == "" && len(f.Kit.CallsToAction) > 0 {
+		words = f.Kit.CallsToAction[0]
+	}
+	if words == "" {
+		return false
+	}
+	safe := f.safe
+	f.logo(spec.Rect{X: safe.X, Y: safe.Y, W: safe.W, H: safe.H * 0.44}, 0.42, 0.3, 0.62, ground)
+	button := f.buttonOn(ground)
+	under := len(f.out.Parts)
+	f.fill(spec.Rect{}, button, 0, 0, "button")
+	_, size, said := f.words(words, brand.Subheading, spec.Rect{X: safe.X + safe.W*0.16, Y: safe.Y + safe.H*0.52, W: safe.W * 0.68, H: safe.H * 0.16}, f.Kit.InkOn(button), button, 2)
+	if size == 0 {
+		f.out.Parts = f.out.Parts[:under]
+		return false
+	}
+	box := said.Box.Inset(-0.75 * size)
+	box.X, box.W = box.X-0.5*size, box.W+size
+	f.out.Parts[under].Box = box
+	if m := f.Kit.Manner; m.Corners != "square" {
+		f.out.Parts[under].Radius = 0.3 * size
+	}
+	if f.Kit.Website != "" {
+		f.words(f.Kit.Website, brand.Body, spec.Rect{X: safe.X, Y: box.Bottom() + 0.04*safe.H, W: safe.W, H: safe.H * 0.08}, f.Kit.InkOn(ground), ground, 1)
+	}
+	return true
+}
+
+// buttonOn is the kit's colour for a button on a ground: its accent where that stands out by
+// 3:1 (WCAG 2.2, 1.4.11), else what reads best.
+func (f *frame) buttonOn(ground colour.RGB) colour.RGB {
+	for _, c := range f.Kit.Colours() {
+		if c.Role == brand.Accent && colour.Contrast(c.Value, ground) >= 3 {
+			return c.Value
+		}
+	}
+	return f.Kit.InkOn(ground)
+}
+
+// picture fills the frame with one.
+func (f *frame) picture(p photo.Picture) {
+	canvas := f.Placement.Canvas()
+	f.out.Parts = append(f.out.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: p.Hash, Crop: p.Crop(canvas.W/canvas.H, p.Focus)})
 }
 
 // Running is a frame in the middle of a video: the picture, the corner mark, a
@@ -86,10 +153,9 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 func Running(in Input) *scene.Scene {
 	f := newFrame(in)
 	f.out.Alt = "a video frame: " + in.Caption
-	canvas := in.Placement.Canvas()
-	f.fill(canvas, f.ground(), 0, 0, "ground")
+	f.fill(in.Placement.Canvas(), f.ground(), 0, 0, "ground")
 	if p := in.Picture; p != nil {
-		f.out.Parts = append(f.out.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: p.Hash, Crop: p.Crop(canvas.W/canvas.H, [2]float64{0.5, 0.5})})
+		f.picture(*p)
 	}
 	f.caption()
 	f.mark()

@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/motion"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/typeset"
@@ -147,5 +148,55 @@ func TestFrames(t *testing.T) {
 	k.Motion.Opening.From = "none"
 	if motion.Opening(input(k, "video-wide")) != nil {
 		t.Error("an opening of nothing has a frame")
+	}
+}
+
+// TestWhatAVideoClosesWith: what people are to do stands on a button that stands out by 3:1
+// (WCAG 2.2, 1.4.11) in words that read by 4.5:1, the brief's before the kit's; a picture fills
+// the frame; where what is asked for is not there, the brand's name is.
+func TestWhatAVideoClosesWith(t *testing.T) {
+	k := kitOf(colour.RGB{R: 15, G: 61, B: 76}, colour.RGB{R: 242, G: 105, B: 75}, colour.RGB{R: 246, G: 235, B: 214})
+	k.CallsToAction = []string{"Book a course"}
+	said := func(s *scene.Scene, words string) *scene.Part {
+		for i := range s.Parts {
+			if s.Parts[i].Text == words {
+				return &s.Parts[i]
+			}
+		}
+		return nil
+	}
+	for _, id := range []string{"video-wide", "video-square", "video-tall"} {
+		in := input(k, id)
+		k.Motion.Closing = brand.Bookend{From: "callToAction", Duration: 2}
+		for _, words := range []string{"Book a course", "Reserve your seat in the boat for the second weekend of May"} {
+			if words != k.CallsToAction[0] {
+				in.Call = words
+			}
+			s := motion.Closing(in)
+			call := said(s, words)
+			if call == nil || said(s, k.Website) == nil {
+				t.Fatalf("%s: %q or the address is not said", id, words)
+			}
+			for _, p := range s.Parts {
+				if p.Slot != "button" || p.Words() {
+					continue
+				}
+				if !p.Box.Contains(call.Box, 0) || !in.Placement.SafeBox().Contains(p.Box, 0.5) {
+					t.Errorf("%s: the button at %+v, %q at %+v", id, p.Box, words, call.Box)
+				}
+				if stands, reads := colour.Contrast(p.Fill, s.Parts[0].Fill), call.Contrast; stands < 3 || reads < 4.5 {
+					t.Errorf("%s: the button stands out by %.1f, its words read by %.1f", id, stands, reads)
+				}
+			}
+		}
+		k.Motion.Closing = brand.Bookend{From: "picture", Picture: "river.jpg", Duration: 2}
+		if said(motion.Closing(in), k.Name) == nil {
+			t.Errorf("%s: closes with nothing where its picture is not there", id)
+		}
+		in.Pictures = map[string]photo.Picture{"river.jpg": {Hash: "r", W: 4000, H: 1000, Focus: [2]float64{1, 0.5}}}
+		p := motion.Closing(in).Parts[0]
+		if p.Kind != scene.KindPicture || p.Box != in.Placement.Canvas() || math.Abs(p.Crop.Right()-4000) > 1 {
+			t.Errorf("%s: the picture as %+v", id, p)
+		}
 	}
 }

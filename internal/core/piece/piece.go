@@ -8,6 +8,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -371,6 +372,9 @@ func (j *Job) broken(set brand.TypeSet) []string {
 // hand.
 func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
 	words := c.Words(j.Kit)
+	if p.End != "" {
+		words = ending(words, j.Kit)
+	}
 	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
 		if v, _, ok := j.Brief.Adjusted(p, slot, "text"); ok {
 			if v = typeset.Correct(v); v == "" {
@@ -386,6 +390,25 @@ func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
 		delete(words, "shortHeadline")
 	}
 	return words
+}
+
+// ending are the words of a card at the end of a video: what people are to do, when and where.
+// The address is on the button, which every layout has room for.
+func ending(words brief.Words, k *brand.Kit) brief.Words {
+	out := brief.Words{"headline": words["callToAction"], "callToAction": words["website"]}
+	if out["callToAction"] == "" {
+		out["headline"], out["callToAction"] = "", words["callToAction"]
+	}
+	for _, head := range []string{k.Tagline, words["headline"], k.Name} {
+		if out["headline"] == "" {
+			out["headline"] = head
+		}
+	}
+	for _, slot := range []string{"when", "where", "businessName"} {
+		out[slot] = words[slot]
+	}
+	maps.DeleteFunc(out, func(_, w string) bool { return w == "" })
+	return out
 }
 
 func (j *Job) smallest(family string, weight int) float64 {

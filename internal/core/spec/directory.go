@@ -117,6 +117,18 @@ func (p Placement) OfCard(card int) Placement {
 // Find looks a placement of the catalogue up by id.
 func Find(id string) (Placement, bool) { return Directory(Catalogue()).Find(id) }
 
+// EndOf looks up what closes a video of the catalogue, by the id of the video.
+func EndOf(video string) (Placement, bool) {
+	for _, c := range Catalogue() {
+		for _, p := range c.Placements {
+			if p.End == video && video != "" {
+				return p, true
+			}
+		}
+	}
+	return Placement{}, false
+}
+
 // Parse is [Directory.Parse] with the catalogue alone.
 func Parse(s string) (Placement, error) { return Directory(Catalogue()).Parse(s) }
 
@@ -412,6 +424,11 @@ func (p *Placement) complete() error {
 	}
 	if p.MaxSeconds != 0 && (p.MaxSeconds < 1 || p.MaxSeconds > 3600) {
 		return fmt.Errorf("at most, s: %g; want 1 to 3600, or nothing for no limit", p.MaxSeconds)
+	}
+	if p.End != "" {
+		if v, ok := Find(p.End); !ok || v.Kind != "video" || v.Width != p.Width || v.Height != p.Height {
+			return fmt.Errorf("end: %q is no video of the catalogue in %d × %d px", p.End, p.Width, p.Height)
+		}
 	}
 	for _, n := range p.Needs {
 		if n != "action" && n != "address-or-action" {

@@ -104,6 +104,9 @@ type Placement struct {
 	MaxSeconds float64      `json:"maxSeconds,omitempty"` // how long a video may run, 0 for any
 	Needs      []string     `json:"needs"`                // action, address-or-action
 	Cards      []int        `json:"cards,omitempty"`
+	// End is the id of the video this closes, of the same size: it says only what people are
+	// to do and where.
+	End string `json:"end,omitempty"`
 
 	// Card is which page of a several-page piece this is, from 0; the id of a page
 	// after the first ends in "+2", "+3" ...
@@ -122,6 +125,10 @@ type Channel struct {
 
 // Canvas is the whole piece.
 func (p Placement) Canvas() Rect { return Rect{0, 0, float64(p.Width), float64(p.Height)} }
+
+// Advertisement reports whether it is one: it has to ask people to do something, in its exact
+// size.
+func (p Placement) Advertisement() bool { return slices.Contains(p.Needs, "action") }
 
 // SafeBox is where content may stand: the canvas less the safe insets; for a
 // circle the square inscribed in it.

@@ -45,6 +45,7 @@ Aspen.videoMake = (places) => {
     const parts = [
       g.fps && `${g.fps} frames a second`,
       g.colours && `${g.colours} colours`,
+      g.scale && `${Math.round(100 * g.scale)} % of the size`,
       g.quality && `quality ${g.quality}`,
       g.crf > 18 && `rate factor ${g.crf}`,
       g.over && 'over what the place takes',

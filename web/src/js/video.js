@@ -75,6 +75,9 @@
     find('shapes').replaceChildren(...state.others.map(shapeOf))
     for (const c of document.querySelectorAll('[data-kit-take]'))
       c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
+    find('end-card').hidden = !state.hasEnd || !state.closing
+    find('end-card').href = `/briefs/${id}/mat?close=${state.endCard}`
+    find('end-make').hidden = !state.endCard || state.hasEnd || !state.closing
     for (const c of document.querySelectorAll('[data-way]')) c.checked = state[c.dataset.way]
     for (const name of ['make', 'cue-tools']) find(name).toggleAttribute('hidden', !!state.moves) // they are the video's
     find('cut-says').hidden = !state.cut
@@ -240,6 +243,8 @@
     moving.moving = find('moving-piece').value = ''
     box.put({}, { reads: true })
   })
+
+  find('end-make').addEventListener('click', () => box.put({ end: place }))
 
   // the strip: takes as long as they run, their ends pulled at
   function drawTrack() {
