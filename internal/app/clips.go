@@ -8,10 +8,12 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
@@ -193,6 +195,53 @@ func (a *house) withClips(ctx context.Context, workspace ID, pics map[string]pho
 		pics[file] = pic
 	}
 	return nil
+}
+
+// WithoutSilence leaves out of a shot of a brief's video, by its number from 0, the stretches of
+// its clip in which nothing is heard: it becomes several.
+func (a Briefs) WithoutSilence(ctx context.Context, m Member, id ID, c Change, shot int) (int64, error) {
+	if err := may(m, change); err != nil { // before work is done for it
+		return 0, err
+	}
+	s, err := a.sets.Set(ctx, m, id)
+	if err != nil {
+		return 0, err
+	}
+	shots := s.Shots()
+	if shot < 0 || shot >= len(shots) {
+		return 0, fmt.Errorf("%w: there is no shot %d", ErrNotFound, shot+1)
+	}
+	clip := s.Job.Pictures[shots[shot].Picture].Clip
+	if shots[shot].Picture == "" || clip == nil || !clip.Sound {
+		return 0, fmt.Errorf("%w: shot %d has no clip that is heard", ErrInvalid, shot+1)
+	}
+	dir, err := os.MkdirTemp("", tempFiles+"silence-")
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path, err := a.clipsIn(dir)(ctx, clip.Hash)
+	if err != nil {
+		return 0, err
+	}
+	heard, err := reel.Hear(ctx, path, 0, clip.Seconds)
+	if err != nil {
+		return 0, err
+	}
+	runs := shots[shot].Seconds
+	if runs == 0 { // all that is left of it
+		runs = clip.Seconds - shots[shot].From
+	}
+	cut := film.Without(shots[shot], runs, heard.Loud())
+	if len(cut) == 1 && cut[0].From == shots[shot].From && cut[0].Seconds >= runs-0.1 || len(cut) == 1 && cut[0] == shots[shot] {
+		return 0, fmt.Errorf("%w: there is no silence of half a second in this shot", ErrInvalid)
+	}
+	v := brief.Video{}
+	if s.Brief.Video != nil {
+		v = *s.Brief.Video
+	}
+	v.Shots = slices.Replace(slices.Clone(shots), shot, shot+1, cut...)
+	return a.SetVideo(ctx, m, id, c, v)
 }
 
 // ShowFrame has another frame of a clip stand for it: the one so many seconds into it, of the

@@ -128,6 +128,58 @@ func TestFilmsAndSounds(t *testing.T) {
 	}
 }
 
+// TestASpokenClipWithoutItsSilences: a shot of a clip becomes those in which something is heard;
+// one without silences is told so and stays.
+func TestASpokenClipWithoutItsSilences(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	works(t, a)
+	// a tone from 0.5 to 1.5 s and from 3 s to the end at 4 s
+	path := made(t, "said.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30:duration=4", "-f", "lavfi", "-i",
+		"aevalsrc='0.4*sin(2*PI*300*t)*(between(t,0.5,1.5)+gte(t,3))':d=4:s=48000", "-pix_fmt", "yuv420p", "-c:a", "aac")
+	job, err := a.Files.BringClip(ctx, m, id, "", "said.mp4", path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := isOver(t, a, m, job); j.State != jobs.Done {
+		t.Fatalf("%+v", j)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pics := s.Brief.Cards[0].Pictures
+	v := brief.Video{NoOpening: true, Shots: []brief.Shot{{Role: "hook", Headline: "Go"}, {Role: "point", Headline: "Listen", Picture: pics[len(pics)-1].File}}}
+	if _, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, v); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Briefs.WithoutSilence(ctx, m, id, app.Change{Base: app.Latest}, 1); err != nil {
+		t.Fatal(err)
+	}
+	if s, err = a.Sets.Set(ctx, m, id); err != nil {
+		t.Fatal(err)
+	}
+	shots := s.Shots()
+	if len(shots) != 3 || !s.Brief.Video.NoOpening {
+		t.Fatalf("%+v", shots)
+	}
+	for i, want := range [][2]float64{{0.38, 1.24}, {2.88, 1.12}} {
+		if got := shots[i+1]; math.Abs(got.From-want[0]) > 0.08 || math.Abs(got.Seconds-want[1]) > 0.12 {
+			t.Errorf("%d: from %.2f for %.2f s, want %v", i, got.From, got.Seconds, want)
+		}
+	}
+	viewer := m
+	viewer.Role = "viewer"
+	for shot, want := range map[int]error{0: app.ErrInvalid, 1: app.ErrInvalid, 7: app.ErrNotFound} {
+		if _, err := a.Briefs.WithoutSilence(ctx, m, id, app.Change{Base: app.Latest}, shot); !errors.Is(err, want) {
+			t.Errorf("shot %d: %v", shot, err)
+		}
+		if _, err := a.Briefs.WithoutSilence(ctx, viewer, id, app.Change{Base: app.Latest}, shot); !errors.Is(err, app.ErrNotAllowed) {
+			t.Errorf("shot %d by a viewer: %v", shot, err)
+		}
+	}
+}
+
 // TestWhatCameIsForgotten: the film that was brought is kept as the clip it became; the file
 // itself goes with its job, unless a kit has the same.
 func TestWhatCameIsForgotten(t *testing.T) {

@@ -329,6 +329,7 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		Typing bool         `json:"typing"` // the keys of a word are one step of undo
 		Revert string       `json:"revert"`
 		File   string       `json:"file"` // captions, as a file has them
+		Hush   *int         `json:"hush"` // the shot that is to go without its silences
 		End    string       `json:"end"`  // the place of a video that is to close with a piece of the set
 	}
 	if err := readJSON(r, &q); err != nil {
@@ -341,6 +342,8 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 			_, err = s.app.Briefs.SetVideo(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: q.Typing}, *q.Video)
 		case q.File != "":
 			_, err = s.app.Briefs.ReadCaptions(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, []byte(q.File))
+		case q.Hush != nil:
+			_, err = s.app.Briefs.WithoutSilence(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, *q.Hush)
 		case q.End != "":
 			_, err = s.app.Briefs.AddEndCard(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, q.End)
 		case q.Revert != "":

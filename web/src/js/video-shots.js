@@ -6,7 +6,7 @@
 
   // videoShots fills a list; send keeps the order as it is in the state, change one that was
   // worked on, go shows a time of the film
-  Aspen.videoShots = (list, { id, state, now, go, takeOf, roleOf, send, change }) => {
+  Aspen.videoShots = (list, { id, state, now, go, takeOf, roleOf, send, change, hush }) => {
     function draw() {
       list.replaceChildren(...state().shots.map(shotOf))
       // what each shot looks like when it stands, drawn when it is looked at
@@ -148,6 +148,9 @@
                   el('input', { type: 'checkbox', 'data-mute': '', ...(s.mute ? {} : { checked: '' }) }),
                   ' heard',
                 ),
+              s.loud &&
+                !s.mute &&
+                button('hush', 'without its silences', 'Leave out where nothing is heard for half a second'),
               el(
                 'button.tiny.soft',
                 {
@@ -240,6 +243,7 @@
       if (act === 'unsay') change((all) => (all[i].recording = undefined))
       if (act === 'bring') Aspen.chooseSound((file) => change((all) => (all[i].recording = file)))
       if (act === 'record') Aspen.record(b, (file) => change((all) => (all[i].recording = file)))
+      if (act === 'hush') hush(i)
       if (act === 'split') split(i, li.querySelector('textarea'))
       if (act === 'join')
         change((all) => {

@@ -324,6 +324,7 @@
     roleOf,
     send,
     change,
+    hush: (shot) => box.put({ hush: shot }),
   })
   const captions = Aspen.videoCaptions({
     go,
