@@ -7,9 +7,11 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/argon2id"
 
+	"aspenridge/internal/store"
 	"aspenridge/internal/totp"
 )
 
@@ -50,6 +52,24 @@ func (a *house) again(ctx context.Context, m Member, password string) error {
 	return nil
 }
 
+// Again checks the password of somebody who is signed in.
+func (a People) Again(ctx context.Context, m Member, password string) error {
+	return a.again(ctx, m, password)
+}
+
+// hashed is a password as it is kept.
+func (a *house) hashed(ctx context.Context, password string) (string, error) {
+	if err := checkPassword(password); err != nil {
+		return "", err
+	}
+	done, err := a.passwords.enter(ctx)
+	if err != nil {
+		return "", err
+	}
+	defer done()
+	return argon2id.CreateHash(password, a.hashing)
+}
+
 // ChangePassword gives an account another password; whoever is signed in elsewhere is out.
 func (a People) ChangePassword(ctx context.Context, m Member, now, next string) error {
 	if err := checkPassword(next); err != nil {
@@ -58,21 +78,34 @@ func (a People) ChangePassword(ctx context.Context, m Member, now, next string) 
 	if err := a.again(ctx, m, now); err != nil {
 		return err
 	}
-	done, err := a.passwords.enter(ctx)
+	hash, err := a.hashed(ctx, next)
 	if err != nil {
 		return err
 	}
-	hash, err := argon2id.CreateHash(next, a.hashing)
-	done()
-	if err != nil {
-		return err
-	}
-	return a.store.SetPassword(ctx, m.ID, hash)
+	return a.store.SetPassword(ctx, m.ID, m.Session, hash)
 }
 
-// SignOutEverywhere ends every session of somebody that has begun.
+// Session is a browser somebody is signed in with.
+type Session = store.Session
+
+// BeginSession notes that somebody signed in: with which kind of device, from which network.
+func (a People) BeginSession(ctx context.Context, user ID, device, network string) (ID, error) {
+	return a.store.BeginSession(ctx, user, device, network)
+}
+
+// OpenSessions are where somebody is signed in since a time.
+func (a People) OpenSessions(ctx context.Context, m Member, since time.Time) ([]Session, error) {
+	return a.store.OpenSessions(ctx, m.ID, since)
+}
+
+// EndSession signs somebody out in one place.
+func (a People) EndSession(ctx context.Context, m Member, id ID) error {
+	return a.store.EndSession(ctx, m.ID, id)
+}
+
+// SignOutEverywhere ends every session of somebody but the one they are in.
 func (a People) SignOutEverywhere(ctx context.Context, m Member) error {
-	return a.store.EndSessions(ctx, m.ID)
+	return a.store.EndSessions(ctx, m.ID, m.Session)
 }
 
 // Codes are what an account asks for besides its password.

@@ -66,6 +66,7 @@ type house struct {
 	studio    *raster.Studio
 	shaper    *typeset.Shaper
 	queue     *jobs.Queue
+	mailer    Mailer
 	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
 
 	seenKits *cache.Cache[ID, *Kit]
@@ -110,13 +111,14 @@ type Options struct {
 	Now     func() time.Time // nil for the clock; tests cannot wait
 	Log     *slog.Logger     // of jobs, nil for the default
 	Beat    time.Duration    // see [jobs.Options]
+	Mailer  Mailer           // nil: no mail leaves the house
 }
 
 // New puts the application together. From then on the store asks it before
 // anything changes.
 func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h := &house{
-		hashing: cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b,
+		hashing: cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b, mailer: o.Mailer,
 		studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
 	}

@@ -49,6 +49,12 @@ func (a People) Member(ctx context.Context, user, workspace ID) (Member, error) 
 	return a.store.Member(ctx, user, workspace)
 }
 
+// MemberIn is [People.Member] of somebody signed in with a browser; [ErrNotFound] once that
+// session is over.
+func (a People) MemberIn(ctx context.Context, user, workspace, session ID) (Member, error) {
+	return a.store.MemberIn(ctx, user, workspace, session)
+}
+
 // Belongs reports whether somebody is still in the workspace they came with.
 func (a People) Belongs(ctx context.Context, m Member) (bool, error) {
 	return a.store.Belongs(ctx, m.Workspace, m.ID)

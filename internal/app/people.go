@@ -24,9 +24,10 @@ const MinPassword = 10
 
 // SignUp makes an account and a workspace of its own.
 func (a People) SignUp(ctx context.Context, name, email, password string) (Member, error) {
-	name, email = strings.TrimSpace(name), strings.TrimSpace(email)
-	if addr, err := mail.ParseAddress(email); err != nil || addr.Address != email || len(email) > 200 {
-		return Member{}, fmt.Errorf("%w: %q is not an e-mail address", ErrInvalid, email)
+	name = strings.TrimSpace(name)
+	email, err := emailAddress(email)
+	if err != nil {
+		return Member{}, err
 	}
 	if name == "" || len(name) > 100 {
 		return Member{}, fmt.Errorf("%w: say your name, in up to 100 letters", ErrInvalid)
@@ -53,6 +54,15 @@ func (a People) SignUp(ctx context.Context, name, email, password string) (Membe
 		return m, ErrSignIn
 	}
 	return m, err
+}
+
+// emailAddress is an e-mail address as people type it.
+func emailAddress(s string) (string, error) {
+	s = strings.TrimSpace(s)
+	if addr, err := mail.ParseAddress(s); err != nil || addr.Address != s || len(s) > 200 {
+		return "", fmt.Errorf("%w: %.60q is not an e-mail address", ErrInvalid, s)
+	}
+	return s, nil
 }
 
 // MaxAccounts is how many accounts an address may have until it is confirmed;

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/rand"
 	"encoding/json"
 	"time"
 )
@@ -23,7 +22,7 @@ func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token 
 	if _, err := s.Plans(h); err != nil {
 		return "", until, err
 	}
-	token, until = rand.Text(), a.now().Add(PhoneTime)
+	token, until = newToken(), a.now().Add(PhoneTime)
 	return token, until, a.store.PutPhoneLink(ctx, m.Workspace, id, token, raw(h), until)
 }
 

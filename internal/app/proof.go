@@ -90,9 +90,12 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 			return "", err
 		}
 	}
-	token = rand.Text() // 128 bits and more
+	token = newToken()
 	return token, a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID)
 }
+
+// newToken is a secret a link has: 130 bits.
+func newToken() string { return rand.Text() }
 
 // hashOfToken is how tokens are kept: they are random enough not to be guessed from it.
 func hashOfToken(token string) []byte {

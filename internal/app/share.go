@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/rand"
 
 	"aspenridge/internal/core/guide"
 	"aspenridge/internal/core/piece"
@@ -17,7 +16,7 @@ func (a Guidelines) Share(ctx context.Context, m Member, kit ID) (token string, 
 	if token, err = a.store.Link(ctx, m.Workspace, kit); err != nil || token != "" {
 		return token, err
 	}
-	token = rand.Text()
+	token = newToken()
 	return token, a.store.PutLink(ctx, m.Workspace, kit, token)
 }
 

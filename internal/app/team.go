@@ -2,10 +2,8 @@ package app
 
 import (
 	"context"
-	"crypto/rand"
 	"errors"
 	"fmt"
-	"net/mail"
 	"slices"
 	"strings"
 
@@ -122,10 +120,9 @@ func (a Team) Invite(ctx context.Context, m Member, email, role, way string) (to
 	if err := may(m, manage); err != nil {
 		return "", err
 	}
-	email = strings.TrimSpace(email)
-	if email != "" {
-		if addr, err := mail.ParseAddress(email); err != nil || addr.Address != email || len(email) > 200 {
-			return "", fmt.Errorf("%w: %q is not an e-mail address", ErrInvalid, email)
+	if email = strings.TrimSpace(email); email != "" {
+		if email, err = emailAddress(email); err != nil {
+			return "", err
 		}
 	}
 	if !slices.Contains(Roles, role) {
@@ -148,12 +145,12 @@ func (a Team) Invite(ctx context.Context, m Member, email, role, way string) (to
 	case email != "" && slices.ContainsFunc(team, func(t Teammate) bool { return strings.EqualFold(t.Email, email) }):
 		return "", fmt.Errorf("%w: %s is in the team already", ErrInvalid, email)
 	}
-	token = rand.Text()
+	token = newToken()
 	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Expires: now.AddDate(0, 0, InvitationDays)}
 	var tell *Mail
 	if email != "" {
 		tell = &Mail{
-			To: email, Subject: fmt.Sprintf("%s asks you into %s", m.Name, m.WorkspaceName),
+			Workspace: &m.Workspace, To: email, Subject: fmt.Sprintf("%s asks you into %s", m.Name, m.WorkspaceName),
 			Body: fmt.Sprintf("%s asks you into the workspace %s as %s.\n\n%s%s\n\nThe link can be used once, until %s.", m.Name, m.WorkspaceName, role, way, token, i.Expires.UTC().Format("2 January 2006")),
 		}
 	}
@@ -197,7 +194,7 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 	return i.Workspace, err
 }
 
-// Mailbox is what would have been sent from the workspace: no mail leaves the house.
+// Mailbox is what was sent from the workspace, or would have been.
 func (a Team) Mailbox(ctx context.Context, m Member) ([]Mail, error) {
 	if err := may(m, manage); err != nil {
 		return nil, err

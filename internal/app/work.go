@@ -49,6 +49,7 @@ func (a *house) jobs(o Options) jobs.Options {
 		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), filming: a.onBehalf(a.film), taking: a.onBehalf(a.takeClip)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
+			{Name: "mail", Every: mailEvery, Do: a.post},
 			// a name of its own for each revision: it is due as soon as there is a new one
 			{Name: fmt.Sprint("refresh-pictures-", factsRevision), Every: 12 * time.Hour, Do: a.refreshPictures},
 		},

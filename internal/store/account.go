@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -18,16 +19,134 @@ func (s *Store) PasswordHash(ctx context.Context, user ID) (hash string, err err
 	return hash, notFound(err)
 }
 
-// SetPassword gives an account another password; sessions that have begun end.
-func (s *Store) SetPassword(ctx context.Context, user ID, hash string) error {
-	_, err := s.Pool.Exec(ctx, `update users set password_hash = $2, signed_out_at = clock_timestamp() where id = $1`, user, hash)
+// SetPassword gives an account another password; its sessions end but the one that stays (zero
+// for none), and links that would have given it another one are good no more.
+func (s *Store) SetPassword(ctx context.Context, user, stays ID, hash string) error {
+	return s.tx(ctx, func(tx pgx.Tx) error { return setPassword(ctx, tx, user, stays, hash) })
+}
+
+func setPassword(ctx context.Context, tx pgx.Tx, user, stays ID, hash string) error {
+	if _, err := tx.Exec(ctx, `update users set password_hash = $2 where id = $1`, user, hash); err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `update account_tokens set used_at = now() where user_id = $1 and kind = 'reset' and used_at is null`, user); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, endOthers, user, stays)
 	return err
 }
 
-// EndSessions ends all sessions of a person that have begun.
-func (s *Store) EndSessions(ctx context.Context, user ID) error {
-	_, err := s.Pool.Exec(ctx, `update users set signed_out_at = clock_timestamp() where id = $1`, user)
+const endOthers = `update user_sessions set ended_at = now() where user_id = $1 and id <> $2 and ended_at is null`
+
+// Session is a browser somebody is signed in with.
+type Session struct {
+	ID              ID
+	Begun, Seen     time.Time
+	Device, Network string
+}
+
+// BeginSession notes that somebody signed in with a browser.
+func (s *Store) BeginSession(ctx context.Context, user ID, device, network string) (id ID, err error) {
+	err = s.Pool.QueryRow(ctx, `insert into user_sessions (user_id, device, network) values ($1, $2, $3) returning id`, user, device, network).Scan(&id)
+	return id, err
+}
+
+// OpenSessions are those of a person that are not over, the one seen last first.
+func (s *Store) OpenSessions(ctx context.Context, user ID, since time.Time) ([]Session, error) {
+	rows, err := s.Pool.Query(ctx, `select id, begun_at, seen_at, device, network from user_sessions where user_id = $1 and ended_at is null and begun_at > $2 order by seen_at desc limit 100`, user, since)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Session])
+}
+
+// EndSession ends one of a person.
+func (s *Store) EndSession(ctx context.Context, user, id ID) error {
+	_, err := s.Pool.Exec(ctx, `update user_sessions set ended_at = now() where user_id = $1 and id = $2 and ended_at is null`, user, id)
 	return err
+}
+
+// EndSessions ends those of a person but the one that stays.
+func (s *Store) EndSessions(ctx context.Context, user, stays ID) error {
+	_, err := s.Pool.Exec(ctx, endOthers, user, stays)
+	return err
+}
+
+// Token is what a link in a mail is good for.
+type Token struct {
+	User  ID
+	Name  string // of the user
+	Kind  string // reset or email
+	Email string // the one that is confirmed
+}
+
+// PutToken keeps a token by its hash, with the mail that has it.
+func (s *Store) PutToken(ctx context.Context, t Token, hash []byte, expires time.Time, mail Mail) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `insert into account_tokens (hash, user_id, kind, email, expires_at) values ($1, $2, $3, $4, $5)`, hash, t.User, t.Kind, t.Email, expires); err != nil {
+			return err
+		}
+		return putMail(ctx, tx, mail)
+	})
+}
+
+// TokensSince counts the tokens of a kind that were made for a person.
+func (s *Store) TokensSince(ctx context.Context, user ID, kind string, since time.Time) (n int, err error) {
+	err = s.Pool.QueryRow(ctx, `select count(*) from account_tokens where user_id = $1 and kind = $2 and made_at > $3`, user, kind, since).Scan(&n)
+	return n, err
+}
+
+const openToken = `t.hash = $1 and t.kind = $2 and t.used_at is null and t.expires_at > $3`
+
+// Token finds one that can be used, by its hash.
+func (s *Store) Token(ctx context.Context, hash []byte, kind string, now time.Time) (t Token, err error) {
+	err = s.Pool.QueryRow(ctx, `select t.user_id, u.name, t.kind, t.email from account_tokens t join users u on u.id = t.user_id where `+openToken, hash, kind, now).Scan(&t.User, &t.Name, &t.Kind, &t.Email)
+	return t, notFound(err)
+}
+
+// useToken uses a token, once.
+func useToken(ctx context.Context, tx pgx.Tx, hash []byte, kind string, now time.Time) (t Token, err error) {
+	err = tx.QueryRow(ctx, `update account_tokens t set used_at = now() where `+openToken+` returning t.user_id, t.kind, t.email`, hash, kind, now).Scan(&t.User, &t.Kind, &t.Email)
+	return t, notFound(err)
+}
+
+// ResetPassword uses a token for another password; all sessions end.
+func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, hash string) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		t, err := useToken(ctx, tx, token, "reset", now)
+		if err != nil {
+			return err
+		}
+		return setPassword(ctx, tx, t.User, ID{}, hash)
+	})
+}
+
+// ConfirmEmail uses a token for another address, which has most accounts at most ([ErrTaken]);
+// mail is told what the address was and is now, and to whom.
+func (s *Store) ConfirmEmail(ctx context.Context, token []byte, now time.Time, most int, mail func(name, was, is string) Mail) error {
+	return s.tx(ctx, func(tx pgx.Tx) error {
+		t, err := useToken(ctx, tx, token, "email", now)
+		if err != nil {
+			return err
+		}
+		var have int
+		var name, was string
+		if _, err := tx.Exec(ctx, lockEmail, t.Email); err != nil {
+			return err
+		}
+		if err := tx.QueryRow(ctx, `select (select count(*) from users where lower(email) = lower($2) and id <> $1), name, email from users where id = $1`, t.User, t.Email).Scan(&have, &name, &was); err != nil {
+			return err
+		}
+		if have >= most {
+			return ErrTaken
+		}
+		if _, err := tx.Exec(ctx, `update users set email = $2 where id = $1`, t.User, t.Email); err != nil {
+			return err
+		}
+		m := mail(name, was, t.Email)
+		m.User = &t.User
+		return putMail(ctx, tx, m)
+	})
 }
 
 // Codes are what an account needs besides a password: the secret of its time-based codes, nil

@@ -96,6 +96,15 @@ func (s *Store) Tidy(ctx context.Context) error {
 	if _, err := s.Pool.Exec(ctx, `delete from changes where at < now() - interval '14 days'`); err != nil {
 		return err
 	}
-	_, err := s.Pool.Exec(ctx, `delete from sessions where expiry < now()`)
-	return err
+	for _, old := range []string{
+		`delete from sessions where expiry < now()`,
+		`delete from user_sessions where seen_at < now() - interval '90 days'`,
+		`delete from account_tokens where expires_at < now() - interval '7 days'`,
+		`delete from mails where at < now() - interval '90 days'`,
+	} {
+		if _, err := s.Pool.Exec(ctx, old); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -106,6 +106,11 @@ type querier interface {
 	QueryRow(context.Context, string, ...any) pgx.Row
 }
 
+// execer is a pool or a transaction that changes things.
+type execer interface {
+	Exec(context.Context, string, ...any) (pgconn.CommandTag, error)
+}
+
 // Reader reads a workspace, from within a change before it is made or from
 // outside of it.
 type Reader struct {

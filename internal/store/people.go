@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"errors"
-	"time"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -23,16 +22,19 @@ type Member struct {
 	User
 	Workspace     ID
 	WorkspaceName string
-	Role          string     // owner, editor, commenter, viewer
-	SignedOut     *time.Time // their sessions that began before are over
+	Role          string // owner, editor, commenter, viewer
+	Session       ID     // of the browser they are signed in with, zero for none
 }
+
+// lockEmail has the accounts of an address made and moved one after the other.
+const lockEmail = `select pg_advisory_xact_lock(hashtextextended(lower($1), 11))`
 
 // CreateUser makes an account with a workspace of its own; ErrTaken when the
 // address has most of them already.
 func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string, most int) (m Member, err error) {
 	m = Member{User: User{Email: email, Name: name, PasswordHash: hash}, WorkspaceName: workspace, Role: "owner"}
 	err = s.tx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock(hashtextextended(lower($1), 11))`, email); err != nil {
+		if _, err := tx.Exec(ctx, lockEmail, email); err != nil {
 			return err
 		}
 		var have int
@@ -63,14 +65,30 @@ func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) 
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[User])
 }
 
+const member = `
+	select u.id, u.email, u.name, w.id, w.name, m.role
+	from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
+	where m.user_id = $1 and m.suspended_at is null`
+
+const firstMember = ` order by w.id = $2 desc, w.created_at limit 1`
+
 // Member finds a person's place in a workspace, in their first where they are not in that one
 // (any more).
-func (s *Store) Member(ctx context.Context, user, workspace ID) (m Member, err error) {
-	err = s.Pool.QueryRow(ctx, `
-		select u.id, u.email, u.name, w.id, w.name, m.role, u.signed_out_at
-		from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
-		where m.user_id = $1 and m.suspended_at is null order by w.id = $2 desc, w.created_at limit 1`, user, workspace).
-		Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role, &m.SignedOut)
+func (s *Store) Member(ctx context.Context, user, workspace ID) (Member, error) {
+	return s.member(ctx, member+firstMember, user, workspace)
+}
+
+// MemberIn is [Store.Member] of somebody signed in with a browser; [ErrNotFound] where that
+// session is over.
+func (s *Store) MemberIn(ctx context.Context, user, workspace, session ID) (m Member, err error) {
+	m, err = s.member(ctx, `with seen as (update user_sessions set seen_at = now() where id = $3 and seen_at < now() - interval '5 minutes')`+member+
+		` and exists (select from user_sessions where id = $3 and user_id = $1 and ended_at is null)`+firstMember, user, workspace, session)
+	m.Session = session
+	return m, err
+}
+
+func (s *Store) member(ctx context.Context, query string, args ...any) (m Member, err error) {
+	err = s.Pool.QueryRow(ctx, query, args...).Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role)
 	return m, notFound(err)
 }
 

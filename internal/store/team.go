@@ -37,12 +37,6 @@ type Invitation struct {
 	Expires   time.Time
 }
 
-// Mail is what would be sent.
-type Mail struct {
-	To, Subject, Body string
-	At                time.Time
-}
-
 // Whatever hinders a change of a team.
 var (
 	ErrLastOwner = errors.New("a workspace needs an owner")
@@ -148,12 +142,11 @@ func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, b
 		if mail == nil {
 			return nil
 		}
-		_, err := tx.Exec(ctx, `insert into mails (workspace_id, recipient, subject, body) values ($1, $2, $3, $4)`, i.Workspace, mail.To, mail.Subject, mail.Body)
-		return err
+		return putMail(ctx, tx, *mail)
 	})
 }
 
-const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, u.name, i.made_at, i.expires_at from invitations i join workspaces w on w.id = i.workspace_id join users u on u.id = i.made_by`
+const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, coalesce(u.name, 'somebody'), i.made_at, i.expires_at from invitations i join workspaces w on w.id = i.workspace_id left join users u on u.id = i.made_by`
 
 // Invitations are those of a workspace nobody has used, the newest first.
 func (s *Store) Invitations(ctx context.Context, workspace ID, now time.Time) ([]Invitation, error) {
@@ -196,13 +189,4 @@ func (s *Store) Join(ctx context.Context, invitation, user ID) error {
 func (s *Store) EndInvitation(ctx context.Context, workspace, id ID) error {
 	_, err := s.Pool.Exec(ctx, `update invitations set ended_at = now() where workspace_id = $1 and id = $2 and used_at is null and ended_at is null`, workspace, id)
 	return err
-}
-
-// Mails are what would have been sent from a workspace of late, the newest first.
-func (s *Store) Mails(ctx context.Context, workspace ID) ([]Mail, error) {
-	rows, err := s.Pool.Query(ctx, `select recipient, subject, body, at from mails where workspace_id = $1 order by at desc limit 50`, workspace)
-	if err != nil {
-		return nil, err
-	}
-	return pgx.CollectRows(rows, pgx.RowToStructByPos[Mail])
 }

@@ -54,12 +54,12 @@ func (s *Server) whoseSession(r *http.Request) (app.Member, error) {
 	if err != nil {
 		return app.Member{}, app.ErrNotFound
 	}
-	workspace, _ := uuid.Parse(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
-	m, err := s.app.People.Member(r.Context(), id, workspace)
-	if err == nil && m.SignedOut != nil && s.sessions.GetInt64(r.Context(), "since") <= m.SignedOut.UnixMicro() {
+	session, err := uuid.Parse(s.sessions.GetString(r.Context(), "session"))
+	if err != nil {
 		return app.Member{}, app.ErrNotFound
 	}
-	return m, err
+	workspace, _ := uuid.Parse(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
+	return s.app.People.MemberIn(r.Context(), id, workspace, session)
 }
 
 type accountForm struct {
@@ -178,10 +178,25 @@ func (s *Server) begin(r *http.Request, m app.Member) error {
 	if err := s.sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
+	session, err := s.app.People.BeginSession(r.Context(), m.ID, deviceOf(r), s.network(r))
+	if err != nil {
+		return err
+	}
 	s.sessions.Remove(r.Context(), "pending")
 	s.sessions.Put(r.Context(), "user", m.ID.String())
-	s.sessions.Put(r.Context(), "since", time.Now().UnixMicro())
+	s.sessions.Put(r.Context(), "session", session.String())
 	return nil
+}
+
+// deviceOf is the kind of device a request comes from, as far as it says.
+func deviceOf(r *http.Request) string {
+	agent := r.UserAgent()
+	for _, kind := range [][2]string{{"iPad", "a tablet"}, {"Tablet", "a tablet"}, {"Mobi", "a phone"}, {"Mozilla/", "a computer"}} {
+		if strings.Contains(agent, kind[0]) {
+			return kind[1]
+		}
+	}
+	return "a program"
 }
 
 // codeTime is how long a password that was said is good for the code to follow.
@@ -253,6 +268,10 @@ func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (s *Server) signOut(w http.ResponseWriter, r *http.Request) error {
+	m := member(r)
+	if err := s.app.People.EndSession(r.Context(), m, m.Session); err != nil {
+		return err
+	}
 	if err := s.sessions.Destroy(r.Context()); err != nil {
 		return err
 	}

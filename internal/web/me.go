@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
 	"rsc.io/qr"
 
 	"aspenridge/internal/app"
@@ -16,6 +17,7 @@ import (
 // mePage is somebody's account.
 type mePage struct {
 	Codes    app.Codes
+	Sessions []app.Session
 	Secret   string // of codes about to be asked for, as it is typed
 	Picture  string // the same as a QR code
 	Recovery []string
@@ -49,6 +51,9 @@ func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, proble
 		}
 		p.Picture = qrSVG(code)
 	}
+	if p.Sessions, err = s.app.People.OpenSessions(r.Context(), m, time.Now().Add(-s.sessions.Lifetime)); err != nil {
+		return err
+	}
 	f := frame{Title: "Account", Screen: "account", Page: p}
 	f.Member, f.Version = m, strings.Trim(buildTag, `"`)
 	s.render(w, r, "account", "page", status, f)
@@ -75,30 +80,45 @@ func (s *Server) changePassword(w http.ResponseWriter, r *http.Request) error {
 		return app.Member{}, s.app.People.ChangePassword(r.Context(), member(r), r.FormValue("now"), r.FormValue("next"))
 	})
 	if err == nil {
-		err = s.goOn(r)
+		err = s.sessions.RenewToken(r.Context())
 	}
 	return s.showMe(w, r, mePage{Said: "Your password is changed, and you are signed out everywhere else."}, err)
 }
 
-// goOn has this session go on when all others end.
-func (s *Server) goOn(r *http.Request) error {
-	if err := s.sessions.RenewToken(r.Context()); err != nil {
-		return err
-	}
-	s.sessions.Put(r.Context(), "since", time.Now().Add(time.Second).UnixMicro()) // after what ended the others
-	return nil
-}
-
 func (s *Server) signOutEverywhere(w http.ResponseWriter, r *http.Request) error {
 	err := s.app.People.SignOutEverywhere(r.Context(), member(r))
-	if err == nil {
-		err = s.goOn(r)
-	}
 	return s.showMe(w, r, mePage{Said: "You are signed out everywhere else."}, err)
 }
 
-// beginCodes makes a secret; nothing is asked for before a code of it was said.
+// signOutThere ends one session.
+func (s *Server) signOutThere(w http.ResponseWriter, r *http.Request) error {
+	id, err := uuid.Parse(r.FormValue("session"))
+	if err != nil {
+		return app.ErrNotFound
+	}
+	return s.showMe(w, r, mePage{Said: "You are signed out there."}, s.app.People.EndSession(r.Context(), member(r), id))
+}
+
+// changeEmail sends a link to another address.
+func (s *Server) changeEmail(w http.ResponseWriter, r *http.Request) error {
+	way, err := s.mailedWay(r, "/confirm/")
+	if err == nil {
+		_, err = s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
+			return app.Member{}, s.app.People.ChangeEmail(r.Context(), member(r), r.FormValue("password"), r.FormValue("email"), way)
+		})
+	}
+	return s.showMe(w, r, mePage{Said: "A mail has gone to " + r.FormValue("email") + ": the link in it makes it your address."}, err)
+}
+
+// beginCodes makes a secret, for who says their password; nothing is asked for before a code of
+// it was said.
 func (s *Server) beginCodes(w http.ResponseWriter, r *http.Request) error {
+	_, err := s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
+		return app.Member{}, s.app.People.Again(r.Context(), member(r), r.FormValue("password"))
+	})
+	if err != nil {
+		return s.showMe(w, r, mePage{}, err)
+	}
 	s.sessions.Put(r.Context(), "secret", base64.StdEncoding.EncodeToString(totp.Secret()))
 	http.Redirect(w, r, "/account", http.StatusSeeOther)
 	return nil

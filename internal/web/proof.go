@@ -486,6 +486,9 @@ func (s *Server) proofLinks(w http.ResponseWriter, r *http.Request, j judge, add
 
 // origin is how addresses of the house begin.
 func (s *Server) origin(r *http.Request) string {
+	if s.address != "" {
+		return s.address
+	}
 	if s.secure {
 		return "https://" + r.Host
 	}

@@ -38,6 +38,9 @@ type Options struct {
 	Slow     time.Duration  // what the first slow one waits, 0 for half a second
 	Lifetime time.Duration  // of a session, 0 for 30 days
 
+	Address string // where people find it, like https://kit.company.example: links in mails begin so
+	Mailbox bool   // what would be sent about accounts can be looked at by whoever can reach the server: for demonstrations
+
 	// Sample puts a brand to look round in into a workspace; nil for none.
 	Sample func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 }
@@ -50,6 +53,8 @@ type Server struct {
 	events   *hub
 	log      *slog.Logger
 	secure   bool // served over TLS
+	address  string
+	mailbox  bool
 	proxies  []netip.Prefix
 	guesses  *throttle // by account and network
 	networks *throttle // by network alone
@@ -81,7 +86,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, sample: o.Sample, sessions: scs.New(), composing: gate.New(composers(), 0)}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, address: strings.TrimSuffix(o.Address, "/"), mailbox: o.Mailbox && !a.People.Sends(), sample: o.Sample, sessions: scs.New(), composing: gate.New(composers(), 0)}
 	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
 	s.sessions.Store = a.People.Sessions()
 	s.sessions.Lifetime = o.Lifetime
@@ -150,6 +155,13 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Get("/sign-in/code", s.codePage)
 			r.Post("/sign-in/code", s.do(s.signInCode))
 			r.Post("/sign-up", s.do(s.signUp))
+			r.Get("/forgot", s.forgotPage)
+			r.Post("/forgot", s.do(s.forgot))
+			r.Get("/mailbox", s.do(s.accountMails))
+			r.With(s.often).Get("/reset/{token}", s.do(s.resetPage))
+			r.With(s.often).Post("/reset/{token}", s.do(s.reset))
+			r.With(s.often).Get("/confirm/{token}", s.do(s.confirmPage))
+			r.With(s.often).Post("/confirm/{token}", s.do(s.confirm))
 			r.With(s.often).Get("/join/{token}", s.do(s.invited))
 			r.With(s.often).Post("/join/{token}", s.do(s.join))
 		})
@@ -231,7 +243,9 @@ func (s *Server) changed(r chi.Router) {
 	r.Post("/sign-out", s.do(s.signOut))
 	r.Post("/account/name", s.do(s.renameMe))
 	r.Post("/account/password", s.do(s.changePassword))
+	r.Post("/account/email", s.do(s.changeEmail))
 	r.Post("/account/sign-out", s.do(s.signOutEverywhere))
+	r.Post("/account/sign-out/there", s.do(s.signOutThere))
 	r.Post("/account/codes", s.do(s.beginCodes))
 	r.Post("/account/codes/ask", s.do(s.askCodes))
 	r.Post("/account/codes/end", s.do(s.noCodes))
@@ -449,7 +463,7 @@ func (s *Server) logged(next http.Handler) http.Handler {
 
 // untold is an address without the secret in it, where it has one.
 func untold(path string) string {
-	for _, way := range []string{"/g/", "/p/", "/see/", "/join/"} {
+	for _, way := range []string{"/g/", "/p/", "/see/", "/join/", "/reset/", "/confirm/"} {
 		if rest, ok := strings.CutPrefix(path, way); ok {
 			_, after, more := strings.Cut(rest, "/")
 			if more {

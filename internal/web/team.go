@@ -23,6 +23,7 @@ type teamPage struct {
 	FreshFor    string
 	Problem     string
 	Manages     bool
+	Sends       bool // mail leaves the house
 }
 
 type roleRow struct{ ID, Says string }
@@ -46,7 +47,7 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 		status, p.Problem = http.StatusUnprocessableEntity, plainly(problem)
 	}
 	m, ctx := member(r), r.Context()
-	p.Roles, p.Manages = roleWords, app.May(m, "manage")
+	p.Roles, p.Manages, p.Sends = roleWords, app.May(m, "manage"), s.app.People.Sends()
 	var err error
 	if p.People, err = s.app.Team.People(ctx, m); err != nil {
 		return err
