@@ -53,7 +53,7 @@ func loadTeam(ctx context.Context, a *app.App, m app.Member) error {
 		return err
 	}
 	m.WorkspaceName = "Larkmoor workshop"
-	token, err := a.Team.Invite(ctx, m, Colleague, "commenter", "/join/")
+	token, err := a.Team.Invite(ctx, m, app.Asked{Email: Colleague, Role: "commenter"}, "/join/")
 	if err == nil {
 		_, err = a.Team.Join(ctx, ida, token)
 	}

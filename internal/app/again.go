@@ -29,7 +29,7 @@ const (
 
 // MakeAgain copies a brief. Nothing of the copy is finished.
 func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return ID{}, err
 	}
 	s, err := a.sets.Set(ctx, m, id)

@@ -163,9 +163,11 @@ const (
 
 var rights = map[string]right{"viewer": view, "commenter": comment, "editor": change, "owner": manage}
 
+var rightsByName = map[string]right{"view": view, "comment": comment, "change": change, "manage": manage}
+
 // May reports whether somebody's role lets them do something: view, comment, change or manage.
 func May(m Member, what string) bool {
-	r, ok := map[string]right{"view": view, "comment": comment, "change": change, "manage": manage}[what]
+	r, ok := rightsByName[what]
 	return ok && may(m, r) == nil
 }
 

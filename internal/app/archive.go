@@ -47,7 +47,7 @@ func filesOf(doc *edit.Object) []namedFile {
 // ExportKit packs a kit as an archive: its document, unknown members and all,
 // and the files it names. The same kit gives the same bytes.
 func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data []byte, err error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, id); err != nil {
 		return "", nil, err
 	}
 	k, err := a.Kit(ctx, m, id)
@@ -118,7 +118,7 @@ func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 // ImportArchive makes a new kit of an archive. Everything is read and checked
 // first: a fault leaves nothing behind.
 func (a Kits) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	fsys, err := kitfile.OpenZip(data)
@@ -222,7 +222,7 @@ func readFile(fsys fs.FS, name string) ([]byte, error) {
 
 // DuplicateKit makes a copy with a name of its own.
 func (a Kits) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	d, err := a.store.Document(ctx, m.Workspace, id)

@@ -114,7 +114,7 @@ func (a Briefs) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (
 }
 
 func (a *house) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, hidden bool) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return ID{}, err
 	}
 	if _, err := a.kits.Kit(ctx, m, kit); err != nil {
@@ -145,11 +145,17 @@ func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 		return nil, err
 	}
 	if s != nil && a.stands(s, where, at.Seqs) {
+		if !sees(m, id, s.Kit.ID) {
+			return nil, ErrNotFound
+		}
 		return s, nil
 	}
 	d, err := a.document(ctx, m.Workspace, id, at.Seqs[id])
 	if err != nil {
 		return nil, err
+	}
+	if d.KitID != nil && !sees(m, id, *d.KitID) {
+		return nil, ErrNotFound
 	}
 	return a.setOf(ctx, m, d, where, at.Seqs)
 }
@@ -240,7 +246,7 @@ func distinct(files []string) int {
 // InUse is the latest brief of a kit that is as it is wanted, nil for none of the
 // kit's last ones.
 func (a Kits) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, kit); err != nil {
 		return nil, err
 	}
 	docs, err := a.store.BriefsOf(ctx, m.Workspace, kit, 20)

@@ -15,7 +15,7 @@ import (
 // of anybody, CSS, a GPL palette, a list of colours, a logo (PNG, SVG, WebP,
 // GIF), a photograph (JPEG). A fault leaves no kit behind.
 func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	switch {

@@ -77,7 +77,7 @@ func (a *house) channels(ctx context.Context, workspace ID) (*Channels, error) {
 // ChangeChannels makes a change to the workspace's own channels, which begin
 // with the first one.
 func (a Places) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return err
 	}
 	c, err := a.channels(ctx, m.Workspace)

@@ -200,7 +200,7 @@ func (a *house) withClips(ctx context.Context, workspace ID, pics map[string]pho
 // WithoutSilence leaves out of a shot of a brief's video, by its number from 0, the stretches of
 // its clip in which nothing is heard: it becomes several.
 func (a Briefs) WithoutSilence(ctx context.Context, m Member, id ID, c Change, shot int) (int64, error) {
-	if err := may(m, change); err != nil { // before work is done for it
+	if err := a.mayOn(ctx, m, change, id); err != nil { // before work is done for it
 		return 0, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -247,7 +247,7 @@ func (a Briefs) WithoutSilence(ctx context.Context, m Member, id ID, c Change, s
 // ShowFrame has another frame of a clip stand for it: the one so many seconds into it, of the
 // picture of a brief by its id.
 func (a Briefs) ShowFrame(ctx context.Context, m Member, id ID, client, picture string, at float64) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
 	s, err := a.sets.Set(ctx, m, id)

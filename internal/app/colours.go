@@ -37,7 +37,7 @@ type IntoPalette struct {
 
 // AddColours is [App.KeepColours] for a palette of one's choice.
 func (a Brand) AddColours(ctx context.Context, m Member, kit ID, client string, to IntoPalette, list ...NewColour) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return err
 	}
 	d, op, err := a.coloursOp(ctx, m, kit, to, list)

@@ -41,7 +41,7 @@ func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int)
 			return nil, nil, 0, err
 		}
 	}
-	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound}
+	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound, In: m.Scope}
 	for _, w := range q.Find {
 		ids := []string{}
 		for _, c := range where.Search(w) {

@@ -74,7 +74,7 @@ func (a Sets) BringForward(ctx context.Context, m Member, brief ID, placements .
 }
 
 func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(placement string, done bool) bool) (int, error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, brief); err != nil {
 		return 0, err
 	}
 	s, err := a.sets.Set(ctx, m, brief)
@@ -108,7 +108,7 @@ func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(pl
 // Reopen lets finished pieces of a brief follow again: those of some keys
 // ([PieceKey]), or all.
 func (a Sets) Reopen(ctx context.Context, m Member, brief ID, keys ...string) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, brief); err != nil {
 		return err
 	}
 	return a.store.Reopen(ctx, m.Workspace, brief, keys...)
@@ -154,7 +154,7 @@ func (s *Set) frozen(f store.Finished) Frozen {
 // FinishedWith lists the finished pieces made with a kit, or with one that
 // follows it.
 func (a Sets) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, kit); err != nil {
 		return nil, err
 	}
 	list, err := a.store.FinishedWith(ctx, m.Workspace, kit)
@@ -174,7 +174,7 @@ func (a Sets) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, err
 
 // FrozenSVG is the file of a finished piece.
 func (a Sets) FrozenSVG(ctx context.Context, m Member, brief ID, placement string) ([]byte, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, brief); err != nil {
 		return nil, err
 	}
 	list, err := a.store.FinishedOf(ctx, m.Workspace, brief)

@@ -103,7 +103,7 @@ func (a *house) provenFont(ctx context.Context, file store.File) (fontFacts, err
 // AddFont takes a font file into a kit. A restricted one is taken too, since
 // its owner may have leave: the kit says so until somebody confirms the right.
 func (a Brand) AddFont(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -173,7 +173,7 @@ func (a Brand) ConfirmFont(ctx context.Context, m Member, kit ID, client, id str
 // are set in the new one, in its nearest weights. The right to use it is asked
 // for anew. All in one step.
 func (a Brand) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)

@@ -69,7 +69,7 @@ const (
 // are made when they are needed. An archive or a kit document becomes a kit of its
 // own.
 func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return Given{}, err
 	}
 	if was, made, err := a.store.Made(ctx, m.Workspace); err != nil {

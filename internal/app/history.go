@@ -62,7 +62,7 @@ func wayTo(list []store.Past, seq int64) (from, to int, err error) {
 // GoTo takes back, or puts back, changes one after the other until the one named is the
 // last that is done; 0 takes all back. Everything can be put back again.
 func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq int64) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
 	if _, err := a.store.Document(ctx, m.Workspace, id); err != nil {

@@ -67,7 +67,7 @@ type Offer struct {
 
 // NewKit starts a kit; naming it may come later.
 func (a Kits) NewKit(ctx context.Context, m Member, name string) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	return a.putKit(ctx, m, emptyKit(strings.TrimSpace(name)))
@@ -84,7 +84,7 @@ func emptyKit(name string) *edit.Object {
 
 // ImportKit puts a whole kit document in, as a copy of somebody's file.
 func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	o, err := edit.ParseObject(doc)
@@ -106,6 +106,9 @@ func kitName(doc *edit.Object) string { s, _ := ownOf(doc).Get("name").(string);
 func (a Kits) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
+	}
+	if !seesKit(m, id) {
+		return nil, ErrNotFound
 	}
 	if k, ok := a.seenKits.Get(id); ok {
 		seqs, err := a.store.Seqs(ctx, m.Workspace, k.line()...)
@@ -229,7 +232,7 @@ func (a Kits) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	return a.store.KitNames(ctx, m.Workspace, MaxNames)
+	return a.store.KitNames(ctx, m.Workspace, m.Scope, MaxNames)
 }
 
 // KitCard is a kit in a list: what its own document says, read without its
@@ -245,6 +248,7 @@ func (a Kits) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []
 	if err := may(m, view); err != nil {
 		return nil, 0, err
 	}
+	q.In = m.Scope
 	docs, total, err := a.store.FindKits(ctx, m.Workspace, q)
 	if err != nil {
 		return nil, 0, err
@@ -305,7 +309,7 @@ func (a Documents) Desk(ctx context.Context, m Member, n int) (d Desk, err error
 	if err := may(m, view); err != nil {
 		return d, err
 	}
-	lies, err := a.store.Desk(ctx, m.Workspace, n, mostAway)
+	lies, err := a.store.Desk(ctx, m.Workspace, m.Scope, n, mostAway)
 	if err != nil {
 		return d, err
 	}
@@ -359,7 +363,7 @@ func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
 
 // SetDefaultKit chooses the kit new briefs start with.
 func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return err
 	}
 	return a.store.SetDefaultKit(ctx, m.Workspace, kit)
@@ -368,8 +372,11 @@ func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
 // UseKit gives a brief another kit. Its look stays: what the new kit cannot
 // resolve follows the rules.
 func (a Briefs) UseKit(ctx context.Context, m Member, brief, kit ID) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, brief); err != nil {
 		return err
+	}
+	if !seesKit(m, kit) {
+		return ErrNotFound
 	}
 	return a.store.UseKit(ctx, m.Workspace, brief, kit)
 }

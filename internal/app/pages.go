@@ -80,7 +80,9 @@ func (a Documents) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool,
 	seqs, err := a.store.Seqs(ctx, m.Workspace, ids...)
 	out := map[ID]bool{}
 	for id := range seqs {
-		out[id] = true
+		if a.mayOn(ctx, m, view, id) == nil {
+			out[id] = true
+		}
 	}
 	return out, err
 }

@@ -12,7 +12,7 @@ const PhoneTime = 30 * time.Minute
 // ToPhone makes a short-lived page of the chosen files and captions, which
 // whoever has its address can open without an account.
 func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token string, until time.Time, err error) {
-	if err := may(m, change); err != nil { // it shows what is not out yet to whoever has the address
+	if err := a.mayOn(ctx, m, change, id); err != nil { // it shows what is not out yet to whoever has the address
 		return "", until, err
 	}
 	s, err := a.sets.Set(ctx, m, id)

@@ -39,7 +39,7 @@ const MaxPictures = brief.MaxPictures
 // cardFor finds the card of a brief that a picture is for, before the picture is
 // read.
 func (a *house) cardFor(ctx context.Context, m Member, id ID, card string) (brief.Card, error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return brief.Card{}, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -71,7 +71,7 @@ func (a Briefs) AddPortrait(ctx context.Context, m Member, id ID, client, card, 
 // PlacePicture takes a picture in as the first of a brief, or within a reach
 // alone.
 func (a Briefs) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -199,7 +199,7 @@ func (a *house) storeClip(ctx context.Context, m Member, name string, data []byt
 // AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:
 // a drawing with a transparent ground is an icon, a film a clip.
 func (a Brand) AddBrandPicture(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)

@@ -55,7 +55,7 @@ const (
 // Link makes a secret way to a brief: whoever has it looks at the set and says what they think,
 // without an account. The token is told once, and not kept.
 func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token string, err error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return "", err
 	}
 	w.For = oneLine(w.For)
@@ -105,7 +105,7 @@ func hashOfToken(token string) []byte {
 
 // Links are the ways to a brief that are open, the newest first.
 func (a Proofs) Links(ctx context.Context, m Member, id ID) ([]ProofLink, error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return nil, err
 	}
 	list, err := a.store.ProofLinks(ctx, m.Workspace, id)
@@ -115,7 +115,7 @@ func (a Proofs) Links(ctx context.Context, m Member, id ID) ([]ProofLink, error)
 
 // End ends a link; what was said by it stays.
 func (a Proofs) End(ctx context.Context, m Member, id, link ID) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
 	return a.store.EndProofLink(ctx, m.Workspace, id, link)
@@ -142,7 +142,7 @@ func (a Proofs) Unlock(ctx context.Context, g Guest, password string) error {
 
 // Settle says that a thread is done with, or is not.
 func (a Proofs) Settle(ctx context.Context, m Member, by By, id, thread ID, done bool) error {
-	if err := may(m, comment); err != nil {
+	if err := a.mayOn(ctx, m, comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -154,7 +154,7 @@ func (a Proofs) Settle(ctx context.Context, m Member, by By, id, thread ID, done
 
 // OpenComments are the threads of a brief that are not resolved, counted by piece.
 func (a Proofs) OpenComments(ctx context.Context, m Member, id ID) (map[string]int, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, id); err != nil {
 		return nil, err
 	}
 	return a.store.OpenComments(ctx, m.Workspace, id)
@@ -171,7 +171,7 @@ func (a Proofs) Said(ctx context.Context, m Member) ([]Said, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	return a.store.Waiting(ctx, m.Workspace, mostSaid)
+	return a.store.Waiting(ctx, m.Workspace, m.Scope, mostSaid)
 }
 
 // Who is who says something with an account.

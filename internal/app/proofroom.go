@@ -180,7 +180,7 @@ func short(s string) string {
 // of the drawing that was seen ("" for whatever it is), all of them where none is named. What
 // has changed since it was seen is not decided about.
 func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict string, seen map[string]string) error {
-	if err := may(m, comment); err != nil {
+	if err := a.mayOn(ctx, m, comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -239,7 +239,7 @@ func (a *house) drawnFor(ctx context.Context, pc *piece.Piece, side int) ([]byte
 
 // Picture draws a piece of a brief to be judged, small on a sheet or large.
 func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large bool) ([]byte, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, id); err != nil {
 		return nil, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -259,7 +259,7 @@ func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large 
 
 // Then is the picture of a piece as the last decision was about it, of whom it was.
 func (a Proofs) Then(ctx context.Context, m Member, id ID, shot string) ([]byte, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, id); err != nil {
 		return nil, err
 	}
 	decisions, err := a.store.Decisions(ctx, m.Workspace, id)

@@ -32,7 +32,7 @@ const MostWords = 4000
 
 // Say keeps a comment. A spot is kept as one of the part that is there, with which it moves.
 func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error {
-	if err := may(m, comment); err != nil {
+	if err := a.mayOn(ctx, m, comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -150,7 +150,7 @@ func WritablesOf(pc *piece.Piece) (out []Writable) {
 // Take takes the words a comment suggests: they are those of the set from then on, a change
 // like any other, and the comment is done with.
 func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
 	r, err := a.Room(ctx, m, id)

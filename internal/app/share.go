@@ -10,7 +10,7 @@ import (
 // Share makes the read-only way to a kit's guidelines, or returns the one there
 // is: whoever has the link reads them, without an account.
 func (a Guidelines) Share(ctx context.Context, m Member, kit ID) (token string, err error) {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return "", err
 	}
 	if token, err = a.store.Link(ctx, m.Workspace, kit); err != nil || token != "" {
@@ -22,7 +22,7 @@ func (a Guidelines) Share(ctx context.Context, m Member, kit ID) (token string, 
 
 // Shared is the link of a kit, "" for none.
 func (a Guidelines) Shared(ctx context.Context, m Member, kit ID) (string, error) {
-	if err := may(m, view); err != nil {
+	if err := a.mayOn(ctx, m, view, kit); err != nil {
 		return "", err
 	}
 	return a.store.Link(ctx, m.Workspace, kit)
@@ -30,7 +30,7 @@ func (a Guidelines) Shared(ctx context.Context, m Member, kit ID) (string, error
 
 // Unshare ends the link of a kit.
 func (a Guidelines) Unshare(ctx context.Context, m Member, kit ID) error {
-	if err := may(m, change); err != nil {
+	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return err
 	}
 	return a.store.EndLinks(ctx, m.Workspace, kit)

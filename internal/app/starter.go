@@ -100,7 +100,7 @@ func (a Kits) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 // the name as a plain wordmark for light grounds, for dark ones and in one
 // colour.
 func (a Kits) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
-	if err := may(m, change); err != nil {
+	if err := mayAll(m, change); err != nil {
 		return ID{}, err
 	}
 	if b.Name = strings.TrimSpace(b.Name); b.Name == "" || len([]rune(b.Name)) > 80 {

@@ -114,19 +114,34 @@ func (a Team) Remove(ctx context.Context, m Member, person ID) error {
 	return owned(a.store.RemoveMember(ctx, m.Workspace, person))
 }
 
+// Asked is who is asked into a workspace.
+type Asked struct {
+	Email string // "" for whoever has the link
+	Role  string
+	Only  []ID // the kits and briefs they will see, nil for everything
+}
+
 // Invite asks somebody into the workspace: by an address, to which a mail goes, or whoever has
 // the link. way is how addresses of invitations begin. The token is told once, and not kept.
-func (a Team) Invite(ctx context.Context, m Member, email, role, way string) (token string, err error) {
+func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (token string, err error) {
 	if err := may(m, manage); err != nil {
 		return "", err
 	}
-	if email = strings.TrimSpace(email); email != "" {
+	email, role := strings.TrimSpace(who.Email), who.Role
+	if email != "" {
 		if email, err = emailAddress(email); err != nil {
 			return "", err
 		}
 	}
-	if !slices.Contains(Roles, role) {
+	switch {
+	case !slices.Contains(Roles, role):
 		return "", fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(Roles, ", "))
+	case role == "owner" && who.Only != nil:
+		return "", fmt.Errorf("%w: an owner sees everything", ErrInvalid)
+	}
+	only, err := a.scopeOf(ctx, m, who.Only)
+	if err != nil {
+		return "", err
 	}
 	now := a.now()
 	open, err := a.store.Invitations(ctx, m.Workspace, now)
@@ -146,7 +161,7 @@ func (a Team) Invite(ctx context.Context, m Member, email, role, way string) (to
 		return "", fmt.Errorf("%w: %s is in the team already", ErrInvalid, email)
 	}
 	token = newToken()
-	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Expires: now.AddDate(0, 0, InvitationDays)}
+	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Only: only, Expires: now.AddDate(0, 0, InvitationDays)}
 	var tell *Mail
 	if email != "" {
 		tell = &Mail{

@@ -10,6 +10,8 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
 )
 
 // TestATeam: somebody is asked in by mail and comes in once, with the address it was for; roles
@@ -27,7 +29,7 @@ func TestATeam(t *testing.T) {
 		return out
 	}
 	ida, other := sign("Ida", "Ida@two.example"), sign("Other", "other@three.example")
-	token, err := a.Team.Invite(ctx, m, "ida@two.example", "editor", "http://x/join/")
+	token, err := a.Team.Invite(ctx, m, app.Asked{Email: "ida@two.example", Role: "editor"}, "http://x/join/")
 	if err != nil || len(token) < 22 {
 		t.Fatal(token, err)
 	}
@@ -64,7 +66,7 @@ func TestATeam(t *testing.T) {
 	// an editor does not manage
 	for name, act := range map[string]func(app.Member) error{
 		"roles":       func(p app.Member) error { return a.Team.SetRole(ctx, p, m.ID, "viewer") },
-		"invitations": func(p app.Member) error { _, err := a.Team.Invite(ctx, p, "", "owner", ""); return err },
+		"invitations": func(p app.Member) error { _, err := a.Team.Invite(ctx, p, app.Asked{Role: "owner"}, ""); return err },
 		"keeping out": func(p app.Member) error { return a.Team.Suspend(ctx, p, m.ID, true) },
 		"taking out":  func(p app.Member) error { return a.Team.Remove(ctx, p, m.ID) },
 		"the name":    func(p app.Member) error { return a.Team.Rename(ctx, p, "Mine") },
@@ -126,7 +128,9 @@ func TestInvitationsEnd(t *testing.T) {
 	now := time.Now()
 	a, m := newcomerAt(t, func() time.Time { return now })
 	ctx := t.Context()
-	invite := func(email, role string) (string, error) { return a.Team.Invite(ctx, m, email, role, "") }
+	invite := func(email, role string) (string, error) {
+		return a.Team.Invite(ctx, m, app.Asked{Email: email, Role: role}, "")
+	}
 	first, err := invite("", "viewer")
 	if err != nil {
 		t.Fatal(err)
@@ -175,3 +179,134 @@ func TestInvitationsEnd(t *testing.T) {
 		t.Error(app.Roles)
 	}
 }
+
+// TestWhoSeesOnlySome: somebody narrowed to a kit sees it, the briefs of it and nothing else, and
+// changes those; narrowed to a brief they see its kit without changing it; where what they saw
+// is gone they see nothing. An owner sees everything.
+func TestWhoSeesOnlySome(t *testing.T) {
+	a, m, kit, brief := open(t)
+	ctx := t.Context()
+	other, err := a.Kits.NewKit(ctx, m, "Heron")
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, err := a.Briefs.NewBrief(ctx, m, other)
+	if err != nil {
+		t.Fatal(err)
+	}
+	come := func(email string, who app.Asked) app.Member {
+		t.Helper()
+		p, err := a.People.SignUp(ctx, "Ida", email, "quiet water 2027")
+		if err != nil {
+			t.Fatal(err)
+		}
+		token, err := a.Team.Invite(ctx, m, who, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := a.Team.Join(ctx, p, token); err != nil {
+			t.Fatal(err)
+		}
+		if p, err = a.People.Member(ctx, p.ID, m.Workspace); err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	ofKit := come("kit@two.example", app.Asked{Role: "editor", Only: []app.ID{kit}})
+	ofBrief := come("brief@two.example", app.Asked{Role: "editor", Only: []app.ID{second}})
+	edit := func(p app.Member, id app.ID, path string) error {
+		_, err := a.Documents.Edit(ctx, p, id, app.Change{Base: app.Latest, Op: edit.Op{Path: path, Value: []byte(`"Otter"`)}})
+		return err
+	}
+	const tagline = "/$extensions/aspenridge/tagline"
+	for name, c := range map[string]struct{ got, want error }{
+		"its kit changes":            {edit(ofKit, kit, tagline), nil},
+		"a brief of it changes":      {edit(ofKit, brief, "/name"), nil},
+		"another kit":                {edit(ofKit, other, tagline), app.ErrNotFound},
+		"a brief of another":         {edit(ofKit, second, "/name"), app.ErrNotFound},
+		"a brief of it, with a kit":  {a.Briefs.UseKit(ctx, ofKit, brief, other), app.ErrNotFound},
+		"a new brief of it":          {func() error { _, err := a.Briefs.NewBrief(ctx, ofKit, kit); return err }(), nil},
+		"a new brief of another":     {func() error { _, err := a.Briefs.NewBrief(ctx, ofKit, other); return err }(), app.ErrNotFound},
+		"a new kit":                  {func() error { _, err := a.Kits.NewKit(ctx, ofKit, "x"); return err }(), app.ErrNotAllowed},
+		"channels are everybody's":   {a.Places.ChangeChannels(ctx, ofKit, "x", opOf("/channels", "[]")), app.ErrNotAllowed},
+		"its brief changes":          {edit(ofBrief, second, "/name"), nil},
+		"the kit of it is looked at": {func() error { _, err := a.Kits.Kit(ctx, ofBrief, other); return err }(), nil},
+		"and not changed":            {edit(ofBrief, other, tagline), app.ErrNotAllowed},
+		"another brief's set":        {func() error { _, err := a.Sets.Set(ctx, ofBrief, brief); return err }(), app.ErrNotFound},
+		"a link to another brief":    {func() error { _, err := a.Proofs.Link(ctx, ofBrief, brief, app.WishedLink{For: "x"}); return err }(), app.ErrNotFound},
+		"it cannot be put away":      {a.Documents.Archive(ctx, ofBrief, brief, true), app.ErrNotFound},
+	} {
+		if !errors.Is(c.got, c.want) {
+			t.Errorf("%s: %v, want %v", name, c.got, c.want)
+		}
+	}
+	seen := func(p app.Member) (kits, briefs []string) {
+		t.Helper()
+		names, err := a.Kits.KitNames(ctx, p)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, n := range names {
+			kits = append(kits, n.ID.String())
+		}
+		desk, err := a.Documents.Desk(ctx, p, 10)
+		if err != nil || len(desk.Kits) != len(kits) {
+			t.Errorf("%d kits on the desk, %d by name, %v", len(desk.Kits), len(kits), err)
+		}
+		_, total, err := a.Kits.FindKits(ctx, p, store.KitQuery{Limit: 10})
+		if err != nil || total != len(kits) {
+			t.Errorf("%d kits are found, %d by name, %v", total, len(kits), err)
+		}
+		sets, _, n, err := a.Briefs.FindBriefs(ctx, p, "", 0)
+		if err != nil || n != len(sets) {
+			t.Errorf("%d briefs of %d, %v", len(sets), n, err)
+		}
+		for _, s := range sets {
+			briefs = append(briefs, s.Kit.ID.String())
+		}
+		return kits, briefs
+	}
+	if kits, briefs := seen(ofKit); !slices.Equal(kits, []string{kit.String()}) || len(briefs) != 2 || slices.Contains(briefs, other.String()) {
+		t.Errorf("of a kit: %v, %v", kits, briefs)
+	}
+	if kits, briefs := seen(ofBrief); !slices.Equal(kits, []string{other.String()}) || len(briefs) != 1 {
+		t.Errorf("of a brief: %v, %v", kits, briefs)
+	}
+	if err := a.Team.SetScope(ctx, m, m.ID, []app.ID{kit}); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("an owner is narrowed: %v", err)
+	}
+	if err := a.Team.SetScope(ctx, m, ofBrief.ID, []app.ID{uuid.New()}); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("to what is not there: %v", err)
+	}
+	if err := a.Team.SetScope(ctx, ofKit, ofBrief.ID, nil); !errors.Is(err, app.ErrNotAllowed) {
+		t.Errorf("by an editor: %v", err)
+	}
+	if err := a.Team.SetScope(ctx, m, ofBrief.ID, nil); err != nil {
+		t.Fatal(err)
+	}
+	again := func(p app.Member) app.Member {
+		t.Helper()
+		p, err := a.People.Member(ctx, p.ID, m.Workspace)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	if kits, _ := seen(again(ofBrief)); len(kits) < 2 {
+		t.Errorf("not narrowed any more: %v", kits)
+	}
+	if err := a.Team.SetScope(ctx, m, ofBrief.ID, []app.ID{}); err != nil {
+		t.Fatal(err)
+	}
+	if kits, briefs := seen(again(ofBrief)); len(kits)+len(briefs) > 0 {
+		t.Errorf("narrowed to nothing: %v, %v", kits, briefs)
+	}
+	if err := a.Team.SetRole(ctx, m, ofBrief.ID, "owner"); err != nil {
+		t.Fatal(err)
+	}
+	if again(ofBrief).Narrowed {
+		t.Error("an owner is narrowed")
+	}
+}
+
+func opOf(path, value string) edit.Op { return edit.Op{Path: path, Value: []byte(value)} }

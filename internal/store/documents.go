@@ -228,13 +228,14 @@ type BriefQuery struct {
 	Places [][]string
 	Offset int
 	Limit  int
+	In     Scope
 }
 
 // FindBriefs lists a page of briefs, latest first, and says how many there are in
 // all.
 func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (page []Document, total int, err error) {
-	where := ` from documents where workspace_id = $1 and kind = 'brief' and archived_at is null and deleted_at is null`
-	args := []any{workspace}
+	where := ` from documents where workspace_id = $1 and kind = 'brief' and archived_at is null and deleted_at is null and ($2::uuid[] is null or id = any($2) or kit_id = any($2))`
+	args := []any{workspace, q.In.briefs()}
 	for i, w := range q.Find {
 		args = append(args, strings.ToLower(w), q.Places[i])
 		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or exists (select from documents k where k.id = documents.kit_id and strpos(lower(k.name), $%[1]d) > 0)
@@ -270,12 +271,12 @@ type Desk struct {
 	Default ID         // the kit new briefs start with, zero for none
 }
 
-// Desk reads it, up to so many kits and things put away.
-func (s *Store) Desk(ctx context.Context, workspace ID, kits, away int) (d Desk, err error) {
+// Desk reads it as far as somebody sees it, up to so many kits and things put away.
+func (s *Store) Desk(ctx context.Context, workspace ID, in Scope, kits, away int) (d Desk, err error) {
 	rows, err := s.Pool.Query(ctx, `(select `+documentColumns+`, false, (`+defaultKit+`) from documents
-			where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null order by updated_at desc limit $2)
+			where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null and ($4::uuid[] is null or id = any($4)) order by updated_at desc limit $2)
 		union all (select `+documentColumns+`, true, null from documents
-			where workspace_id = $1 and archived_at is not null and deleted_at is null order by archived_at desc limit $3)`, workspace, kits, away)
+			where workspace_id = $1 and archived_at is not null and deleted_at is null and ($5::uuid[] is null or id = any($5) or kit_id = any($5)) order by archived_at desc limit $3)`, workspace, kits, away, in.kits(), in.briefs())
 	if err != nil {
 		return d, err
 	}

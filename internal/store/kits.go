@@ -13,10 +13,10 @@ type KitName struct {
 	Name string
 }
 
-// KitNames lists the kits of the workspace by name.
-func (s *Store) KitNames(ctx context.Context, workspace ID, limit int) ([]KitName, error) {
+// KitNames lists the kits of the workspace by name, as far as somebody sees it.
+func (s *Store) KitNames(ctx context.Context, workspace ID, in Scope, limit int) ([]KitName, error) {
 	rows, err := s.Pool.Query(ctx, `select id, name from documents
-		where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null order by lower(name), id limit $2`, workspace, limit)
+		where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null and ($3::uuid[] is null or id = any($3)) order by lower(name), id limit $2`, workspace, limit, in.kits())
 	if err != nil {
 		return nil, err
 	}
@@ -29,6 +29,7 @@ type KitQuery struct {
 	Sort   string // "name", "new" (latest made first) or "" (latest changed first)
 	Offset int
 	Limit  int
+	In     Scope
 }
 
 // kitOrders are the orders a list of kits can have.
@@ -41,11 +42,11 @@ func (s *Store) FindKits(ctx context.Context, workspace ID, q KitQuery) (page []
 		return nil, 0, fmt.Errorf("sort %q: want name, new or nothing", q.Sort)
 	}
 	const where = ` from documents where workspace_id = $1 and kind = 'kit' and archived_at is null and deleted_at is null
-		and not exists (select from regexp_split_to_table(lower($2), '\s+') w where strpos(lower(name), w) = 0)`
-	if err := s.Pool.QueryRow(ctx, `select count(*)`+where, workspace, q.Find).Scan(&total); err != nil {
+		and not exists (select from regexp_split_to_table(lower($2), '\s+') w where strpos(lower(name), w) = 0) and ($3::uuid[] is null or id = any($3))`
+	if err := s.Pool.QueryRow(ctx, `select count(*)`+where, workspace, q.Find, q.In.kits()).Scan(&total); err != nil {
 		return nil, 0, err
 	}
-	rows, err := s.Pool.Query(ctx, `select `+documentColumns+where+` order by `+order+` limit $3 offset $4`, workspace, q.Find, q.Limit, q.Offset)
+	rows, err := s.Pool.Query(ctx, `select `+documentColumns+where+` order by `+order+` limit $4 offset $5`, workspace, q.Find, q.In.kits(), q.Limit, q.Offset)
 	if err != nil {
 		return nil, 0, err
 	}

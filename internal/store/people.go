@@ -23,7 +23,8 @@ type Member struct {
 	Workspace     ID
 	WorkspaceName string
 	Role          string // owner, editor, commenter, viewer
-	Session       ID     // of the browser they are signed in with, zero for none
+	Scope
+	Session ID // of the browser they are signed in with, zero for none
 }
 
 // lockEmail has the accounts of an address made and moved one after the other.
@@ -66,7 +67,7 @@ func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) 
 }
 
 const member = `
-	select u.id, u.email, u.name, w.id, w.name, m.role
+	select u.id, u.email, u.name, w.id, w.name, m.role, ` + scope + `
 	from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
 	where m.user_id = $1 and m.suspended_at is null`
 
@@ -88,7 +89,7 @@ func (s *Store) MemberIn(ctx context.Context, user, workspace, session ID) (m Me
 }
 
 func (s *Store) member(ctx context.Context, query string, args ...any) (m Member, err error) {
-	err = s.Pool.QueryRow(ctx, query, args...).Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role)
+	err = s.Pool.QueryRow(ctx, query, args...).Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role, &m.Narrowed, &m.Only, &m.Through)
 	return m, notFound(err)
 }
 

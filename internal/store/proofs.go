@@ -151,12 +151,12 @@ type Said struct {
 
 // Waiting is what is said of briefs of a workspace, on the desk, and nobody is done with: what
 // was said last comes first.
-func (s *Store) Waiting(ctx context.Context, workspace ID, most int) ([]Said, error) {
+func (s *Store) Waiting(ctx context.Context, workspace ID, in Scope, most int) ([]Said, error) {
 	rows, err := s.Pool.Query(ctx, `select c.brief_id, d.name, c.open, c.name, c.words, c.piece, c.at from (
 			select distinct on (brief_id) brief_id, name, words, piece, at, count(*) over (partition by brief_id) as open
 			from proof_comments where workspace_id = $1 and about is null and resolved_at is null order by brief_id, at desc
-		) c join documents d on d.id = c.brief_id and d.archived_at is null and d.deleted_at is null
-		order by c.at desc limit $2`, workspace, most)
+		) c join documents d on d.id = c.brief_id and d.archived_at is null and d.deleted_at is null and ($3::uuid[] is null or d.id = any($3) or d.kit_id = any($3))
+		order by c.at desc limit $2`, workspace, most, in.briefs())
 	if err != nil {
 		return nil, err
 	}

@@ -23,6 +23,7 @@ type Teammate struct {
 	Role      string
 	Joined    time.Time
 	Suspended *time.Time
+	Scope
 }
 
 // Invitation asks somebody into a workspace.
@@ -35,6 +36,7 @@ type Invitation struct {
 	By        string // name of who asks
 	Made      time.Time
 	Expires   time.Time
+	Only      []ID // what they will see, nil for everything
 }
 
 // Whatever hinders a change of a team.
@@ -83,12 +85,14 @@ func (s *Store) RenameWorkspace(ctx context.Context, workspace ID, name string) 
 
 // Team are the people of a workspace, owners first.
 func (s *Store) Team(ctx context.Context, workspace ID) ([]Teammate, error) {
-	rows, err := s.Pool.Query(ctx, `select u.id, u.name, u.email, m.role, m.joined_at, m.suspended_at from members m join users u on u.id = m.user_id
+	rows, err := s.Pool.Query(ctx, `select u.id, u.name, u.email, m.role, m.joined_at, m.suspended_at, `+scope+` from members m join users u on u.id = m.user_id
 		where m.workspace_id = $1 order by array_position(array['owner', 'editor', 'commenter', 'viewer'], m.role), lower(u.name), u.id`, workspace)
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, pgx.RowToStructByPos[Teammate])
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (t Teammate, err error) {
+		return t, r.Scan(&t.ID, &t.Name, &t.Email, &t.Role, &t.Joined, &t.Suspended, &t.Narrowed, &t.Only, &t.Through)
+	})
 }
 
 // ChangeTeam changes one person's place in a workspace by a statement over $1 (workspace) and
@@ -116,9 +120,9 @@ func (s *Store) changeTeam(ctx context.Context, statement string, workspace, use
 	})
 }
 
-// SetRole gives a person of a workspace another role.
+// SetRole gives a person of a workspace another role; an owner sees everything.
 func (s *Store) SetRole(ctx context.Context, workspace, user ID, role string) error {
-	return s.changeTeam(ctx, `update members set role = $3 where workspace_id = $1 and user_id = $2`, workspace, user, role)
+	return s.changeTeam(ctx, `update members set role = $3, narrowed = narrowed and $3 <> 'owner' where workspace_id = $1 and user_id = $2`, workspace, user, role)
 }
 
 // Suspend keeps a person out of a workspace until that is lifted.
@@ -135,8 +139,8 @@ func (s *Store) RemoveMember(ctx context.Context, workspace, user ID) error {
 // (nil for none).
 func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, by ID, mail *Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `insert into invitations (id, workspace_id, email, role, token_hash, made_by, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
-			i.ID, i.Workspace, i.Email, i.Role, token, by, i.Expires); err != nil {
+		if _, err := tx.Exec(ctx, `insert into invitations (id, workspace_id, email, role, token_hash, made_by, expires_at, scope) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+			i.ID, i.Workspace, i.Email, i.Role, token, by, i.Expires, i.Only); err != nil {
 			return err
 		}
 		if mail == nil {
@@ -146,7 +150,7 @@ func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, b
 	})
 }
 
-const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, coalesce(u.name, 'somebody'), i.made_at, i.expires_at from invitations i join workspaces w on w.id = i.workspace_id left join users u on u.id = i.made_by`
+const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, coalesce(u.name, 'somebody'), i.made_at, i.expires_at, i.scope from invitations i join workspaces w on w.id = i.workspace_id left join users u on u.id = i.made_by`
 
 // Invitations are those of a workspace nobody has used, the newest first.
 func (s *Store) Invitations(ctx context.Context, workspace ID, now time.Time) ([]Invitation, error) {
@@ -173,15 +177,19 @@ func (s *Store) Join(ctx context.Context, invitation, user ID) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
 		var workspace ID
 		var role string
-		err := tx.QueryRow(ctx, `update invitations set used_at = now(), used_by = $2 where id = $1 and used_at is null and ended_at is null returning workspace_id, role`, invitation, user).Scan(&workspace, &role)
+		var only []ID
+		err := tx.QueryRow(ctx, `update invitations set used_at = now(), used_by = $2 where id = $1 and used_at is null and ended_at is null returning workspace_id, role, scope`, invitation, user).Scan(&workspace, &role, &only)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUsed
 		}
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, $3) on conflict (workspace_id, user_id) do nothing`, workspace, user, role)
-		return err
+		tag, err := tx.Exec(ctx, `insert into members (workspace_id, user_id, role, narrowed) values ($1, $2, $3, $4) on conflict (workspace_id, user_id) do nothing`, workspace, user, role, only != nil)
+		if err != nil || tag.RowsAffected() == 0 {
+			return err
+		}
+		return putScope(ctx, tx, workspace, user, only)
 	})
 }
 

@@ -96,6 +96,17 @@ func (s *Server) placePicture(w http.ResponseWriter, r *http.Request) error {
 // keepPicture takes a picture into the workspace and answers with how documents name it;
 // doing so twice keeps one.
 func (s *Server) keepPicture(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
+	if err != nil {
+		return err
+	}
+	there, err := s.app.Documents.There(r.Context(), m, id)
+	if err != nil {
+		return err
+	}
+	if !there[id] {
+		return app.ErrNotFound
+	}
 	name, data, err := upload(r)
 	if err != nil {
 		return err

@@ -78,14 +78,14 @@ func (s *Server) unlocked(r *http.Request, j judge) bool {
 }
 
 // proofRoutes are what both kinds of judges can ask for.
-func (s *Server) proofRoutes(r chi.Router, by func(judged) http.HandlerFunc) {
+func (s *Server) proofRoutes(r, saying chi.Router, by func(judged) http.HandlerFunc) {
 	r.Get("/state", by(s.proofState))
 	r.Get("/events", by(s.proofEvents))
 	r.Get("/pieces/{size}/{key}", by(s.proofPicture))
 	r.Get("/then/{shot}", by(s.proofThen))
-	r.Post("/say", by(s.say))
-	r.Post("/settle", by(s.settle))
-	r.Post("/decide", by(s.decide))
+	saying.Post("/say", by(s.say))
+	saying.Post("/settle", by(s.settle))
+	saying.Post("/decide", by(s.decide))
 }
 
 // proofPage is a set to be judged.

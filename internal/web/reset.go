@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"net"
 	"net/http"
 	"strings"
@@ -21,7 +22,7 @@ type mailedPage struct {
 }
 
 // errNoMail means a link cannot be sent.
-var errNoMail = errors.New("this installation sends no mail: ask whoever runs it for another password")
+var errNoMail = fmt.Errorf("%w: this installation sends no mail: ask whoever runs it", app.ErrInvalid)
 
 // mailedWay is how addresses in mails begin. They are made of the address the installation is
 // said to have, not of what a request says: else whoever asks could have links sent that lead
@@ -70,7 +71,7 @@ func (s *Server) forgot(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) mailed(w http.ResponseWriter, r *http.Request, name string, p mailedPage, err error) error {
 	status := http.StatusOK
 	if err != nil {
-		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, errTries) && !errors.Is(err, errNoMail) {
+		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, errTries) {
 			return err
 		}
 		status, p.Problem, p.Done = http.StatusUnprocessableEntity, plainly(err), false

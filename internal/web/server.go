@@ -142,7 +142,7 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Use(s.often, http.NewCrossOriginProtection().Handler, limitBody(64<<10), inTime, s.sessions.LoadAndSave, s.byTurns)
 		r.Get("/", s.do(s.see))
 		r.Post("/unlock", s.do(s.unlock))
-		s.proofRoutes(r, s.byLinkOf)
+		s.proofRoutes(r, r, s.byLinkOf)
 	})
 
 	r.Group(func(r chi.Router) {
@@ -166,19 +166,26 @@ func (s *Server) routes(o Options) http.Handler {
 			r.With(s.often).Post("/join/{token}", s.do(s.join))
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn, onlyLook, s.byTurns, asChange)
+			r.Use(s.signedIn, s.inReach, s.byTurns, asChange)
 			s.shown(r)
-			s.changed(r.With(limitBody(1 << 20)))
+			s.oneself(r.With(limitBody(64 << 10)))
+			s.managed(r.With(limitBody(64<<10), s.needs("manage")))
+			s.changed(r.With(limitBody(1<<20), s.needs("change")))
+			s.wide(r.With(limitBody(1<<20), s.needs("change"), s.needsAll))
 			r.With(limitBody(64<<10)).Route("/briefs/{id}/proof", func(r chi.Router) {
 				r.Get("/", s.byPerson(s.proof))
-				r.Post("/take", s.byPerson(s.takeWords))
-				r.Post("/links", s.byPerson(s.newLink))
-				r.Post("/links/end", s.byPerson(s.endLink))
-				s.proofRoutes(r, s.byPerson)
+				r.With(s.needs("change")).Post("/take", s.byPerson(s.takeWords))
+				r.With(s.needs("change")).Post("/links", s.byPerson(s.newLink))
+				r.With(s.needs("change")).Post("/links/end", s.byPerson(s.endLink))
+				s.proofRoutes(r, r.With(s.needs("comment")), s.byPerson)
 			})
-			s.received(r.With(within(smallBody, uploadRate), limitBody(raster.MaxBytes+1<<20)))
-			r.With(within(smallBody, uploadRate), limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
-			r.With(within(smallBody, uploadRate), limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
+			received := r.With(within(smallBody, uploadRate), s.needs("change"))
+			s.received(received.With(limitBody(raster.MaxBytes + 1<<20)))
+			all := received.With(limitBody(raster.MaxBytes+1<<20), s.needsAll)
+			all.Post("/give", s.do(s.give))
+			all.Post("/kits/import", s.do(s.importKit))
+			received.With(limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
+			received.With(limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
@@ -195,6 +202,8 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/desk/briefs", s.do(s.findBriefs))
 	r.Get("/events", s.do(s.streamEvents))
 	r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.picture))
+	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
+	r.Get("/icons", s.do(s.icons))
 	r.Get("/kits", s.do(s.kits))
 	r.Get("/kits/names", s.do(s.kitNames))
 	r.Get("/kits/begin", s.do(s.findCharacter))
@@ -238,8 +247,32 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/parcels/{id}", s.do(s.parcel))
 }
 
-// changed are the changes people make.
-func (s *Server) changed(r chi.Router) {
+// needs lets only those through whose role lets them do something in this workspace.
+func (s *Server) needs(what string) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if !app.May(member(r), what) {
+				s.problem(w, r, app.ErrNotAllowed)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
+}
+
+// needsAll lets only those through who see all of the workspace.
+func (s *Server) needsAll(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if member(r).Narrowed {
+			s.problem(w, r, app.ErrNotAllowed)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// oneself is what everybody may: their account, where they are, what they had done.
+func (s *Server) oneself(r chi.Router) {
 	r.Post("/sign-out", s.do(s.signOut))
 	r.Post("/account/name", s.do(s.renameMe))
 	r.Post("/account/password", s.do(s.changePassword))
@@ -249,25 +282,41 @@ func (s *Server) changed(r chi.Router) {
 	r.Post("/account/codes", s.do(s.beginCodes))
 	r.Post("/account/codes/ask", s.do(s.askCodes))
 	r.Post("/account/codes/end", s.do(s.noCodes))
+	r.Post("/team/remove", s.onTeam(s.removePerson)) // oneself; others by who manages
+	r.Post("/workspaces", s.do(s.newWorkspace))
+	r.Post("/workspaces/open", s.do(s.openWorkspace))
+	r.Post("/jobs/{id}/stop", s.do(s.stopJob))
+	r.Post("/briefs/{id}/parcel", s.do(s.pack))
+}
+
+// managed is what those do who have the say in a workspace.
+func (s *Server) managed(r chi.Router) {
 	r.Post("/team/role", s.onTeam(s.setRole))
+	r.Post("/team/scope", s.onTeam(s.setScope))
 	r.Post("/team/suspend", s.onTeam(s.suspend))
-	r.Post("/team/remove", s.onTeam(s.removePerson))
 	r.Post("/team/invite", s.do(s.invite))
 	r.Post("/team/invitations/end", s.do(s.endInvitation))
 	r.Post("/team/name", s.do(s.renameWorkspace))
-	r.Post("/workspaces", s.do(s.newWorkspace))
-	r.Post("/workspaces/open", s.do(s.openWorkspace))
+}
+
+// wide is what those do who see all of a workspace.
+func (s *Server) wide(r chi.Router) {
 	r.Post("/kits", s.do(s.newKit))
 	r.Post("/sample", s.do(s.lookRound))
 	r.Post("/give/back", s.do(s.takeBack))
 	r.Post("/kits/begin", s.do(s.startKit))
+	r.Post("/kits/{id}/duplicate", s.do(s.duplicateKit))
+	r.Post("/channels", s.do(s.changeChannels))
+	r.Post("/kits/{id}/default", s.do(s.makeDefault))
+}
+
+// changed are the changes people make.
+func (s *Server) changed(r chi.Router) {
 	r.Post("/briefs", s.do(s.newBrief))
 	r.Post("/kits/{id}/edit", s.do(s.editKit))
-	r.Post("/kits/{id}/duplicate", s.do(s.duplicateKit))
 	r.Post("/briefs/{id}/edit", s.do(s.editBrief))
 	r.Post("/briefs/{id}/again", s.do(s.makeAgain))
 	r.Post("/briefs/{id}/example", s.do(s.beginFrom))
-	r.Post("/channels", s.do(s.changeChannels))
 	r.Post("/briefs/{id}/looks", s.do(s.changeLooks))
 	r.Post("/briefs/{id}/looks/compare", s.do(s.compareLooks))
 	r.Post("/briefs/{id}/looks/large", s.do(s.largeLook))
@@ -275,17 +324,12 @@ func (s *Server) changed(r chi.Router) {
 	r.Get("/briefs/{id}/past", s.do(s.past))
 	r.Get("/briefs/{id}/past/{seq}", s.do(s.pastPiece))
 	r.Post("/briefs/{id}/go-to", s.do(s.goTo))
-	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
-	r.Get("/icons", s.do(s.icons))
 	r.Post("/documents/{id}/undo", s.do(s.undo))
-	r.Post("/kits/{id}/default", s.do(s.makeDefault))
 	r.Post("/briefs/{id}/kit", s.do(s.useKit))
 	r.Post("/briefs/{id}/finish", s.do(s.finish))
-	r.Post("/briefs/{id}/parcel", s.do(s.pack))
 	r.Post("/briefs/{id}/video/sync", s.do(s.syncVideo))
 	r.Post("/briefs/{id}/clips/frame", s.do(s.showFrame))
 	r.Post("/briefs/{id}/video/make", s.do(s.makeVideo))
-	r.Post("/jobs/{id}/stop", s.do(s.stopJob))
 	r.Post("/briefs/{id}/phone", s.do(s.toPhone))
 	r.Post("/briefs/{id}/picture", s.do(s.usePicture))
 	r.Post("/briefs/{id}/promote", s.do(s.promote))
@@ -297,8 +341,6 @@ func (s *Server) changed(r chi.Router) {
 
 // received are the files people give.
 func (s *Server) received(r chi.Router) {
-	r.Post("/give", s.do(s.give))
-	r.Post("/kits/import", s.do(s.importKit))
 	r.Post("/kits/{id}/logos", s.do(s.intake(s.app.Brand.AddLogo, s.kitSheet)))
 	r.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceLogo)))
 	r.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceFont)))

@@ -1,9 +1,12 @@
 package web
 
 import (
+	"cmp"
 	"errors"
+	"fmt"
 	"net/http"
 	"regexp"
+	"slices"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -24,9 +27,54 @@ type teamPage struct {
 	Problem     string
 	Manages     bool
 	Sends       bool // mail leaves the house
+	Names       []app.Named
 }
 
 type roleRow struct{ ID, Says string }
+
+// seesForm is what somebody sees, to be chosen.
+type seesForm struct {
+	Narrowed bool
+	Names    []seesRow
+	Of       string // tells forms of a page apart
+}
+
+type seesRow struct {
+	app.Named
+	On bool
+}
+
+// Sees is what somebody of the team sees.
+func (p teamPage) Sees(t app.Teammate) seesForm {
+	out := seesForm{Narrowed: t.Narrowed, Of: t.ID.String()}
+	for _, n := range p.Names {
+		out.Names = append(out.Names, seesRow{n, slices.Contains(t.Only, n.ID)})
+	}
+	return out
+}
+
+// Everything is what somebody sees who is asked in, before anything is chosen.
+func (p teamPage) Everything() seesForm { return p.Sees(app.Teammate{}) }
+
+// SeesWords is what somebody sees, in words: "" for everything.
+func (p teamPage) SeesWords(narrowed bool, only []app.ID) string {
+	if !narrowed {
+		return ""
+	}
+	var names []string
+	for _, n := range p.Names {
+		if slices.Contains(only, n.ID) {
+			names = append(names, cmp.Or(n.Name, "a "+n.Kind))
+		}
+	}
+	switch {
+	case len(names) == 0:
+		return "sees nothing: what they saw is gone"
+	case len(names) > 2:
+		return fmt.Sprintf("sees only %s and %d more", names[0], len(names)-1)
+	}
+	return "sees only " + strings.Join(names, " and ")
+}
 
 // roleWords are what roles may do, in words.
 var roleWords = []roleRow{
@@ -62,6 +110,9 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 		if p.Mails, err = s.app.Team.Mailbox(ctx, m); err != nil {
 			return err
 		}
+		if p.Names, err = s.app.Team.Names(ctx, m); err != nil {
+			return err
+		}
 	}
 	f := frame{Title: "Team", Screen: "team", Page: p}
 	f.Member, f.Version = m, strings.Trim(buildTag, `"`)
@@ -92,6 +143,34 @@ func (s *Server) setRole(r *http.Request, m app.Member, person app.ID) error {
 	return s.app.Team.SetRole(r.Context(), m, person, r.FormValue("role"))
 }
 
+// setScope narrows somebody to what is chosen, or lets them see everything.
+func (s *Server) setScope(r *http.Request, m app.Member, person app.ID) error {
+	only, err := chosenScope(r)
+	if err != nil {
+		return err
+	}
+	return s.app.Team.SetScope(r.Context(), m, person, only)
+}
+
+// chosenScope is what somebody is to see, nil for everything.
+func chosenScope(r *http.Request) ([]app.ID, error) {
+	if r.FormValue("sees") != "some" {
+		return nil, nil
+	}
+	only := []app.ID{}
+	for _, v := range r.Form["only"] {
+		id, err := uuid.Parse(v)
+		if err != nil {
+			return nil, app.ErrNotFound
+		}
+		only = append(only, id)
+	}
+	if len(only) == 0 {
+		return nil, fmt.Errorf("%w: choose what they see", app.ErrInvalid)
+	}
+	return only, nil
+}
+
 func (s *Server) suspend(r *http.Request, m app.Member, person app.ID) error {
 	return s.app.Team.Suspend(r.Context(), m, person, r.FormValue("back") == "")
 }
@@ -102,7 +181,11 @@ func (s *Server) removePerson(r *http.Request, m app.Member, person app.ID) erro
 
 func (s *Server) invite(w http.ResponseWriter, r *http.Request) error {
 	way := s.origin(r) + "/join/"
-	token, err := s.app.Team.Invite(r.Context(), member(r), r.FormValue("email"), r.FormValue("role"), way)
+	only, err := chosenScope(r)
+	var token string
+	if err == nil {
+		token, err = s.app.Team.Invite(r.Context(), member(r), app.Asked{Email: r.FormValue("email"), Role: r.FormValue("role"), Only: only}, way)
+	}
 	p := teamPage{FreshFor: r.FormValue("email")}
 	if err == nil {
 		p.Fresh = way + token
@@ -218,11 +301,26 @@ func (s *Server) join(w http.ResponseWriter, r *http.Request) error {
 	return s.atHome(w, r, workspace)
 }
 
-// onlyLook leads who may change nothing from the pages on which things are changed to those on
-// which they are looked at.
-func onlyLook(next http.Handler) http.Handler {
+// inReach lets somebody through to a kit or a brief that is there for them, to be changed where
+// they may; what may only be looked at is led from the pages on which it is changed to those on
+// which it is looked at.
+func (s *Server) inReach(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == http.MethodGet && !app.May(member(r), "change") {
+		m, what := member(r), "change"
+		may := app.May(m, what)
+		if id, err := uuid.Parse(chi.URLParam(r, "id")); err == nil && m.Narrowed && ofDocument.MatchString(r.URL.Path) {
+			err := s.app.Documents.MayOn(r.Context(), m, what, id)
+			if may = err == nil; errors.Is(err, app.ErrNotAllowed) { // and is it there for them at all?
+				if err = s.app.Documents.MayOn(r.Context(), m, "view", id); err == nil && r.Method != http.MethodGet && app.May(m, what) {
+					err = app.ErrNotAllowed // their role would let them, not with this one
+				}
+			}
+			if err != nil {
+				s.problem(w, r, err)
+				return
+			}
+		}
+		if r.Method == http.MethodGet && !may {
 			if to := lookedAt(r.URL.Path); to != "" {
 				http.Redirect(w, r, to, http.StatusSeeOther)
 				return
@@ -231,6 +329,9 @@ func onlyLook(next http.Handler) http.Handler {
 		next.ServeHTTP(w, r)
 	})
 }
+
+// ofDocument are the addresses whose id is that of a kit or a brief.
+var ofDocument = regexp.MustCompile(`^/(briefs|kits|documents)/`)
 
 var (
 	briefEdited = regexp.MustCompile(`^/briefs/([0-9a-f-]{36})/(start|looks|mat|video|handover|forward)$`)

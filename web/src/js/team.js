@@ -35,6 +35,10 @@
     e.target.dataset.asked = '1'
     e.target.requestSubmit()
   })
+  // choosing one of the kits and briefs means only those
+  document.addEventListener('change', (e) => {
+    if (e.target.name === 'only' && e.target.checked) e.target.form.elements.sees.value = 'some'
+  })
   document.querySelector('[data-copy-fresh]')?.addEventListener('click', async (e) => {
     const field = document.querySelector('[data-fresh-address]')
     await navigator.clipboard.writeText(field.value).catch(() => field.select())

@@ -1,0 +1,105 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"aspenridge/internal/store"
+)
+
+// What somebody sees of a workspace: all of it, or some kits with the briefs of them and some
+// briefs with the kits they follow, to be looked at. What they do not see is not there for
+// them.
+
+// sees reports whether a brief of a kit is there for somebody.
+func sees(m Member, brief, kit ID) bool {
+	return !m.Narrowed || slices.Contains(m.Only, brief) || slices.Contains(m.Only, kit)
+}
+
+// seesKit reports whether a kit is there for somebody, to be looked at at least.
+func seesKit(m Member, kit ID) bool {
+	return changesKit(m, kit) || slices.Contains(m.Through, kit)
+}
+
+// changesKit reports whether a kit is there for somebody to be changed, if their role lets them.
+func changesKit(m Member, kit ID) bool { return !m.Narrowed || slices.Contains(m.Only, kit) }
+
+// mayOn reports whether somebody may do something with a kit or a brief: [ErrNotFound] for one
+// that is not there for them, [ErrNotAllowed] for what they may not.
+func (a *house) mayOn(ctx context.Context, m Member, r right, id ID) error {
+	if err := may(m, r); err != nil || !m.Narrowed {
+		return err
+	}
+	kind, kit, err := a.store.What(ctx, m.Workspace, id)
+	switch {
+	case err != nil:
+		return err
+	case kind == "brief" && kit != nil && sees(m, id, *kit), kind == "kit" && changesKit(m, id):
+		return nil
+	case kind == "kit" && seesKit(m, id):
+		if r >= change {
+			return ErrNotAllowed
+		}
+		return nil
+	}
+	return ErrNotFound
+}
+
+// mayAll is [may] for what is not about one kit or brief: who sees only some may not.
+func mayAll(m Member, r right) error {
+	if m.Narrowed {
+		return ErrNotAllowed
+	}
+	return may(m, r)
+}
+
+// MayOn reports whether somebody may view, comment on, change or manage a kit or a brief.
+func (a Documents) MayOn(ctx context.Context, m Member, what string, id ID) error {
+	return a.mayOn(ctx, m, rightsByName[what], id)
+}
+
+// SetScope narrows somebody to some kits and briefs; nil for all. An owner sees everything.
+func (a Team) SetScope(ctx context.Context, m Member, person ID, only []ID) error {
+	if err := may(m, manage); err != nil {
+		return err
+	}
+	team, err := a.store.Team(ctx, m.Workspace)
+	if err != nil {
+		return err
+	}
+	if only != nil && slices.ContainsFunc(team, func(t Teammate) bool { return t.ID == person && t.Role == "owner" }) {
+		return fmt.Errorf("%w: an owner sees everything: give them another role first", ErrInvalid)
+	}
+	if only, err = a.scopeOf(ctx, m, only); err != nil {
+		return err
+	}
+	return a.store.SetScope(ctx, m.Workspace, person, only)
+}
+
+// mostScope is how many kits and briefs somebody may be narrowed to.
+const mostScope = 500
+
+// scopeOf checks what somebody is to be narrowed to.
+func (a *house) scopeOf(ctx context.Context, m Member, only []ID) ([]ID, error) {
+	if len(only) > mostScope {
+		return nil, fmt.Errorf("%w: at most %d kits and briefs can be chosen one by one", ErrInvalid, mostScope)
+	}
+	for _, id := range only {
+		if kind, _, err := a.store.What(ctx, m.Workspace, id); err != nil || kind == "channels" {
+			return nil, ErrNotFound
+		}
+	}
+	return only, nil
+}
+
+// Named is a kit or a brief by what it is called.
+type Named = store.Named
+
+// Names are the kits and briefs somebody may be narrowed to.
+func (a Team) Names(ctx context.Context, m Member) ([]Named, error) {
+	if err := may(m, manage); err != nil {
+		return nil, err
+	}
+	return a.store.Names(ctx, m.Workspace, mostScope)
+}
