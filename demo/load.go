@@ -3,10 +3,12 @@ package demo
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
@@ -37,27 +39,67 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := a.Kits.SetDefaultKit(ctx, m, kit); err != nil {
 		return err
 	}
-	return loadTeam(ctx, a, m)
+	return loadTeam(ctx, a, m, kit)
 }
 
-// Colleague is the account of somebody who comments and approves.
-const Colleague = "ida@larkmoor.example"
+// Colleague is the account of somebody who comments and approves, Maker that of somebody who
+// makes pieces and asks before they go beyond the brand.
+const (
+	Colleague = "ida@larkmoor.example"
+	Maker     = "jonas@larkmoor.example"
+)
 
-// loadTeam names the workspace and asks a colleague in.
-func loadTeam(ctx context.Context, a *app.App, m app.Member) error {
+// loadTeam names the workspace, asks two colleagues in and says what is left to them; one of
+// them asks for more.
+func loadTeam(ctx context.Context, a *app.App, m app.Member, kit app.ID) error {
 	if err := a.Team.Rename(ctx, m, "Larkmoor workshop"); err != nil {
 		return err
 	}
-	ida, err := a.People.SignUp(ctx, "Ida Brandt", Colleague, Password)
+	m.WorkspaceName = "Larkmoor workshop"
+	if _, err := colleague(ctx, a, m, "Ida Brandt", Colleague, "commenter"); err != nil {
+		return err
+	}
+	jonas, err := colleague(ctx, a, m, "Jonas Reth", Maker, "editor")
 	if err != nil {
 		return err
 	}
-	m.WorkspaceName = "Larkmoor workshop"
-	token, err := a.Team.Invite(ctx, m, app.Asked{Email: Colleague, Role: "commenter"}, "/join/")
-	if err == nil {
-		_, err = a.Team.Join(ctx, ida, token)
+	rails := edit.Op{Path: "/$extensions/aspenridge/rails", Value: json.RawMessage(`{"colours": true, "logo": true, "voice": true}`)}
+	if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Client: "demo", Op: rails}); err != nil {
+		return err
+	}
+	sets, _, _, err := a.Briefs.FindBriefs(ctx, m, "lantern", 0)
+	if err != nil || len(sets) == 0 {
+		return err
+	}
+	adj := brief.Adjustment{Reach: "set", Slot: "headline", Property: "fill", Value: json.RawMessage(`"#FF8FA3"`)}
+	adj.ID = adj.Key()
+	data, err := json.Marshal(adj)
+	if err != nil {
+		return err
+	}
+	asks := app.Asking(ctx, "The lantern makers sent their pink, and it is their evening too.")
+	_, err = a.Documents.Edit(asks, jonas, sets[0].Doc.ID, app.Change{Kind: "brief", Base: app.Latest, Client: "demo", Op: edit.Op{Path: "/adjustments/@" + adj.ID, Value: data}})
+	if errors.Is(err, app.ErrAsked) {
+		err = nil
 	}
 	return err
+}
+
+// colleague makes an account and asks it in.
+func colleague(ctx context.Context, a *app.App, m app.Member, name, email, role string) (app.Member, error) {
+	p, err := a.People.SignUp(ctx, name, email, Password)
+	if err != nil {
+		return p, err
+	}
+	token, err := a.Team.Invite(ctx, m, app.Asked{Email: email, Role: role}, "/join/")
+	if err != nil {
+		return p, err
+	}
+	in, err := a.Team.Join(ctx, p, token)
+	if err != nil {
+		return p, err
+	}
+	return a.People.Member(ctx, p.ID, in)
 }
 
 // Fill puts Larkmoor into a workspace: its kits, its channel, its briefs.

@@ -45,6 +45,9 @@ func (a *house) check(ctx context.Context, r store.Reader, d store.Document, bef
 	if err == nil {
 		err = ownFiles(ctx, r, before, after)
 	}
+	if err == nil {
+		err = a.railed(ctx, r, d, before, after)
+	}
 	if err != nil && !errors.Is(err, ErrInvalid) && isAboutDocument(err) {
 		err = fmt.Errorf("%w: %w", ErrInvalid, err)
 	}

@@ -54,7 +54,11 @@ func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]
 			return nil, err
 		}
 	}
-	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
+	docs, err := a.store.Edit(acting(ctx, m), m.Workspace, changes...)
+	var rail *Railed
+	if why, asks := ctx.Value(askKey{}).(string); asks && errors.As(err, &rail) && len(changes) == 1 {
+		return nil, a.ask(ctx, m, changes[0], why, rail)
+	}
 	for _, d := range docs {
 		if err == nil && d.Kind == "brief" {
 			a.written.Put(d.ID, d)
@@ -99,7 +103,10 @@ func (a Documents) Archive(ctx context.Context, m Member, id ID, away bool) erro
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	return a.store.Archive(ctx, m.Workspace, id, away)
+	if err := a.store.Archive(ctx, m.Workspace, id, away); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "put it away", false: "brought it back"}[away])
 }
 
 // Delete takes a kit or brief away for good, or takes that back. What uses a
@@ -108,5 +115,8 @@ func (a Documents) Delete(ctx context.Context, m Member, id ID, away bool) error
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	return a.store.Delete(ctx, m.Workspace, id, away)
+	if err := a.store.Delete(ctx, m.Workspace, id, away); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "deleted it", false: "took that back"}[away])
 }

@@ -246,6 +246,9 @@ func (a Files) Download(ctx context.Context, m Member, id ID, placement, format 
 		return "", nil, err
 	}
 	pc := s.Piece(s.CurrentLook(), p)
+	if err := a.signedOff(ctx, m, s, pc); err != nil {
+		return "", nil, err
+	}
 	pl := Plan{Key: PieceKey(pc.Look, p.ID), Piece: pc, Formats: []string{format}, Scale: 1, W: p.Width, H: p.Height, Limit: p.MaxBytes}
 	pl.stem = s.stem(HandOver{}, pc, pl, false)
 	f, err := a.Draw(ctx, done, pl, false)
@@ -265,7 +268,7 @@ func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h
 	if err != nil {
 		return err
 	}
-	plans, err := s.Plans(h)
+	plans, err := a.Plans(ctx, m, s, h)
 	if err != nil {
 		return err
 	}

@@ -21,3 +21,10 @@ func (a *App) Forget() { a.seenSets.Forget() }
 // RefreshPictures and Tidy are what is done over and over.
 func (a *App) RefreshPictures(ctx context.Context) error { return a.refreshPictures(ctx) }
 func (a *App) Tidy(ctx context.Context) error            { return a.tidy(ctx) }
+
+// Post and Tell write and send mail.
+func (a *App) Post(ctx context.Context) error { return a.post(ctx) }
+func (a *App) Tell(ctx context.Context) error { return a.tell(ctx) }
+
+// SetMailer sends mail by m from now on.
+func (a *App) SetMailer(m Mailer) { a.mailer = m }

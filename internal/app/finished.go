@@ -102,7 +102,10 @@ func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(pl
 		}
 		list = append(list, f)
 	}
-	return len(list), a.store.Finish(ctx, m.Workspace, list...)
+	if err := a.store.Finish(ctx, m.Workspace, list...); err != nil || len(list) == 0 {
+		return 0, err
+	}
+	return len(list), a.noteOf(ctx, m, noteFinished, brief, "finished %d pieces", len(list))
 }
 
 // Reopen lets finished pieces of a brief follow again: those of some keys

@@ -113,6 +113,11 @@ func (a Sets) AtPast(ctx context.Context, m Member, s *Set, seq int64) (*Set, er
 			return nil, fmt.Errorf("%w: it cannot be seen how it was then: %v", ErrInvalid, err)
 		}
 	}
+	return a.otherwise(ctx, s, doc)
+}
+
+// otherwise is a set with another document.
+func (a *house) otherwise(ctx context.Context, s *Set, doc *edit.Object) (*Set, error) {
 	d := s.Doc
 	d.Doc = raw(doc)
 	then, err := a.loadSet(ctx, d, s.Kit, s)

@@ -19,7 +19,7 @@ func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token 
 	if err != nil {
 		return "", until, err
 	}
-	if _, err := s.Plans(h); err != nil {
+	if _, err := a.Plans(ctx, m, s, h); err != nil {
 		return "", until, err
 	}
 	token, until = newToken(), a.now().Add(PhoneTime)

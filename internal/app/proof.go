@@ -91,7 +91,10 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 		}
 	}
 	token = newToken()
-	return token, a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID)
+	if err := a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID); err != nil {
+		return "", err
+	}
+	return token, a.noteOf(ctx, m, noteLink, id, "made a link for %s", l.Name)
 }
 
 // newToken is a secret a link has: 130 bits.
@@ -118,7 +121,10 @@ func (a Proofs) End(ctx context.Context, m Member, id, link ID) error {
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	return a.store.EndProofLink(ctx, m.Workspace, id, link)
+	if err := a.store.EndProofLink(ctx, m.Workspace, id, link); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteLink, id, "ended a link")
 }
 
 // Guest is who comes by a token; [ErrNotFound] for one that is not, or no longer, good.
@@ -165,14 +171,6 @@ type Said = store.Said
 
 // mostSaid is how many briefs the Desk says something was said of.
 const mostSaid = 8
-
-// Said is what waits on the Desk: what was said of briefs, the last first.
-func (a Proofs) Said(ctx context.Context, m Member) ([]Said, error) {
-	if err := may(m, view); err != nil {
-		return nil, err
-	}
-	return a.store.Waiting(ctx, m.Workspace, m.Scope, mostSaid)
-}
 
 // Who is who says something with an account.
 func (a Proofs) Who(m Member) By { return By{Name: cmp.Or(m.Name, m.Email), Person: &m.ID} }

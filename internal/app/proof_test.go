@@ -257,11 +257,11 @@ func TestWhatWasSaidIsOnTheDesk(t *testing.T) {
 	}
 	said := func() []app.Said {
 		t.Helper()
-		out, err := a.Proofs.Said(ctx, m)
+		out, err := a.Team.Today(ctx, m)
 		if err != nil {
 			t.Fatal(err)
 		}
-		return out
+		return out.Said
 	}
 	if got := said(); len(got) != 1 || got[0].Words != "Second" || got[0].Open != 2 || got[0].Brief != id || got[0].Piece != r.Pieces[1].Key {
 		t.Errorf("%+v", got)

@@ -45,12 +45,7 @@ func (a Proofs) Room(ctx context.Context, m Member, id ID) (*Room, error) {
 		return nil, err
 	}
 	for _, pc := range s.Pieces() {
-		p := ProofPiece{Key: pc.Placement.ID, Piece: pc, Hash: s.drawn(pc)}
-		for _, d := range decisions {
-			if d.Piece == p.Key {
-				p.Last = append(slices.DeleteFunc(p.Last, func(o Decision) bool { return same(o.By, d.By) }), d)
-			}
-		}
+		p := s.proofed(pc, decisions)
 		for _, c := range r.Comments {
 			if c.Piece == p.Key && c.About == nil && c.Resolved == nil {
 				p.Open++
@@ -60,6 +55,17 @@ func (a Proofs) Room(ctx context.Context, m Member, id ID) (*Room, error) {
 		r.Pieces = append(r.Pieces, p)
 	}
 	return r, nil
+}
+
+// proofed is a piece with the last decision of each person about it.
+func (s *Set) proofed(pc *piece.Piece, decisions []Decision) ProofPiece {
+	p := ProofPiece{Key: pc.Placement.ID, Piece: pc, Hash: s.drawn(pc)}
+	for _, d := range decisions {
+		if d.Piece == p.Key {
+			p.Last = append(slices.DeleteFunc(p.Last, func(o Decision) bool { return same(o.By, d.By) }), d)
+		}
+	}
+	return p
 }
 
 // same reports whether two things were said by one person.
@@ -213,7 +219,23 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 	if len(list) == 0 || len(seen) > len(list) {
 		return fmt.Errorf("%w: that is not in the set (any more)", ErrInvalid)
 	}
-	return a.store.PutDecisions(ctx, m.Workspace, id, list)
+	if err := a.store.PutDecisions(ctx, m.Workspace, id, list); err != nil {
+		return err
+	}
+	what := map[string]string{Approved: "approved", Changes: "asks for changes of"}[verdict]
+	about := fmt.Sprintf("%d pieces", len(list))
+	if len(list) == 1 {
+		about = s.placeName(list[0].Piece)
+	}
+	return a.note(ctx, m, by, noteVerdict, id, "%s %s", what, about)
+}
+
+// placeName is what the place of a piece is called.
+func (s *Set) placeName(key string) string {
+	if p, err := s.Channels.Parse(key); err == nil {
+		return p.Name
+	}
+	return key
 }
 
 // How large pieces are drawn to be judged, px of the longer side.

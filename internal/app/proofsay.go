@@ -73,7 +73,23 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if c.ID == (ID{}) {
 		c.ID = uuid.New()
 	}
-	return a.store.PutComment(ctx, m.Workspace, id, c)
+	fresh, err := a.store.PutComment(ctx, m.Workspace, id, c)
+	if err != nil || !fresh {
+		return err
+	}
+	if err := a.note(ctx, m, by, noteComment, id, "said on %s: %s", pc.Placement.Name, short(c.Words)); err != nil || !strings.Contains(c.Words, "@") {
+		return err
+	}
+	team, err := a.store.Team(ctx, m.Workspace)
+	if err != nil {
+		return err
+	}
+	for _, who := range mentioned(team, c.Words) {
+		if err := a.noteTo(ctx, m, by, noteMention, id, who, "named you on %s: %s", pc.Placement.Name, short(c.Words)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Whole is the part of a spot that lies on nothing in particular.

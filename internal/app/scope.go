@@ -74,7 +74,11 @@ func (a Team) SetScope(ctx context.Context, m Member, person ID, only []ID) erro
 	if only, err = a.scopeOf(ctx, m, only); err != nil {
 		return err
 	}
-	return a.store.SetScope(ctx, m.Workspace, person, only)
+	words := "lets %s see everything"
+	if only != nil {
+		words = "says what %s sees"
+	}
+	return a.noted(ctx, m, person, a.store.SetScope(ctx, m.Workspace, person, only), words)
 }
 
 // mostScope is how many kits and briefs somebody may be narrowed to.
@@ -96,10 +100,10 @@ func (a *house) scopeOf(ctx context.Context, m Member, only []ID) ([]ID, error) 
 // Named is a kit or a brief by what it is called.
 type Named = store.Named
 
-// Names are the kits and briefs somebody may be narrowed to.
+// Names are the kits and briefs that are there for somebody, by what they are called.
 func (a Team) Names(ctx context.Context, m Member) ([]Named, error) {
-	if err := may(m, manage); err != nil {
+	if err := may(m, change); err != nil {
 		return nil, err
 	}
-	return a.store.Names(ctx, m.Workspace, mostScope)
+	return a.store.Names(ctx, m.Workspace, m.Scope, mostScope)
 }

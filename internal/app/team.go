@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -66,7 +67,10 @@ func (a Team) Rename(ctx context.Context, m Member, name string) error {
 	if err != nil {
 		return err
 	}
-	return a.store.RenameWorkspace(ctx, m.Workspace, name)
+	if err := a.store.RenameWorkspace(ctx, m.Workspace, name); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteTeam, ID{}, "calls the workspace %s", name)
 }
 
 // People are those of the workspace.
@@ -85,7 +89,7 @@ func (a Team) SetRole(ctx context.Context, m Member, person ID, role string) err
 	if !slices.Contains(Roles, role) {
 		return fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(Roles, ", "))
 	}
-	return owned(a.store.SetRole(ctx, m.Workspace, person, role))
+	return a.noted(ctx, m, person, owned(a.store.SetRole(ctx, m.Workspace, person, role)), "made %s "+role)
 }
 
 // owned says in words what hinders a change of a team.
@@ -96,12 +100,28 @@ func owned(err error) error {
 	return err
 }
 
+// noted keeps in the record what was done with the place of somebody, once it is done.
+func (a *house) noted(ctx context.Context, m Member, person ID, err error, words string) error {
+	if err != nil {
+		return err
+	}
+	name, err := a.store.UserName(ctx, person)
+	if err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteTeam, ID{}, words, name)
+}
+
 // Suspend keeps somebody out until that is lifted.
 func (a Team) Suspend(ctx context.Context, m Member, person ID, out bool) error {
 	if err := may(m, manage); err != nil {
 		return err
 	}
-	return owned(a.store.Suspend(ctx, m.Workspace, person, out))
+	words := "let %s in again"
+	if out {
+		words = "keeps %s out"
+	}
+	return a.noted(ctx, m, person, owned(a.store.Suspend(ctx, m.Workspace, person, out)), words)
 }
 
 // Remove takes somebody out of the workspace, or oneself; what they made stays.
@@ -111,7 +131,17 @@ func (a Team) Remove(ctx context.Context, m Member, person ID) error {
 			return err
 		}
 	}
-	return owned(a.store.RemoveMember(ctx, m.Workspace, person))
+	name, err := a.store.UserName(ctx, person)
+	if err != nil {
+		return err
+	}
+	if err := owned(a.store.RemoveMember(ctx, m.Workspace, person)); err != nil {
+		return err
+	}
+	if person == m.ID {
+		return a.noteOf(ctx, m, noteTeam, ID{}, "left")
+	}
+	return a.noteOf(ctx, m, noteTeam, ID{}, "took %s out of the team", name)
 }
 
 // Asked is who is asked into a workspace.
@@ -169,7 +199,10 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (toke
 			Body: fmt.Sprintf("%s asks you into the workspace %s as %s.\n\n%s%s\n\nThe link can be used once, until %s.", m.Name, m.WorkspaceName, role, way, token, i.Expires.UTC().Format("2 January 2006")),
 		}
 	}
-	return token, a.store.PutInvitation(ctx, i, hashOfToken(token), m.ID, tell)
+	if err := a.store.PutInvitation(ctx, i, hashOfToken(token), m.ID, tell); err != nil {
+		return "", err
+	}
+	return token, a.noteOf(ctx, m, noteTeam, ID{}, "asked %s in as %s", cmp.Or(email, "whoever has a link"), role)
 }
 
 // Invitations are those nobody has used yet.
@@ -205,6 +238,11 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 	err = a.store.Join(ctx, i.ID, m.ID)
 	if errors.Is(err, store.ErrUsed) {
 		err = ErrNotFound
+	}
+	if err == nil {
+		in := m
+		in.Workspace = i.Workspace
+		err = a.noteOf(ctx, in, noteTeam, ID{}, "came in as %s", i.Role)
 	}
 	return i.Workspace, err
 }

@@ -102,7 +102,10 @@ func (a Kits) NameVersion(ctx context.Context, m Member, kit ID, version int64, 
 		}
 		version = id
 	}
-	return a.store.NameVersion(ctx, m.Workspace, kit, version, name)
+	if err := a.store.NameVersion(ctx, m.Workspace, kit, version, name); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteVersion, kit, "called a version %s", name)
 }
 
 // Restore brings a kit back to a version, in one step that can be undone; what

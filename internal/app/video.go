@@ -243,6 +243,9 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if err := s.Voiceless(); err != nil {
 		return ID{}, err
 	}
+	if err := a.signedOff(ctx, m, s); err != nil {
+		return ID{}, err
+	}
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
@@ -297,6 +300,9 @@ func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format s
 	}
 	pc, err := s.pieceAt(place)
 	if err != nil {
+		return ID{}, err
+	}
+	if err := a.signedOff(ctx, m, s, pc); err != nil {
 		return ID{}, err
 	}
 	done, err := a.sets.FinishedOf(ctx, m, s)

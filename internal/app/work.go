@@ -50,6 +50,7 @@ func (a *house) jobs(o Options) jobs.Options {
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
 			{Name: "mail", Every: mailEvery, Do: a.post},
+			{Name: "tell", Every: 30 * time.Second, Do: a.tell},
 			// a name of its own for each revision: it is due as soon as there is a new one
 			{Name: fmt.Sprint("refresh-pictures-", factsRevision), Every: 12 * time.Hour, Do: a.refreshPictures},
 		},
@@ -178,11 +179,7 @@ func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, erro
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
-	plans, err := s.Plans(h)
-	if err == nil && len(plans) == 0 {
-		err = fmt.Errorf("%w: no piece is chosen", ErrInvalid)
-	}
-	if err != nil {
+	if _, err := a.Plans(ctx, m, s, h); err != nil {
 		return ID{}, err
 	}
 	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(packed(s, h))})
@@ -231,6 +228,9 @@ func (a *house) pack(ctx context.Context, m Member, j Job, tell func(steps, of i
 		return nil, err
 	}
 	hash, err := a.blobs.PutFrom(ctx, f)
+	if err == nil {
+		err = a.noteOf(ctx, m, noteFiles, j.About, "packed %d files", files)
+	}
 	return Parcel{hash, piece.FileName(s.Title()) + ".zip", size, files}, err
 }
 

@@ -13,6 +13,12 @@ func (s *Store) RenameUser(ctx context.Context, user ID, name string) error {
 	return err
 }
 
+// UserName is what a person is called.
+func (s *Store) UserName(ctx context.Context, user ID) (name string, err error) {
+	err = s.Pool.QueryRow(ctx, `select name from users where id = $1`, user).Scan(&name)
+	return name, notFound(err)
+}
+
 // PasswordHash is that of a person's account.
 func (s *Store) PasswordHash(ctx context.Context, user ID) (hash string, err error) {
 	err = s.Pool.QueryRow(ctx, `select password_hash from users where id = $1`, user).Scan(&hash)

@@ -153,11 +153,16 @@ func (s *Store) Document(ctx context.Context, workspace, id ID) (Document, error
 // Seqs reads only how far documents have come; those that are not there are left
 // out.
 func (s *Store) Seqs(ctx context.Context, workspace ID, ids ...ID) (map[ID]int64, error) {
+	return s.Reading(workspace).Seqs(ctx, ids...)
+}
+
+// Seqs is [Store.Seqs] of a reader.
+func (r Reader) Seqs(ctx context.Context, ids ...ID) (map[ID]int64, error) {
 	out := map[ID]int64{}
 	if len(ids) == 0 {
 		return out, nil
 	}
-	rows, err := s.Pool.Query(ctx, `select id, seq from documents where workspace_id = $1 and id = any($2)`, workspace, ids)
+	rows, err := r.q.Query(ctx, `select id, seq from documents where workspace_id = $1 and id = any($2)`, r.workspace, ids)
 	if err != nil {
 		return nil, err
 	}

@@ -97,19 +97,24 @@ func (s *Store) EndProofLink(ctx context.Context, workspace, brief, link ID) err
 
 // PutComment keeps a comment, and tells who watches the brief. One that is there already is
 // not kept again.
-func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) error {
+func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) (fresh bool, err error) {
 	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests)
 		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14
 		where $8::uuid is null or exists (select from proof_comments where id = $8 and brief_id = $3 and piece = $4 and about is null)
 		on conflict (id) do nothing`,
 		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests)
 	if err != nil {
-		return err
+		return false, err
 	}
-	if tag.RowsAffected() == 0 && c.About != nil {
-		return ErrNotFound
+	if tag.RowsAffected() == 0 { // it is there, or what it answers is not
+		var there bool
+		err := s.Pool.QueryRow(ctx, `select exists (select from proof_comments where id = $1 and brief_id = $2)`, c.ID, brief).Scan(&there)
+		if err == nil && !there {
+			err = ErrNotFound
+		}
+		return false, err
 	}
-	return s.Tell(ctx, brief)
+	return true, s.Tell(ctx, brief)
 }
 
 // Comments are all that was said about a brief's pieces, the oldest first.

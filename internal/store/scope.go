@@ -69,9 +69,10 @@ type Named struct {
 	Name string
 }
 
-// Names are the kits and briefs of a workspace that are on the desk, kits first, by name.
-func (s *Store) Names(ctx context.Context, workspace ID, most int) ([]Named, error) {
-	rows, err := s.Pool.Query(ctx, `select id, kind, name from documents where workspace_id = $1 and kind in ('kit', 'brief') and archived_at is null and deleted_at is null order by kind desc, lower(name), id limit $2`, workspace, most)
+// Names are the kits and briefs of a workspace that are on the desk, as far as somebody sees
+// them, kits first, by name.
+func (s *Store) Names(ctx context.Context, workspace ID, in Scope, most int) ([]Named, error) {
+	rows, err := s.Pool.Query(ctx, `select id, kind, name from documents where workspace_id = $1 and kind in ('kit', 'brief') and archived_at is null and deleted_at is null and ($3::uuid[] is null or id = any($3) or kit_id = any($3)) order by kind desc, lower(name), id limit $2`, workspace, most, in.briefs())
 	if err != nil {
 		return nil, err
 	}

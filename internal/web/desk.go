@@ -24,8 +24,7 @@ type deskPage struct {
 	Next   int // where the next page of briefs begins, 0 for none
 	Total  int // briefs
 
-	Changes bool       // who looks may change things
-	Said    []app.Said // of briefs, and nobody is done with
+	Changes bool // who looks may change things
 }
 
 // deskKits is how many kits lie on the desk; all of them have a page of their
@@ -90,9 +89,6 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
 			card.Mark = &c
 		}
 		p.Kits = append(p.Kits, card)
-	}
-	if p.Said, err = s.app.Proofs.Said(r.Context(), m); err != nil {
-		return err
 	}
 	if p.Changes && p.nothingYet() {
 		http.Redirect(w, r, "/kits/new", http.StatusSeeOther)

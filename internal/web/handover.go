@@ -183,10 +183,7 @@ func (s *Server) downloadAll(w http.ResponseWriter, r *http.Request) error {
 	}
 	m := member(r)
 	h := handOverOf(r.URL.Query())
-	plans, err := set.Plans(h)
-	if err == nil && len(plans) == 0 {
-		err = fmt.Errorf("%w: no piece is chosen", app.ErrInvalid)
-	}
+	plans, err := s.app.Files.Plans(r.Context(), m, set, h)
 	if err != nil {
 		return err
 	}

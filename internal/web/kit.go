@@ -55,13 +55,14 @@ type kitPage struct {
 	Spoken    []wordField
 	Parent    *app.Ancestor // nil for none
 	Others    []app.KitName
+	Owns      bool // who looks says what is left to everybody
 }
 
 // columns are the sections of the sheet in the order they are read. The template of the
 // same name as its id draws a section; h-<id> is where it stands.
 var columns = []kitColumn{
 	{"colL", []kitSection{{"logos", "Logos"}, {"colours", "Colours"}, {"pics", "Pictures"}, {"motion", "Motion"}}},
-	{"colR", []kitSection{{"type", "Type"}, {"manner", "Manner"}, {"words", "Words"}}},
+	{"colR", []kitSection{{"type", "Type"}, {"manner", "Manner"}, {"words", "Words"}, {"rails", "Rails"}}},
 }
 
 type kitColumn struct {
@@ -159,7 +160,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	id := k.ID
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
-		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k),
+		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k), Owns: m.Role == "owner",
 	}
 	for _, pal := range k.Kit.Palettes {
 		row := paletteRow{ID: pal.ID, Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}

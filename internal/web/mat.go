@@ -104,6 +104,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 		p.Channels[i].Pieces = append(p.Channels[i].Pieces, mp)
 	}
 	p.State = s.state(set, done, nil)
+	p.State.Rails = hints(member(r), set)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
 	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
 	f.Page = p
@@ -267,6 +268,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	st := s.state(set, done, q.Have)
+	st.Rails = hints(member(r), set)
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.madeState = steps.Undo, steps.Redo, made
 	bench, err := s.fragment("mat", "bench", s.benchOf(set))

@@ -18,6 +18,7 @@ import (
 type mePage struct {
 	Codes    app.Codes
 	Sessions []app.Session
+	Tells    string // how they hear of things in the workspace they are in
 	Secret   string // of codes about to be asked for, as it is typed
 	Picture  string // the same as a QR code
 	Recovery []string
@@ -52,6 +53,9 @@ func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, proble
 		p.Picture = qrSVG(code)
 	}
 	if p.Sessions, err = s.app.People.OpenSessions(r.Context(), m, time.Now().Add(-s.sessions.Lifetime)); err != nil {
+		return err
+	}
+	if p.Tells, err = s.app.Team.TellsMe(r.Context(), m); err != nil {
 		return err
 	}
 	f := frame{Title: "Account", Screen: "account", Page: p}

@@ -259,7 +259,16 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	}
 	var conflict *app.Conflict
 	var tooLarge *http.MaxBytesError
+	var rail *app.Railed
 	switch {
+	case errors.Is(err, app.ErrAsked):
+		reply(w, http.StatusAccepted, map[string]any{"asked": true})
+		return
+	case errors.As(err, &rail) && wantsJSON(r):
+		reply(w, http.StatusForbidden, map[string]string{"error": rail.Words, "rail": rail.Rail})
+		return
+	case errors.As(err, &rail):
+		status, words = http.StatusForbidden, rail.Words
 	case errors.As(err, &conflict):
 		reply(w, http.StatusConflict, map[string]any{"error": "this was changed elsewhere meanwhile", "path": conflict.Path, "theirs": conflict.Theirs, "yours": conflict.Yours, "seq": conflict.Seq})
 		return

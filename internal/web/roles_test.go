@@ -42,11 +42,11 @@ var permissions = map[string]string{
 	"GET /join/{token}": forAll, "POST /join/{token}": forAll, "GET /forgot": forAll, "POST /forgot": forAll, "GET /mailbox": forAll,
 	"GET /reset/{token}": forAll, "POST /reset/{token}": forAll, "GET /confirm/{token}": forAll, "POST /confirm/{token}": forAll,
 
-	"GET /": forSelf, "GET /account": forSelf, "GET /team": forSelf, "GET /workspaces": forSelf, "GET /desk": forSelf, "GET /desk/briefs": forSelf,
+	"GET /": forSelf, "GET /account": forSelf, "GET /team": forSelf, "GET /workspaces": forSelf, "GET /desk": forSelf, "GET /desk/briefs": forSelf, "GET /desk/today": forSelf, "GET /record": forBody, "GET /record.csv": forBody,
 	"GET /events": forSelf, "GET /icons": forSelf, "GET /kits/names": forSelf, "GET /channels.json": forSelf,
 	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,
-	"GET /jobs/{id}/events": forSelf, "POST /jobs/{id}/stop": forSelf, "GET /parcels/{id}": forSelf,
-	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf,
+	"GET /jobs/{id}/events": forSelf, "POST /jobs/{id}/stop": forSelf, "GET /parcels/{id}": forSelf, "GET /requests/{id}/{which}": forSelf,
+	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf, "POST /account/tells": forSelf,
 	"POST /account/sign-out": forSelf, "POST /account/sign-out/there": forSelf, "POST /account/codes": forSelf, "POST /account/codes/ask": forSelf, "POST /account/codes/end": forSelf,
 	"POST /workspaces": forSelf, "POST /workspaces/open": forSelf, "POST /team/remove": forSelf,
 
@@ -79,7 +79,7 @@ var permissions = map[string]string{
 	"POST /kits": forWide, "POST /sample": forWide, "POST /give": forWide, "POST /give/back": forWide, "POST /kits/begin": forWide, "POST /kits/import": forWide, "POST /channels": forWide,
 	"POST /kits/{id}/duplicate": forWide, "POST /kits/{id}/default": forWide, "POST /briefs": forBody, "POST /forward": forBody, "POST /sounds": forBody,
 
-	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage,
+	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage, "POST /requests/{id}": forManage,
 }
 
 // TestWhoMayAskForWhat goes through every route for everybody: owner, editor, commenter and
@@ -133,7 +133,7 @@ func TestWhoMayAskForWhat(t *testing.T) {
 		switch {
 		case strings.HasPrefix(route, "/kits/"):
 			id = kit.String()
-		case strings.HasPrefix(route, "/jobs/"), strings.HasPrefix(route, "/parcels/"):
+		case strings.HasPrefix(route, "/jobs/"), strings.HasPrefix(route, "/parcels/"), strings.HasPrefix(route, "/requests/"):
 			id = uuid.NewString()
 		}
 		at := strings.NewReplacer("{id}", id, "{placement}", "feed-square", "{format}", "png", "{size}", "small", "{key}", "feed-square", "{seq}", "1", "{what}", "palette.gpl",

@@ -166,7 +166,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.With(s.often).Post("/join/{token}", s.do(s.join))
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn, s.inReach, s.byTurns, asChange)
+			r.Use(s.signedIn, s.inReach, s.byTurns, asChange, asking)
 			s.shown(r)
 			s.oneself(r.With(limitBody(64 << 10)))
 			s.managed(r.With(limitBody(64<<10), s.needs("manage")))
@@ -200,6 +200,9 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/workspaces", s.do(s.workspaces))
 	r.Get("/desk", s.do(s.desk))
 	r.Get("/desk/briefs", s.do(s.findBriefs))
+	r.Get("/desk/today", s.do(s.today))
+	r.With(s.needs("change")).Get("/record", s.do(s.record))
+	r.With(s.needs("change")).Get("/record.csv", s.do(s.recordCSV))
 	r.Get("/events", s.do(s.streamEvents))
 	r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.picture))
 	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
@@ -245,6 +248,7 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/briefs/{id}/handover/weigh", s.do(s.weigh))
 	r.Get("/jobs/{id}/events", s.do(s.streamJob))
 	r.Get("/parcels/{id}", s.do(s.parcel))
+	r.Get("/requests/{id}/{which}", s.do(s.snapshot))
 }
 
 // needs lets only those through whose role lets them do something in this workspace.
@@ -277,6 +281,7 @@ func (s *Server) oneself(r chi.Router) {
 	r.Post("/account/name", s.do(s.renameMe))
 	r.Post("/account/password", s.do(s.changePassword))
 	r.Post("/account/email", s.do(s.changeEmail))
+	r.Post("/account/tells", s.do(s.setTells))
 	r.Post("/account/sign-out", s.do(s.signOutEverywhere))
 	r.Post("/account/sign-out/there", s.do(s.signOutThere))
 	r.Post("/account/codes", s.do(s.beginCodes))
@@ -297,6 +302,7 @@ func (s *Server) managed(r chi.Router) {
 	r.Post("/team/invite", s.do(s.invite))
 	r.Post("/team/invitations/end", s.do(s.endInvitation))
 	r.Post("/team/name", s.do(s.renameWorkspace))
+	r.Post("/requests/{id}", s.do(s.answer))
 }
 
 // wide is what those do who see all of a workspace.

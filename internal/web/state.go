@@ -27,8 +27,10 @@ type matState struct {
 	Bench   string       `json:"bench,omitempty"` // where the page has another
 	BenchIs string       `json:"benchIs,omitempty"`
 	Looks   []lookTab    `json:"looks"`
-	Caret   *caretState  `json:"caret,omitempty"`
-	Close   *closeState  `json:"close,omitempty"` // of the piece the Close-up shows
+
+	Rails map[string]string `json:"rails,omitempty"` // what holds who looks, in words
+	Caret *caretState       `json:"caret,omitempty"`
+	Close *closeState       `json:"close,omitempty"` // of the piece the Close-up shows
 	madeState
 }
 

@@ -78,6 +78,16 @@ type TypeSet struct {
 	Levels map[Level]Style
 }
 
+// Sets reports whether a family is that of one of its levels.
+func (t TypeSet) Sets(family string) bool {
+	for _, style := range t.Levels {
+		if style.Family == family {
+			return true
+		}
+	}
+	return false
+}
+
 // Ratio is a level's size over the body's.
 func (t TypeSet) Ratio(l Level) float64 {
 	b := t.Levels[Body].SizePx
@@ -183,6 +193,7 @@ type Kit struct {
 	Motion         Motion
 	Voice          Voice
 	Language       string // of the copy, as BCP 47 has it; "" is guessed
+	Rails          Rails
 	Manner         Manner // as it is said; [Kit.MannerWith] fills it
 	Warnings       []string
 }

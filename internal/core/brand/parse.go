@@ -100,6 +100,7 @@ type section struct {
 	Voice         Voice            `json:"voice"`
 	Manner        Manner           `json:"manner"`
 	Language      string           `json:"language"`
+	Rails         Rails            `json:"rails"`
 }
 
 type writtenLogo struct {
@@ -148,7 +149,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 	k := &Kit{
 		Name: *own.Name, Tagline: own.Tagline, Website: own.Website, Handles: own.Handles,
 		Phone: own.Phone, Place: own.Place, CallsToAction: own.CallsToAction,
-		Hashtags: own.Hashtags, Values: own.Values, Voice: own.Voice, Manner: own.Manner, Language: own.Language,
+		Hashtags: own.Hashtags, Values: own.Values, Voice: own.Voice, Manner: own.Manner, Language: own.Language, Rails: own.Rails,
 	}
 	if err := k.Manner.check(); err != nil {
 		return nil, err

@@ -62,6 +62,9 @@
     }
   })
   draw(document)
+  // what needs who looks comes after the page: it looks at pieces
+  const today = document.querySelector('[data-today]')
+  if (today) get('/desk/today').then((d) => fill(today, d.html))
   // what was given shows at once: the lists are drawn anew
   addEventListener('aspen:given', async () => {
     if (!briefs) return

@@ -113,6 +113,7 @@
           .map((s) => s.trim())
           .filter(Boolean),
       })
+    else if (d.flagSet) change({ action: 'set', path: d.flagSet, value: el.checked || null })
     else if (d.numSet) change({ action: 'set', path: d.numSet, value: el.value === '' ? null : Number(el.value) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }

@@ -43,7 +43,11 @@
       const closer = row(
         el('button.tiny', { 'data-close-here': true, title: 'Enter, or a double click' }, 'shape it by hand'),
       )
-      this.slip.replaceChildren(el('div.reach', {}, el('span', {}, 'Change in'), reach), ...rows, closer)
+      this.slip.replaceChildren(
+        el('div.reach', {}, el('span', {}, 'Change in'), reach),
+        ...rows.filter(Boolean),
+        closer,
+      )
       this.placeSlip(this.figure(a.piece), this.boxOf(p, a.slot) || [0, 0, p.w, p.h], this.scale(p))
     },
     // slipRows is what the slip says of a part, row by row; null for nothing.
@@ -54,6 +58,11 @@
       if (said) return this.slipOfSaid(said)
       if (a.slot === 'logo') return this.slipOfLogo(a, p)
       return this.slipOfWords(a, p)
+    },
+    // held says what a rail of the kit holds, where one does
+    held(rail) {
+      const words = this.state.rails?.[rail]
+      return words && el('div.row.held', {}, el('span', {}, words))
     },
     slipOfPiece(p) {
       const step = (what, title, property, shown) => {
@@ -132,6 +141,7 @@
       const byRule = a.reach === 'set' && pick('', 'picked by the rule, for each ground')
       return [
         row(el('b', {}, 'Logo'), back(p.adjusted.logo)),
+        this.held('logo'),
         el(
           'ul',
           {},

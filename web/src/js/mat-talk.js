@@ -67,6 +67,7 @@
           if (this.close) this.dropBack()
           if (e.status !== 409) {
             notice(e.message, { bad: true })
+            if (e.data?.rail) this.sync({}) // what was refused is not what stands
             return
           }
           if (body.hand) {

@@ -112,7 +112,41 @@
       url,
       { method: 'POST', headers: { ...json, 'X-Change': id }, body: JSON.stringify({ client, ...body }) },
       left,
-    )
+    ).catch((e) => {
+      if (e.data?.rail && e.data.rail !== 'signOff') setTimeout(() => offerToAsk(e, url, body)) // after what is said of it
+      throw e
+    })
+  // what a rail refuses can be asked for: the same change, with a reason
+  function offerToAsk(e, url, body) {
+    const said = e.message.charAt(0).toUpperCase() + e.message.slice(1)
+    notice(`${said}.`, {
+      bad: true,
+      label: 'Ask for it',
+      action: async () => {
+        const why = el('textarea', { rows: 2, maxlength: 500, 'aria-label': 'Why' })
+        const buttons = el(
+          'p.buttons',
+          {},
+          el('button.act', { value: 'yes' }, 'Ask an owner'),
+          el('button.ghost', { value: '' }, 'Leave it'),
+        )
+        const form = el('form', { method: 'dialog' }, el('p', {}, `${said}. Why do you need it?`), why, buttons)
+        const dialog = el('dialog.again', { 'aria-label': 'Ask an owner' }, form)
+        document.body.append(dialog)
+        dialog.showModal()
+        await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
+        dialog.remove()
+        if (dialog.returnValue !== 'yes') return
+        const at = url + (url.includes('?') ? '&' : '?') + 'ask=' + encodeURIComponent(why.value)
+        try {
+          const d = await send(at, body, changeID())
+          notice(d.asked ? 'An owner is asked; the answer comes to your Desk.' : 'It is done.')
+        } catch (err) {
+          notice(err.message, { bad: true })
+        }
+      },
+    })
+  }
   const post = (url, body) => send(url, body, changeID())
   const get = (url) => request(url, { headers: json })
 

@@ -1,0 +1,348 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/store"
+)
+
+// Railed means a change goes beyond what its kit leaves to everybody: an owner can be asked.
+type Railed struct {
+	Rail  string // one of [brand.RailNames]
+	Words string
+}
+
+func (r *Railed) Error() string { return r.Words }
+
+// ErrAsked means a change was not made but asked for.
+var ErrAsked = errors.New("an owner is asked")
+
+type (
+	actorKey struct{}
+	askKey   struct{}
+)
+
+// acting is a context in which somebody makes changes.
+func acting(ctx context.Context, m Member) context.Context {
+	return context.WithValue(ctx, actorKey{}, m)
+}
+
+// Asking is a context in which a change that goes beyond a rail is asked for, with a reason.
+func Asking(ctx context.Context, why string) context.Context {
+	return context.WithValue(ctx, askKey{}, oneLine(why))
+}
+
+// railed refuses what somebody who is no owner adds to a brief beyond the rails of its kit, and
+// to a kit that they put its rails elsewhere.
+func (a *house) railed(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
+	m, ok := ctx.Value(actorKey{}).(Member)
+	if !ok || m.Role == "owner" || before == nil {
+		return nil
+	}
+	if d.Kind == "kit" {
+		if string(raw(brand.Own(before).Get("rails"))) != string(raw(brand.Own(after).Get("rails"))) {
+			return ErrNotAllowed
+		}
+		return nil
+	}
+	if d.Kind != "brief" || d.KitID == nil {
+		return nil
+	}
+	k, err := a.kitIn(ctx, r, *d.KitID)
+	if err != nil || !k.Rails.Any() {
+		return nil // a kit that cannot be read holds nobody up
+	}
+	was, err := parseBrief(before)
+	if err != nil {
+		return nil // a brief that can be read again is better than one that cannot
+	}
+	is, err := parseBrief(after)
+	if err != nil {
+		return err
+	}
+	had := was.Crosses(k)
+	more := slices.DeleteFunc(is.Crosses(k), func(c brief.Crossing) bool {
+		return slices.ContainsFunc(had, func(o brief.Crossing) bool { return o.What == c.What })
+	})
+	if len(more) == 0 {
+		return nil
+	}
+	lifted, err := r.Exceptions(ctx, d.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range more {
+		if !slices.Contains(lifted, c.Rail) {
+			return &Railed{c.Rail, c.Words}
+		}
+	}
+	return nil
+}
+
+// kitIn is what a kit says as it stands, from memory where that has not changed.
+func (a *house) kitIn(ctx context.Context, docs store.Reader, id ID) (*brand.Kit, error) {
+	if k, ok := a.seenKits.Get(id); ok {
+		seqs, err := docs.Seqs(ctx, k.line()...)
+		if err != nil {
+			return nil, err
+		}
+		if k.stand(seqs) {
+			return k.Kit, nil
+		}
+	}
+	d, err := docs.Document(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	own, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return nil, err
+	}
+	s, err := stand(ctx, docs, id, own)
+	if err != nil {
+		return nil, err
+	}
+	return s.kit()
+}
+
+// mostAsked is how many requests of a brief are open at a time.
+const mostAsked = 40
+
+// ask keeps a change that was refused as a request, with pictures of the piece it shows on.
+func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, rail *Railed) error {
+	s, err := a.sets.Set(ctx, m, c.ID)
+	if err != nil {
+		return err
+	}
+	then, err := a.as(ctx, s, c.Op)
+	if err != nil {
+		return err
+	}
+	if len([]rune(why)) > 500 {
+		return fmt.Errorf("%w: say why in up to 500 letters", ErrInvalid)
+	}
+	r := store.Request{Brief: c.ID, Rail: rail.Rail, Words: rail.Words, Why: why, Ops: raw(c.Op), By: &m.ID, Name: m.Name}
+	for _, p := range s.Placements() {
+		was, is := s.Piece(s.CurrentLook(), p), then.Piece(then.CurrentLook(), p)
+		if s.drawn(was) == drawing(is.Scene) {
+			continue
+		}
+		if r.Pieces++; r.Pieces > 1 {
+			continue
+		}
+		r.Piece = p.ID
+		if r.Was, err = a.shotOf(ctx, was); err == nil {
+			r.Becomes, err = a.shotOf(ctx, is)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	err = a.store.PutRequest(ctx, m.Workspace, r, mostAsked)
+	if errors.Is(err, store.ErrTaken) {
+		return fmt.Errorf("%w: %d requests of this brief wait for an answer already", ErrInvalid, mostAsked)
+	}
+	if err == nil {
+		err = a.noteOf(ctx, m, noteRequest, c.ID, "asks: %s", rail.Words)
+	}
+	if err != nil {
+		return err
+	}
+	return ErrAsked
+}
+
+// as is a set as a change would leave it.
+func (a *house) as(ctx context.Context, s *Set, op edit.Op) (*Set, error) {
+	doc, err := edit.ParseObject(s.Doc.Doc)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := edit.Do(doc, op); err != nil {
+		return nil, invalid(err)
+	}
+	return a.otherwise(ctx, s, doc)
+}
+
+// Request is that somebody asks for what a rail refuses.
+type Request = store.Request
+
+// How requests are listed.
+const (
+	mostRequests = 30
+	answeredFor  = 7 * 24 * time.Hour // an answer is shown to who asked
+)
+
+// Asked are the requests somebody can answer, and those they made themselves that are open or
+// were answered of late.
+func (a Team) Asked(ctx context.Context, m Member) (ofMe, mine []Request, err error) {
+	if may(m, manage) == nil {
+		if ofMe, err = a.store.OpenRequests(ctx, m.Workspace, mostRequests); err != nil {
+			return nil, nil, err
+		}
+		return ofMe, nil, nil
+	}
+	if may(m, change) == nil {
+		mine, err = a.store.RequestsBy(ctx, m.Workspace, m.ID, a.now().Add(-answeredFor), mostRequests)
+	}
+	return nil, mine, err
+}
+
+// Snapshot is the picture of a request, before ("was") or after ("becomes") it, for whom it is
+// about.
+func (a Team) Snapshot(ctx context.Context, m Member, id ID, which string) ([]byte, error) {
+	r, err := a.store.Request(ctx, m.Workspace, id)
+	if err != nil {
+		return nil, err
+	}
+	if may(m, manage) != nil && (r.By == nil || *r.By != m.ID) {
+		return nil, ErrNotFound
+	}
+	hash := map[string]string{"was": r.Was, "becomes": r.Becomes}[which]
+	if hash == "" {
+		return nil, ErrNotFound
+	}
+	return a.blobs.Get(ctx, hash)
+}
+
+// Answers are what can be said to a request: yes for the piece it shows on, yes for its whole
+// brief, and no.
+var Answers = []string{"piece", "brief", "no"}
+
+// Answer answers a request, with something said or "": with a yes the change is made.
+func (a Team) Answer(ctx context.Context, m Member, id ID, answer, said string) error {
+	if err := may(m, manage); err != nil {
+		return err
+	}
+	said = oneLine(said)
+	if !slices.Contains(Answers, answer) || len([]rune(said)) > 500 {
+		return fmt.Errorf("%w: say %s, and up to 500 letters", ErrInvalid, strings.Join(Answers, ", "))
+	}
+	r, err := a.store.Request(ctx, m.Workspace, id)
+	if err != nil {
+		return err
+	}
+	if r.Answer != "" {
+		return ErrNotFound
+	}
+	if answer != "no" {
+		var op edit.Op
+		if err := json.Unmarshal(r.Ops, &op); err != nil {
+			return err
+		}
+		if answer == "piece" && r.Piece != "" {
+			s, err := a.sets.Set(ctx, m, r.Brief)
+			if err != nil {
+				return err
+			}
+			op = s.narrowed(op, r.Piece)
+		}
+		if _, err := a.documents.Edit(ctx, m, r.Brief, Change{Kind: "brief", Base: Latest, Client: "request", Op: op}); err != nil {
+			if errors.Is(err, ErrInvalid) {
+				return fmt.Errorf("%w: what it is about is not there any more: say no, or make the change by hand", ErrInvalid)
+			}
+			return err
+		}
+	}
+	if err := a.store.AnswerRequest(ctx, m.Workspace, id, answer, said, m.Name); err != nil {
+		return err
+	}
+	words := map[string]string{"piece": "said yes on one piece", "brief": "said yes in the brief", "no": "said no"}[answer] + " to: " + r.Words
+	if err := a.noteOf(ctx, m, noteAnswer, r.Brief, "%s", words); err != nil || r.By == nil {
+		return err
+	}
+	return a.noteTo(ctx, m, By{Name: m.Name, Person: &m.ID}, noteAnswer, r.Brief, *r.By, "%s", words)
+}
+
+// narrowed is a change of a set that shows on one piece alone, as far as there is such a one:
+// what is written by hand gets that reach, copy becomes what is written on that piece.
+func (s *Set) narrowed(op edit.Op, placement string) edit.Op {
+	all := op.All
+	if len(all) == 0 {
+		all = []edit.Op{op}
+	}
+	reach := "piece:" + placement
+	var out []edit.Op
+	for _, one := range all {
+		parts := strings.Split(strings.TrimPrefix(one.Path, "/"), "/")
+		var adj brief.Adjustment
+		switch {
+		case parts[0] == "adjustments" && len(parts) == 2 && json.Unmarshal(one.Value, &adj) == nil && adj.Slot != "":
+			adj.Reach, adj.ID = reach, ""
+			out = append(out, s.adjustOps(adj)...)
+		case parts[0] == "adjustments" && len(parts) == 3 && parts[2] == "value":
+			i := slices.IndexFunc(s.Brief.Adjustments, func(a brief.Adjustment) bool { return "@"+a.ID == parts[1] })
+			if i < 0 {
+				out = append(out, one)
+				continue
+			}
+			adj = s.Brief.Adjustments[i]
+			adj.Reach, adj.ID, adj.Value = reach, "", one.Value
+			out = append(out, s.adjustOps(adj)...)
+		case parts[0] == "cards" && len(parts) == 3 && slices.Contains(brief.CopyFields, parts[2]) && one.Value != nil:
+			out = append(out, s.adjustOps(brief.Adjustment{Reach: reach, Slot: parts[2], Property: "text", Value: one.Value})...)
+		default:
+			out = append(out, one)
+		}
+	}
+	if len(out) == 1 {
+		return out[0]
+	}
+	return edit.Op{All: out}
+}
+
+// signedOff refuses to hand pieces of a set over that its kit wants approved first and nobody
+// has, as they are; none named are all of the look that is shown.
+func (a *house) signedOff(ctx context.Context, m Member, s *Set, pieces ...*piece.Piece) error {
+	if !s.Kit.Rails.SignOff {
+		return nil
+	}
+	if len(pieces) == 0 {
+		pieces = s.Pieces()
+	}
+	decisions, err := a.store.Decisions(ctx, m.Workspace, s.Doc.ID)
+	if err != nil {
+		return err
+	}
+	var open []string
+	for _, pc := range pieces {
+		p := s.proofed(pc, decisions)
+		if p.judge(); p.State != Approved {
+			open = append(open, pc.Placement.Name)
+		}
+	}
+	if len(open) == 0 {
+		return nil
+	}
+	named := open[0]
+	if n := len(open) - 1; n > 0 {
+		named += fmt.Sprintf(" and %d more", n)
+	}
+	return &Railed{"signOff", "this brand wants pieces approved before they are handed over, and " + named + " waits for that: show it at Proof"}
+}
+
+// Plans are the files of a choice, ready to be handed over: some, and approved where their kit
+// wants that.
+func (a Files) Plans(ctx context.Context, m Member, s *Set, h HandOver) ([]Plan, error) {
+	plans, err := s.Plans(h)
+	if err == nil && len(plans) == 0 {
+		err = fmt.Errorf("%w: no piece is chosen", ErrInvalid)
+	}
+	if err != nil {
+		return nil, err
+	}
+	pieces := make([]*piece.Piece, len(plans))
+	for i, p := range plans {
+		pieces[i] = p.Piece
+	}
+	return plans, a.signedOff(ctx, m, s, pieces...)
+}
