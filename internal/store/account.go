@@ -199,3 +199,96 @@ func (s *Store) RecoveryLeft(ctx context.Context, user ID) (n int, err error) {
 	err = s.Pool.QueryRow(ctx, `select count(*) from recovery_codes where user_id = $1`, user).Scan(&n)
 	return n, err
 }
+
+// UserSince is when an account was made.
+func (s *Store) UserSince(ctx context.Context, user ID) (at time.Time, err error) {
+	err = s.Pool.QueryRow(ctx, `select created_at from users where id = $1`, user).Scan(&at)
+	return at, notFound(err)
+}
+
+// Mine is something somebody said.
+type Mine struct {
+	At    time.Time `json:"at"`
+	About string    `json:"about"` // the brief
+	Words string    `json:"words"`
+}
+
+// SaidBy is what a person has said at Proof, decided there, and asked for.
+func (s *Store) SaidBy(ctx context.Context, user ID) (comments, verdicts, requests []Mine, err error) {
+	for into, query := range map[*[]Mine]string{
+		&comments: `select c.at, d.name, c.words from proof_comments c join documents d on d.id = c.brief_id where c.user_id = $1 order by c.at`,
+		&verdicts: `select p.at, d.name, p.verdict || ' ' || p.piece from proof_decisions p join documents d on d.id = p.brief_id where p.user_id = $1 order by p.at`,
+		&requests: `select r.at, d.name, r.words || coalesce(nullif(': ' || r.why, ': '), '') from requests r join documents d on d.id = r.brief_id where r.user_id = $1 order by r.at`,
+	} {
+		rows, err := s.Pool.Query(ctx, query, user)
+		if err != nil {
+			return nil, nil, nil, err
+		}
+		list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[Mine])
+		if err != nil {
+			return nil, nil, nil, err
+		}
+		*into = append([]Mine{}, list...)
+	}
+	return comments, verdicts, requests, nil
+}
+
+// LeftBehind are workspaces that would have no owner.
+type LeftBehind struct{ Workspaces []string }
+
+func (l *LeftBehind) Error() string { return "workspaces would have no owner" }
+
+// DeleteUser ends an account, with the workspaces nobody else is in; [*LeftBehind] where others
+// would be left without an owner. It returns the hashes of the files those workspaces had.
+func (s *Store) DeleteUser(ctx context.Context, user ID) (hashes []string, err error) {
+	err = s.tx(ctx, func(tx pgx.Tx) error {
+		rows, err := tx.Query(ctx, `select w.id, w.name, (select count(*) from members o where o.workspace_id = w.id and o.user_id <> $1)::int,
+				exists (select from members o where o.workspace_id = w.id and o.user_id <> $1 and o.role = 'owner' and o.suspended_at is null)
+			from workspaces w join members m on m.workspace_id = w.id where m.user_id = $1 for update of w`, user)
+		if err != nil {
+			return err
+		}
+		type place struct {
+			ID     ID
+			Name   string
+			Others int
+			Owned  bool
+		}
+		places, err := pgx.CollectRows(rows, pgx.RowToStructByPos[place])
+		if err != nil {
+			return err
+		}
+		var left []string
+		for _, p := range places {
+			if p.Others > 0 && !p.Owned {
+				left = append(left, p.Name)
+			}
+		}
+		if len(left) > 0 {
+			return &LeftBehind{left}
+		}
+		for _, p := range places {
+			if p.Others > 0 {
+				continue
+			}
+			rows, err := tx.Query(ctx, `select distinct hash from files where workspace_id = $1`, p.ID)
+			if err != nil {
+				return err
+			}
+			of, err := pgx.CollectRows(rows, pgx.RowTo[string])
+			if err != nil {
+				return err
+			}
+			hashes = append(hashes, of...)
+			if err := deleteWorkspace(ctx, tx, p.ID); err != nil {
+				return err
+			}
+		}
+		tag, err := tx.Exec(ctx, `delete from users where id = $1`, user)
+		if err == nil && tag.RowsAffected() == 0 {
+			err = ErrNotFound
+		}
+		return err
+	})
+	return hashes, err
+}

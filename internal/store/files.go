@@ -82,3 +82,12 @@ func (s *Store) Held(ctx context.Context, hash string) (held bool, err error) {
 	err = s.Pool.QueryRow(ctx, `select exists (select 1 from files where hash = $1)`, hash).Scan(&held)
 	return held, err
 }
+
+// KindsOf are the kinds of files of a workspace that have some content.
+func (s *Store) KindsOf(ctx context.Context, workspace ID, hash string) ([]string, error) {
+	rows, err := s.Pool.Query(ctx, `select kind from files where workspace_id = $1 and hash = $2 order by kind`, workspace, hash)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
+}

@@ -198,3 +198,18 @@ func (s *Store) EndInvitation(ctx context.Context, workspace, id ID) error {
 	_, err := s.Pool.Exec(ctx, `update invitations set ended_at = now() where workspace_id = $1 and id = $2 and used_at is null and ended_at is null`, workspace, id)
 	return err
 }
+
+// DeleteWorkspace takes a workspace away for good, with all that is in it.
+func (s *Store) DeleteWorkspace(ctx context.Context, id ID) error {
+	return s.tx(ctx, func(tx pgx.Tx) error { return deleteWorkspace(ctx, tx, id) })
+}
+
+func deleteWorkspace(ctx context.Context, tx pgx.Tx, id ID) error {
+	for _, of := range []string{"finished", "edits", "jobs"} { // what does not go with the workspace by itself
+		if _, err := tx.Exec(ctx, `delete from `+of+` where workspace_id = $1`, id); err != nil {
+			return err
+		}
+	}
+	_, err := tx.Exec(ctx, `delete from workspaces where id = $1`, id)
+	return err
+}

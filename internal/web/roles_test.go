@@ -46,7 +46,7 @@ var permissions = map[string]string{
 	"GET /events": forSelf, "GET /icons": forSelf, "GET /kits/names": forSelf, "GET /channels.json": forSelf,
 	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,
 	"GET /jobs/{id}/events": forSelf, "POST /jobs/{id}/stop": forSelf, "GET /parcels/{id}": forSelf, "GET /requests/{id}/{which}": forSelf,
-	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf, "POST /account/tells": forSelf,
+	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf, "POST /account/tells": forSelf, "POST /account/delete": forSelf, "GET /account.json": forSelf, "POST /workspaces/bring": forSelf, "GET /workspace.zip": forManage,
 	"POST /account/sign-out": forSelf, "POST /account/sign-out/there": forSelf, "POST /account/codes": forSelf, "POST /account/codes/ask": forSelf, "POST /account/codes/end": forSelf,
 	"POST /workspaces": forSelf, "POST /workspaces/open": forSelf, "POST /team/remove": forSelf,
 

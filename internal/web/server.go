@@ -180,6 +180,7 @@ func (s *Server) routes(o Options) http.Handler {
 				s.proofRoutes(r, r.With(s.needs("comment")), s.byPerson)
 			})
 			received := r.With(within(smallBody, uploadRate), s.needs("change"))
+			r.With(within(smallBody, uploadRate), limitBody(app.MostArchiveBytes)).Post("/workspaces/bring", s.do(s.importWorkspace))
 			s.received(received.With(limitBody(raster.MaxBytes + 1<<20)))
 			all := received.With(limitBody(raster.MaxBytes+1<<20), s.needsAll)
 			all.Post("/give", s.do(s.give))
@@ -197,6 +198,8 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/", s.home)
 	r.Get("/account", s.do(s.me))
 	r.Get("/team", s.do(s.team))
+	r.Get("/account.json", s.do(s.myData))
+	r.With(s.needs("manage")).Get("/workspace.zip", s.do(s.exportWorkspace))
 	r.Get("/workspaces", s.do(s.workspaces))
 	r.Get("/desk", s.do(s.desk))
 	r.Get("/desk/briefs", s.do(s.findBriefs))
@@ -282,6 +285,7 @@ func (s *Server) oneself(r chi.Router) {
 	r.Post("/account/password", s.do(s.changePassword))
 	r.Post("/account/email", s.do(s.changeEmail))
 	r.Post("/account/tells", s.do(s.setTells))
+	r.Post("/account/delete", s.do(s.deleteMe))
 	r.Post("/account/sign-out", s.do(s.signOutEverywhere))
 	r.Post("/account/sign-out/there", s.do(s.signOutThere))
 	r.Post("/account/codes", s.do(s.beginCodes))
@@ -383,7 +387,7 @@ const answerTime = 20 * time.Second
 
 // longOnes are the parts of addresses behind which files are read in or drawn, or that
 // stay open.
-var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/decide", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample"}
+var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/decide", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample", "/workspace.zip", "/workspaces/bring", "/desk/today", "/record.csv"}
 
 func takesLong(r *http.Request) bool {
 	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })

@@ -16,7 +16,7 @@ func TestATeam(t *testing.T) {
 	b := openTab(t, s.URL)
 	b.signIn()
 	b.goTo("/team")
-	if n := eval[int](b, `document.querySelectorAll('.people tbody tr').length`); n != 2 || !eval[bool](b, `document.querySelector('.people').textContent.includes('`+demo.Colleague+`')`) {
+	if n := eval[int](b, `document.querySelectorAll('.people tbody tr').length`); n != 3 || !eval[bool](b, `document.querySelector('.people').textContent.includes('`+demo.Colleague+`')`) {
 		t.Errorf("%d people", n)
 	}
 	b.fill(`.ask-in [name=email]`, "mara@finch.example")
@@ -69,7 +69,7 @@ func TestATeam(t *testing.T) {
 	b.run(`[...document.querySelectorAll('.people tbody tr')].find((r) => r.textContent.includes('Mara')).querySelector('[data-asks] button').click()`)
 	b.until(`document.querySelector('dialog[open]')?.textContent.includes('Mara')`)
 	b.click(`dialog[open] .act`)
-	b.until(`document.querySelectorAll('.people tbody tr').length === 2`)
+	b.until(`document.querySelectorAll('.people tbody tr').length === 3`)
 	mara.goTo("/desk")
 	mara.until(`location.pathname === '/kits/new'`) // her own again
 }

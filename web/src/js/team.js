@@ -4,7 +4,7 @@
     form.querySelector('button').hidden = true
     form.querySelector('select').addEventListener('change', () => form.requestSubmit())
   }
-  const { el } = Aspen
+  const { el, notice } = Aspen
   async function sure(words) {
     const dialog = el(
       'dialog.again',
@@ -38,6 +38,23 @@
   // choosing one of the kits and briefs means only those
   document.addEventListener('change', (e) => {
     if (e.target.name === 'only' && e.target.checked) e.target.form.elements.sees.value = 'some'
+  })
+  // a workspace from a file: a large one takes a while
+  document.querySelector('[data-bring-workspace]')?.addEventListener('change', async (e) => {
+    const file = e.target.files[0]
+    const says = document.querySelector('[data-bring-says]')
+    if (!file) return
+    says.textContent = `Reading ${file.name} …`
+    try {
+      const r = await fetch('/workspaces/bring', { method: 'POST', headers: { Accept: 'application/json' }, body: file })
+      const d = await r.json().catch(() => ({}))
+      if (!r.ok) throw new Error(d.error || 'The server did not take it. Try again in a moment.')
+      location.href = d.go
+    } catch (err) {
+      says.textContent = ''
+      notice(err.message, { bad: true })
+    }
+    e.target.value = ''
   })
   document.querySelector('[data-copy-fresh]')?.addEventListener('click', async (e) => {
     const field = document.querySelector('[data-fresh-address]')
