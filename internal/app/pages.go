@@ -60,16 +60,44 @@ func (a People) Belongs(ctx context.Context, m Member) (bool, error) {
 	return a.store.Belongs(ctx, m.Workspace, m.ID)
 }
 
-// Listen calls f for every change of any document, and every step of any job, until ctx
-// ends.
-func (a *App) Listen(ctx context.Context, f func(id ID, seq int64)) {
+// Presence is who is on a brief, in one of their tabs.
+type Presence struct {
+	Client string `json:"client"`
+	Person ID     `json:"person"`
+	Name   string `json:"name"`
+	Piece  string `json:"piece,omitempty"`  // they look at
+	Field  string `json:"field,omitempty"`  // they are in
+	Typing bool   `json:"typing,omitempty"` // just now
+	Gone   bool   `json:"gone,omitempty"`
+}
+
+// Here tells the others on a brief that somebody is there too.
+func (a Briefs) Here(ctx context.Context, m Member, id ID, p Presence) error {
+	if err := a.mayOn(ctx, m, view, id); err != nil {
+		return err
+	}
+	there, err := a.documents.There(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	if !there[id] {
+		return ErrNotFound
+	}
+	p.Person, p.Name = m.ID, short(m.Name)
+	p.Client, p.Piece, p.Field = short(oneLine(p.Client)), short(oneLine(p.Piece)), short(oneLine(p.Field))
+	return a.store.SayHere(ctx, id, string(raw(p)))
+}
+
+// Listen calls f for every change of any document, and every step of any job, and here for
+// whoever says that they are on one ([Presence] as JSON), until ctx ends.
+func (a *App) Listen(ctx context.Context, f func(id ID, seq int64), here func(id ID, who string)) {
 	a.store.Listen(ctx, func(id ID, seq int64) {
 		if id == (ID{}) { // pictures were looked at anew: sets know them as they were
 			a.seenSets.Forget()
 			return
 		}
 		f(id, seq)
-	})
+	}, here)
 }
 
 // Ready reports whether the database answers.

@@ -119,7 +119,7 @@ func TestAJobIsDone(t *testing.T) {
 	}})
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
-	go h.s.Listen(ctx, func(jobs.ID, int64) { told.Add(1) })
+	go h.s.Listen(ctx, func(jobs.ID, int64) { told.Add(1) }, func(jobs.ID, string) {})
 	id := h.add(q, "add", []int{3, 4, 5})
 	if again := h.add(q, "add", []int{3, 4, 5}); again != id {
 		t.Error("the same job is added twice")

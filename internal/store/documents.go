@@ -336,10 +336,10 @@ func (s *Store) Tell(ctx context.Context, id ID) error {
 
 // Listen calls f for every change of any document until ctx ends; it reconnects
 // when the connection breaks.
-func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
+func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64), here func(id ID, what string)) {
 	for ctx.Err() == nil {
 		if conn, err := s.Pool.Acquire(ctx); err == nil {
-			_ = hear(ctx, conn, f) // it is heard anew
+			_ = hear(ctx, conn, f, here) // it is heard anew
 			gone, cancel := context.WithTimeout(context.Background(), time.Second)
 			_ = conn.Conn().Close(gone)
 			cancel()
@@ -352,9 +352,15 @@ func (s *Store) Listen(ctx context.Context, f func(id ID, seq int64)) {
 	}
 }
 
+// SayHere tells who watches a document something that is not kept: up to some thousand letters.
+func (s *Store) SayHere(ctx context.Context, id ID, what string) error {
+	_, err := s.Pool.Exec(ctx, `select pg_notify('here', $1)`, id.String()+" "+what)
+	return err
+}
+
 // hear hears notices on one connection until that ends.
-func hear(ctx context.Context, conn *pgxpool.Conn, f func(id ID, seq int64)) error {
-	if _, err := conn.Exec(ctx, `listen document`); err != nil {
+func hear(ctx context.Context, conn *pgxpool.Conn, f func(id ID, seq int64), here func(id ID, what string)) error {
+	if _, err := conn.Exec(ctx, `listen document; listen here`); err != nil {
 		return err
 	}
 	for {
@@ -371,6 +377,14 @@ func hear(ctx context.Context, conn *pgxpool.Conn, f func(id ID, seq int64)) err
 		}
 		if err != nil {
 			return err
+		}
+		if n.Channel == "here" {
+			if id, what, ok := strings.Cut(n.Payload, " "); ok {
+				if u, err := parseID(id); err == nil {
+					here(u, what)
+				}
+			}
+			continue
 		}
 		var id string
 		var seq int64

@@ -240,7 +240,7 @@ func TestListenersHearOfChanges(t *testing.T) {
 			if got == id {
 				heard <- seq
 			}
-		})
+		}, func(store.ID, string) {})
 	}()
 	// the listener may come up after the first changes: change until it hears
 	for i := 0; ; i++ {

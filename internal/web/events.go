@@ -19,21 +19,27 @@ type hub struct {
 }
 
 type change struct {
-	id  app.ID
-	seq int64
+	id   app.ID
+	seq  int64
+	here string // who is there, as JSON; "" for a change of the document
 }
 
 func newHub() *hub { return &hub{watchers: map[chan change]map[app.ID]bool{}} }
 
 // publish never waits: a page that is slow misses a number, and the next one
 // tells it as much.
-func (h *hub) publish(id app.ID, seq int64) {
+func (h *hub) publish(id app.ID, seq int64) { h.tell(change{id: id, seq: seq}) }
+
+// present tells who watches a document that somebody is there.
+func (h *hub) present(id app.ID, who string) { h.tell(change{id: id, here: who}) }
+
+func (h *hub) tell(c change) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for ch, ids := range h.watchers {
-		if ids[id] {
+		if ids[c.id] {
 			select {
-			case ch <- change{id, seq}:
+			case ch <- c:
 			default:
 			}
 		}
@@ -72,11 +78,29 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.stream(w, r, ids, func() bool { return s.belongs(r, m) })
+	return s.stream(w, r, ids, true, func() bool { return s.belongs(r, m) })
 }
 
-// stream tells of changes of documents as they come, as long as whoever hears it may.
-func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]bool, may func() bool) error {
+// here tells the others on a brief that who asks is there too.
+func (s *Server) here(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
+	var p app.Presence
+	if err == nil {
+		err = readJSON(r, &p)
+	}
+	if err == nil {
+		err = s.app.Briefs.Here(r.Context(), m, id, p)
+	}
+	if err != nil {
+		return err
+	}
+	w.WriteHeader(http.StatusNoContent)
+	return nil
+}
+
+// stream tells of changes of documents as they come, and with people of who is there, as long
+// as whoever hears it may.
+func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]bool, people bool, may func() bool) error {
 	changes, stop := s.events.watch(ids)
 	defer stop()
 	w.Header().Set("Content-Type", "text/event-stream")
@@ -93,8 +117,15 @@ func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]b
 		case <-r.Context().Done():
 			return nil
 		case c := <-changes:
-			if !may() {
+			if c.here != "" && !people {
+				continue
+			}
+			if c.here == "" && !may() { // somebody's being there is told often; a change, and the beat, ask
 				return nil
+			}
+			if c.here != "" {
+				fmt.Fprintf(w, "event: here\ndata: %s\n\n", c.here)
+				break
 			}
 			fmt.Fprintf(w, "data: {\"id\":%q,\"seq\":%d}\n\n", c.id, c.seq)
 		case <-beat.C:

@@ -340,7 +340,7 @@ func (s *Server) proofEvents(w http.ResponseWriter, r *http.Request, j judge) er
 	for _, p := range set.Kit.Ancestors() {
 		ids[p.ID] = true
 	}
-	return s.stream(w, r, ids, func() bool {
+	return s.stream(w, r, ids, false, func() bool {
 		if j.link == nil {
 			return s.belongs(r, j.Member)
 		}

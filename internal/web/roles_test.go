@@ -58,7 +58,7 @@ var permissions = map[string]string{
 	"GET /briefs/{id}/video/captions.{format}": forLook, "GET /briefs/{id}/handover/files": forLook, "GET /briefs/{id}/handover/weigh": forLook,
 	"GET /briefs/{id}/past": forChange, "GET /briefs/{id}/past/{seq}": forChange,
 	"GET /briefs/{id}/proof/": forLook, "GET /briefs/{id}/proof/state": forLook, "GET /briefs/{id}/proof/events": forLook,
-	"GET /briefs/{id}/proof/pieces/{size}/{key}": forLook, "GET /briefs/{id}/proof/then/{shot}": forLook, "POST /briefs/{id}/parcel": forLook,
+	"GET /briefs/{id}/proof/pieces/{size}/{key}": forLook, "GET /briefs/{id}/proof/then/{shot}": forLook, "POST /briefs/{id}/parcel": forLook, "POST /briefs/{id}/here": forLook,
 
 	"GET /kits/{id}": forPage, "GET /kits/{id}/compare": forPage, "GET /kits/{id}/forward": forPage, "GET /briefs/{id}/forward": forPage, "GET /briefs/{id}/start": forPage,
 	"GET /briefs/{id}/looks": forPage, "GET /briefs/{id}/mat": forPage, "GET /briefs/{id}/video": forPage, "GET /briefs/{id}/handover": forPage,

@@ -95,7 +95,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = o.Secure
-	go a.Listen(ctx, s.events.publish)
+	go a.Listen(ctx, s.events.publish, s.events.present)
 	s.handler = s.routes(o)
 	return s, nil
 }
@@ -296,6 +296,7 @@ func (s *Server) oneself(r chi.Router) {
 	r.Post("/workspaces/open", s.do(s.openWorkspace))
 	r.Post("/jobs/{id}/stop", s.do(s.stopJob))
 	r.Post("/briefs/{id}/parcel", s.do(s.pack))
+	r.Post("/briefs/{id}/here", s.do(s.here))
 }
 
 // managed is what those do who have the say in a workspace.

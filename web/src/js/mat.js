@@ -63,6 +63,8 @@ document.addEventListener('alpine:init', () => {
       onChange(() => {
         if (this.box.idle()) this.sync({})
       })
+      // where one is, for the others on the brief
+      Aspen.at = () => ({ piece: this.active?.piece || this.close || '', field: (this.active?.field && this.word()?.label) || '' })
       this.lookTabs()
       this.setZoom(this.zoom)
       this.openBox()

@@ -358,15 +358,22 @@
 
   // onChange calls back when one of the page's documents changed.
   function onChange(f) {
-    const ids = document.querySelector('.top')?.dataset.watch
-    if (!ids) return
-    const source = new EventSource('/events?watch=' + ids)
     let timer
-    source.onmessage = () => {
+    watched()?.addEventListener('message', () => {
       clearTimeout(timer)
       timer = setTimeout(f, 30)
+    })
+  }
+  // onHere calls back with whoever says that they are on the page's brief
+  const onHere = (f) => watched()?.addEventListener('here', (e) => f(JSON.parse(e.data)))
+  let source
+  function watched() {
+    const ids = document.querySelector('.top')?.dataset.watch
+    if (!source && ids) {
+      source = new EventSource('/events?watch=' + ids)
+      addEventListener('pagehide', () => source.close())
     }
-    addEventListener('pagehide', () => source.close())
+    return source
   }
 
   // files hands dropped, pasted and picked files to take(kind, file).
@@ -463,6 +470,7 @@
     whenSeen,
     swatch,
     onChange,
+    onHere,
     files,
     wait,
   }
