@@ -57,15 +57,15 @@ type moved struct {
 
 // movedComment is a comment in an archive.
 type movedComment struct {
-	ID       string    `json:"id"`
-	Piece    string    `json:"piece"`
-	Part     string    `json:"part,omitempty"`
-	At       [2]string `json:"at"` // of the part, as text
-	About    string    `json:"about,omitempty"`
-	Name     string    `json:"name"`
-	Words    string    `json:"words"`
-	When     time.Time `json:"when"`
-	Resolved bool      `json:"resolved,omitempty"`
+	ID       string     `json:"id"`
+	Piece    string     `json:"piece"`
+	Part     string     `json:"part,omitempty"`
+	At       [4]float64 `json:"at"` // middle, width and height, 0-1 of the part, else of the piece
+	About    string     `json:"about,omitempty"`
+	Name     string     `json:"name"`
+	Words    string     `json:"words"`
+	When     time.Time  `json:"when"`
+	Resolved bool       `json:"resolved,omitempty"`
 }
 
 // movedVerdict is a verdict in an archive, to be read.
@@ -261,7 +261,7 @@ func (a *house) moveProof(ctx context.Context, m Member, id ID, dir string, put 
 	if len(comments)+len(decisions) > 0 {
 		p := movedProof{Comments: []movedComment{}, Verdicts: []movedVerdict{}}
 		for _, c := range comments {
-			one := movedComment{ID: c.ID.String(), Piece: c.Piece, Part: c.Part, At: [2]string{fmt.Sprint(c.X), fmt.Sprint(c.Y)}, Name: c.By.Name, Words: c.Words, When: c.At, Resolved: c.Resolved != nil}
+			one := movedComment{ID: c.ID.String(), Piece: c.Piece, Part: c.Part, At: [4]float64{c.X, c.Y, c.W, c.H}, Name: c.By.Name, Words: c.Words, When: c.At, Resolved: c.Resolved != nil}
 			if c.About != nil {
 				one.About = c.About.String()
 			}
@@ -589,8 +589,7 @@ func (a *house) bringProof(ctx context.Context, m Member, z *zip.Reader, brief I
 		if len([]rune(one.Words)) == 0 || len([]rune(one.Words)) > MostWords || one.By.Name == "" {
 			return fmt.Errorf("%w: proof.json: a comment has a name and 1 to %d letters", ErrInvalid, MostWords)
 		}
-		_, _ = fmt.Sscan(c.At[0], &one.X)
-		_, _ = fmt.Sscan(c.At[1], &one.Y)
+		one.X, one.Y, one.W, one.H = c.At[0], c.At[1], c.At[2], c.At[3]
 		if _, err := a.store.PutComment(ctx, m.Workspace, brief, one); err != nil {
 			return err
 		}

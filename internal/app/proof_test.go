@@ -67,8 +67,8 @@ func TestAProof(t *testing.T) {
 	if w := r.Waiting(); w.Approved != len(r.Pieces) || w.Open != 1 {
 		t.Errorf("%+v of %d pieces", w, len(r.Pieces))
 	}
-	if x, y, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0]); !ok || abs(x-headline[0]) > 0.001 || abs(y-headline[1]) > 0.001 {
-		t.Errorf("the spot is at %v, %v, want %v", x, y, headline)
+	if at, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0]); !ok || abs(at[0]-headline[0]) > 0.001 || abs(at[1]-headline[1]) > 0.001 || at[2] != 0 {
+		t.Errorf("the spot is at %v, %v, want %v", at[0], at[1], headline)
 	}
 
 	// the headline changes
@@ -338,5 +338,63 @@ func TestWordsThatAreSuggested(t *testing.T) {
 	}
 	if err := a.Proofs.Take(ctx, m, id, uuid.New(), "c"); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("what nobody said: %v", err)
+	}
+}
+
+// TestAnArea: what a comment is about has a width and height of the part it is on, and goes with
+// that; one that leads out of the piece is refused.
+func TestAnArea(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	r, err := a.Proofs.Room(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pc := r.Pieces[0].Piece
+	var box [4]float64 // of the headline, 0-1 of the piece
+	for _, p := range pc.Scene.Parts {
+		if p.Slot == "headline" {
+			w, h := float64(pc.Scene.W), float64(pc.Scene.H)
+			box = [4]float64{(p.Box.X + p.Box.W/2) / w, (p.Box.Y + p.Box.H/2) / h, p.Box.W / w, p.Box.H / h}
+		}
+	}
+	say := func(x, y, w, h float64) error {
+		return a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{Piece: r.Pieces[0].Key, Words: "Here", Spot: true, X: x, Y: y, W: w, H: h})
+	}
+	if err := say(box[0], box[1], box[2]/2, box[3]/2); err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range [][4]float64{{0.5, 0.5, 2, 0.1}, {0.5, 0.5, -0.1, 0.1}, {1.5, 0.5, 0.1, 0.1}} {
+		if err := say(bad[0], bad[1], bad[2], bad[3]); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%v: %v", bad, err)
+		}
+	}
+	if r, err = a.Proofs.Room(ctx, m, id); err != nil || len(r.Comments) != 1 {
+		t.Fatal(err)
+	}
+	near := func(at, want [4]float64) bool {
+		for i := range at {
+			if abs(at[i]-want[i]) > 0.001 {
+				return false
+			}
+		}
+		return true
+	}
+	if at, ok := app.SpotOf(pc, r.Comments[0]); !ok || !near(at, [4]float64{box[0], box[1], box[2] / 2, box[3] / 2}) {
+		t.Errorf("it lies at %v, the headline at %v", at, box)
+	}
+	moved := *pc
+	scene := *pc.Scene
+	scene.Parts = nil
+	for _, p := range pc.Scene.Parts {
+		if p.Slot == "headline" {
+			p.Box.Y += 300
+			p.Box.W, p.Box.H = p.Box.W/2, p.Box.H/2
+		}
+		scene.Parts = append(scene.Parts, p)
+	}
+	moved.Scene = &scene
+	if at, ok := app.SpotOf(&moved, r.Comments[0]); !ok || abs(at[2]-box[2]/4) > 0.001 || abs(at[3]-box[3]/4) > 0.001 || abs(at[1]-box[1]) < 0.01 {
+		t.Errorf("with its part it goes to %v", at)
 	}
 }

@@ -20,7 +20,8 @@ type Remark struct {
 	ID    ID     // chosen by who says it: said once, however often it arrives
 	Piece string // key
 	X, Y  float64
-	Spot  bool // it is about the spot at X, Y (0-1 of the piece), not the piece as a whole
+	W, H  float64
+	Spot  bool // it is about the spot at X, Y (0-1 of the piece), or the area W by H about it, not the piece as a whole
 	About *ID  // the thread it answers
 	Words string
 	// Suggests are other words for the part that is there, which the editor can take.
@@ -59,7 +60,12 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 		if r.X < 0 || r.X > 1 || r.Y < 0 || r.Y > 1 {
 			return fmt.Errorf("%w: a spot lies on the piece, 0 to 1 each way", ErrInvalid)
 		}
+		if r.W < 0 || r.H < 0 || r.W > 1 || r.H > 1 {
+			return fmt.Errorf("%w: an area lies on the piece, 0 to 1 each way", ErrInvalid)
+		}
 		c.Part, c.X, c.Y = spotOn(pc, r.X, r.Y)
+		k := boxOf(pc, c.Part)
+		c.W, c.H = r.W/k[2], r.H/k[3]
 	}
 	if r.Suggests != "" {
 		if _, ok := writable(pc, c.Part); !ok {
@@ -113,23 +119,31 @@ func spotOn(pc *piece.Piece, x, y float64) (part string, px, py float64) {
 	return Whole, x, y
 }
 
-// SpotOf is where a comment's spot lies on a piece as it is now, 0-1 each way; false where it
-// has none, or its part is gone.
-func SpotOf(pc *piece.Piece, c Comment) (x, y float64, ok bool) {
-	switch c.Part {
-	case "":
-		return 0, 0, false
-	case Whole:
-		return c.X, c.Y, true
+// boxOf is where a part is on a piece, 0-1 each way: x, y, width, height; no width for one that
+// is not there.
+func boxOf(pc *piece.Piece, slot string) [4]float64 {
+	if slot == Whole {
+		return [4]float64{0, 0, 1, 1}
 	}
 	w, h := float64(pc.Scene.W), float64(pc.Scene.H)
 	for i := len(pc.Scene.Parts) - 1; i >= 0; i-- {
-		if p := &pc.Scene.Parts[i]; p.Slot == c.Part {
-			x, y = (p.Box.X+c.X*p.Box.W)/w, (p.Box.Y+c.Y*p.Box.H)/h
-			return min(1, max(0, x)), min(1, max(0, y)), true
+		if p := &pc.Scene.Parts[i]; p.Slot == slot && p.Box.W > 0 && p.Box.H > 0 {
+			return [4]float64{p.Box.X / w, p.Box.Y / h, p.Box.W / w, p.Box.H / h}
 		}
 	}
-	return 0, 0, false
+	return [4]float64{}
+}
+
+// SpotOf is where what a comment is about lies on a piece as it is now, 0-1 each way: its middle,
+// and how wide and high it is (0 for a spot); false where it is about all of the piece, or its
+// part is gone.
+func SpotOf(pc *piece.Piece, c Comment) (at [4]float64, ok bool) {
+	box := boxOf(pc, c.Part)
+	if c.Part == "" || box[2] == 0 {
+		return at, false
+	}
+	in := func(v float64) float64 { return min(1, max(0, v)) }
+	return [4]float64{in(box[0] + c.X*box[2]), in(box[1] + c.Y*box[3]), in(c.W * box[2]), in(c.H * box[3])}, true
 }
 
 // Writable is a part of a piece whose words can be others.

@@ -165,8 +165,9 @@ type proofSaid struct {
 type proofThread struct {
 	proofSaid
 	Piece    string      `json:"piece"`
-	Spot     *[2]float64 `json:"spot"` // 0-1 of the piece
-	Part     string      `json:"part"`
+	Spot     *[4]float64 `json:"spot"` // middle, width and height, 0-1 of the piece
+	Slot     string      `json:"slot"` // of the part it is about
+	Part     string      `json:"part"` // what that is called
 	Gone     bool        `json:"gone"` // the part it was about is
 	Older    bool        `json:"older"`
 	Resolved string      `json:"resolved"` // by whom, "" while it is open
@@ -223,12 +224,12 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 		if !there { // the piece is out of the set
 			continue
 		}
-		t := proofThread{proofSaid: said, Piece: c.Piece, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
+		t := proofThread{proofSaid: said, Piece: c.Piece, Slot: c.Part, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
 		if c.Resolved != nil {
 			t.Resolved = c.Resolver
 		}
-		if x, y, ok := app.SpotOf(room.Pieces[i].Piece, c); ok {
-			t.Spot = &[2]float64{x, y}
+		if at, ok := app.SpotOf(room.Pieces[i].Piece, c); ok {
+			t.Spot = &at
 		} else {
 			t.Gone = c.Part != ""
 		}
@@ -384,20 +385,27 @@ func (s *Server) answered(w http.ResponseWriter, r *http.Request, j judge, err e
 
 func (s *Server) say(w http.ResponseWriter, r *http.Request, j judge) error {
 	var q struct {
-		ID       app.ID      `json:"id"`
-		Piece    string      `json:"piece"`
-		Spot     *[2]float64 `json:"spot"`
-		About    *app.ID     `json:"about"`
-		Words    string      `json:"words"`
-		Suggests string      `json:"suggests"`
-		Name     string      `json:"name"`
+		ID       app.ID    `json:"id"`
+		Piece    string    `json:"piece"`
+		Spot     []float64 `json:"spot"` // x, y, and of an area its width and height
+		About    *app.ID   `json:"about"`
+		Words    string    `json:"words"`
+		Suggests string    `json:"suggests"`
+		Name     string    `json:"name"`
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
 	}
 	said := app.Remark{ID: q.ID, Piece: q.Piece, About: q.About, Words: q.Words, Suggests: q.Suggests}
-	if q.Spot != nil {
+	switch len(q.Spot) {
+	case 0:
+	case 4:
+		said.W, said.H = q.Spot[2], q.Spot[3]
+		fallthrough
+	case 2:
 		said.Spot, said.X, said.Y = true, q.Spot[0], q.Spot[1]
+	default:
+		return fmt.Errorf("%w: a spot has two numbers, an area four", app.ErrInvalid)
 	}
 	return s.answered(w, r, j, s.app.Proofs.Say(r.Context(), j.Member, s.who(j, q.Name), j.brief, said))
 }

@@ -57,9 +57,11 @@
       history.replaceState(null, '', `?close=${encodeURIComponent(piece)}`)
       this.setZoom(this.zoom, true)
       await this.sync({})
+      this.hearSaid()
       this.$refs.close.focus({ preventScroll: true })
     },
     shutClose() {
+      this.said = []
       if (!this.close) return
       const piece = this.close
       this.leave()
@@ -79,6 +81,19 @@
       const open = this.state.pieces.filter((p) => !p.done)
       const at = open.findIndex((p) => p.id === this.close)
       this.openClose(open[(at + by + open.length) % open.length].id)
+    },
+    // hearSaid asks what is said of the piece: it stands beside the parts it is about
+    async hearSaid() {
+      const piece = this.close
+      const d = await Aspen.get(`/briefs/${this.id}/proof/state`).catch(() => null)
+      if (!d || this.close !== piece) return
+      this.said = d.threads.filter((t) => t.piece === piece && !t.resolved)
+      this.drawClose()
+    },
+    saidOf(unit) {
+      return (this.said ?? []).filter(
+        (t) => t.slot === unit || (unit === 'ground' && (!t.slot || t.slot === 'piece' || t.gone)),
+      )
     },
     closeWide(p) {
       if (p.id !== this.close) return Math.min(along[0], (along[1] * p.w) / p.h)
@@ -328,6 +343,7 @@
         list.map((q) => [q.unit, q.label, q.says, q.hand.map((h) => h.label)]),
         gone,
         this.picked,
+        this.said,
       ])
       if (host.dataset.named !== named) {
         host.dataset.named = named
@@ -396,6 +412,13 @@
         by
           ? el('small', {}, by + ' by hand · ', el('button.back', { 'data-lift-unit': q.unit }, 'back to the rule'))
           : q.says && el('small', {}, q.says),
+        ...this.saidOf(q.unit).map((t) =>
+          el(
+            'a.said-here',
+            { href: `/briefs/${this.id}/proof/#${this.close}`, title: `${t.name}: ${t.words}`, dir: 'auto' },
+            t.words,
+          ),
+        ),
       )
     },
   }

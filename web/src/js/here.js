@@ -20,7 +20,10 @@ addEventListener('DOMContentLoaded', () => {
     said = body
     const url = `/briefs/${host.dataset.here}/here`
     if (extra.gone) navigator.sendBeacon(url, body)
-    else fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body, keepalive: true }).catch(() => {})
+    else
+      fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body, keepalive: true }).catch(
+        () => {},
+      )
   }
   // what has changed is said at once, at most every half second
   let due
@@ -69,7 +72,12 @@ addEventListener('DOMContentLoaded', () => {
     drawn = shown
     host.replaceChildren(
       ...[...people.values()].map((p) =>
-        el('span.here-one' + (p.typing ? '.typing' : ''), { title: words(p) }, initials(p.name), el('span.sr', {}, words(p))),
+        el(
+          'span.here-one' + (p.typing ? '.typing' : ''),
+          { title: words(p) },
+          initials(p.name),
+          el('span.sr', {}, words(p)),
+        ),
       ),
       ...[...people.values()].filter((p) => p.typing).map((p) => el('span.here-says', {}, words(p))),
     )

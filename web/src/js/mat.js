@@ -62,9 +62,13 @@ document.addEventListener('alpine:init', () => {
       })
       onChange(() => {
         if (this.box.idle()) this.sync({})
+        if (this.close) this.hearSaid()
       })
       // where one is, for the others on the brief
-      Aspen.at = () => ({ piece: this.active?.piece || this.close || '', field: (this.active?.field && this.word()?.label) || '' })
+      Aspen.at = () => ({
+        piece: this.active?.piece || this.close || '',
+        field: (this.active?.field && this.word()?.label) || '',
+      })
       this.lookTabs()
       this.setZoom(this.zoom)
       this.openBox()

@@ -10,7 +10,7 @@
   const field = find('say-words')
   const behind = document.querySelectorAll('body > :is(main, header, footer)')
   let key = '' // the piece that is seen
-  let spot = null // what a new comment is about, 0-1 of the piece
+  let spot = null // what a new comment is about, 0-1 of the piece: its middle, and of an area its width and height
   const piece = () => state().pieces.find((p) => p.key === key)
   const day = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
   const when = (at) => day.format(new Date(at))
@@ -68,6 +68,7 @@
     paper.style.setProperty('--ratio', p.w / p.h)
     paper.querySelector('img.then')?.remove()
     find('then').hidden = !p.then
+    if (!p.then) sheet.classList.remove('pair')
     if (p.then) {
       paper.append(el('img.then', { src: p.then, alt: 'as it was', draggable: 'false' }))
       slide()
@@ -86,6 +87,10 @@
     if (then) then.style.clipPath = `inset(0 0 0 ${find('then').querySelector('input').value}%)`
   }
   find('then').addEventListener('input', slide)
+  find('pair').addEventListener('click', () => {
+    const on = sheet.classList.toggle('pair')
+    find('pair').setAttribute('aria-pressed', on ? 'true' : 'false')
+  })
 
   function drawVotes(p) {
     find('votes').replaceChildren(
@@ -101,6 +106,12 @@
       ...(p.why.length ? [el('li.why', {}, el('b', {}, 'Changed since: '), p.why.join('; '))] : []),
     )
   }
+  // areaOf is the frame around what a comment is about, where that is more than a spot
+  const areaOf = ([x, y, w, h]) =>
+    w > 0 &&
+    Object.assign(el('span.area', { 'aria-hidden': 'true' }), {
+      style: `left:${(x - w / 2) * 100}%;top:${(y - h / 2) * 100}%;width:${w * 100}%;height:${h * 100}%`,
+    })
   function drawThreads() {
     const list = state().threads.filter((t) => t.piece === key)
     paper.querySelectorAll('.pin:not(.new)').forEach((n) => n.remove())
@@ -111,6 +122,9 @@
         const pinned = t.spot && !t.resolved
         if (pinned) {
           const pin = el('button.pin', { 'data-pin': t.id, title: t.words, 'aria-label': `Comment ${n}` }, String(n))
+          const area = areaOf(t.spot)
+          if (area) pin.addEventListener('mouseenter', () => paper.append(area))
+          if (area) pin.addEventListener('mouseleave', () => area.remove())
           place(pin, t.spot)
           paper.append(pin)
         }
@@ -190,15 +204,41 @@
   function drawSpot() {
     find('say-other').hidden = !wordsAt() || !find('say-instead').hidden
     if (!wordsAt()) find('say-instead').hidden = true
-    paper.querySelector('.pin.new')?.remove()
+    for (const n of paper.querySelectorAll('.pin.new, .area')) n.remove()
     find('say-whole').hidden = !spot
-    find('say-about').textContent = spot ? 'about this spot' : ''
+    find('say-about').textContent = spot ? `about this ${spot[2] ? 'area' : 'spot'}` : ''
     if (!spot) return
+    const area = areaOf(spot)
+    if (area) paper.append(area)
     const pin = el('span.pin.new', { 'aria-hidden': 'true' }, '+')
     place(pin, spot)
     paper.append(pin)
   }
+  // a drag of the mouse marks an area
+  let from = null
+  const on = (e) => {
+    const r = paper.getBoundingClientRect()
+    const in1 = (v) => Math.min(1, Math.max(0, v))
+    return [in1((e.clientX - r.left) / r.width), in1((e.clientY - r.top) / r.height)]
+  }
+  paper.addEventListener('pointerdown', (e) => {
+    if (e.pointerType === 'mouse' && e.button === 0 && state().maySay && !e.target.closest('[data-pin]')) from = on(e)
+  })
+  addEventListener('pointermove', (e) => {
+    if (!from || !(e.buttons & 1)) return
+    const to = on(e)
+    const [w, h] = [Math.abs(to[0] - from[0]), Math.abs(to[1] - from[1])]
+    if (Math.max(w, h) < 0.015) return
+    spot = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2, w, h]
+    drawSpot()
+  })
   paper.addEventListener('click', (e) => {
+    const dragged = from && spot?.[2] > 0 && Math.hypot(on(e)[0] - from[0], on(e)[1] - from[1]) >= 0.015
+    from = null
+    if (dragged) {
+      field.focus()
+      return
+    }
     const pin = e.target.closest('[data-pin]')
     if (pin) {
       const li = document.querySelector(`[data-thread="${pin.dataset.pin}"]`)
@@ -208,8 +248,7 @@
       return
     }
     if (!state().maySay) return
-    const r = paper.getBoundingClientRect()
-    spot = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height]
+    spot = on(e)
     drawSpot()
     field.focus()
   })

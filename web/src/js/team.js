@@ -46,7 +46,11 @@
     if (!file) return
     says.textContent = `Reading ${file.name} …`
     try {
-      const r = await fetch('/workspaces/bring', { method: 'POST', headers: { Accept: 'application/json' }, body: file })
+      const r = await fetch('/workspaces/bring', {
+        method: 'POST',
+        headers: { Accept: 'application/json' },
+        body: file,
+      })
       const d = await r.json().catch(() => ({}))
       if (!r.ok) throw new Error(d.error || 'The server did not take it. Try again in a moment.')
       location.href = d.go
