@@ -6,8 +6,10 @@ import (
 	"crypto/sha256"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"github.com/alexedwards/argon2id"
 
@@ -24,10 +26,29 @@ func (a People) Rename(ctx context.Context, m Member, name string) error {
 	return a.store.RenameUser(ctx, m.ID, name)
 }
 
-// checkPassword refuses a password nobody should have.
+// usual are passwords of enough letters that are among the first anybody tries (from lists of
+// leaked ones, as remembered), without digits and marks at their ends.
+var usual = []string{
+	"password", "passwort", "passw0rd", "motdepasse", "contrasena", "qwertyuiop", "qwertyuio", "qwertzuiop", "azertyuiop", "asdfghjkl", "zxcvbnm", "qwerty", "qwertz", "azerty",
+	"1q2w3e4r5t", "1qaz2wsx3edc", "1qaz2wsx", "iloveyou", "letmein", "welcome", "willkommen", "administrator", "admin", "superman", "football", "baseball", "basketball",
+	"princess", "sunshine", "michelle", "jennifer", "whatever", "trustno", "starwars", "computer", "internet", "changeme", "secret", "dragon", "monkey", "liverpool", "aspenridge",
+}
+
+// checkPassword refuses a password nobody should have: too short or long, one of the usual ones,
+// one letter over and over, a row of keys or digits.
 func checkPassword(password string) error {
 	if n := len([]rune(password)); n < MinPassword || n > 200 {
 		return fmt.Errorf("%w: a password needs %d to 200 characters", ErrInvalid, MinPassword)
+	}
+	low := strings.ToLower(password)
+	bare := strings.TrimFunc(low, func(r rune) bool { return !unicode.IsLetter(r) })
+	letters := map[rune]bool{}
+	for _, r := range low {
+		letters[r] = true
+	}
+	rows := "01234567890123456789 98765432109876543210 abcdefghijklmnopqrstuvwxyz"
+	if len(letters) < 4 || slices.Contains(usual, low) || slices.Contains(usual, bare) || strings.Contains(rows, low) {
+		return fmt.Errorf("%w: that password is one of the first anybody tries: take three or four words that do not belong together", ErrInvalid)
 	}
 	return nil
 }
@@ -82,7 +103,18 @@ func (a People) ChangePassword(ctx context.Context, m Member, now, next string) 
 	if err != nil {
 		return err
 	}
-	return a.store.SetPassword(ctx, m.ID, m.Session, hash)
+	if err := a.store.SetPassword(ctx, m.ID, m.Session, hash); err != nil {
+		return err
+	}
+	return a.store.PutMail(ctx, passwordMail(m.ID, m.Email, m.Name))
+}
+
+// passwordMail tells somebody that their password is another one.
+func passwordMail(user ID, email, name string) store.Mail {
+	return store.Mail{
+		User: &user, To: email, Subject: "Your Aspenridge password was changed",
+		Body: fmt.Sprintf("The password of %s is another one from now on. If that was not you, set a new one with “Forgot the password?”, and look at Account for where you are signed in.", name),
+	}
 }
 
 // Session is a browser somebody is signed in with.

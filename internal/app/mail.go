@@ -125,7 +125,7 @@ func (a People) Reset(ctx context.Context, token, password string) error {
 	if err != nil {
 		return err
 	}
-	return a.store.ResetPassword(ctx, hashOfToken(token), a.now(), hash)
+	return a.store.ResetPassword(ctx, hashOfToken(token), a.now(), hash, passwordMail)
 }
 
 // ChangeEmail asks the owner of another address whether it is that of an account from now on;

@@ -290,3 +290,19 @@ func TestWhoIsTold(t *testing.T) {
 		t.Errorf("what was refused: %+v, %v", mails, err)
 	}
 }
+
+// TestPasswordsNobodyShouldHave: too short, too long, the usual ones with digits around them, one
+// letter over and over, rows of keys.
+func TestPasswordsNobodyShouldHave(t *testing.T) {
+	a, _ := newcomer(t)
+	for i, p := range []string{"", "short", strings.Repeat("ab1!", 60), "password123", "Password2026!", "1234567890", "aaaaaaaaaa", "qwertyuiop", "!!Aspenridge2027", "0987654321", "abababababab"} {
+		if _, err := a.People.SignUp(t.Context(), "Ida", fmt.Sprintf("p%d@two.example", i), p); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%q: %v", p, err)
+		}
+	}
+	for i, p := range []string{"quiet water 2027", "чистая вода 27", "heron at dusk 9", "my password is a heron"} {
+		if _, err := a.People.SignUp(t.Context(), "Ida", fmt.Sprintf("q%d@two.example", i), p); err != nil {
+			t.Errorf("%q: %v", p, err)
+		}
+	}
+}

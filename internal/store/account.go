@@ -116,14 +116,21 @@ func useToken(ctx context.Context, tx pgx.Tx, hash []byte, kind string, now time
 	return t, notFound(err)
 }
 
-// ResetPassword uses a token for another password; all sessions end.
-func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, hash string) error {
+// ResetPassword uses a token for another password; all sessions end, and a mail tells of it.
+func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, hash string, mail func(user ID, email, name string) Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
 		t, err := useToken(ctx, tx, token, "reset", now)
 		if err != nil {
 			return err
 		}
-		return setPassword(ctx, tx, t.User, ID{}, hash)
+		if err := setPassword(ctx, tx, t.User, ID{}, hash); err != nil {
+			return err
+		}
+		var email, name string
+		if err := tx.QueryRow(ctx, `select email, name from users where id = $1`, t.User).Scan(&email, &name); err != nil {
+			return err
+		}
+		return putMail(ctx, tx, mail(t.User, email, name))
 	})
 }
 

@@ -147,7 +147,9 @@ func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, 
 	}
 	defer func() { leave(failed) }()
 	m, err := try()
-	failed = errors.Is(err, app.ErrSignIn)
+	if failed = errors.Is(err, app.ErrSignIn); failed {
+		s.log.Warn("refused", "path", untold(r.URL.Path), "network", network)
+	}
 	return m, err
 }
 

@@ -305,6 +305,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, os.ErrDeadlineExceeded):
 		status, words = http.StatusRequestTimeout, "the request took too long to arrive"
 	case errors.Is(err, app.ErrNotAllowed):
+		s.log.Warn("not allowed", "path", untold(r.URL.Path), "method", r.Method, "person", member(r).ID, "workspace", member(r).Workspace)
 		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
 	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
 		status, words = http.StatusUnprocessableEntity, plainly(err)

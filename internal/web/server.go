@@ -92,6 +92,9 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.ErrorFunc = s.problem
 	s.sessions.Cookie.Name = "aspenridge"
+	if o.Secure { // no other host, and nobody over plain HTTP, can set it (RFC 6265bis)
+		s.sessions.Cookie.Name = "__Host-aspenridge"
+	}
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = o.Secure
@@ -118,7 +121,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes(o Options) http.Handler {
 	r := chi.NewRouter()
-	r.Use(s.recovered, s.logged, secured, within(smallBody, 0), compressed())
+	r.Use(s.recovered, s.logged, s.secured, within(smallBody, 0), compressed())
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Get("/static/*", s.static())
@@ -483,11 +486,14 @@ func (s *Server) recovered(next http.Handler) http.Handler {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; font-src 'self'; " +
 	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; require-trusted-types-for 'script'; trusted-types aspenridge"
 
-func secured(next http.Handler) http.Handler {
+func (s *Server) secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", policy)
 		h.Set("X-Content-Type-Options", "nosniff")
+		if s.secure {
+			h.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains")
+		}
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		next.ServeHTTP(w, r)

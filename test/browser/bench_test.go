@@ -1,9 +1,19 @@
 package browser
 
 import (
+	"context"
+	"encoding/json"
 	"fmt"
 	"testing"
 
+	cdptype "github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/network"
+	cdp "github.com/chromedp/chromedp"
+
+	"aspenridge/demo"
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
 	"aspenridge/test/stage"
 )
 
@@ -68,5 +78,64 @@ func BenchmarkHandWork(bench *testing.B) {
 		for i, name := range []string{"drag-frame-ms", "drag-frame-p95-ms", "settled-ms", "undo-seen-ms", "undo-answered-ms", "history-ms"} {
 			bench.ReportMetric(got[i], name)
 		}
+	}
+}
+
+// BenchmarkProofOnAPhone opens a link to 24 pieces on a phone four times slower than this
+// machine, over 1.6 Mbit/s with 150 ms there and back (the slow 4G of Lighthouse, from memory):
+// when something is seen first, and what has come by then and in all, kB.
+func BenchmarkProofOnAPhone(bench *testing.B) {
+	s := openStage(bench, stage.Options{Demo: true})
+	ctx := bench.Context()
+	m, err := s.App.People.SignIn(ctx, demo.Email, demo.Password)
+	if err != nil {
+		bench.Fatal(err)
+	}
+	sets, _, _, err := s.App.Briefs.FindBriefs(ctx, m, "", 0)
+	if err != nil {
+		bench.Fatal(err)
+	}
+	id := sets[0].Doc.ID
+	places := []string{"feed-square", "feed-tall", "feed-wide", "post-16x9", "board-tall", "link-card", "event-cover", "profile-picture", "story", "video-thumbnail", "channel-header", "video-end-wide",
+		"shop-banner", "shop-banner-slim", "shop-icon", "listing-picture", "email-header", "ad-300x250", "ad-728x90", "ad-160x600", "ad-300x600", "ad-320x50", "ad-120x60", "ad-300x50"}
+	list, err := json.Marshal(places)
+	if err != nil {
+		bench.Fatal(err)
+	}
+	if _, err := s.App.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Client: "x", Op: edit.Op{Path: "/placements", Value: list}}); err != nil {
+		bench.Fatal(err)
+	}
+	token, err := s.App.Proofs.Link(ctx, m, id, app.WishedLink{For: "a phone"})
+	if err != nil {
+		bench.Fatal(err)
+	}
+	b := openTab(bench, s.URL)
+	slow := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		if _, err := cdptype.Call(ctx, t, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 4}); err != nil {
+			return cdp.Void{}, err
+		}
+		if _, err := cdptype.Call(ctx, t, network.Enable, network.EnableParams{}); err != nil {
+			return cdp.Void{}, err
+		}
+		// by its name: the browser of the tests knows no other way yet
+		err := t.Call(ctx, "Network.emulateNetworkConditions", map[string]any{"offline": false, "latency": 150, "downloadThroughput": 1.6e6 / 8, "uploadThroughput": 750e3 / 8}, nil)
+		return cdp.Void{}, err
+	}
+	fresh := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdptype.Call(ctx, t, network.ClearBrowserCache, cdptype.Empty{})
+		return cdp.Void{}, err
+	}
+	b.do("a slow phone", cdp.EmulateViewport(390, 844), slow)
+	for bench.Loop() {
+		b.do("nothing kept", fresh)
+		b.goTo("/see/" + token + "/")
+		b.until(`performance.getEntriesByName('first-contentful-paint').length > 0 && document.querySelectorAll('[data-piece]').length === 24 && performance.timing.loadEventEnd > 0`)
+		bench.ReportMetric(eval[float64](b, `performance.getEntriesByName('first-contentful-paint')[0].startTime`), "first-paint-ms")
+		const weight = `[performance.getEntriesByType('navigation')[0], ...performance.getEntriesByType('resource')].reduce((sum, e) => sum + e.transferSize, 0) / 1000`
+		bench.ReportMetric(eval[float64](b, weight), "kB")
+		bench.ReportMetric(eval[float64](b, `performance.timing.loadEventEnd - performance.timing.navigationStart`), "loaded-ms")
+		b.run(`(() => { for (const i of document.images) i.loading = 'eager' })()`)
+		b.until(`[...document.images].every((i) => i.complete)`)
+		bench.ReportMetric(eval[float64](b, weight), "all-kB")
 	}
 }
