@@ -59,8 +59,8 @@
       if (a.slot === 'logo') return this.slipOfLogo(a, p)
       return this.slipOfWords(a, p)
     },
-    // held says what a rail of the kit holds, where one does
-    held(rail) {
+    // railHint says what a rail of the kit holds, where one does
+    railHint(rail) {
       const words = this.state.rails?.[rail]
       return words && el('div.row.held', {}, el('span', {}, words))
     },
@@ -141,7 +141,7 @@
       const byRule = a.reach === 'set' && pick('', 'picked by the rule, for each ground')
       return [
         row(el('b', {}, 'Logo'), back(p.adjusted.logo)),
-        this.held('logo'),
+        this.railHint('logo'),
         el(
           'ul',
           {},
