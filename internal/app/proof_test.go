@@ -67,7 +67,7 @@ func TestAProof(t *testing.T) {
 	if w := r.Waiting(); w.Approved != len(r.Pieces) || w.Open != 1 {
 		t.Errorf("%+v of %d pieces", w, len(r.Pieces))
 	}
-	if at, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0]); !ok || abs(at[0]-headline[0]) > 0.001 || abs(at[1]-headline[1]) > 0.001 || at[2] != 0 {
+	if at, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0]); !ok || abs(at[0]-headline[0]) > at[2]/2+0.001 || abs(at[1]-headline[1]) > at[3]/2+0.001 {
 		t.Errorf("the spot is at %v, %v, want %v", at[0], at[1], headline)
 	}
 
@@ -396,5 +396,73 @@ func TestAnArea(t *testing.T) {
 	moved.Scene = &scene
 	if at, ok := app.SpotOf(&moved, r.Comments[0]); !ok || abs(at[2]-box[2]/4) > 0.001 || abs(at[3]-box[3]/4) > 0.001 || abs(at[1]-box[1]) < 0.01 {
 		t.Errorf("with its part it goes to %v", at)
+	}
+}
+
+// TestAWord: a comment pressed onto a word is about that word: it is found where that is said
+// after others come before it, and falls back to its part where it is said no more.
+func TestAWord(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	headline := func(s string) *app.Room {
+		t.Helper()
+		data, err := json.Marshal(s)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/cards/0/headline", Value: data}}); err != nil {
+			t.Fatal(err)
+		}
+		r, err := a.Proofs.Room(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r
+	}
+	r := headline("Quiet water, quiet mind")
+	key := r.Pieces[0].Key
+	// the second line or the second "quiet": the last word's left neighbour, found by its letters
+	var spot [2]float64
+	for _, p := range r.Pieces[0].Piece.Scene.Parts {
+		if p.Slot != "headline" {
+			continue
+		}
+		for _, l := range p.Lines {
+			runes := []rune(strings.ToLower(l.Line.Text))
+			at := strings.LastIndex(string(runes), "quiet")
+			if at < 0 {
+				continue
+			}
+			from := len([]rune(string(runes)[:at]))
+			for _, c := range l.Line.Clusters {
+				if c.Rune == from+1 { // its second letter; the last line wins
+					spot = [2]float64{(l.X + (c.X+c.Advance/2)*p.Size(l)) / float64(r.Pieces[0].Piece.Scene.W), (l.Y - 0.3*p.Size(l)) / float64(r.Pieces[0].Piece.Scene.H)}
+				}
+			}
+		}
+	}
+	if err := a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{Piece: key, Words: "Twice?", Spot: true, X: spot[0], Y: spot[1]}); err != nil {
+		t.Fatal(err)
+	}
+	room := func() (*app.Room, [4]float64, bool) {
+		t.Helper()
+		r, err := a.Proofs.Room(ctx, m, id)
+		if err != nil || len(r.Comments) != 1 {
+			t.Fatal(err)
+		}
+		at, ok := app.SpotOf(r.Pieces[0].Piece, r.Comments[0])
+		return r, at, ok
+	}
+	r, at, ok := room()
+	if c := r.Comments[0]; c.Word != "quiet" || c.Nth != 1 || !ok || at[2] <= 0 || abs(at[0]-spot[0]) > at[2] || abs(at[1]-spot[1]) > at[3] {
+		t.Fatalf("%+v lies at %v, said at %v", c, at, spot)
+	}
+	headline("Water that is quiet, a mind that is quiet")
+	if _, moved, ok := room(); !ok || moved[2] <= 0 || moved == at {
+		t.Errorf("said elsewhere it lies at %v, it was %v", moved, at)
+	}
+	headline("Something else")
+	if _, gone, ok := room(); !ok || gone[2] != 0 {
+		t.Errorf("said no more it lies at %v, %v", gone, ok)
 	}
 }

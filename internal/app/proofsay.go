@@ -66,6 +66,9 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 		c.Part, c.X, c.Y = spotOn(pc, r.X, r.Y)
 		k := boxOf(pc, c.Part)
 		c.W, c.H = r.W/k[2], r.H/k[3]
+		if w, on := wordAt(pc, c.Part, r.X, r.Y); on && r.W == 0 {
+			c.Word, c.Nth = w.text, w.nth
+		}
 	}
 	if r.Suggests != "" {
 		if _, ok := writable(pc, c.Part); !ok {
@@ -135,12 +138,15 @@ func boxOf(pc *piece.Piece, slot string) [4]float64 {
 }
 
 // SpotOf is where what a comment is about lies on a piece as it is now, 0-1 each way: its middle,
-// and how wide and high it is (0 for a spot); false where it is about all of the piece, or its
-// part is gone.
+// and how wide and high it is (0 for a spot). A word is found where it is said now, a spot or an
+// area goes with its part; false where it is about all of the piece, or its part is gone.
 func SpotOf(pc *piece.Piece, c Comment) (at [4]float64, ok bool) {
 	box := boxOf(pc, c.Part)
 	if c.Part == "" || box[2] == 0 {
 		return at, false
+	}
+	if w, said := wordBox(pc, c); c.Word != "" && said {
+		return [4]float64{w[0] + w[2]/2, w[1] + w[3]/2, w[2], w[3]}, true
 	}
 	in := func(v float64) float64 { return min(1, max(0, v)) }
 	return [4]float64{in(box[0] + c.X*box[2]), in(box[1] + c.Y*box[3]), in(c.W * box[2]), in(c.H * box[3])}, true

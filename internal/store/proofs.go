@@ -27,6 +27,8 @@ type Comment struct {
 	Part     string  // slot, "" for the piece as a whole
 	X, Y     float64 // its spot, or the middle of its area: 0-1 of the part, else of the piece
 	W, H     float64 // of its area, in the same way; 0 for a spot
+	Word     string  // of its part, "" for none
+	Nth      int     // which of those alike, from 0
 	About    *ID     // the first of its thread
 	By       By
 	Words    string
@@ -99,11 +101,11 @@ func (s *Store) EndProofLink(ctx context.Context, workspace, brief, link ID) err
 // PutComment keeps a comment, and tells who watches the brief. One that is there already is
 // not kept again.
 func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) (fresh bool, err error) {
-	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests, w, h)
-		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16
+	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests, w, h, word, nth)
+		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18
 		where $8::uuid is null or exists (select from proof_comments where id = $8 and brief_id = $3 and piece = $4 and about is null)
 		on conflict (id) do nothing`,
-		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests, c.W, c.H)
+		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests, c.W, c.H, c.Word, c.Nth)
 	if err != nil {
 		return false, err
 	}
@@ -120,13 +122,13 @@ func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) 
 
 // Comments are all that was said about a brief's pieces, the oldest first.
 func (s *Store) Comments(ctx context.Context, workspace, brief ID) ([]Comment, error) {
-	rows, err := s.Pool.Query(ctx, `select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by, suggests, taken_at, w, h
+	rows, err := s.Pool.Query(ctx, `select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by, suggests, taken_at, w, h, word, nth
 		from proof_comments where workspace_id = $1 and brief_id = $2 order by at, id`, workspace, brief)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Comment, err error) {
-		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver, &c.Suggests, &c.Taken, &c.W, &c.H)
+		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver, &c.Suggests, &c.Taken, &c.W, &c.H, &c.Word, &c.Nth)
 		return c, err
 	})
 }

@@ -168,6 +168,7 @@ type proofThread struct {
 	Spot     *[4]float64 `json:"spot"` // middle, width and height, 0-1 of the piece
 	Slot     string      `json:"slot"` // of the part it is about
 	Part     string      `json:"part"` // what that is called
+	Word     string      `json:"word,omitempty"`
 	Gone     bool        `json:"gone"` // the part it was about is
 	Older    bool        `json:"older"`
 	Resolved string      `json:"resolved"` // by whom, "" while it is open
@@ -224,7 +225,7 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 		if !there { // the piece is out of the set
 			continue
 		}
-		t := proofThread{proofSaid: said, Piece: c.Piece, Slot: c.Part, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
+		t := proofThread{proofSaid: said, Piece: c.Piece, Slot: c.Part, Word: c.Word, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
 		if c.Resolved != nil {
 			t.Resolved = c.Resolver
 		}

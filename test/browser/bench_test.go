@@ -139,3 +139,31 @@ func BenchmarkProofOnAPhone(bench *testing.B) {
 		bench.ReportMetric(eval[float64](b, weight), "all-kB")
 	}
 }
+
+// BenchmarkSeenElsewhere is how long a word somebody types takes to be drawn on another's Mat.
+func BenchmarkSeenElsewhere(bench *testing.B) {
+	s := openStage(bench, stage.Options{Demo: true})
+	nell, jonas := openTab(bench, s.URL), openTab(bench, s.URL)
+	nell.signIn()
+	nell.openMat("Spring")
+	jonas.goTo("/sign-in")
+	jonas.fill(`[name=email]`, demo.Maker)
+	jonas.fill(`[name=password]`, demo.Password)
+	jonas.click(`form .act`)
+	jonas.until(`location.pathname === '/desk'`)
+	jonas.goTo(eval[string](nell, `location.pathname`))
+	jonas.click(headline)
+	jonas.see(`.caret`)
+	// both pages have the clock of one machine
+	const said = `document.querySelector('[data-piece=feed-tall] .art > svg').getAttribute('aria-label')`
+	nell.run(`window.was = ` + said + `; new MutationObserver(() => { if (` + said + ` !== window.was) { window.was = ` + said + `; window.seen = Date.now() } }).observe(document.querySelector('[data-piece=feed-tall] .art'), { subtree: true, childList: true, attributes: true })`)
+	worst := 0.0
+	for bench.Loop() {
+		nell.run(`window.seen = 0`)
+		jonas.run(`window.typed = 0; document.querySelector('[data-typing]').addEventListener('input', () => (window.typed ||= Date.now()), { once: true })`)
+		jonas.keys("o")
+		nell.until(`window.seen > 0`)
+		worst = max(worst, eval[float64](nell, `window.seen`)-eval[float64](jonas, `window.typed`))
+	}
+	bench.ReportMetric(worst, "seen-ms")
+}

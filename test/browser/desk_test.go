@@ -38,7 +38,7 @@ func TestTheDesk(t *testing.T) {
 	b.until(`document.querySelectorAll('.on-desk').length === 2`)
 	b.click(`.away summary`)
 	b.click(`.away li button`)
-	b.until(`document.querySelectorAll('.on-desk').length === 3 && !document.querySelector('.away')`)
+	b.until(`document.querySelectorAll('.on-desk').length === 3 && !document.querySelector('.away') && document.readyState === 'complete'`)
 
 	b.run(`document.querySelector('.kit-acts form[action$="/duplicate"] button').click()`)
 	b.see(`#w-name`)

@@ -51,6 +51,8 @@ func TestAskingAnOwner(t *testing.T) {
 	nell.until(`!!document.querySelector('.rails input:checked:not(:disabled)')`)
 	nell.run(`[...document.querySelectorAll('.rails label')].find((l) => l.textContent.includes('voice')).querySelector('input').click()`)
 	nell.saved()
+	nell.goTo(eval[string](nell, `location.pathname`))
+	nell.until(`document.querySelectorAll('.rails input:checked').length === 2`)
 	jonas.goTo(eval[string](nell, `location.pathname`))
 	jonas.until(`document.querySelectorAll('.rails input').length === 5 && document.querySelectorAll('.rails input:checked').length === 2 && !document.querySelector('.rails input:not(:disabled)')`)
 }

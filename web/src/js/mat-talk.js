@@ -39,7 +39,7 @@
           this.keepPast(d, item.body)
           this.apply(d)
           if (item.body.revert && this.active?.field) this.sync({})
-          if (d.nothing) notice(item.body.revert === 'redo' ? 'Nothing to redo.' : 'Nothing to undo.')
+          if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: item.body.revert }))
           if (item.body.write) this.known = d.seq
           if (d.caret && this.active?.piece === d.caret.piece && this.active?.slot === d.caret.slot) {
             this.echo = d.caret.echo

@@ -140,7 +140,9 @@
     const about = t.gone
       ? `what it was about (${t.part}) is gone`
       : t.part && t.spot && t.part !== 'piece'
-        ? `about the ${t.part}`
+        ? t.word
+          ? `about “${t.word}” in the ${t.part}`
+          : `about the ${t.part}`
         : ''
     return el(
       'li.thread' + (t.resolved ? '.over' : ''),

@@ -482,6 +482,7 @@
       late: false,
       canUndo: false,
       canRedo: false,
+      spent: { undo: false, redo: false }, // nothing of one's own was found
       undoes: '',
       init() {
         this.undoes = this.$root.dataset.undoes
@@ -492,8 +493,18 @@
           this.label = { saved: 'saved', saving: 'saving …', late: 'not saved yet, trying again' }[e.detail]
         })
         addEventListener('aspen:steps', (e) => {
-          this.canUndo = e.detail.undo
-          this.canRedo = e.detail.redo
+          // others' steps are not one's own to take back: a button that found nothing rests until
+          // something is done here
+          this.canUndo = e.detail.undo && !this.spent.undo
+          this.canRedo = e.detail.redo && !this.spent.redo
+        })
+        addEventListener('aspen:nothing', (e) => {
+          this.spent[e.detail] = true
+          this[e.detail === 'undo' ? 'canUndo' : 'canRedo'] = false
+          notice(e.detail === 'redo' ? 'Nothing of yours to redo.' : 'Nothing of yours to undo.')
+        })
+        addEventListener('aspen:saved', (e) => {
+          if (e.detail === 'saving') this.spent = { undo: false, redo: this.spent.redo }
         })
         addEventListener('keydown', (e) => {
           if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || !this.undoes) return
@@ -515,7 +526,7 @@
         saved('saving')
         const d = await post('/documents/' + this.undoes + '/undo', { redo })
         saved('saved')
-        if (d.nothing) notice(redo ? 'Nothing to redo.' : 'Nothing to undo.')
+        if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: redo ? 'redo' : 'undo' }))
         else window.dispatchEvent(new CustomEvent('aspen:reverted', { detail: d }))
       },
       theme() {

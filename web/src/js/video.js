@@ -19,10 +19,10 @@
 
   const box = outbox('video-' + id, () => `/briefs/${id}/video/sync`, {
     add: () => ({ place, ...moving }),
-    done: (d) => {
+    done: (d, item) => {
       if (d.seq < state.seq) return
       apply(d)
-      if (d.nothing) notice('Nothing more to undo.')
+      if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: item.body.revert }))
     },
     refused: (e) => notice(e.message, { bad: true }),
   })
