@@ -27,17 +27,17 @@ func (b *Brief) Crosses(k *brand.Kit) (out []Crossing) {
 	}
 	for i, s := range b.Palette {
 		if c, err := colour.Parse(s.Hex); err == nil && !ofKit(k, c) {
-			add("colours", fmt.Sprint("palette ", s.Hex), "%s is none of the kit's colours", b.Palette[i].Hex)
+			add("colours", fmt.Sprint("palette ", s.Hex), "%s is none of the kit’s colours", b.Palette[i].Hex)
 		}
 	}
 	for _, a := range b.Adjustments {
 		key := a.Key() + " " + string(a.Value)
 		for _, hex := range foreign(k, a.Value) {
-			add("colours", key, "%s is none of the kit's colours", hex)
+			add("colours", key, "%s is none of the kit’s colours", hex)
 		}
 		for _, family := range families(a) {
 			if !slices.ContainsFunc(k.TypeSets, func(t brand.TypeSet) bool { return t.Sets(family) }) {
-				add("faces", key, "%s is none of the kit's faces", family)
+				add("faces", key, "%s is none of the kit’s faces", family)
 			}
 		}
 		if a.Slot == "logo" && a.Property != "file" && a.Property != "hidden" && a.Property != "name" && a.Property != "locked" {
@@ -45,7 +45,7 @@ func (b *Brief) Crosses(k *brand.Kit) (out []Crossing) {
 			if p, ok := PropertyOf(a.Property); ok {
 				label = p.Label
 			}
-			add("logo", key, "the logo stays as it is: its %s is the kit's to say", label)
+			add("logo", key, "the logo stays as it is: its %s is the kit’s to say", label)
 		}
 		if a.Property == "text" {
 			b.says(k, a.Key(), a.Text(), add)
