@@ -34,7 +34,7 @@ func (a *house) post(ctx context.Context) error {
 	if a.mailer == nil {
 		return nil
 	}
-	due, err := a.store.DueMails(ctx, a.now(), mailsAtOnce)
+	due, err := a.store.TakeMails(ctx, a.now(), mailsAtOnce)
 	if err != nil {
 		return err
 	}

@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -131,7 +133,11 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 	if len([]rune(why)) > 500 {
 		return fmt.Errorf("%w: say why in up to 500 letters", ErrInvalid)
 	}
-	r := store.Request{Brief: c.ID, Rail: rail.Rail, Words: rail.Words, Why: why, Ops: raw(c.Op), By: &m.ID, Name: m.Name}
+	id := store.ChangeID(ctx, m.Workspace) // asked twice by one request it is asked once
+	if id == (ID{}) {
+		id = uuid.New()
+	}
+	r := store.Request{ID: id, Brief: c.ID, Rail: rail.Rail, Words: rail.Words, Why: why, Ops: raw(c.Op), By: &m.ID, Name: m.Name}
 	for _, p := range s.Placements() {
 		was, is := s.Piece(s.CurrentLook(), p), then.Piece(then.CurrentLook(), p)
 		if s.drawn(was) == drawing(is.Scene) {
@@ -148,11 +154,11 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 			return err
 		}
 	}
-	err = a.store.PutRequest(ctx, m.Workspace, r, mostAsked)
+	fresh, err := a.store.PutRequest(ctx, m.Workspace, r, mostAsked)
 	if errors.Is(err, store.ErrTaken) {
 		return fmt.Errorf("%w: %d requests of this brief wait for an answer already", ErrInvalid, mostAsked)
 	}
-	if err == nil {
+	if fresh {
 		err = a.noteOf(ctx, m, noteRequest, c.ID, "asks: %s", rail.Words)
 	}
 	if err != nil {

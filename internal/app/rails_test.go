@@ -3,6 +3,7 @@ package app_test
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"testing"
@@ -89,8 +90,8 @@ func TestRails(t *testing.T) {
 
 	// asked for
 	asking := app.Asking(ctx, "  the client\nwants it ")
-	for _, c := range []app.Change{red, never} {
-		if _, err := a.Documents.Edit(asking, ida, id, c); !errors.Is(err, app.ErrAsked) {
+	for i, c := range []app.Change{red, red, never} { // a request that arrives twice asks once
+		if _, err := a.Documents.Edit(app.AsChange(asking, fmt.Sprint("ask", max(i, 1))), ida, id, c); !errors.Is(err, app.ErrAsked) {
 			t.Fatalf("asking: %v", err)
 		}
 	}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -38,9 +39,20 @@ func (s *Store) AccountMails(ctx context.Context) ([]Mail, error) {
 	return s.mails(ctx, `where workspace_id is null order by at desc limit 20`)
 }
 
-// DueMails are those to be sent by now, the oldest first.
-func (s *Store) DueMails(ctx context.Context, now time.Time, most int) ([]Mail, error) {
-	return s.mails(ctx, `where sent_at is null and next_at <= $1 and why = '' order by at limit $2`, now, most)
+// mailPatience is how long somebody who took a mail to send it has for that before another may.
+const mailPatience = 5 * time.Minute
+
+// TakeMails takes those that are to be sent by now, the oldest first: nobody else gets them for
+// some minutes.
+func (s *Store) TakeMails(ctx context.Context, now time.Time, most int) ([]Mail, error) {
+	rows, err := s.Pool.Query(ctx, `update mails set next_at = $2 where id in
+		(select id from mails where sent_at is null and next_at <= $1 and why = '' order by at limit $3 for update skip locked) returning `+mailColumns, now, now.Add(mailPatience), most)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[Mail])
+	slices.SortFunc(list, func(a, b Mail) int { return a.At.Compare(b.At) })
+	return list, err
 }
 
 func (s *Store) mails(ctx context.Context, which string, args ...any) ([]Mail, error) {

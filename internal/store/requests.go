@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -32,15 +33,18 @@ type Request struct {
 const requestColumns = `r.id, r.brief_id, d.name, r.rail, r.words, r.why, r.ops, r.piece, r.pieces, r.was, r.becomes, r.user_id, r.name, r.at, r.answer, r.said, r.answered_by, r.answered_at
 	from requests r join documents d on d.id = r.brief_id`
 
-// PutRequest keeps one; [ErrTaken] where the brief has most open ones already.
-func (s *Store) PutRequest(ctx context.Context, workspace ID, r Request, most int) error {
-	tag, err := s.Pool.Exec(ctx, `insert into requests (workspace_id, brief_id, rail, words, why, ops, piece, pieces, was, becomes, user_id, name)
-		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12 where (select count(*) from requests where brief_id = $2 and answer = '') < $13`,
-		workspace, r.Brief, r.Rail, r.Words, r.Why, r.Ops, r.Piece, r.Pieces, r.Was, r.Becomes, r.By, r.Name, most)
-	if err == nil && tag.RowsAffected() == 0 {
+// PutRequest keeps one, once by its id; [ErrTaken] where the brief has most open ones already.
+func (s *Store) PutRequest(ctx context.Context, workspace ID, r Request, most int) (fresh bool, err error) {
+	tag, err := s.Pool.Exec(ctx, `insert into requests (workspace_id, brief_id, rail, words, why, ops, piece, pieces, was, becomes, user_id, name, id)
+		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $14 where (select count(*) from requests where brief_id = $2 and answer = '') < $13 on conflict (id) do nothing`,
+		workspace, r.Brief, r.Rail, r.Words, r.Why, r.Ops, r.Piece, r.Pieces, r.Was, r.Becomes, r.By, r.Name, most, r.ID)
+	if err != nil || tag.RowsAffected() == 1 {
+		return err == nil, err
+	}
+	if _, err = s.Request(ctx, workspace, r.ID); errors.Is(err, ErrNotFound) {
 		err = ErrTaken
 	}
-	return err
+	return false, err
 }
 
 // OpenRequests are those of a workspace nobody has answered, the oldest first.
