@@ -20,7 +20,7 @@ func TestAskingAnOwner(t *testing.T) {
 	jonas.click(`form .act`)
 	jonas.until(`location.pathname === '/desk' && document.querySelectorAll('.mat-card').length > 1`)
 	jonas.run(`location.href = [...document.querySelectorAll('.mat-card')].find((a) => a.textContent.includes('Spring')).href.replace('/mat', '/start')`)
-	jonas.until(`location.pathname.endsWith('/start') && !!document.querySelector('#f-headline')`)
+	jonas.until(`location.pathname.endsWith('/start') && document.readyState === 'complete' && !!document.querySelector('#f-headline')`)
 	jonas.fill(`#f-headline`, "Extreme first strokes")
 	jonas.until(`document.querySelector('.notice button')?.textContent === 'Ask for it'`)
 	jonas.click(`.notice button`)
@@ -48,7 +48,7 @@ func TestAskingAnOwner(t *testing.T) {
 	// what is left to owners is ticked by them
 	nell.goTo("/kits")
 	nell.run(`location.href = [...document.querySelectorAll('a')].find((a) => a.textContent.includes('Paddle School') && /\/kits\/[0-9a-f-]{36}$/.test(a.href)).href`)
-	nell.until(`!!document.querySelector('.rails input:checked:not(:disabled)')`)
+	nell.until(`document.readyState === 'complete' && !!document.querySelector('.rails input:checked:not(:disabled)')`)
 	nell.run(`[...document.querySelectorAll('.rails label')].find((l) => l.textContent.includes('voice')).querySelector('input').click()`)
 	nell.saved()
 	nell.goTo(eval[string](nell, `location.pathname`))
