@@ -126,7 +126,7 @@ func (a Sets) Finished(ctx context.Context, m Member, brief ID) (map[string]Froz
 	return a.FinishedOf(ctx, m, s)
 }
 
-// FinishedOf is [App.Finished] of a set that is at hand.
+// FinishedOf is [Sets.Finished] of a set that is at hand.
 func (a Sets) FinishedOf(ctx context.Context, m Member, s *Set) (map[string]Frozen, error) {
 	list, err := a.store.FinishedOf(ctx, m.Workspace, s.Doc.ID)
 	if err != nil {

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -96,8 +97,7 @@ func eachRef(v any, f func(ref string) string) any {
 // mostMoved is how many kits and briefs are taken along, each.
 const mostMoved = 5000
 
-// ExportWorkspace writes all of the workspace as a ZIP. tell hears how many of its documents are
-// written.
+// ExportWorkspace writes all of the workspace that is on the desk as a ZIP.
 func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error {
 	if err := mayAll(m, manage); err != nil {
 		return err
@@ -174,7 +174,7 @@ func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error 
 			}
 		}
 	}
-	for _, ref := range slices.Sorted(mapKeys(refs)) {
+	for _, ref := range slices.Sorted(maps.Keys(refs)) {
 		kinds, err := a.store.KindsOf(ctx, m.Workspace, HashOf(ref))
 		if err != nil {
 			return err
@@ -205,16 +205,6 @@ func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error 
 		return err
 	}
 	return z.Close()
-}
-
-func mapKeys[V any](m map[string]V) func(func(string) bool) {
-	return func(yield func(string) bool) {
-		for k := range m {
-			if !yield(k) {
-				return
-			}
-		}
-	}
 }
 
 // moveFile writes a file of the workspace as it may leave it.

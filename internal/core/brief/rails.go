@@ -1,8 +1,10 @@
 package brief
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -56,28 +58,11 @@ func (b *Brief) Crosses(k *brand.Kit) (out []Crossing) {
 	}
 	for i, c := range b.Cards {
 		words := c.Words(&brand.Kit{})
-		for _, slot := range slices.Sorted(keysOf(words)) {
-			b.says(k, fmt.Sprint(cmpID(c.ID, i), " ", slot), words[slot], add)
+		for _, slot := range slices.Sorted(maps.Keys(words)) {
+			b.says(k, fmt.Sprint(cmp.Or(c.ID, fmt.Sprint("card ", i)), " ", slot), words[slot], add)
 		}
 	}
 	return out
-}
-
-func keysOf(w Words) func(func(string) bool) {
-	return func(yield func(string) bool) {
-		for slot := range w {
-			if !yield(slot) {
-				return
-			}
-		}
-	}
-}
-
-func cmpID(id string, i int) string {
-	if id == "" {
-		return fmt.Sprint("card ", i)
-	}
-	return id
 }
 
 func (b *Brief) says(k *brand.Kit, where, text string, add func(rail, what, format string, args ...any)) {
