@@ -48,8 +48,10 @@ var Parts = []Part{
 
 // PartOf is a part by its slot; the zero part, set as body, for anything else.
 func PartOf(slot string) Part {
-	if i := slices.IndexFunc(Parts, func(p Part) bool { return p.Slot == slot }); i >= 0 {
-		return Parts[i]
+	for i := range Parts { // by index: a row is large, and this is asked for every trial
+		if Parts[i].Slot == slot {
+			return Parts[i]
+		}
 	}
 	return Part{Slot: slot, Label: slot, Level: brand.Body, Weight: 1}
 }

@@ -75,7 +75,7 @@ func (t *trial) veiled(b photo.Bounds, c *Cell, from, to float64) photo.Bounds {
 // placeWithCorner draws content without its logo, and the logo in a corner of the
 // picture; false, with nothing drawn, where no corner is quiet enough.
 func (t *trial) placeWithCorner(c *Cell, r region, logo *Node) bool {
-	under, shapes, cards, content, buttons := t.under, t.shapes, t.cards, t.content, t.buttons
+	before := t.drawn
 	if s, ok := t.bestStand(c, r); ok {
 		if cover, ok := t.placeStand(c, r, s); ok {
 			if fit, at, on, ok := t.quietCorner(c, r, s, cover, logo); ok {
@@ -85,7 +85,7 @@ func (t *trial) placeWithCorner(c *Cell, r region, logo *Node) bool {
 			}
 		}
 	}
-	t.under, t.shapes, t.cards, t.content, t.buttons = under, shapes, cards, content, buttons
+	t.drawn = before
 	return false
 }
 

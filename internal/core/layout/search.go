@@ -145,7 +145,12 @@ func (in *Input) search(st state) (*trial, bool) {
 	try := func(body, ratio float64) (*trial, bool) {
 		t := *base
 		t.body, t.ratio = body, ratio
-		return &t, t.run()
+		if !t.run() {
+			base.drawn = t.emptied() // nobody keeps what does not fit: the next draws there
+			return nil, false
+		}
+		base.drawn = drawn{}
+		return &t, true
 	}
 	top, floor := base.bodyRange()
 	best, ok := try(floor, base.ratioMin)

@@ -126,51 +126,68 @@ func meets(r region, side string) bool {
 // edgePath is the rectangle b with one side shaped, bulging outwards by at most
 // depth px. Every control point lies outside b, so b stays covered.
 func edgePath(b spec.Rect, e Edge, depth, unit float64) (string, spec.Rect) {
-	// (s, d): s runs 0-1 along the side, d outwards in px
-	var at func(s, d float64) string
 	box := b
 	length := b.W
-	pt := func(x, y float64) string { return num(x) + " " + num(y) }
-	var far string // the two corners on the other side, in the order the path goes on
+	// (s, d): s runs 0-1 along the side, d outwards in px
+	var at func(s, d float64) (x, y float64)
+	var far [4]float64 // the two corners on the other side, in the order the path goes on
 	switch e.Side {
 	case "top":
-		at = func(s, d float64) string { return pt(b.X+s*b.W, b.Y-d) }
-		far = "L" + pt(b.Right(), b.Bottom()) + "L" + pt(b.X, b.Bottom())
+		at = func(s, d float64) (x, y float64) { return b.X + s*b.W, b.Y - d }
+		far = [4]float64{b.Right(), b.Bottom(), b.X, b.Bottom()}
 		box.Y, box.H = b.Y-depth, b.H+depth
 	case "bottom":
-		at = func(s, d float64) string { return pt(b.X+s*b.W, b.Bottom()+d) }
-		far = "L" + pt(b.Right(), b.Y) + "L" + pt(b.X, b.Y)
+		at = func(s, d float64) (x, y float64) { return b.X + s*b.W, b.Bottom() + d }
+		far = [4]float64{b.Right(), b.Y, b.X, b.Y}
 		box.H = b.H + depth
 	case "left":
-		at = func(s, d float64) string { return pt(b.X-d, b.Y+s*b.H) }
-		far = "L" + pt(b.Right(), b.Bottom()) + "L" + pt(b.Right(), b.Y)
+		at = func(s, d float64) (x, y float64) { return b.X - d, b.Y + s*b.H }
+		far = [4]float64{b.Right(), b.Bottom(), b.Right(), b.Y}
 		box.X, box.W = b.X-depth, b.W+depth
 		length = b.H
 	default:
-		at = func(s, d float64) string { return pt(b.Right()+d, b.Y+s*b.H) }
-		far = "L" + pt(b.X, b.Bottom()) + "L" + pt(b.X, b.Y)
+		at = func(s, d float64) (x, y float64) { return b.Right() + d, b.Y + s*b.H }
+		far = [4]float64{b.X, b.Bottom(), b.X, b.Y}
 		box.W = b.W + depth
 		length = b.H
 	}
-	var p strings.Builder
+	// into one buffer: edges are drawn anew for every trial of the search
+	path := make([]byte, 0, 256)
+	to := func(command byte, s, d float64) {
+		x, y := at(s, d)
+		path = append(path, command)
+		path = append(typeset.AppendNum(path, x), ' ')
+		path = typeset.AppendNum(path, y)
+	}
+	curve := func(s1, d1, s2, d2, s, d float64) {
+		to('C', s1, d1)
+		to(' ', s2, d2)
+		to(' ', s, d)
+	}
 	switch e.Kind {
 	case "slant":
-		p.WriteString("M" + at(0, 0) + "L" + at(1, depth))
+		to('M', 0, 0)
+		to('L', 1, depth)
 	case "tear":
 		// perforation: half circles biting into a strip of the edge's depth
 		n := math.Max(3, math.Round(length/(3.2*unit+1)))
-		p.WriteString("M" + at(0, depth))
+		to('M', 0, depth)
 		for i := range int(n) {
 			s0, s1 := (float64(i)+0.25)/n, (float64(i)+0.75)/n
-			p.WriteString("L" + at(s0, depth) + "C" + at(s0, 0) + " " + at(s1, 0) + " " + at(s1, depth))
+			to('L', s0, depth)
+			curve(s0, 0, s1, 0, s1, depth)
 		}
-		p.WriteString("L" + at(1, depth))
+		to('L', 1, depth)
 	default: // shore: a long swell and a short one
-		p.WriteString("M" + at(0, 0.22*depth) +
-			"C" + at(0.14, 1.0*depth) + " " + at(0.3, 1.0*depth) + " " + at(0.5, 0.56*depth) +
-			"C" + at(0.66, 0.2*depth) + " " + at(0.8, 0.02*depth) + " " + at(1, 0.5*depth))
+		to('M', 0, 0.22*depth)
+		curve(0.14, 1.0*depth, 0.3, 1.0*depth, 0.5, 0.56*depth)
+		curve(0.66, 0.2*depth, 0.8, 0.02*depth, 1, 0.5*depth)
 	}
-	return p.String() + far + "Z", box
+	for i := 0; i < len(far); i += 2 {
+		path = append(typeset.AppendNum(append(path, 'L'), far[i]), ' ')
+		path = typeset.AppendNum(path, far[i+1])
+	}
+	return string(append(path, 'Z')), box
 }
 
 // contours draws quiet parallel swells, like the lines of a map.

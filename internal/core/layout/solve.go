@@ -349,8 +349,9 @@ func (in *Input) newTrial(st state) *trial {
 	class := st.class
 	t := &trial{
 		in: in, st: st, class: class, safe: safe, seen: p.SeenScale(),
-		unit: math.Max(1, math.Round(short/40)),
-		tree: in.Layout.Tree(class),
+		unit:  math.Max(1, math.Round(short/40)),
+		tree:  in.Layout.Tree(class),
+		texts: map[*Node][]*Node{},
 	}
 	switch class {
 	case spec.Ribbon:

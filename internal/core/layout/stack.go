@@ -52,12 +52,17 @@ func (p wordsPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bo
 
 // expand turns a words node into one text node per slot that has words.
 func (t *trial) expand(list []*Node) []*Node {
-	var out []*Node
+	out := make([]*Node, 0, len(list)+4)
 	for _, c := range list {
 		switch {
 		case !t.present(c):
 		case c.Words != nil:
-			out = append(out, t.wordsOf(c)...)
+			texts, ok := t.texts[c]
+			if !ok {
+				texts = t.wordsOf(c)
+				t.texts[c] = texts
+			}
+			out = append(out, texts...)
 		default:
 			out = append(out, c)
 		}

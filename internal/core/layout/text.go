@@ -58,6 +58,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 			side = "start"
 		}
 	}
+	part.Lines = make([]scene.TextLine, 0, len(s.set.Lines))
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for i, l := range s.set.Lines {
 		if i > 0 && s.items[i] {

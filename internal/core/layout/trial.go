@@ -35,13 +35,24 @@ type trial struct {
 
 	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
 
+	texts map[*Node][]*Node // see wordsOf, for all trials of one search
+
+	drawn
+}
+
+// drawn is what a trial has drawn so far.
+type drawn struct {
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
 
+// emptied is the room of what was drawn, to be drawn in anew.
+func (d drawn) emptied() drawn {
+	return drawn{d.under[:0], d.shapes[:0], d.cards[:0], d.content[:0], d.buttons[:0]}
+}
+
 // run lays everything out; false when something does not fit.
 func (t *trial) run() bool {
-	t.under, t.shapes, t.cards, t.content, t.buttons = nil, nil, nil, nil, nil
 	return t.placeRegion(t.tree, region{bleed: t.in.Placement.Canvas(), safe: t.safe})
 }
 

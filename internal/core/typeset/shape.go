@@ -333,7 +333,7 @@ func (s *Shaper) shapeOnce(text string, style Style) (line *Line, err error) {
 	b := s.benches.Get().(*bench) // lost when shaping fails, with whatever state it is in
 	faces := fontmap{append([]*Face{style.Face}, lent...), b, emoji, signs}
 	in := shaping.Input{
-		Text: runes, RunEnd: len(runes), Direction: baseDirection(runes),
+		Text: runes, RunEnd: len(runes), Direction: baseDirection(text),
 		Size: fixed.I(1000), Language: language.NewLanguage("en"), FontFeatures: style.Figures.features(),
 	}
 	if style.Tracking != 0 {
@@ -404,8 +404,8 @@ func covered(faces []*Face, r rune) bool {
 }
 
 // baseDirection is the direction of the first strong character (UAX #9, P2).
-func baseDirection(runes []rune) di.Direction {
-	for _, r := range runes {
+func baseDirection(text string) di.Direction {
+	for _, r := range text {
 		switch {
 		case unicode.In(r, unicode.Hebrew, unicode.Arabic, unicode.Syriac, unicode.Thaana, unicode.Nko):
 			return di.DirectionRTL
@@ -447,14 +447,17 @@ func visualOrder(outs []shaping.Output, base di.Direction) []int {
 }
 
 // RTL reports whether text reads right to left.
-func RTL(text string) bool { return baseDirection([]rune(text)) == di.DirectionRTL }
+func RTL(text string) bool { return baseDirection(text) == di.DirectionRTL }
 
 // Num writes a number with at most three decimals and no trailing zeros, the
 // form every drawing of ours uses.
-func Num(v float64) string {
+func Num(v float64) string { return string(AppendNum(make([]byte, 0, 24), v)) }
+
+// AppendNum appends what [Num] writes.
+func AppendNum(to []byte, v float64) []byte {
 	v = math.Round(v*1000) / 1000
 	if v == 0 {
-		return "0" // also for -0
+		return append(to, '0') // also for -0
 	}
-	return strconv.FormatFloat(v, 'f', -1, 64)
+	return strconv.AppendFloat(to, v, 'f', -1, 64)
 }
