@@ -65,7 +65,7 @@ func BenchmarkKey(b *testing.B) {
 		var now struct {
 			BenchIs string `json:"benchIs"`
 			Pieces  []struct {
-				ID     string                      `json:"id"`
+				ID     string                   `json:"id"`
 				Groups []struct{ ID, H string } `json:"groups"`
 			} `json:"pieces"`
 		}

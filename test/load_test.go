@@ -106,7 +106,7 @@ func putUnderLoad(b *testing.B) *under {
 	must(err)
 	binary, err := stage.Binary(b.TempDir())
 	must(err)
-	u.server, err = stage.Serve(ctx, binary, stage.Where{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
+	u.server, err = stage.Serve(ctx, binary, stage.Data{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
 	must(err)
 	b.Cleanup(u.server.Kill)
 	u.heavy, u.typing = signedIn(b, u.server.URL, "heavy@one.example"), signedIn(b, u.server.URL, "typing@two.example")

@@ -54,7 +54,7 @@ func TestTwoProcessesShowTheSame(t *testing.T) {
 	var urls [2]string
 	var people [2]*http.Client
 	for i := range urls {
-		server, err := stage.Serve(ctx, binary, stage.Where{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
+		server, err := stage.Serve(ctx, binary, stage.Data{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -119,7 +119,7 @@ func TestTheFirstJourneyAcross(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	at := stage.Where{Database: database, Files: bucket.Address(), Env: []string{"ASPENRIDGE_FILES_KEY=" + stage.BucketKey, "ASPENRIDGE_FILES_SECRET=" + stage.BucketSecret}}
+	at := stage.Data{Database: database, Files: bucket.Address(), Env: []string{"ASPENRIDGE_FILES_KEY=" + stage.BucketKey, "ASPENRIDGE_FILES_SECRET=" + stage.BucketSecret}}
 	type started struct {
 		p   *stage.Program
 		err error

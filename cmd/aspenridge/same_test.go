@@ -73,7 +73,7 @@ func TestTheCommandLineIsTheMat(t *testing.T) {
 	if _, err := a.Sets.KeepLook(ctx, m, id, "", set.Job.Looks(5)[4], false); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Sets.Turn(ctx, m, id, "", app.Step{What: "layout", By: 1, Reach: "piece:shop-banner", Piece: "shop-banner"}); err != nil {
+	if _, err := a.Sets.Turn(ctx, m, id, "", app.Step{What: "layout", By: 1, Reach: "piece:shop-banner", Placement: "shop-banner"}); err != nil {
 		t.Fatal(err)
 	}
 	var edits []app.HandEdit // every property of how a piece is drawn

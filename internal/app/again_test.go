@@ -28,11 +28,11 @@ func TestABriefIsMadeAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := setOf(t, a, m, same)
-	if s.Title() != "Tip 10" || len(s.Kept) != len(was.Kept) || !s.CurrentLook().Same(was.CurrentLook()) || len(s.Brief.Placements) != 2 {
-		t.Errorf("made again: %q with %d looks and %d places", s.Title(), len(s.Kept), len(s.Brief.Placements))
+	if s.Title() != "Tip 10" || len(s.Looks) != len(was.Looks) || !s.CurrentLook().Same(was.CurrentLook()) || len(s.Brief.Placements) != 2 {
+		t.Errorf("made again: %q with %d looks and %d places", s.Title(), len(s.Looks), len(s.Brief.Placements))
 	}
 	left := func(s *app.Set) (n int) {
-		for _, matter := range s.Matters(s.Pieces()) {
+		for _, matter := range s.Findings(s.Pieces()) {
 			if matter.Code == "sample" {
 				n++
 			}

@@ -21,8 +21,8 @@ type Step struct {
 	By   int    // +1 or -1
 	At   *int   // instead of By: the place in the order, from 0
 
-	Reach string // set, channel:<id>, piece:<placement>; "" for the set
-	Piece string // the placement it is asked for on
+	Reach     string // set, channel:<id>, piece:<placement>; "" for the set
+	Placement string // the placement it is asked for on
 }
 
 // Bench is what the current look is made of, with its place among the others.
@@ -123,7 +123,7 @@ func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 	here := step.Reach != "" && step.Reach != "set"
 	look := s.CurrentLook()
 	if here {
-		p, err := s.Channels.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Placement)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
@@ -197,7 +197,7 @@ func (a *house) turnPicture(ctx context.Context, m Member, s *Set, client string
 		at = slices.IndexFunc(all, func(p brief.Picture) bool { return HashOf(p.File) == HashOf(have[0].File) })
 	}
 	if here {
-		p, err := s.Channels.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Placement)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}
@@ -225,7 +225,7 @@ func (a *house) turnLogo(ctx context.Context, m Member, s *Set, client string, s
 	}
 	at := max(0, slices.Index(options, s.Brief.Logo))
 	if here {
-		p, err := s.Channels.Parse(step.Piece)
+		p, err := s.Channels.Parse(step.Placement)
 		if err != nil {
 			return 0, fmt.Errorf("%w: %v", ErrInvalid, err)
 		}

@@ -60,7 +60,7 @@ type Set struct {
 	Doc      store.Document
 	Kit      *Kit
 	Job      *piece.Job
-	Kept     []piece.Look // the looks kept so far
+	Looks    []piece.Look // the looks kept so far
 	Channels *Channels    // where pieces can go
 	Look     *piece.Look  // the one of them that is shown, nil before one is kept
 
@@ -223,10 +223,10 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 	if s.sounds, err = a.soundsOf(ctx, d.Workspace, b.Video); err != nil {
 		return nil, err
 	}
-	s.Kept = keptLooks(b)
-	for i := range s.Kept {
-		if s.Look == nil || s.Kept[i].ID == b.Shown {
-			s.Look = &s.Kept[i]
+	s.Looks = keptLooks(b)
+	for i := range s.Looks {
+		if s.Look == nil || s.Looks[i].ID == b.Shown {
+			s.Look = &s.Looks[i]
 		}
 	}
 	return s, nil
@@ -330,10 +330,10 @@ func (s *Set) Pieces() []*piece.Piece { return s.PiecesIn(s.CurrentLook()) }
 
 // AllLooks are the kept looks, or the one proposed before any is kept.
 func (s *Set) AllLooks() []piece.Look {
-	if len(s.Kept) == 0 {
+	if len(s.Looks) == 0 {
 		return []piece.Look{s.CurrentLook()}
 	}
-	return s.Kept
+	return s.Looks
 }
 
 // PiecesIn computes the whole set in each of the looks, two pieces at a time.

@@ -60,7 +60,7 @@ func TestCardsOfASwipePost(t *testing.T) {
 		t.Errorf("%d files, the last %s, %v", len(plans), plans[len(plans)-1].Name("png"), err)
 	}
 	found := false
-	for _, x := range s.Matters(s.Pieces()) {
+	for _, x := range s.Findings(s.Pieces()) {
 		found = found || x.Code == "cards"
 	}
 	if !found { // the first card has a picture, the second has none

@@ -89,7 +89,7 @@ func TestFixesAreOneUndoableStep(t *testing.T) {
 			t.Fatal(err)
 		}
 		var out []string
-		for _, x := range s.Matters(s.Pieces()) {
+		for _, x := range s.Findings(s.Pieces()) {
 			if x.Severity != preflight.Note && !slices.Contains(out, x.Code) {
 				out = append(out, x.Code)
 			}
@@ -159,7 +159,7 @@ func TestAnExampleFillsABrief(t *testing.T) {
 	if s.Brief.Purpose != "event" || s.Brief.Cards[0].When == nil || len(s.Brief.Cards[0].Pictures) != pictures {
 		t.Errorf("%+v", s.Brief.Cards[0])
 	}
-	if !slices.ContainsFunc(s.Matters(s.Pieces()), func(x app.Matter) bool { return x.Code == "sample" && x.Fixable }) {
+	if !slices.ContainsFunc(s.Findings(s.Pieces()), func(x app.SetFinding) bool { return x.Code == "sample" && x.Fixable }) {
 		t.Error("the example's lines are not found as such")
 	}
 	if err := a.Briefs.BeginFrom(t.Context(), m, brief, "", "no such"); !errors.Is(err, app.ErrNotFound) {
@@ -187,7 +187,7 @@ func TestAPieceOfItsOwn(t *testing.T) {
 		return square, story
 	}
 	before, _ := layouts()
-	step := app.Step{What: "layout", By: 1, Reach: "piece:feed-square", Piece: "feed-square"}
+	step := app.Step{What: "layout", By: 1, Reach: "piece:feed-square", Placement: "feed-square"}
 	if _, err := a.Sets.Turn(ctx, m, brief, "", step); err != nil {
 		t.Fatal(err)
 	}

@@ -101,7 +101,7 @@ func (h HandOver) looks(s *Set) ([]piece.Look, error) {
 	case "":
 		return []piece.Look{s.CurrentLook()}, nil
 	}
-	for _, l := range s.Kept {
+	for _, l := range s.Looks {
 		if s.LookName(l.ID) == h.Look {
 			return []piece.Look{l}, nil
 		}

@@ -10,16 +10,16 @@ import (
 	"aspenridge/internal/store"
 )
 
-// factsVersion rises when more is found in pictures, or better: those that came in
-// before are then looked at anew ([App.RefreshPictures]).
+// factsRevision rises when more is found in pictures, or better: those that came in
+// before are then looked at anew ([Work]).
 const factsRevision = 4
 
 // pictureFacts are what is known of a picture from the day it came in.
 type pictureFacts struct {
-	Version int
-	W, H    int
-	Notes   []string
-	Focus   *[2]float64 // what matters most in it, guessed; nil in older ones
+	Revision int `json:"Version"` // under the name it always had
+	W, H     int
+	Notes    []string
+	Focus    *[2]float64 // what matters most in it, guessed; nil in older ones
 	// Subjects are what it shows, the main one first.
 	Subjects []photo.Subject `json:",omitempty"`
 	Light    string          `json:",omitempty"` // hash of its light map
@@ -97,7 +97,7 @@ func (a *house) refresh(ctx context.Context, f store.File) error {
 	}
 	if err != nil {
 		slog.Warn("a stored picture cannot be looked at", "hash", f.Hash, "error", err)
-		facts.Version = factsRevision
+		facts.Revision = factsRevision
 	} else {
 		notes := facts.Notes
 		if facts, err = a.factsOf(ctx, in); err != nil {

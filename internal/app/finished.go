@@ -35,7 +35,7 @@ func (a *house) freeze(ctx context.Context, s *Set, pc *piece.Piece, version int
 	}
 	hash, err := a.blobs.Put(ctx, []byte(svg))
 	return store.Finished{
-		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: PieceKey(pc.Look, pc.Placement.ID), Version: &version, Hash: drawing(pc.Scene),
+		Brief: s.Doc.ID, Kit: s.Kit.ID, Placement: PieceKey(pc.Look, pc.Placement.ID), KitVersion: &version, Hash: drawing(pc.Scene),
 		Look: raw(pc.Look), SVG: hash, Report: raw(pc.Report()),
 	}, err
 }

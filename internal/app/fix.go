@@ -167,8 +167,8 @@ func (s *Set) adjustOps(adj brief.Adjustment) []edit.Op {
 	return []edit.Op{{Path: "/adjustments/@" + adj.Key(), Value: raw(adj)}}
 }
 
-// Matter is a finding with the pieces it stands on.
-type Matter struct {
+// SetFinding is a finding with the pieces it stands on.
+type SetFinding struct {
 	preflight.Finding
 	Slots   []string // the parts it is about, as people call them
 	Places  []string // placements
@@ -185,10 +185,10 @@ func slotName(slot string) string {
 	return strings.ToLower(brief.PartOf(slot).Label)
 }
 
-// Matters gathers the findings of pieces: one entry for each kind, with those
+// Findings gathers the findings of pieces: one entry for each kind, with those
 // that can be put right apart by slot; what is gravest and most frequent first.
-func (s *Set) Matters(pieces []*piece.Piece) []Matter {
-	var out []Matter
+func (s *Set) Findings(pieces []*piece.Piece) []SetFinding {
+	var out []SetFinding
 	at := map[string]int{}
 	for _, pc := range pieces {
 		for _, f := range pc.Findings {
@@ -202,7 +202,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 			if !ok {
 				i = len(out)
 				at[key] = i
-				out = append(out, Matter{Finding: f, Fixable: fixable, Will: repair.Will, Why: preflight.Why(f.Code)})
+				out = append(out, SetFinding{Finding: f, Fixable: fixable, Will: repair.Will, Why: preflight.Why(f.Code)})
 			}
 			name := slotName(f.Slot)
 			if name != "" && !slices.Contains(out[i].Slots, name) {
@@ -215,7 +215,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 	}
 	out = append(out, s.uneven(pieces)...)
 	order := map[preflight.Severity]int{preflight.Error: 0, preflight.Warning: 1, preflight.Note: 2}
-	slices.SortStableFunc(out, func(a, b Matter) int {
+	slices.SortStableFunc(out, func(a, b SetFinding) int {
 		if d := order[a.Severity] - order[b.Severity]; d != 0 {
 			return d
 		}
@@ -230,7 +230,7 @@ func (s *Set) Matters(pieces []*piece.Piece) []Matter {
 func (s *Set) ToLookAt() int {
 	return Once(s, "to look at", func() int {
 		n := 0
-		for _, m := range s.Matters(s.Pieces()) {
+		for _, m := range s.Findings(s.Pieces()) {
 			if m.Severity != preflight.Note {
 				n++
 			}
@@ -241,14 +241,14 @@ func (s *Set) ToLookAt() int {
 
 // uneven finds pages of a post that do not go together: too few or too many for
 // their place, some with pictures and some without.
-func (s *Set) uneven(pieces []*piece.Piece) []Matter {
+func (s *Set) uneven(pieces []*piece.Piece) []SetFinding {
 	n := len(s.Brief.Cards)
 	if n < 2 {
 		return nil
 	}
-	var out []Matter
+	var out []SetFinding
 	say := func(places []string, message string) {
-		out = append(out, Matter{
+		out = append(out, SetFinding{
 			Finding: preflight.Finding{Code: "cards", Severity: preflight.Warning, Message: message, Fixes: []string{}}, Places: places, Why: preflight.Why("cards"),
 		})
 	}

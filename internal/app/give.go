@@ -41,7 +41,7 @@ type Given struct {
 // Placed is a thing that found its place. It can be taken back.
 type Placed struct {
 	What   string   `json:"what"`             // in words
-	Where  string   `json:"where"`            // in words
+	Into   string   `json:"into"`             // in words
 	As     string   `json:"as"`               // what it was taken for
 	Others []string `json:"others,omitempty"` // what it could be as well
 	Doc    ID       `json:"doc"`
@@ -120,7 +120,7 @@ func (r *receiver) take(ctx context.Context) error {
 	case bytes.HasPrefix(r.g.Data, []byte("PK")):
 		return r.wholeKit(ctx)
 	case clipType(r.g.Data) != "":
-		return r.inKit(ctx, Placed{What: r.g.Name, Where: "the clips of", As: asBrand}, func(kit ID) error {
+		return r.inKit(ctx, Placed{What: r.g.Name, Into: "the clips of", As: asBrand}, func(kit ID) error {
 			return r.brand.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data)
 		})
 	case raster.Kind(r.g.Data) != "":
@@ -151,7 +151,7 @@ func (r *receiver) wholeKit(ctx context.Context) error {
 		return err
 	}
 	r.out.Kit = id
-	r.out.Placed = append(r.out.Placed, Placed{What: r.g.Name, Where: "a kit of its own", As: "kit", Doc: id, From: -1})
+	r.out.Placed = append(r.out.Placed, Placed{What: r.g.Name, Into: "a kit of its own", As: "kit", Doc: id, From: -1})
 	return nil
 }
 
@@ -215,9 +215,9 @@ func (r *receiver) inKit(ctx context.Context, p Placed, do func(kit ID) error) e
 	if err != nil {
 		return err
 	}
-	p.Where = strings.TrimSuffix(p.Where, " of")
+	p.Into = strings.TrimSuffix(p.Into, " of")
 	if k.Name != "" && p.As != asName {
-		p.Where += " of " + k.Name
+		p.Into += " of " + k.Name
 	}
 	return r.place(ctx, k.ID, p, do)
 }
@@ -252,13 +252,13 @@ func (r *receiver) picture(ctx context.Context) error {
 	}
 	switch p := (Placed{What: r.g.Name, As: as, Others: others}); as {
 	case asLogo:
-		p.Where = "the logos of"
+		p.Into = "the logos of"
 		return r.logo(ctx, p)
 	case asBrand:
-		p.Where = "the pictures of"
+		p.Into = "the pictures of"
 		return r.inKit(ctx, p, func(kit ID) error { return r.brand.AddBrandPicture(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data) })
 	default:
-		p.Where = "the brief, as its picture"
+		p.Into = "the brief, as its picture"
 		set, err := r.set(ctx)
 		if err != nil {
 			return err
@@ -280,7 +280,7 @@ func (r *receiver) logo(ctx context.Context, p Placed) error {
 	if err != nil || len(k.Colours()) > 0 || len(k.Logos) == 0 || k.Logos[0].Art == nil {
 		return err
 	}
-	return r.inKit(ctx, Placed{What: "Its colours, and type that goes with its shapes", Where: "the palette and type of", As: "from the logo"}, func(kit ID) error {
+	return r.inKit(ctx, Placed{What: "Its colours, and type that goes with its shapes", Into: "the palette and type of", As: "from the logo"}, func(kit ID) error {
 		return r.kits.FromLogo(ctx, r.m, kit, r.g.Client)
 	})
 }
@@ -295,7 +295,7 @@ func (r *receiver) coloursOfPicture(ctx context.Context, in raster.Imported) err
 	if err != nil {
 		return err
 	}
-	return r.inKit(ctx, Placed{What: "Its colours, until you have others", Where: "the palette of", As: "from the picture"}, func(kit ID) error {
+	return r.inKit(ctx, Placed{What: "Its colours, until you have others", Into: "the palette of", As: "from the picture"}, func(kit ID) error {
 		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, list...)
 	})
 }
@@ -307,7 +307,7 @@ func (r *receiver) font(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	p := Placed{What: r.g.Name, Where: "the fonts of", As: "font"}
+	p := Placed{What: r.g.Name, Into: "the fonts of", As: "font"}
 	untouched := k.stands.own.Get("type") == nil
 	return r.inKit(ctx, p, func(kit ID) error {
 		if err := r.brand.AddFont(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data); err != nil {
@@ -348,7 +348,7 @@ func (r *receiver) colours(ctx context.Context, list []brand.Colour) error {
 	if n := len(naming); n > 4 {
 		what = fmt.Sprintf("%s and %d more", what, n-4)
 	}
-	return r.inKit(ctx, Placed{What: what, Where: "the colours of", As: "colours"}, func(kit ID) error {
+	return r.inKit(ctx, Placed{What: what, Into: "the colours of", As: "colours"}, func(kit ID) error {
 		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, add...)
 	})
 }

@@ -53,7 +53,7 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 		return r.colours(ctx, list)
 	case brand.ToldHandle, brand.ToldHashtag:
 		to := kitLists[told.Kind]
-		return r.inKit(ctx, Placed{What: told.Text, Where: to[1], As: to[0]}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+to[0]+"/-", told.Text))
+		return r.inKit(ctx, Placed{What: told.Text, Into: to[1], As: to[0]}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+to[0]+"/-", told.Text))
 	case brand.ToldWebsite:
 		return r.kitField(ctx, "website", told.Text, "the address of")
 	case brand.ToldPhone:
@@ -72,7 +72,7 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	if err != nil {
 		return err
 	}
-	return r.place(ctx, set.Doc.ID, Placed{What: told.Text, Where: "the brief, as its " + strings.ToLower(spaced(as)), As: as, Others: r.otherWords()},
+	return r.place(ctx, set.Doc.ID, Placed{What: told.Text, Into: "the brief, as its " + strings.ToLower(spaced(as)), As: as, Others: r.otherWords()},
 		r.setting(ctx, "brief", cardPath(set.Brief.Cards[0].ID, as), told.Text))
 }
 
@@ -148,7 +148,7 @@ func (r *receiver) kitField(ctx context.Context, field, text, where string) erro
 	if field == asName || field == asTagline {
 		others = r.otherWords()
 	}
-	return r.inKit(ctx, Placed{What: text, Where: where, As: field, Others: others}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+field, text))
+	return r.inKit(ctx, Placed{What: text, Into: where, As: field, Others: others}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+field, text))
 }
 
 // setting is the change that sets a text.

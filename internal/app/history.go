@@ -22,7 +22,7 @@ type Past struct {
 	At     time.Time
 	By     string
 	What   string // "Headline: place"
-	Where  string // "this piece", "tall ones"; empty for the whole set
+	Reach  string // "this piece", "tall ones"; empty for the whole set
 	Undone bool   // it was taken back and can be put back
 }
 
@@ -36,7 +36,7 @@ func (a Documents) Past(ctx context.Context, m Member, s *Set) ([]Past, error) {
 	out := make([]Past, len(list))
 	for i, p := range list {
 		out[i] = Past{Seq: p.Seq, At: p.At, By: p.By, Undone: p.Undone}
-		out[i].What, out[i].Where = s.told(p.Op, p.Inverse)
+		out[i].What, out[i].Reach = s.told(p.Op, p.Inverse)
 	}
 	return out, err
 }

@@ -30,7 +30,7 @@ func keptLooks(b *brief.Brief) []piece.Look {
 // LookName is how people call a kept look: A, B, C in the order they stand; "A"
 // also for the one that is proposed before any is kept.
 func (s *Set) LookName(id string) string {
-	n := max(0, slices.IndexFunc(s.Kept, func(l piece.Look) bool { return l.ID == id }))
+	n := max(0, slices.IndexFunc(s.Looks, func(l piece.Look) bool { return l.ID == id }))
 	return string(rune('A' + n))
 }
 
@@ -82,17 +82,17 @@ func (a Sets) KeepLook(ctx context.Context, m Member, id ID, client string, look
 	if j := slices.IndexFunc(s.Job.Layouts, func(l *layout.Layout) bool { return l.Ref() == look.Layout }); j < 0 {
 		return "", fmt.Errorf("%w: there is no layout %q", ErrInvalid, look.Layout)
 	}
-	if i := slices.IndexFunc(s.Kept, func(l piece.Look) bool { return l.Same(look) }); i >= 0 {
+	if i := slices.IndexFunc(s.Looks, func(l piece.Look) bool { return l.Same(look) }); i >= 0 {
 		if shown {
-			err = a.ShowLook(ctx, m, id, client, s.Kept[i].ID)
+			err = a.ShowLook(ctx, m, id, client, s.Looks[i].ID)
 		}
-		return s.Kept[i].ID, err
+		return s.Looks[i].ID, err
 	}
-	if len(s.Kept) >= MaxKept {
+	if len(s.Looks) >= MaxKept {
 		return "", fmt.Errorf("%w: a brief keeps at most %d looks; let one go first", ErrInvalid, MaxKept)
 	}
 	ops := []edit.Op{keep(&look)}
-	if shown || len(s.Kept) == 0 {
+	if shown || len(s.Looks) == 0 {
 		ops = append(ops, show(look.ID))
 	}
 	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: s.Doc.Seq, Op: edit.Op{All: ops}})
@@ -105,8 +105,8 @@ func (a Sets) LetLookGo(ctx context.Context, m Member, id ID, client, look strin
 	if err != nil {
 		return err
 	}
-	rest := slices.DeleteFunc(slices.Clone(s.Kept), func(l piece.Look) bool { return l.ID == look })
-	if len(rest) == len(s.Kept) {
+	rest := slices.DeleteFunc(slices.Clone(s.Looks), func(l piece.Look) bool { return l.ID == look })
+	if len(rest) == len(s.Looks) {
 		return ErrNotFound
 	}
 	ops := []edit.Op{{Path: lookPath(look)}}
@@ -126,7 +126,7 @@ func (a Sets) ShowLook(ctx context.Context, m Member, id ID, client, look string
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(s.Kept, func(l piece.Look) bool { return l.ID == look }) {
+	if !slices.ContainsFunc(s.Looks, func(l piece.Look) bool { return l.ID == look }) {
 		return ErrNotFound
 	}
 	if s.Look != nil && s.Look.ID == look {

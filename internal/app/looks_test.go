@@ -32,8 +32,8 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 	if again, err := a.Sets.KeepLook(ctx, m, brief, "", second, false); err != nil || again != id {
 		t.Errorf("kept twice: %q %v", again, err)
 	}
-	if s := set(); len(s.Kept) != 2 || !s.CurrentLook().Same(first) {
-		t.Fatalf("%d kept, shown is not the first", len(s.Kept))
+	if s := set(); len(s.Looks) != 2 || !s.CurrentLook().Same(first) {
+		t.Fatalf("%d kept, shown is not the first", len(s.Looks))
 	}
 	if _, err := a.Sets.Finish(ctx, m, brief); err != nil {
 		t.Fatal(err)
@@ -55,8 +55,8 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := set()
-	if s.CurrentLook().Same(second) || s.CurrentLook().ID != id || !s.Kept[0].Same(first) {
-		t.Errorf("after a step: %+v", s.Kept)
+	if s.CurrentLook().Same(second) || s.CurrentLook().ID != id || !s.Looks[0].Same(first) {
+		t.Errorf("after a step: %+v", s.Looks)
 	}
 	done, err = a.Sets.Finished(ctx, m, brief)
 	if err != nil {
@@ -73,14 +73,14 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 	if err := a.Sets.LetLookGo(ctx, m, brief, "", id); err != nil {
 		t.Fatal(err)
 	}
-	if s := set(); len(s.Kept) != 1 || !s.CurrentLook().Same(first) {
-		t.Errorf("after letting go: %+v", s.Kept)
+	if s := set(); len(s.Looks) != 1 || !s.CurrentLook().Same(first) {
+		t.Errorf("after letting go: %+v", s.Looks)
 	}
 	if _, _, err := a.Documents.Undo(ctx, m, brief, "", false); err != nil {
 		t.Fatal(err)
 	}
-	if s := set(); len(s.Kept) != 2 {
-		t.Errorf("undo brought back %d looks", len(s.Kept))
+	if s := set(); len(s.Looks) != 2 {
+		t.Errorf("undo brought back %d looks", len(s.Looks))
 	}
 	if err := a.Sets.ShowLook(ctx, m, brief, "", "q"); err == nil {
 		t.Error("a look that is not kept was shown")

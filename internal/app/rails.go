@@ -146,7 +146,7 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 		if r.Pieces++; r.Pieces > 1 {
 			continue
 		}
-		r.Piece = p.ID
+		r.Placement = p.ID
 		if r.Was, err = a.shotOf(ctx, was); err == nil {
 			r.Becomes, err = a.shotOf(ctx, is)
 		}
@@ -245,12 +245,12 @@ func (a Team) Answer(ctx context.Context, m Member, id ID, answer, said string) 
 		if err := json.Unmarshal(r.Ops, &op); err != nil {
 			return err
 		}
-		if answer == "piece" && r.Piece != "" {
+		if answer == "piece" && r.Placement != "" {
 			s, err := a.sets.Set(ctx, m, r.Brief)
 			if err != nil {
 				return err
 			}
-			op = s.narrowed(op, r.Piece)
+			op = s.narrowed(op, r.Placement)
 		}
 		if _, err := a.documents.Edit(ctx, m, r.Brief, Change{Kind: "brief", Base: Latest, Client: "request", Op: op}); err != nil {
 			if errors.Is(err, ErrInvalid) {

@@ -106,7 +106,7 @@ func TestRails(t *testing.T) {
 		t.Fatalf("%+v, %v", ofMe, err)
 	}
 	q := ofMe[0]
-	if q.Why != "the client wants it" || q.Name != "Ida" || q.Rail != "colours" || q.Piece == "" || q.Pieces < 2 {
+	if q.Why != "the client wants it" || q.Name != "Ida" || q.Rail != "colours" || q.Placement == "" || q.Pieces < 2 {
 		t.Errorf("%+v", q)
 	}
 	was, err := a.Team.Snapshot(ctx, m, q.ID, "was")
@@ -152,7 +152,7 @@ func TestRails(t *testing.T) {
 		if h := s.Brief.Hands(p)["headline"]; h != nil {
 			fill = h.Fill
 		}
-		if (fill == "#FF0000") != (p.ID == q.Piece) {
+		if (fill == "#FF0000") != (p.ID == q.Placement) {
 			t.Errorf("%s is set in %q", p.ID, fill)
 		}
 	}

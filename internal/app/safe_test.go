@@ -178,7 +178,7 @@ func TestLookIDsAreNeverUsedAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	seen := map[string]bool{s.Kept[0].ID: true}
+	seen := map[string]bool{s.Looks[0].ID: true}
 	looks := s.Job.Looks(8)
 	for n := range 5 {
 		kept, err := a.Sets.KeepLook(ctx, m, id, "", looks[n+2], true)
@@ -209,7 +209,7 @@ func TestLookIDsAreNeverUsedAgain(t *testing.T) {
 	if s, err = a.Sets.Set(ctx, m, id); err != nil {
 		t.Fatal(err)
 	}
-	for _, pc := range s.PiecesIn(s.Kept[0]) {
+	for _, pc := range s.PiecesIn(s.Looks[0]) {
 		if _, ok := done[app.PieceKey(pc.Look, pc.Placement.ID)]; ok {
 			t.Errorf("%s is finished in a look nobody finished", pc.Placement.ID)
 		}

@@ -142,5 +142,5 @@ func (a Kits) Restore(ctx context.Context, m Member, kit ID, client string, vers
 func (a Sets) With(s *Set, k *Kit) *Set {
 	job := *s.Job
 	job.Kit, job.Library = s.Brief.Kit(k.Kit), k.Library
-	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Kept: s.Kept, Channels: s.Channels, Look: s.Look, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
+	return &Set{Brief: s.Brief, Doc: s.Doc, Kit: k, Job: &job, Looks: s.Looks, Channels: s.Channels, Look: s.Look, pieces: map[string]*piece.Piece{}, memo: cache.Some[string, any](mostThings)}
 }

@@ -17,7 +17,7 @@ type Request struct {
 	Rail       string
 	Words, Why string
 	Ops        json.RawMessage
-	Piece      string // placement it shows on first, "" for none
+	Placement  string // placement it shows on first, "" for none
 	Pieces     int    // on how many it shows
 	Was        string // hashes of pictures of that piece, before and after
 	Becomes    string
@@ -37,7 +37,7 @@ const requestColumns = `r.id, r.brief_id, d.name, r.rail, r.words, r.why, r.ops,
 func (s *Store) PutRequest(ctx context.Context, workspace ID, r Request, most int) (fresh bool, err error) {
 	tag, err := s.Pool.Exec(ctx, `insert into requests (workspace_id, brief_id, rail, words, why, ops, piece, pieces, was, becomes, user_id, name, id)
 		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $14 where (select count(*) from requests where brief_id = $2 and answer = '') < $13 on conflict (id) do nothing`,
-		workspace, r.Brief, r.Rail, r.Words, r.Why, r.Ops, r.Piece, r.Pieces, r.Was, r.Becomes, r.By, r.Name, most, r.ID)
+		workspace, r.Brief, r.Rail, r.Words, r.Why, r.Ops, r.Placement, r.Pieces, r.Was, r.Becomes, r.By, r.Name, most, r.ID)
 	if err != nil || tag.RowsAffected() == 1 {
 		return err == nil, err
 	}

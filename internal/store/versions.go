@@ -81,15 +81,15 @@ func (s *Store) QuietSince(ctx context.Context, workspace, id ID) (at time.Time,
 
 // Finished is a piece as it went out.
 type Finished struct {
-	Brief     ID
-	Kit       ID
-	Placement string
-	At        time.Time
-	Version   *int64 // of the kit, nil when it is not kept any more
-	Hash      string // of the drawing, to tell whether it would look different now
-	Look      []byte
-	SVG       string // hash of the file, self-contained, at scale 1
-	Report    []byte
+	Brief      ID
+	Kit        ID
+	Placement  string
+	At         time.Time
+	KitVersion *int64 // of the kit, nil when it is not kept any more
+	Hash       string // of the drawing, to tell whether it would look different now
+	Look       []byte
+	SVG        string // hash of the file, self-contained, at scale 1
+	Report     []byte
 }
 
 const finishedColumns = `brief_id, kit_id, placement, at, version_id, hash, look, svg, report`
@@ -102,7 +102,7 @@ func (s *Store) Finish(ctx context.Context, workspace ID, list ...Finished) erro
 				select $1, $2, $3, $4, $5, $6, $7, $8, $9 where exists (select from documents where id = $2 and workspace_id = $1)
 				on conflict (brief_id, placement) do update set kit_id = excluded.kit_id, at = now(), version_id = excluded.version_id,
 				hash = excluded.hash, look = excluded.look, svg = excluded.svg, report = excluded.report`,
-				workspace, f.Brief, f.Kit, f.Placement, f.Version, f.Hash, f.Look, f.SVG, f.Report); err != nil {
+				workspace, f.Brief, f.Kit, f.Placement, f.KitVersion, f.Hash, f.Look, f.SVG, f.Report); err != nil {
 				return err
 			}
 		}

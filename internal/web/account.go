@@ -252,7 +252,7 @@ func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) error {
 		if errors.Is(err, errTries) {
 			words = errTries.Error()
 		}
-		s.render(w, r, "code", "page", http.StatusUnprocessableEntity, frame{Title: "A code", Page: accountForm{Problem: words}, Version: strings.Trim(buildTag, `"`)})
+		s.render(w, r, "code", "page", http.StatusUnprocessableEntity, frame{Title: "A code", Page: accountForm{Problem: words}, Build: strings.Trim(buildTag, `"`)})
 		return nil
 	}
 	if err != nil {

@@ -27,16 +27,16 @@ func handOverOf(q url.Values) app.HandOver {
 }
 
 type handOverPage struct {
-	ID      string
-	Choice  app.HandOver
-	Kept    []keptLook
-	Formats []string
-	Pattern string
-	Files   []fileRow
-	Matters int    // findings that are more than notes
-	Parcel  string // the job of the last one, while it is packed or can be fetched
-	Caption string
-	Videos  []app.MadeVideo
+	ID       string
+	Choice   app.HandOver
+	Looks    []keptLook
+	Formats  []string
+	Pattern  string
+	Files    []fileRow
+	ToLookAt int    // findings that are more than notes
+	Parcel   string // the job of the last one, while it is packed or can be fetched
+	Caption  string
+	Videos   []app.MadeVideo
 }
 
 // fileRow is a file on the list, before it is drawn.
@@ -60,11 +60,11 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	h := handOverOf(r.URL.Query())
-	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Kept: s.trayOf(set).Kept, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
+	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Looks: s.trayOf(set).Looks, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
 	if p.Files, err = s.fileRows(r, set, h); err != nil {
 		return err
 	}
-	p.Matters = set.ToLookAt()
+	p.ToLookAt = set.ToLookAt()
 	if p.Videos, err = s.app.Files.Videos(r.Context(), member(r), set); err != nil {
 		return err
 	}
@@ -98,7 +98,7 @@ func (s *Server) fileRows(r *http.Request, set *app.Set, h app.HandOver) ([]file
 	for i, pl := range plans {
 		p := pl.Piece.Placement
 		row := fileRow{Plan: pl, Format: pl.Formats[0], Name: pl.Name(pl.Formats[0])}
-		if h.Look == "all" && len(set.Kept) > 1 {
+		if h.Look == "all" && len(set.Looks) > 1 {
 			row.Look = set.LookName(pl.Piece.Look.ID)
 		}
 		drawn := pl.Piece.Scene

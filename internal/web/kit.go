@@ -19,43 +19,43 @@ import (
 
 type kitPage struct {
 	*app.Kit
-	ID        string
-	Palette   []swatch // the colours of every palette
-	Palettes  []paletteRow
-	Doubles   []double
-	Seen      []seenRow
-	Starters  []assets.Palette
-	Matrix    []matrixRow
-	Dense     bool // the matrix shows no numbers
-	More      int  // colours it does not compare
-	Logos     []logoTile
-	Tone      *proposedTone // a version the logos lack
-	Steps     []mannerRow
-	Levels    []levelRow
-	TypeSets  []brand.TypeSet
-	TypeSet   brand.TypeSet // the one shown
-	Families  []assets.Family
-	OwnFonts  []ownFontRow
-	Head      string
-	Text      string
-	Shelf     []mini
-	Following int // briefs
-	Open      int // their pieces that follow the kit
-	Finished  int // pieces that keep the kit as it was
-	Moved     int // of those, how many would look different now
-	Missing   []missing
-	Ready     bool
-	Lockups   []string
-	Tones     []string
-	Roles     []brand.Role
-	Folders   []pictureFolder
-	Kept      []keptRow
-	Motion    motionPage
-	Words     []wordField
-	Spoken    []wordField
-	Parent    *app.Ancestor // nil for none
-	Others    []app.KitName
-	Owns      bool // who looks says what is left to everybody
+	ID         string
+	Palette    []swatch // the colours of every palette
+	Palettes   []paletteRow
+	Doubles    []double
+	Seen       []seenRow
+	Starters   []assets.Palette
+	Matrix     []matrixRow
+	Dense      bool // the matrix shows no numbers
+	More       int  // colours it does not compare
+	Logos      []logoTile
+	Tone       *proposedTone // a version the logos lack
+	Steps      []mannerRow
+	Levels     []levelRow
+	TypeSets   []brand.TypeSet
+	TypeSet    brand.TypeSet // the one shown
+	Families   []assets.Family
+	OwnFonts   []ownFontRow
+	Head       string
+	Text       string
+	Shelf      []mini
+	Following  int // briefs
+	Open       int // their pieces that follow the kit
+	Finished   int // pieces that keep the kit as it was
+	Moved      int // of those, how many would look different now
+	Missing    []missing
+	Ready      bool
+	Lockups    []string
+	Tones      []string
+	Roles      []brand.Role
+	Folders    []pictureFolder
+	Colourways []keptRow
+	Motion     motionPage
+	Words      []wordField
+	Spoken     []wordField
+	Parent     *app.Ancestor // nil for none
+	Others     []app.KitName
+	Owns       bool // who looks says what is left to everybody
 }
 
 // columns are the sections of the sheet in the order they are read. The template of the
@@ -175,7 +175,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p.Doubles, p.Seen, p.Starters = doubles(p.Palette), seenBy(p.Palette), assets.Palettes()
 	p.Logos, p.Tone = tiles(k), proposeTone(k)
 	p.Steps = mannerRows(k, s.app.Kits.Manner(k))
-	p.Folders, p.Kept = folders(k), keptRows(k)
+	p.Folders, p.Colourways = folders(k), keptRows(k)
 	set := k.Kit.TypeSet(r.FormValue("set"))
 	p.TypeSets, p.TypeSet = k.TypeSets, set
 	p.Head, p.Text = set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family

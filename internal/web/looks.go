@@ -31,8 +31,8 @@ type looksPage struct {
 
 // looksTray is what is kept so far.
 type looksTray struct {
-	ID   string
-	Kept []keptLook
+	ID    string
+	Looks []keptLook
 }
 
 type keptLook struct {
@@ -140,7 +140,7 @@ func (s *Server) stripOf(set *app.Set, look piece.Look, prefix string, height fl
 	if l := layoutOf(set, look.Layout); l != nil {
 		c.Name, c.Idea, c.Layout, dominant = l.Name, l.Idea, l.ID, l.Dominant()
 	}
-	for _, k := range set.Kept {
+	for _, k := range set.Looks {
 		if k.Same(look) {
 			c.Kept, c.KeptID = set.LookName(k.ID), k.ID
 		}
@@ -178,8 +178,8 @@ func (s *Server) trayOf(set *app.Set) looksTray {
 	t := looksTray{ID: set.Doc.ID.String()}
 	pl, _ := spec.Find("feed-square")
 	for i, tab := range lookTabs(set) {
-		k := set.Kept[i]
-		t.Kept = append(t.Kept, keptLook{lookTab: tab, JSON: jsonOf(k), Mini: miniOf(set.Piece(k, pl).Scene, pl, "kept"+tab.Letter+"-", 84, 0)})
+		k := set.Looks[i]
+		t.Looks = append(t.Looks, keptLook{lookTab: tab, JSON: jsonOf(k), Mini: miniOf(set.Piece(k, pl).Scene, pl, "kept"+tab.Letter+"-", 84, 0)})
 	}
 	return t
 }
@@ -306,7 +306,7 @@ func (s *Server) tray(w http.ResponseWriter, r *http.Request, kept string) error
 		Letter string `json:"letter"`
 	}
 	letters := map[string]keptAs{}
-	for _, k := range set.Kept {
+	for _, k := range set.Looks {
 		k2 := k
 		k2.ID = ""
 		letters[jsonOf(k2)] = keptAs{k.ID, set.LookName(k.ID)}

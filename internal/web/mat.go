@@ -203,30 +203,30 @@ type syncRequest struct {
 	Lift    *liftChange `json:"lift"`
 	BenchIs string      `json:"benchIs"` // the bench the page has
 	Caret   *struct {
-		Piece string `json:"piece"`
-		Slot  string `json:"slot"`
-		Text  string `json:"text"`
-		Have  string `json:"have"` // key of the glyphs the page has
+		Placement string `json:"placement"`
+		Slot      string `json:"slot"`
+		Text      string `json:"text"`
+		Have      string `json:"have"` // key of the glyphs the page has
 	} `json:"caret"`
 	Close string `json:"close"` // the piece the Close-up shows
 	Hand  *struct {
-		Piece string         `json:"piece"`
-		Edits []app.HandEdit `json:"edits"`
+		Placement string         `json:"placement"`
+		Edits     []app.HandEdit `json:"edits"`
 	} `json:"hand"`
 	Further *struct { // another reach for what was changed by hand of a part
-		Piece string `json:"piece"`
-		Slot  string `json:"slot"`
-		From  string `json:"from"`
-		To    string `json:"to"`
+		Placement string `json:"placement"`
+		Slot      string `json:"slot"`
+		From      string `json:"from"`
+		To        string `json:"to"`
 	} `json:"further"`
 	IntoKit string    `json:"intoKit"` // a colour the kit is to have
 	LiftAll string    `json:"liftAll"` // a piece back to the rule; "set" for all of them
 	Revert  string    `json:"revert"`  // undo or redo
 	Variant string    `json:"variant"` // a piece that gets another try beside it
 	Take    *struct { // a part as it was
-		Piece string `json:"piece"`
-		Slot  string `json:"slot"`
-		Seq   int64  `json:"seq"`
+		Placement string `json:"placement"`
+		Slot      string `json:"slot"`
+		Seq       int64  `json:"seq"`
 	} `json:"take"`
 	Move *struct { // another part of a picture
 		Reach string     `json:"reach"`
@@ -284,7 +284,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	if c := q.Caret; c != nil {
-		st.Caret = caretOf(set, c.Piece, c.Slot, c.Text, c.Have)
+		st.Caret = caretOf(set, c.Placement, c.Slot, c.Text, c.Have)
 	}
 	reply(w, http.StatusOK, st)
 	return nil
@@ -305,9 +305,9 @@ func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequ
 	case q.Move != nil:
 		_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
 	case q.Hand != nil:
-		_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Piece, q.Hand.Edits)
+		_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Placement, q.Hand.Edits)
 	case q.Further != nil:
-		_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Piece, q.Further.Slot, q.Further.From, q.Further.To)
+		_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Placement, q.Further.Slot, q.Further.From, q.Further.To)
 	case q.IntoKit != "":
 		err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
 	case q.LiftAll == "set":
@@ -319,7 +319,7 @@ func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequ
 	case q.Variant != "":
 		made.Variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
 	case q.Take != nil:
-		_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Piece, q.Take.Slot, q.Take.Seq)
+		_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Placement, q.Take.Slot, q.Take.Seq)
 	case q.Picture != nil:
 		err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
 	case q.Places != nil:
@@ -350,22 +350,22 @@ func hashOf(html string) string {
 	return strconv.FormatUint(h.Sum64(), 36)
 }
 
-// mattersPage is what preflight says of the whole set.
-type mattersPage struct {
-	List    []app.Matter
+// findingsPage is what preflight says of the whole set.
+type findingsPage struct {
+	List    []app.SetFinding
 	ToLook  int      // that are more than notes
 	Fixable int      // of them
 	Will    []string // what fixing all of them does, part by part
 	Places  map[string]string
 }
 
-// matters answers with the list of findings, each with the pieces it stands on.
-func (s *Server) matters(w http.ResponseWriter, r *http.Request) error {
+// findings answers with the list of findings, each with the pieces it stands on.
+func (s *Server) findings(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	if err != nil {
 		return err
 	}
-	p := mattersPage{List: set.Matters(set.Pieces()), Places: map[string]string{}}
+	p := findingsPage{List: set.Findings(set.Pieces()), Places: map[string]string{}}
 	for _, m := range p.List {
 		if m.Fixable && m.Severity != preflight.Note {
 			p.Fixable++
@@ -376,7 +376,7 @@ func (s *Server) matters(w http.ResponseWriter, r *http.Request) error {
 	for _, pl := range set.Placements() {
 		p.Places[pl.ID] = pl.Name
 	}
-	return s.replyPart(w, r, "mat", "matters", p, nil)
+	return s.replyPart(w, r, "mat", "findings", p, nil)
 }
 
 // colourways answers with a piece in every colourway of its layout, within a reach.
@@ -384,7 +384,7 @@ func (s *Server) colourways(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
 	var p spec.Placement
 	if err == nil {
-		if p, err = set.Channels.Parse(r.URL.Query().Get("piece")); err != nil {
+		if p, err = set.Channels.Parse(r.URL.Query().Get("placement")); err != nil {
 			err = fmt.Errorf("%w: %v", app.ErrInvalid, err)
 		}
 	}

@@ -59,7 +59,7 @@ func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, proble
 		return err
 	}
 	f := frame{Title: "Account", Screen: "account", Page: p}
-	f.Member, f.Version = m, strings.Trim(buildTag, `"`)
+	f.Member, f.Build = m, strings.Trim(buildTag, `"`)
 	s.render(w, r, "account", "page", status, f)
 	return nil
 }

@@ -151,16 +151,16 @@ func parsePages() (*pages, error) {
 
 // frame is what every page shows around its own part.
 type frame struct {
-	Title   string
-	Member  app.Member
-	Screen  string // start, looks, mat, kit, desk
-	Kit     *app.Kit
-	Set     *app.Set
-	Undoes  string // id of the document undo acts on
-	Steps   app.Steps
-	Watch   string // ids of the documents whose changes this page follows
-	Version string
-	Page    any
+	Title  string
+	Member app.Member
+	Screen string // start, looks, mat, kit, desk
+	Kit    *app.Kit
+	Set    *app.Set
+	Undoes string // id of the document undo acts on
+	Steps  app.Steps
+	Watch  string // ids of the documents whose changes this page follows
+	Build  string
+	Page   any
 }
 
 // May reports whether who looks at the page may do something: view, comment, change, manage.
@@ -178,7 +178,7 @@ func (f frame) Initials() string {
 
 func (s *Server) show(w http.ResponseWriter, r *http.Request, name string, f frame) {
 	f.Member = member(r)
-	f.Version = strings.Trim(buildTag, `"`)
+	f.Build = strings.Trim(buildTag, `"`)
 	s.render(w, r, name, "page", http.StatusOK, f)
 }
 
@@ -319,7 +319,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	if status == http.StatusServiceUnavailable && r.Method == http.MethodGet {
 		w.Header().Set("Refresh", "3") // the page tries again by itself
 	}
-	f := frame{Title: "Not here", Page: words, Version: strings.Trim(buildTag, `"`)}
+	f := frame{Title: "Not here", Page: words, Build: strings.Trim(buildTag, `"`)}
 	f.Member = member(r)
 	s.render(w, r, "problem", "page", status, f)
 }

@@ -47,7 +47,7 @@ func (s *Server) pastPiece(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return fmt.Errorf("%w: %q is no change of this brief", app.ErrInvalid, chi.URLParam(r, "seq"))
 	}
-	p, err := set.Channels.Parse(r.URL.Query().Get("piece"))
+	p, err := set.Channels.Parse(r.URL.Query().Get("placement"))
 	if err != nil {
 		return fmt.Errorf("%w: %v", app.ErrInvalid, err)
 	}

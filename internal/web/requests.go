@@ -71,7 +71,7 @@ func (s *Server) askedRows(r *http.Request, list []app.Request) ([]askedRow, err
 	out := make([]askedRow, len(list))
 	for i, q := range list {
 		out[i] = askedRow{Request: q, Also: q.Pieces - 1}
-		if p, err := where.Parse(q.Piece); err == nil {
+		if p, err := where.Parse(q.Placement); err == nil {
 			out[i].Place = p.Name
 		}
 	}

@@ -76,7 +76,7 @@ func (s *Server) mailed(w http.ResponseWriter, r *http.Request, name string, p m
 		}
 		status, p.Problem, p.Done = http.StatusUnprocessableEntity, plainly(err), false
 	}
-	s.render(w, r, name, "page", status, frame{Title: "Another password", Page: p, Version: strings.Trim(buildTag, `"`)})
+	s.render(w, r, name, "page", status, frame{Title: "Another password", Page: p, Build: strings.Trim(buildTag, `"`)})
 	return nil
 }
 

@@ -135,7 +135,7 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/briefs/{id}/looks", s.do(s.looks))
 	r.Get("/briefs/{id}/looks/more", s.do(s.moreLooks))
 	r.Get("/briefs/{id}/mat", s.do(s.mat))
-	r.Get("/briefs/{id}/matters", s.do(s.matters))
+	r.Get("/briefs/{id}/findings", s.do(s.findings))
 	r.Get("/briefs/{id}/colourways", s.do(s.colourways))
 	r.Get("/briefs/{id}/pieces/{placement}.{format}", s.do(s.download))
 	r.Get("/briefs/{id}/set.zip", s.do(s.downloadAll))

@@ -237,7 +237,7 @@ func TestWorkspacesAreClosed(t *testing.T) {
 	kit := mine.newKit("Mine")
 	brief := mine.newBrief(kit)
 	for _, path := range []string{"/kits/" + kit, "/kits/" + kit + "/sheet", "/briefs/" + brief + "/start", "/briefs/" + brief + "/mat", "/briefs/" + brief + "/set.zip", "/briefs/" + brief + "/pieces/story.png",
-		"/briefs/" + brief + "/handover", "/briefs/" + brief + "/handover/files", "/briefs/" + brief + "/handover/weigh?key=story", "/briefs/" + brief + "/looks/more", "/briefs/" + brief + "/examples", "/briefs/" + brief + "/minis", "/briefs/" + brief + "/places", "/briefs/" + brief + "/matters", "/briefs/" + brief + "/past", "/briefs/" + brief + "/past/0?piece=story", "/briefs/" + brief + "/video", "/briefs/" + brief + "/video/sound.wav"} {
+		"/briefs/" + brief + "/handover", "/briefs/" + brief + "/handover/files", "/briefs/" + brief + "/handover/weigh?key=story", "/briefs/" + brief + "/looks/more", "/briefs/" + brief + "/examples", "/briefs/" + brief + "/minis", "/briefs/" + brief + "/places", "/briefs/" + brief + "/findings", "/briefs/" + brief + "/past", "/briefs/" + brief + "/past/0?placement=story", "/briefs/" + brief + "/video", "/briefs/" + brief + "/video/sound.wav"} {
 		if r, _ := other.get(path); r.StatusCode != http.StatusNotFound {
 			t.Errorf("%s of another workspace is answered %s", path, r.Status)
 		}

@@ -53,7 +53,7 @@ type lookTab struct {
 // lookTabs are the kept looks of a set by their letters.
 func lookTabs(set *app.Set) []lookTab {
 	out := []lookTab{}
-	for _, k := range set.Kept {
+	for _, k := range set.Looks {
 		t := lookTab{ID: k.ID, Letter: set.LookName(k.ID), Shown: set.Look != nil && set.Look.ID == k.ID}
 		if l := layoutOf(set, k.Layout); l != nil {
 			t.Name = l.Name
@@ -141,11 +141,11 @@ type logoChoice struct {
 }
 
 type caretState struct {
-	Piece string        `json:"piece"`
-	Slot  string        `json:"slot"`
-	Stops []piece.Stop  `json:"stops"`
-	Moved *scene.Affine `json:"moved,omitempty"` // where the words went by hand, carets with them
-	Echo  *piece.Echo   `json:"echo"`            // for drawing letters at once; nil where the server has to
+	Placement string        `json:"placement"`
+	Slot      string        `json:"slot"`
+	Stops     []piece.Stop  `json:"stops"`
+	Moved     *scene.Affine `json:"moved,omitempty"` // where the words went by hand, carets with them
+	Echo      *piece.Echo   `json:"echo"`            // for drawing letters at once; nil where the server has to
 }
 
 // cardOn is the id of the card a placement shows.

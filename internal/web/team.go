@@ -115,7 +115,7 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 		}
 	}
 	f := frame{Title: "Team", Screen: "team", Page: p}
-	f.Member, f.Version = m, strings.Trim(buildTag, `"`)
+	f.Member, f.Build = m, strings.Trim(buildTag, `"`)
 	s.render(w, r, "team", "page", status, f)
 	return nil
 }

@@ -29,29 +29,29 @@ type videoPage struct {
 
 // videoState is what the page's script needs to know.
 type videoState struct {
-	Seq         int64        `json:"seq"`
-	Undo        bool         `json:"undo"`
-	Redo        bool         `json:"redo"`
-	Nothing     bool         `json:"nothing,omitempty"`
-	Shots       []shotState  `json:"shots"`
-	OfSet       []brief.Shot `json:"ofSet"`   // the set's own pieces as shots
-	Layouts     [][2]string  `json:"layouts"` // id and name
-	Own         bool         `json:"own"`     // somebody set the order up, it is not the proposed one
-	Opening     bool         `json:"opening"`
-	Closing     bool         `json:"closing"`
-	Mark        bool         `json:"mark"`
-	Music       string       `json:"music"`  // what the video names
-	Plays       string       `json:"plays"`  // the id of the piece that is played, "" for none
-	Pieces      []musicState `json:"pieces"` // of the shelf
-	Roles       []string     `json:"roles"`
-	Pics        []picChoice  `json:"pics"`
-	Place       string       `json:"place"`
-	Film        filmState    `json:"film"`
-	Moves       *filmState   `json:"moves,omitempty"`       // a piece that moves, watched instead
-	MovingPiece string       `json:"movingPiece,omitempty"` // its placement
-	Others      []otherState `json:"others"`
-	EndCard     string       `json:"endCard,omitempty"` // the placement of the piece it may close with
-	HasEnd      bool         `json:"hasEnd"`            // and does
+	Seq             int64        `json:"seq"`
+	Undo            bool         `json:"undo"`
+	Redo            bool         `json:"redo"`
+	Nothing         bool         `json:"nothing,omitempty"`
+	Shots           []shotState  `json:"shots"`
+	OfSet           []brief.Shot `json:"ofSet"`   // the set's own pieces as shots
+	Layouts         [][2]string  `json:"layouts"` // id and name
+	Own             bool         `json:"own"`     // somebody set the order up, it is not the proposed one
+	Opening         bool         `json:"opening"`
+	Closing         bool         `json:"closing"`
+	Mark            bool         `json:"mark"`
+	Music           string       `json:"music"`  // what the video names
+	Plays           string       `json:"plays"`  // the id of the piece that is played, "" for none
+	Pieces          []musicState `json:"pieces"` // of the shelf
+	Roles           []string     `json:"roles"`
+	Pics            []picChoice  `json:"pics"`
+	Place           string       `json:"place"`
+	Film            filmState    `json:"film"`
+	Moves           *filmState   `json:"moves,omitempty"`       // a piece that moves, watched instead
+	MovingPlacement string       `json:"movingPlacement,omitempty"` // its placement
+	Others          []otherState `json:"others"`
+	EndCard         string       `json:"endCard,omitempty"` // the placement of the piece it may close with
+	HasEnd          bool         `json:"hasEnd"`            // and does
 
 	Voice     string        `json:"voice"`               // what the video names
 	Speaks    string        `json:"speaks"`              // who speaks, "none" for nobody
@@ -277,7 +277,7 @@ func videoOf(set *app.Set, of watched) videoState {
 	}
 	if f, p, ok := set.MovingFilm(of.Moving, of.Seconds); ok {
 		moves := filmOf(f, p)
-		st.Moves, st.MovingPiece = &moves, of.Moving
+		st.Moves, st.MovingPlacement = &moves, of.Moving
 	}
 	if set.Film(at).TooLong(at) > 0 {
 		cut := film.Shorten(set.Job, spoken, at)

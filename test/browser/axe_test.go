@@ -154,7 +154,7 @@ func TestNothingSeriousForAxe(t *testing.T) {
 	b.see(`.slip .other`)
 	check("mat with a slip")
 	b.click(`[data-preflight]`)
-	b.see(`.matters`)
+	b.see(`.findings`)
 	check("mat with preflight")
 	b.goTo(mat + "?close=feed-tall")
 	b.until(`(` + matData + `.state.close?.parts.length ?? 0) > 3`)

@@ -210,7 +210,7 @@ func TestTwoTabsShapeOnePiece(t *testing.T) {
 	rotate(two, "headline", 5)
 	two.until(two.part("headline", "rotate === 5"))
 	one.front()
-	one.run(fmt.Sprintf(mat+`.box.put({ hand: { piece: 'feed-tall', edits: [`+mat+`.edit('headline', 'rotate', -5), `+mat+`.edit('body', 'rotate', 3)] } }, { base: %d })`, seq))
+	one.run(fmt.Sprintf(mat+`.box.put({ hand: { placement: 'feed-tall', edits: [`+mat+`.edit('headline', 'rotate', -5), `+mat+`.edit('body', 'rotate', 3)] } }, { base: %d })`, seq))
 	one.until(`document.querySelector('.notice.bad')?.textContent.includes('-5') && document.querySelector('.notice.bad').textContent.includes('5')`)
 	one.until(one.part("headline", "rotate === 5"))
 	one.click(`.notice button`)

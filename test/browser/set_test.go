@@ -70,9 +70,9 @@ func TestStartSaysEverything(t *testing.T) {
 
 	// what is left of the example is found
 	b.click(`[data-preflight]`)
-	b.see(`.matters li.sev-warning`)
-	b.click(`.matters [data-fix=sample][data-slot=callToAction]`)
-	b.until(`!document.querySelector('.matters [data-fix=sample][data-slot=callToAction]')`)
+	b.see(`.findings li.sev-warning`)
+	b.click(`.findings [data-fix=sample][data-slot=callToAction]`)
+	b.until(`!document.querySelector('.findings [data-fix=sample][data-slot=callToAction]')`)
 	b.saved()
 }
 

@@ -186,7 +186,7 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	server, err := stage.Serve(t.Context(), binary, stage.Where{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
+	server, err := stage.Serve(t.Context(), binary, stage.Data{Database: s.Database, Files: s.Files}, "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -81,7 +81,7 @@ func open(ctx context.Context, dir, database string) (slots []*slot, urls []stri
 	if err != nil {
 		return nil, nil, err
 	}
-	at := stage.Where{Database: database, Files: filepath.Join(dir, "files")}
+	at := stage.Data{Database: database, Files: filepath.Join(dir, "files")}
 	for range 2 {
 		listen := "127.0.0.1:0"
 		s := &slot{start: func() (*stage.Program, error) { return stage.Serve(ctx, binary, at, listen, "-workers", "0") }}

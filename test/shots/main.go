@@ -94,7 +94,7 @@ func run(url, out, only string) error {
 		{"team", "/team", nil},
 		{"handover", brief + "/handover", []cdp.Action[cdp.Void]{weighed}},
 		{"channels", "/channels", nil},
-		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.matters li`)}},
+		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.findings li`)}},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
 		{"close-up", mat + "?close=feed-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`[data-unit=headline]`), cdp.Click(`[data-unit=headline]`), cdp.WaitVisible(`.slip [data-paint]`)}},
 	}

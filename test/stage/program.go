@@ -19,8 +19,8 @@ type Program struct {
 	cmd *exec.Cmd
 }
 
-// Where says which database and which files a program works on.
-type Where struct {
+// Data says which database and which files a program works on.
+type Data struct {
 	Database, Files string
 	Env             []string // more of the environment, NAME=value
 }
@@ -41,7 +41,7 @@ func Binary(dir string) (string, error) {
 }
 
 // Serve starts a server, with more arguments if need be.
-func Serve(ctx context.Context, binary string, at Where, listen string, more ...string) (*Program, error) {
+func Serve(ctx context.Context, binary string, at Data, listen string, more ...string) (*Program, error) {
 	p, said, err := at.start(ctx, binary, append([]string{"serve", "-listen", listen}, more...)...)
 	if err != nil {
 		return nil, err
@@ -53,13 +53,13 @@ func Serve(ctx context.Context, binary string, at Where, listen string, more ...
 }
 
 // Work starts a worker.
-func Work(ctx context.Context, binary string, at Where) (*Program, error) {
+func Work(ctx context.Context, binary string, at Data) (*Program, error) {
 	p, _, err := at.start(ctx, binary, "work")
 	return p, err
 }
 
 // start starts a program and waits for the first line it says.
-func (w Where) start(ctx context.Context, binary string, args ...string) (p *Program, said string, err error) {
+func (w Data) start(ctx context.Context, binary string, args ...string) (p *Program, said string, err error) {
 	cmd := exec.CommandContext(ctx, binary, append(args, "-database", w.Database, "-files", w.Files)...)
 	cmd.Env = append(append(os.Environ(), "MALLOC_ARENA_MAX=2"), w.Env...)
 	out, err := cmd.StdoutPipe()

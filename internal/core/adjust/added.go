@@ -300,7 +300,7 @@ func (a *adjuster) wordsUpTo(add brief.Added, r spec.Rect, most float64) (scene.
 	size = math.Floor(size*10) / 10
 	p := scene.Part{
 		Slot: add.Slot, Kind: scene.KindText, Text: text, Field: add.Slot, SizePx: size, Family: style.Family, Weight: face.Weight,
-		Set: look, Upper: style.Upper, Align: "start",
+		Style: look, Upper: style.Upper, Align: "start",
 	}
 	align := "middle"
 	if hand != nil && hand.Align != "" {

@@ -355,7 +355,7 @@ func TestWordsInTheirOwnStyle(t *testing.T) {
 	sh := typeset.NewShaper()
 	line := func(align string) *scene.Scene {
 		l := sh.Line("Quiet water, first", typeset.Style{Face: face})
-		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: "Quiet water, first", Family: "Figtree", Weight: 400, SizePx: 50, Set: typeset.Style{Face: face}, Align: align,
+		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: "Quiet water, first", Family: "Figtree", Weight: 400, SizePx: 50, Style: typeset.Style{Face: face}, Align: align,
 			Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Fill: black, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
 		return &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, white), p}}
 	}
@@ -416,7 +416,7 @@ func TestStyledWordsFromRightToLeft(t *testing.T) {
 	} {
 		l := sh.Line(c.text, look)
 		end := 100 + l.Advance*50
-		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: c.text, Family: face.Family, Weight: 400, SizePx: 50, Set: look, Align: "end", Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
+		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: c.text, Family: face.Family, Weight: 400, SizePx: 50, Style: look, Align: "end", Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
 		s := &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, white), p}}
 		apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":`+c.runs+`}]`)
 		got := s.Parts[1]

@@ -96,7 +96,7 @@ func (a *adjuster) styledLine(p *scene.Part, line []scene.TextLine, runs []brief
 	grown = 1
 	widths := make([]float64, len(list))
 	for i, s := range list {
-		size, look := p.Size(s.of), p.Set
+		size, look := p.Size(s.of), p.Style
 		t := scene.TextLine{Y: s.of.Y, From: s.from, SizePx: s.of.SizePx, Fill: s.of.Fill}
 		var run brief.Run
 		if s.run >= 0 {

@@ -148,7 +148,7 @@ func (c *counter) steps(p *scene.Part) [][]scene.Part {
 		left, right = l.X+left*size, l.X+right*size
 		set := func(text string, x float64) scene.Part {
 			one := *p
-			line := c.shaper.Line(text, p.Set)
+			line := c.shaper.Line(text, p.Style)
 			at := l
 			at.Line, at.X, at.Under = line, x, nil
 			one.Text, one.Lines = text, []scene.TextLine{at}
@@ -174,7 +174,7 @@ func (c *counter) steps(p *scene.Part) [][]scene.Part {
 		out := [][]scene.Part{around}
 		for k := range countSteps {
 			text := n.at(ease(float64(k) / countSteps))
-			wide := c.shaper.Line(text, p.Set).Advance * size
+			wide := c.shaper.Line(text, p.Style).Advance * size
 			x := right - wide // it grows away from what follows
 			switch {
 			case strings.TrimSpace(after) != "":

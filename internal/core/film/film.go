@@ -123,7 +123,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		pc := shotPiece(j, look, at, s)
 		f.add(s.Role, i, pc.Scene, seconds, goesLike(&pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
-		f.matters(j)
+		f.noteSubjects(j)
 		f.check(s, said, pc.Findings)
 		f.runs(j, s)
 	}
@@ -154,7 +154,7 @@ func Moving(j *piece.Job, pc *piece.Piece, fps int, seconds float64, still bool)
 	}
 	f.add("piece", 0, s, seconds, goesLike(pc))
 	if len(f.Takes) > 0 {
-		f.matters(j)
+		f.noteSubjects(j)
 		f.runs(j, brief.Shot{Mute: true})
 	}
 	for i := range f.Takes {

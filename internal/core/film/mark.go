@@ -10,9 +10,9 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// matters notes where what matters of pictures stands on the last take, and has pictures grow
+// noteSubjects notes where what noteSubjects of pictures stands on the last take, and has pictures grow
 // about it.
-func (f *Film) matters(j *piece.Job) {
+func (f *Film) noteSubjects(j *piece.Job) {
 	t := &f.Takes[len(f.Takes)-1]
 	for i := range t.Layers {
 		p := &t.Layers[i].Drawing.Parts[0]

@@ -39,7 +39,7 @@ func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool 
 func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
 	part := scene.Part{
 		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
-		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Set: s.look, Upper: s.style.Upper, Align: "start",
+		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Style: s.look, Upper: s.style.Upper, Align: "start",
 	}
 	switch {
 	case align == "center":

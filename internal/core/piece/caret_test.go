@@ -42,7 +42,7 @@ func TestCaretStandsAtTheClustersOfHarfBuzz(t *testing.T) {
 		}
 		look := typeset.Style{Face: face}
 		line := assets.Shaper().Line(text, look)
-		part := &scene.Part{Kind: scene.KindText, Text: text, SizePx: size, Set: look, Lines: []scene.TextLine{{Line: line, X: left, Y: 300}}}
+		part := &scene.Part{Kind: scene.KindText, Text: text, SizePx: size, Style: look, Lines: []scene.TextLine{{Line: line, X: left, Y: 300}}}
 		return piece.Stops(part, text), face, line.Advance
 	}
 	at := func(what string, s piece.Stop, want float64) {

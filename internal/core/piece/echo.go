@@ -42,17 +42,17 @@ var echoed = func() string {
 // neighbours or run from right to left, and for a part that is not set type. have is
 // the key of the glyphs the page has.
 func EchoOf(s *typeset.Shaper, part *scene.Part, typed, have string) *Echo {
-	if part.Set.Face == nil || len(part.Lines) == 0 || joined(typed) {
+	if part.Style.Face == nil || len(part.Lines) == 0 || joined(typed) {
 		return nil
 	}
 	h := fnv.New64a()
-	_, _ = fmt.Fprint(h, part.Family, part.Weight, part.Set.Face.Italic, part.Set.Figures)
-	e := &Echo{Key: fmt.Sprintf("%x", h.Sum64()), Size: part.Size(part.Lines[0]), Tracking: part.Set.Tracking, Fill: part.Fill.Hex(), Align: part.Align, Upper: part.Upper}
+	_, _ = fmt.Fprint(h, part.Family, part.Weight, part.Style.Face.Italic, part.Style.Figures)
+	e := &Echo{Key: fmt.Sprintf("%x", h.Sum64()), Size: part.Size(part.Lines[0]), Tracking: part.Style.Tracking, Fill: part.Fill.Hex(), Align: part.Align, Upper: part.Upper}
 	if e.Key == have {
 		return e
 	}
 	e.Glyphs = map[string]Glyph{}
-	plain := typeset.Style{Face: part.Set.Face, Figures: part.Set.Figures}
+	plain := typeset.Style{Face: part.Style.Face, Figures: part.Style.Figures}
 	for _, r := range echoed + typed {
 		c := string(r)
 		if _, ok := e.Glyphs[c]; ok || r == '\n' {

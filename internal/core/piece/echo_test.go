@@ -23,7 +23,7 @@ func TestAnEchoIsAsWideAsTheLine(t *testing.T) {
 		const text = "Quiet water, first strokes: 3 May"
 		style := typeset.Style{Face: face, Tracking: -0.01}
 		line := s.Line(text, style)
-		part := &scene.Part{Kind: scene.KindText, Text: text, Family: family, Weight: face.Weight, SizePx: 80, Set: style, Align: "start", Lines: []scene.TextLine{{Line: line}}}
+		part := &scene.Part{Kind: scene.KindText, Text: text, Family: family, Weight: face.Weight, SizePx: 80, Style: style, Align: "start", Lines: []scene.TextLine{{Line: line}}}
 		e := piece.EchoOf(s, part, text, "")
 		if e == nil || len(e.Glyphs) < 120 {
 			t.Fatalf("%s has no echo, or too few letters", family)
@@ -50,7 +50,7 @@ func TestAnEchoIsAsWideAsTheLine(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	part := &scene.Part{Kind: scene.KindText, Set: typeset.Style{Face: face}, Lines: []scene.TextLine{{Line: s.Line("x", typeset.Style{Face: face})}}}
+	part := &scene.Part{Kind: scene.KindText, Style: typeset.Style{Face: face}, Lines: []scene.TextLine{{Line: s.Line("x", typeset.Style{Face: face})}}}
 	if piece.EchoOf(s, part, "مزرعة", "") != nil {
 		t.Error("Arabic has an echo, though its letters join")
 	}

@@ -74,7 +74,7 @@ type Part struct {
 	Family   string
 	Weight   int
 	Ground   colour.RGB // the colour contrast was measured against
-	Set      typeset.Style
+	Style    typeset.Style
 	Upper    bool   // set in capitals, however it was typed
 	Align    string // "start", "middle" or "end" of the lines
 	Contrast float64

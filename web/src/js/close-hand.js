@@ -327,7 +327,7 @@
         this.dropBack()
         return Promise.resolve()
       }
-      return this.box.put({ hand: { piece: this.close, edits } }, { base: this.state.seq }).then(() => {
+      return this.box.put({ hand: { placement: this.close, edits } }, { base: this.state.seq }).then(() => {
         if (this.held === held) this.dropBack()
       })
     },

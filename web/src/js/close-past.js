@@ -21,7 +21,7 @@
       const piece = this.close
       whenSeen(this.adds.querySelectorAll('[data-then]'), async (host) => {
         if (!host.isConnected) return
-        const at = `/briefs/${this.id}/past/${host.dataset.then}?piece=${encodeURIComponent(piece)}`
+        const at = `/briefs/${this.id}/past/${host.dataset.then}?placement=${encodeURIComponent(piece)}`
         fill(host, (await get(at)).html)
       })
       const held = this.picked.length === 1 && this.part(this.picked[0])
@@ -39,7 +39,7 @@
         return
       }
       if (b.dataset.take) {
-        const take = { piece: this.close, slot: this.picked[0], seq: Number(b.dataset.take) }
+        const take = { placement: this.close, slot: this.picked[0], seq: Number(b.dataset.take) }
         await this.box.put({ take })
       } else {
         try {

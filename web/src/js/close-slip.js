@@ -100,7 +100,7 @@
         if (this.active?.field) this.active.reach = d.reach
         this.closeSlip()
         if (this.active?.field) this.field.focus({ preventScroll: true })
-      } else if (d.further) this.box.put({ further: { piece: this.close, slot: q.unit, from: d.further, to: d.to } })
+      } else if (d.further) this.box.put({ further: { placement: this.close, slot: q.unit, from: d.further, to: d.to } })
       else if (d.liftUnit) this.liftUnit(d.liftUnit)
       else if (d.run) this.setRun(q, d.run, d.value)
       else if (d.paint) this.sendHand(this.picked.map((u) => this.edit(u, d.paint, d.value)))

@@ -76,7 +76,7 @@
   // elsewhere than on the page of its own a notice says what came where
   function told(d, thing) {
     const where = d.placed
-      .map((p) => `${p.what}: ${p.where}`)
+      .map((p) => `${p.what}: ${p.into}`)
       .concat((d.left ?? []).map((l) => `${l.what} found no place: ${l.why}`))
       .join('. ')
     window.dispatchEvent(new CustomEvent('aspen:given', { detail: d }))
@@ -112,7 +112,7 @@
   const takeBack = (placed, d = here) => post('/give/back', { placed, kit: d.kit, brief: d.brief, seen: !!seen })
 
   function row(p, thing) {
-    const li = el('li', {}, el('b', {}, p.what), el('span.to', { 'aria-hidden': 'true' }, '→'), el('span', {}, p.where))
+    const li = el('li', {}, el('b', {}, p.what), el('span.to', { 'aria-hidden': 'true' }, '→'), el('span', {}, p.into))
     li.placed = p
     const again = thing.file || thing.text
     if (again && p.others?.length > 1) {

@@ -123,7 +123,7 @@
           this.drawCaret()
         }
         if (same && this.stops.length) put()
-        else this.sync({ caret: { piece, slot, text: w.text } }).then(put)
+        else this.sync({ caret: { placement: piece, slot, text: w.text } }).then(put)
       }
       this.layers()
       this.openSlip()

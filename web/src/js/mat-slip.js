@@ -230,7 +230,7 @@
         this.slipRefresh()
         if (a.field) this.field.focus({ preventScroll: true })
       } else if (d.turnHere)
-        this.sync({ turn: { what: d.turnHere, by: Number(d.by), reach: this.reachOf(a), piece: a.piece } })
+        this.sync({ turn: { what: d.turnHere, by: Number(d.by), reach: this.reachOf(a), placement: a.piece } })
       else if ('follow' in d) this.sync({ fix: { code: 'short-stale', slot: 'shortHeadline' } })
       else if (d.pic) this.sync({ picture: { reach: this.reachOf(a), file: d.pic } })
       else if ('out' in d) {

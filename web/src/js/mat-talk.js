@@ -22,7 +22,7 @@
       this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
         add: (item) => {
           const a = this.active
-          const typing = a?.field && { piece: a.piece, slot: a.slot, text: this.field.value }
+          const typing = a?.field && { placement: a.piece, slot: a.slot, text: this.field.value }
           // undo changes words under the caret: where it stands is asked for afterwards
           const asked = item.body.revert ? undefined : (item.body.caret ?? (typing || undefined))
           item.asked = asked
@@ -41,7 +41,7 @@
           if (item.body.revert && this.active?.field) this.sync({})
           if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: item.body.revert }))
           if (item.body.write) this.known = d.seq
-          if (d.caret && this.active?.piece === d.caret.piece && this.active?.slot === d.caret.slot) {
+          if (d.caret && this.active?.piece === d.caret.placement && this.active?.slot === d.caret.slot) {
             this.echo = d.caret.echo
             if (this.echo?.glyphs) {
               this.glyphs = this.echo.glyphs
@@ -60,7 +60,7 @@
             this.drawClose()
           }
           this.slipRefresh()
-          if (!this.matters.hidden && !item.asked) this.showMatters()
+          if (!this.preflight.hidden && !item.asked) this.showPreflight()
           this.filter()
         },
         refused: (e, { body }) => {
@@ -107,7 +107,7 @@
     turn(what, by, at) {
       const a =
         this.active ?? (this.close && this.closeReach !== 'set' ? { piece: this.close, reach: this.closeReach } : null)
-      const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), piece: a.piece } : {}
+      const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), placement: a.piece } : {}
       return this.sync({ turn: { what, by, ...(at === undefined ? {} : { at }), ...reach } })
     },
     async showWays(stay) {
@@ -117,7 +117,7 @@
       }
       const piece = this.active?.piece ?? this.state.pieces.find((p) => !p.done)?.id ?? this.state.pieces[0].id
       const at = this.ways.scrollTop
-      fill(this.ways, (await get(`/briefs/${this.id}/colourways?piece=${encodeURIComponent(piece)}`)).html)
+      fill(this.ways, (await get(`/briefs/${this.id}/colourways?placement=${encodeURIComponent(piece)}`)).html)
       const a = this.active
       const within =
         !a || this.reachOf(a) === 'set'
@@ -141,7 +141,7 @@
       } else if (b.dataset.way) this.turn('colourway', 0, Number(b.dataset.way)).then(() => this.showWays(true))
     },
     benchClick(e) {
-      if (e.target.closest('[data-preflight]')) this.showMatters(true)
+      if (e.target.closest('[data-preflight]')) this.showPreflight(true)
       if (e.target.closest('[data-all-ways]')) this.showWays()
       const b = e.target.closest('[data-turn]')
       if (b) this.turn(b.dataset.turn, Number(b.dataset.by))
@@ -151,24 +151,24 @@
       await post(`/briefs/${this.id}/looks`, { shown: look })
       location.reload()
     },
-    async showMatters(toggle) {
-      if (toggle && !this.matters.hidden) {
-        this.closeMatters()
+    async showPreflight(toggle) {
+      if (toggle && !this.preflight.hidden) {
+        this.closePreflight()
         return
       }
-      const d = await get(`/briefs/${this.id}/matters`)
-      fill(this.matters, d.html)
-      this.matters.hidden = false
-      document.body.classList.add('with-matters')
+      const d = await get(`/briefs/${this.id}/findings`)
+      fill(this.preflight, d.html)
+      this.preflight.hidden = false
+      document.body.classList.add('with-findings')
     },
-    closeMatters() {
-      this.matters.hidden = true
-      document.body.classList.remove('with-matters')
+    closePreflight() {
+      this.preflight.hidden = true
+      document.body.classList.remove('with-findings')
     },
-    mattersClick(e) {
+    preflightClick(e) {
       const b = e.target.closest('button')
       if (!b) return
-      if ('close' in b.dataset) this.closeMatters()
+      if ('close' in b.dataset) this.closePreflight()
       if ('fixAll' in b.dataset) this.sync({ fix: { code: '', slot: '' } })
       if (b.dataset.fix) this.sync({ fix: { code: b.dataset.fix, slot: b.dataset.slot } })
       if (b.dataset.show) {

@@ -84,7 +84,7 @@
     },
     send(write) {
       const a = this.active
-      const caret = a?.field === write.field ? { piece: a.piece, slot: a.slot, text: write.text } : undefined
+      const caret = a?.field === write.field ? { placement: a.piece, slot: a.slot, text: write.text } : undefined
       return this.box.put(
         { write, ...(caret ? { caret } : {}) },
         { tag: `write ${write.reach} ${write.card} ${write.field}`, base: this.known },

@@ -5,25 +5,7 @@
 document.addEventListener('alpine:init', () => {
   const { upload, onChange, files, toKit } = Aspen
 
-  Alpine.data('mat', () => ({
-    ...Aspen.matDraw,
-    ...Aspen.matTalk,
-    ...Aspen.matChoose,
-    ...Aspen.matSlip,
-    ...Aspen.matWords,
-    ...Aspen.closeUp,
-    ...Aspen.closeHand,
-    ...Aspen.closeUpSlip,
-    ...Aspen.closeRows,
-    ...Aspen.closeColours,
-    ...Aspen.closePicture,
-    ...Aspen.closeWords,
-    ...Aspen.closeAdding,
-    ...Aspen.closeKeys,
-    ...Aspen.closePast,
-    ...Aspen.closeLayers,
-    ...Aspen.closeClip,
-    ...Aspen.closeTouch,
+  const page = () => ({
     id: '',
     state: null,
     zoom: 0.6,
@@ -45,7 +27,7 @@ document.addEventListener('alpine:init', () => {
     init() {
       this.id = document.body.dataset.brief
       this.state = JSON.parse(document.querySelector('[data-state]').textContent)
-      for (const part of ['wall', 'field', 'slip', 'bench', 'ways', 'matters', 'bar']) this[part] = this.$refs[part]
+      for (const part of ['wall', 'field', 'slip', 'bench', 'ways', 'preflight', 'bar']) this[part] = this.$refs[part]
       this.openField()
       this.openMouse()
       this.openFiles()
@@ -73,7 +55,7 @@ document.addEventListener('alpine:init', () => {
       this.setZoom(this.zoom)
       this.openBox()
       const asked = new URLSearchParams(location.search)
-      if (asked.has('preflight')) this.showMatters()
+      if (asked.has('preflight')) this.showPreflight()
       if (asked.has('close')) this.openClose(asked.get('close'))
     },
     get percent() {
@@ -211,7 +193,7 @@ document.addEventListener('alpine:init', () => {
       if (e.key.toLowerCase() === 'f') this.fit()
       if (e.key === '1') this.setZoom(1)
       if (e.key === '0') this.smallest(!this.small)
-      if (e.key.toLowerCase() === 'v') this.showMatters(true)
+      if (e.key.toLowerCase() === 'v') this.showPreflight(true)
       if (e.key === '+' || e.key === '=') this.setZoom(this.zoom * 1.2)
       if (e.key === '-') this.setZoom(this.zoom / 1.2)
       if (e.key === 'Escape') {
@@ -224,5 +206,29 @@ document.addEventListener('alpine:init', () => {
         this.openClose(fig.dataset.piece)
       }
     },
-  }))
+  })
+
+  Alpine.data('mat', () =>
+    Aspen.joined([
+      Aspen.matDraw,
+      Aspen.matTalk,
+      Aspen.matChoose,
+      Aspen.matSlip,
+      Aspen.matWords,
+      Aspen.closeUp,
+      Aspen.closeHand,
+      Aspen.closeUpSlip,
+      Aspen.closeRows,
+      Aspen.closeColours,
+      Aspen.closePicture,
+      Aspen.closeWords,
+      Aspen.closeAdding,
+      Aspen.closeKeys,
+      Aspen.closePast,
+      Aspen.closeLayers,
+      Aspen.closeClip,
+      Aspen.closeTouch,
+      page(),
+    ]),
+  )
 })

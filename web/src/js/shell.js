@@ -5,6 +5,18 @@
   const client = Math.random().toString(36).slice(2, 10)
   const wait = (ms) => new Promise((done) => setTimeout(done, ms))
 
+  // joined makes one component of several parts. What one part calls something no other
+  // may call something else.
+  function joined(parts) {
+    const all = {}
+    for (const part of parts) {
+      for (const name of Object.keys(part))
+        if (Object.hasOwn(all, name)) throw new Error(`two parts of a page have a ${name}`)
+      Object.defineProperties(all, Object.getOwnPropertyDescriptors(part))
+    }
+    return all
+  }
+
   // saved tells the header how things stand: saved, saving or late.
   const saved = (state) => window.dispatchEvent(new CustomEvent('aspen:saved', { detail: state }))
 
@@ -472,6 +484,7 @@
     onChange,
     onHere,
     files,
+    joined,
     wait,
   }
 

@@ -8,7 +8,7 @@
   let state = JSON.parse(find('state').textContent)
   let place = state.place // the shape that is asked for
   // the piece that moves and is watched instead of the video
-  let moving = { moving: state.movingPiece ?? '', seconds: 6 }
+  let moving = { moving: state.movingPlacement ?? '', seconds: 6 }
   const film = () => state.moves ?? state.film // what is watched
   let shown = null // the film on the screen
   let now = 0 // s
