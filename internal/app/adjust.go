@@ -20,58 +20,94 @@ func (a Briefs) Write(ctx context.Context, m Member, id ID, c Change, card, fiel
 	if !slices.Contains(brief.CopyFields, field) {
 		return 0, fmt.Errorf("%w: %q is not a field of copy", ErrInvalid, field)
 	}
-	if reach == "" || reach == "set" {
-		if card == "" {
-			s := a.known(m, id)
-			if s == nil {
-				var err error
-				if s, err = a.sets.Set(ctx, m, id); err != nil {
-					return 0, err
-				}
-			}
-			card = s.Brief.Cards[0].ID
-		}
-		c.Op = edit.Op{Path: cardPath(card, field), Value: raw(text)}
-		return a.EditBrief(ctx, m, id, c)
+	if reach != "" && reach != "set" {
+		return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: field, Property: "text", Value: raw(text)})
 	}
-	return a.adjust(ctx, m, id, c, brief.Adjustment{Reach: reach, Slot: field, Property: "text", Value: raw(text)})
+	return a.words(ctx, m, id, c, func(s *Set) edit.Op {
+		at := card
+		if at == "" {
+			at = s.Brief.Cards[0].ID
+		}
+		return s.asShown(s.withShort(edit.Op{Path: cardPath(at, field), Value: raw(text)}))
+	})
 }
 
 // EditBrief changes a brief. With a headline or a short one it notes which headline
 // the short one was written for.
 func (a Briefs) EditBrief(ctx context.Context, m Member, id ID, c Change) (int64, error) {
-	c.Kind = "brief"
-	parts := strings.Split(c.Op.Path, "/")
-	if len(parts) != 4 || parts[1] != "cards" || !strings.HasPrefix(parts[2], "@") || parts[3] != "headline" && parts[3] != "shortHeadline" {
+	if _, _, ok := headlineAt(c.Op.Path); !ok {
+		c.Kind = "brief"
 		return a.documents.Edit(ctx, m, id, c)
 	}
-	short := cardPath(parts[2][1:], "shortOf")
+	return a.words(ctx, m, id, c, func(s *Set) edit.Op { return s.withShort(c.Op) })
+}
+
+// words makes a change of what a brief says up from its set.
+func (a Briefs) words(ctx context.Context, m Member, id ID, c Change, op func(*Set) edit.Op) (int64, error) {
+	c.Kind = "brief"
+	var last edit.Op
 	seq, err := a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
+		last = op(s)
 		c := c
-		card, err := s.cardOf(parts[2][1:])
-		if err != nil {
-			return c, nil
-		}
-		of := edit.Op{Path: short}
-		switch {
-		case parts[3] == "shortHeadline" && card.Headline != nil:
-			of.Value = raw(*card.Headline)
-		case parts[3] == "headline" && card.ShortHeadline != nil && *card.ShortHeadline != "" && card.Headline != nil:
-			// with every key, so that the keys of one word are one step of undo
-			if of.Value = raw(*card.Headline); card.ShortOf != nil {
-				of.Value = raw(*card.ShortOf)
-			}
-		default:
-			return c, nil
-		}
-		c.Op = edit.Op{All: []edit.Op{of, c.Op}}
+		c.Op = last
 		return c, nil
 	})
 	var conflict *store.Conflict
-	if errors.As(err, &conflict) && conflict.Path == short { // somebody writes the other one just now: the words themselves merge
+	if errors.As(err, &conflict) && strings.HasSuffix(conflict.Path, "/shortOf") { // somebody writes the other one just now: the words themselves merge
+		c.Op = last.All[len(last.All)-1]
 		return a.documents.Edit(ctx, m, id, c)
 	}
 	return seq, err
+}
+
+// headlineAt tells the path of a card's headline or short headline: the card's id, and
+// which of the two.
+func headlineAt(path string) (card, field string, ok bool) {
+	parts := strings.Split(path, "/")
+	if len(parts) != 4 || parts[1] != "cards" || !strings.HasPrefix(parts[2], "@") || parts[3] != "headline" && parts[3] != "shortHeadline" {
+		return "", "", false
+	}
+	return parts[2][1:], parts[3], true
+}
+
+// withShort is a change of a headline or a short one with what it makes of the headline
+// the short one was written for; the change itself comes last. Others stay as they are.
+func (s *Set) withShort(op edit.Op) edit.Op {
+	id, field, ok := headlineAt(op.Path)
+	if !ok {
+		return op
+	}
+	card, err := s.cardOf(id)
+	if err != nil {
+		return op
+	}
+	of := edit.Op{Path: cardPath(id, "shortOf")}
+	switch {
+	case field == "shortHeadline" && card.Headline != nil:
+		of.Value = raw(*card.Headline)
+	case field == "headline" && card.ShortHeadline != nil && *card.ShortHeadline != "" && card.Headline != nil:
+		// with every key, so that the keys of one word are one step of undo
+		if of.Value = raw(*card.Headline); card.ShortOf != nil {
+			of.Value = raw(*card.ShortOf)
+		}
+	default:
+		return op
+	}
+	return edit.Op{All: []edit.Op{of, op}}
+}
+
+// asShown is a change made on pieces that show a look nobody has kept: it keeps that
+// look, where a picture would have the looks ranked anew, and pieces change their layout
+// under the hand. The change itself comes last.
+func (s *Set) asShown(op edit.Op) edit.Op {
+	if s.Look != nil || !slices.ContainsFunc(s.Brief.Cards, func(c brief.Card) bool { return len(c.Pictures) > 0 }) {
+		return op
+	}
+	look := s.CurrentLook()
+	if op.All == nil {
+		return edit.Op{All: []edit.Op{keep(&look), op}}
+	}
+	return edit.Op{All: append([]edit.Op{keep(&look)}, op.All...)}
 }
 
 // MovePicture shows another part of a picture within a reach: crop is [x, y, w, h]
@@ -110,7 +146,7 @@ func (s *Set) cardOf(id string) (brief.Card, error) {
 func (a *house) adjust(ctx context.Context, m Member, id ID, c Change, adj brief.Adjustment) (int64, error) {
 	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
 		c := c
-		c.Kind, c.Op = "brief", s.adjustOps(adj)[0]
+		c.Kind, c.Op = "brief", s.asShown(s.adjustOps(adj)[0])
 		return c, nil
 	})
 }

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
 )
 
 // Several looks live in one brief: each is changed, finished and let go by
@@ -84,5 +85,59 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 	}
 	if err := a.Sets.ShowLook(ctx, m, brief, "", "q"); err == nil {
 		t.Error("a look that is not kept was shown")
+	}
+}
+
+// What is typed on pieces that show a look nobody has kept keeps it: with a picture the
+// best look would be another after some keys. One step takes the words and the look back.
+func TestTypingKeepsWhatIsShown(t *testing.T) {
+	a, m, _, brief := open(t)
+	ctx := t.Context()
+	set := func() *app.Set {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, brief)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	if _, err := a.Documents.Edit(ctx, m, brief, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/looks", Value: []byte("[]")}}); err != nil {
+		t.Fatal(err)
+	}
+	before := set()
+	was, words := before.CurrentLook(), *before.Brief.Cards[0].Headline
+	for _, typed := range []string{"R", "Ri", "River days for those who have never held a paddle in their hands"} {
+		if _, err := a.Briefs.Write(ctx, m, brief, app.Change{Client: "tab", Base: app.Latest, Typing: true}, "", "headline", "set", typed); err != nil {
+			t.Fatal(err)
+		}
+		if now := set(); len(now.Looks) != 1 || !now.CurrentLook().Same(was) || *now.Brief.Cards[0].Headline != typed {
+			t.Fatalf("%q: %d looks kept, the same: %v", typed, len(now.Looks), now.CurrentLook().Same(was))
+		}
+	}
+	if set().Brief.Cards[0].ShortOf == nil {
+		t.Error("the short headline does not know what it was written for")
+	}
+	if _, _, err := a.Documents.Undo(ctx, m, brief, "tab", false); err != nil {
+		t.Fatal(err)
+	}
+	if s := set(); len(s.Looks) != 0 || *s.Brief.Cards[0].Headline != words || !s.CurrentLook().Same(was) {
+		t.Errorf("taken back: %d looks, %q", len(s.Looks), *s.Brief.Cards[0].Headline)
+	}
+	if _, _, err := a.Documents.Undo(ctx, m, brief, "tab", true); err != nil {
+		t.Fatal(err)
+	}
+	if s := set(); len(s.Looks) != 1 || !s.CurrentLook().Same(was) || *s.Brief.Cards[0].Headline == words {
+		t.Errorf("put back: %d looks, %q", len(s.Looks), *s.Brief.Cards[0].Headline)
+	}
+	// on Start, where looks are still looked for, nothing is kept
+	if _, err := a.Documents.Edit(ctx, m, brief, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/looks", Value: []byte("[]")}}); err != nil {
+		t.Fatal(err)
+	}
+	card := set().Brief.Cards[0].ID
+	if _, err := a.Briefs.EditBrief(ctx, m, brief, app.Change{Client: "tab", Base: app.Latest, Op: edit.Op{Path: "/cards/@" + card + "/headline", Value: []byte(`"Other words"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	if s := set(); len(s.Looks) != 0 {
+		t.Error("Start keeps a look")
 	}
 }

@@ -107,7 +107,7 @@ func (a Briefs) ChoosePicture(ctx context.Context, m Member, id ID, client, reac
 	if _, err := a.store.File(ctx, m.Workspace, "picture", HashOf(ref)); err != nil {
 		return err
 	}
-	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref})})
+	_, err = a.documents.Edit(ctx, m, id, Change{Kind: "brief", Client: client, Base: Latest, Op: s.asShown(s.firstPicture(s.Brief.Cards[0], reach, brief.Picture{File: ref}))})
 	return err
 }
 

@@ -245,7 +245,8 @@ func valueFor(op edit.Op, path string) json.RawMessage {
 }
 
 // record writes a document as a change leaves it, and the change into the log; what is
-// typed within a pause joins the row of the keys before it. The document's number moves
+// typed within a pause joins the row of the keys before it, also where the first of them
+// changed something before its words, which is taken back with them. The document's number moves
 // with everything another process may have to see.
 func record(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r logRow) (Document, error) {
 	data, err := edit.Marshal(doc)
@@ -257,7 +258,8 @@ func record(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r logR
 	d.Doc, d.Name, d.Seq = data, name, before+1
 	err = tx.QueryRow(ctx, `with typed as (
 			update edits set op = $10::json, upto = $3, at = now()
-			where $13 and workspace_id = $1 and document_id = $2 and upto = $4 and kind = 'do' and path = $9 and client = $6 and at > now() - $14::interval
+			where $13 and workspace_id = $1 and document_id = $2 and upto = $4 and kind = 'do' and client = $6
+				and (path = $9 or right(path, length($9) + 1) = chr(10) || $9) and at > now() - $14::interval
 			returning seq),
 		logged as (
 			insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
