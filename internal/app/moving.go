@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/store"
 )
 
 // A whole workspace is a ZIP of open formats: its kits and briefs as JSON, the files they name
@@ -97,130 +98,146 @@ func eachRef(v any, f func(ref string) string) any {
 // mostMoved is how many kits and briefs are taken along, each.
 const mostMoved = 5000
 
+// leaving is a workspace on its way out: the archive, what it will say it holds, and
+// where in it the files are that documents name.
+type leaving struct {
+	*house
+	m    Member
+	z    *zip.Writer
+	says moved
+	refs map[string]string
+}
+
 // ExportWorkspace writes all of the workspace that is on the desk as a ZIP.
 func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error {
 	if err := mayAll(m, manage); err != nil {
 		return err
 	}
-	z := zip.NewWriter(w)
-	put := func(name string) (io.Writer, error) {
-		return z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: archiveTime})
-	}
-	putJSON := func(name string, v any) error {
-		data, err := json.MarshalIndent(v, "", " ")
-		if err != nil {
-			return err
-		}
-		out, err := put(name)
-		if err == nil {
-			_, err = out.Write(append(data, '\n'))
-		}
-		return err
-	}
-	all := moved{FormatVersion: 1, Name: m.WorkspaceName, At: a.now().UTC().Format(time.RFC3339), Kits: []movedDocument{}, Briefs: []movedDocument{}, Files: []movedFile{}}
+	l := &leaving{a.house, m, zip.NewWriter(w), moved{
+		FormatVersion: 1, Name: m.WorkspaceName, At: a.now().UTC().Format(time.RFC3339), Kits: []movedDocument{}, Briefs: []movedDocument{}, Files: []movedFile{},
+	}, map[string]string{}}
 	team, err := a.store.Team(ctx, m.Workspace)
 	if err != nil {
 		return err
 	}
 	for _, t := range team {
-		all.People = append(all.People, t.Name)
+		l.says.People = append(l.says.People, t.Name)
 	}
 	if def, err := a.store.DefaultKit(ctx, m.Workspace); err == nil {
-		all.Default = def.String()
+		l.says.Default = def.String()
 	}
-	refs := map[string]string{} // to paths
 	for _, kind := range []string{"kit", "brief"} {
 		docs, err := a.store.Documents(ctx, m.Workspace, kind, mostMoved)
 		if err != nil {
 			return err
 		}
 		for i, d := range docs {
-			doc, err := edit.ParseObject(d.Doc)
-			if err != nil {
-				return err
-			}
-			eachRef(doc, func(ref string) string {
-				if !fileRefs.MatchString(ref) {
-					return ref
-				}
-				if refs[ref] == "" {
-					hash, name, _ := strings.Cut(ref, "/")
-					refs[ref] = "files/" + hash[:16] + "-" + path.Base(name)
-				}
-				return refs[ref]
-			})
-			one := movedDocument{ID: d.ID.String(), Name: d.Name, File: fmt.Sprintf("%ss/%d/%s.json", kind, i+1, kind)}
-			data, err := edit.Marshal(doc)
-			if err != nil {
-				return err
-			}
-			out, err := put(one.File)
-			if err == nil {
-				_, err = out.Write(data)
-			}
-			if err != nil {
-				return err
-			}
-			if kind == "kit" {
-				all.Kits = append(all.Kits, one)
-				continue
-			}
-			if d.KitID != nil {
-				one.Kit = d.KitID.String()
-			}
-			all.Briefs = append(all.Briefs, one)
-			if err := a.moveProof(ctx, m, d.ID, path.Dir(one.File), put, putJSON); err != nil {
+			if err := l.document(ctx, d, fmt.Sprintf("%ss/%d/%s.json", kind, i+1, kind)); err != nil {
 				return err
 			}
 		}
 	}
-	for _, ref := range slices.Sorted(maps.Keys(refs)) {
-		kinds, err := a.store.KindsOf(ctx, m.Workspace, HashOf(ref))
-		if err != nil {
+	for _, ref := range slices.Sorted(maps.Keys(l.refs)) {
+		if err := l.file(ctx, HashOf(ref), l.refs[ref]); err != nil {
 			return err
 		}
-		if len(kinds) == 0 { // it is named and was never there, or is gone
-			continue
-		}
-		if err := a.moveFile(ctx, m, HashOf(ref), kinds, refs[ref], put); err != nil {
-			return err
-		}
-		all.Files = append(all.Files, movedFile{refs[ref], kinds})
 	}
 	if c, err := a.store.ChannelsOf(ctx, m.Workspace); err == nil {
-		if err := putJSON("channels.json", json.RawMessage(c.Doc)); err != nil {
+		if err := l.putJSON("channels.json", json.RawMessage(c.Doc)); err != nil {
 			return err
 		}
 	} else if !errors.Is(err, ErrNotFound) {
 		return err
 	}
-	out, err := put("record.csv")
+	out, err := l.put("record.csv")
 	if err == nil {
 		err = a.RecordCSV(ctx, m, RecordQuery{}, out)
 	}
 	if err == nil {
-		err = putJSON("workspace.json", all)
+		err = l.putJSON("workspace.json", l.says)
 	}
 	if err != nil {
 		return err
 	}
-	return z.Close()
+	return l.z.Close()
 }
 
-// moveFile writes a file of the workspace as it may leave it.
-func (a *house) moveFile(ctx context.Context, m Member, hash string, kinds []string, name string, put func(string) (io.Writer, error)) error {
-	out, err := put(name)
+func (l *leaving) put(name string) (io.Writer, error) {
+	return l.z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: archiveTime})
+}
+
+func (l *leaving) putJSON(name string, v any) error {
+	data, err := json.MarshalIndent(v, "", " ")
+	if err != nil {
+		return err
+	}
+	out, err := l.put(name)
+	if err == nil {
+		_, err = out.Write(append(data, '\n'))
+	}
+	return err
+}
+
+// document writes a kit or a brief, its files named as they lie in the archive; of a
+// brief also what was said of it.
+func (l *leaving) document(ctx context.Context, d store.Document, name string) error {
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	eachRef(doc, func(ref string) string {
+		if !fileRefs.MatchString(ref) {
+			return ref
+		}
+		if l.refs[ref] == "" {
+			hash, name, _ := strings.Cut(ref, "/")
+			l.refs[ref] = "files/" + hash[:16] + "-" + path.Base(name)
+		}
+		return l.refs[ref]
+	})
+	data, err := edit.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	out, err := l.put(name)
+	if err == nil {
+		_, err = out.Write(data)
+	}
+	if err != nil {
+		return err
+	}
+	one := movedDocument{ID: d.ID.String(), Name: d.Name, File: name}
+	if d.Kind == "kit" {
+		l.says.Kits = append(l.says.Kits, one)
+		return nil
+	}
+	if d.KitID != nil {
+		one.Kit = d.KitID.String()
+	}
+	l.says.Briefs = append(l.says.Briefs, one)
+	return l.proof(ctx, d.ID, path.Dir(name))
+}
+
+// file writes a file of the workspace as it may leave it. One that is named and was never
+// there, or is gone, is left out.
+func (l *leaving) file(ctx context.Context, hash, name string) error {
+	kinds, err := l.store.KindsOf(ctx, l.m.Workspace, hash)
+	if err != nil || len(kinds) == 0 {
+		return err
+	}
+	l.says.Files = append(l.says.Files, movedFile{name, kinds})
+	out, err := l.put(name)
 	if err != nil {
 		return err
 	}
 	if slices.Contains(kinds, "logo") || slices.Contains(kinds, "font") {
-		data, err := a.ownBytes(ctx, m, kinds[0]+"s", hash)
+		data, err := l.ownBytes(ctx, l.m, kinds[0]+"s", hash)
 		if err == nil {
 			_, err = out.Write(data)
 		}
 		return err
 	}
-	in, err := a.blobs.Reader(ctx, hash)
+	in, err := l.blobs.Reader(ctx, hash)
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -229,13 +246,13 @@ func (a *house) moveFile(ctx context.Context, m Member, hash string, kinds []str
 	return err
 }
 
-// moveProof writes what was said of a brief, and its finished pieces.
-func (a *house) moveProof(ctx context.Context, m Member, id ID, dir string, put func(string) (io.Writer, error), putJSON func(string, any) error) error {
-	comments, err := a.store.Comments(ctx, m.Workspace, id)
+// proof writes what was said of a brief, and its finished pieces.
+func (l *leaving) proof(ctx context.Context, id ID, dir string) error {
+	comments, err := l.store.Comments(ctx, l.m.Workspace, id)
 	if err != nil {
 		return err
 	}
-	decisions, err := a.store.Decisions(ctx, m.Workspace, id)
+	decisions, err := l.store.Decisions(ctx, l.m.Workspace, id)
 	if err != nil {
 		return err
 	}
@@ -251,20 +268,20 @@ func (a *house) moveProof(ctx context.Context, m Member, id ID, dir string, put 
 		for _, d := range decisions {
 			p.Verdicts = append(p.Verdicts, movedVerdict{d.Piece, d.Verdict, d.By.Name, d.At})
 		}
-		if err := putJSON(dir+"/proof.json", p); err != nil {
+		if err := l.putJSON(dir+"/proof.json", p); err != nil {
 			return err
 		}
 	}
-	done, err := a.store.FinishedOf(ctx, m.Workspace, id)
+	done, err := l.store.FinishedOf(ctx, l.m.Workspace, id)
 	if err != nil {
 		return err
 	}
 	for _, f := range done {
-		data, err := a.blobs.Get(ctx, f.SVG)
+		data, err := l.blobs.Get(ctx, f.SVG)
 		if err != nil {
 			return err
 		}
-		out, err := put(dir + "/finished/" + cleanName(placeName.Replace(f.Placement)) + ".svg")
+		out, err := l.put(dir + "/finished/" + cleanName(placeName.Replace(f.Placement)) + ".svg")
 		if err == nil {
 			_, err = out.Write(data)
 		}

@@ -47,7 +47,7 @@ type videoState struct {
 	Pics            []picChoice  `json:"pics"`
 	Place           string       `json:"place"`
 	Film            filmState    `json:"film"`
-	Moves           *filmState   `json:"moves,omitempty"`       // a piece that moves, watched instead
+	Moves           *filmState   `json:"moves,omitempty"`           // a piece that moves, watched instead
 	MovingPlacement string       `json:"movingPlacement,omitempty"` // its placement
 	Others          []otherState `json:"others"`
 	EndCard         string       `json:"endCard,omitempty"` // the placement of the piece it may close with

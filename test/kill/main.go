@@ -179,31 +179,9 @@ func run(kills, databases int) error {
 		})
 	}
 	start := time.Now()
-	every := 0
-	if databases > 0 {
-		every = max(1, kills/databases)
-	}
-	recovered := 0
-	for n := range max(kills, databases*every) {
-		time.Sleep(time.Duration(150+rand.IntN(900)) * time.Millisecond)
-		if n < kills {
-			if err := g.slots[rand.IntN(len(g.slots))].again(); err != nil {
-				return err
-			}
-		}
-		if every > 0 && n%every == every-1 && recovered < databases {
-			if err := killDatabase(root); err != nil {
-				return err
-			}
-			before := answered.Load()
-			for limit := time.Now().Add(time.Minute); answered.Load() < before+writers; {
-				if time.Now().After(limit) {
-					return fmt.Errorf("after the database was killed the %dth time nothing is answered any more", recovered+1)
-				}
-				time.Sleep(20 * time.Millisecond)
-			}
-			recovered++
-		}
+	recovered, err := g.kill(root, kills, databases, &answered)
+	if err != nil {
+		return err
 	}
 	took := time.Since(start)
 	close(stop)
@@ -226,6 +204,37 @@ func run(kills, databases int) error {
 		return errors.New("that is too many")
 	}
 	return nil
+}
+
+// kill ends servers and worker at random moments, and the database now and then, while
+// people edit; it says how often they were answered again after that.
+func (g *ground) kill(root string, kills, databases int, answered *atomic.Int64) (recovered int, err error) {
+	every := 0
+	if databases > 0 {
+		every = max(1, kills/databases)
+	}
+	for n := range max(kills, databases*every) {
+		time.Sleep(time.Duration(150+rand.IntN(900)) * time.Millisecond)
+		if n < kills {
+			if err := g.slots[rand.IntN(len(g.slots))].again(); err != nil {
+				return recovered, err
+			}
+		}
+		if every > 0 && n%every == every-1 && recovered < databases {
+			if err := killDatabase(root); err != nil {
+				return recovered, err
+			}
+			before := answered.Load()
+			for limit := time.Now().Add(time.Minute); answered.Load() < before+writers; {
+				if time.Now().After(limit) {
+					return recovered, fmt.Errorf("after the database was killed the %dth time nothing is answered any more", recovered+1)
+				}
+				time.Sleep(20 * time.Millisecond)
+			}
+			recovered++
+		}
+	}
+	return recovered, nil
 }
 
 // countDone has the database note every time a job becomes done.

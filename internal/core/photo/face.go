@@ -307,10 +307,7 @@ func (n *network) separable(in planes, name string, step int) planes {
 			top, left := y*step-before, x*step-before
 			for dy := max(0, -top); dy < min(3, in.h-top); dy++ {
 				for dx := max(0, -left); dx < min(3, in.w-left); dx++ {
-					v, f := in.v[((top+dy)*in.w+left+dx)*in.c:][:in.c], depth[(3*dy+dx)*in.c:][:in.c]
-					for c := range own {
-						own[c] += v[c] * f[c]
-					}
+					addProducts(own, in.v[((top+dy)*in.w+left+dx)*in.c:], depth[(3*dy+dx)*in.c:])
 				}
 			}
 			o := out.v[(y*out.w+x)*k:][:k]
@@ -319,6 +316,14 @@ func (n *network) separable(in planes, name string, step int) planes {
 		}
 	}
 	return out
+}
+
+// addProducts adds a[i] b[i] to every to[i].
+func addProducts(to, a, b []float32) {
+	a, b = a[:len(to)], b[:len(to)]
+	for i := range to {
+		to[i] += a[i] * b[i]
+	}
 }
 
 // last reads five boxes of five values off each place.

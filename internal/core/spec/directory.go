@@ -384,6 +384,23 @@ func (p *Placement) complete() error {
 	if b := p.SafeBox(); b.W < MinSide/2 || b.H < MinSide/2 {
 		return fmt.Errorf("safe insets %s leave %.0f × %.0f px; at least %d are needed", list(p.Safe[:]), b.W, b.H, MinSide/2)
 	}
+	if err := p.covered(); err != nil {
+		return err
+	}
+	if len(p.Seen) == 0 {
+		p.Seen = []float64{math.Min(float64(p.Width), 600)}
+	}
+	for _, v := range p.Seen {
+		if v < 16 || v > MaxSide {
+			return fmt.Errorf("seen %s: widths are 16 to %d px", list(p.Seen), MaxSide)
+		}
+	}
+	slices.SortFunc(p.Seen, func(a, b float64) int { return int(b - a) })
+	return p.files()
+}
+
+// covered checks what a channel puts over a piece and what of it is always seen.
+func (p *Placement) covered() error {
 	inside := func(r [4]float64) bool {
 		return r[2] > 0 && r[3] > 0 && p.Canvas().Contains(Rect{r[0], r[1], r[2], r[3]}, 0)
 	}
@@ -399,15 +416,11 @@ func (p *Placement) complete() error {
 	if p.KeepIn != nil && !inside(*p.KeepIn) {
 		return fmt.Errorf("the middle that is always seen, %s: want x, y, width, height inside the piece", list(p.KeepIn[:]))
 	}
-	if len(p.Seen) == 0 {
-		p.Seen = []float64{math.Min(float64(p.Width), 600)}
-	}
-	for _, v := range p.Seen {
-		if v < 16 || v > MaxSide {
-			return fmt.Errorf("seen %s: widths are 16 to %d px", list(p.Seen), MaxSide)
-		}
-	}
-	slices.SortFunc(p.Seen, func(a, b float64) int { return int(b - a) })
+	return nil
+}
+
+// files completes and checks what is sent there and what it has to have.
+func (p *Placement) files() error {
 	if len(p.Formats) == 0 {
 		p.Formats = []string{"png", "jpeg"}
 	}
