@@ -1,0 +1,145 @@
+package web
+
+import (
+	"net/url"
+	"time"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/spec"
+)
+
+type proofChannel struct {
+	Name   string
+	Pieces []proofPiece
+}
+
+type proofState struct {
+	Base    string        `json:"base"`
+	Me      string        `json:"me"` // "" for a guest
+	Guest   bool          `json:"guest"`
+	MaySay  bool          `json:"maySay"`
+	MayTake bool          `json:"mayTake"`
+	Brief   string        `json:"brief,omitempty"` // where the set is worked on, for those who may
+	Pieces  []proofPiece  `json:"pieces"`
+	Threads []proofThread `json:"threads"`
+	Waiting app.Waiting   `json:"waiting"`
+}
+
+type proofPiece struct {
+	Key     string      `json:"key"`
+	Name    string      `json:"name"`
+	Channel string      `json:"channel"`
+	W       int         `json:"w"`
+	H       int         `json:"h"`
+	FitW    int         `json:"-"` // px it takes on the sheet
+	FitH    int         `json:"-"`
+	Class   spec.Class  `json:"-"`
+	Alt     string      `json:"alt"`
+	Hash    string      `json:"hash"` // of its drawing
+	State   string      `json:"state"`
+	Why     []string    `json:"why"`
+	By      []proofVote `json:"by"`
+	Src     string      `json:"src"`
+	Large   string      `json:"large"`
+	Then    string      `json:"then,omitempty"` // its picture as it was decided about, where it has changed
+	Open    int         `json:"open"`
+	Words   []proofWord `json:"words"` // that could be others
+}
+
+type proofWord struct {
+	Slot string     `json:"slot"`
+	Text string     `json:"text"`
+	Box  [4]float64 `json:"box"` // 0-1 of the piece
+}
+
+type proofVote struct {
+	Name    string    `json:"name"`
+	Verdict string    `json:"verdict"`
+	At      time.Time `json:"at"`
+	Now     bool      `json:"now"` // it is about the piece as it is
+}
+
+type proofSaid struct {
+	ID    app.ID    `json:"id"`
+	Name  string    `json:"name"`
+	Words string    `json:"words"`
+	At    time.Time `json:"at"`
+}
+
+type proofThread struct {
+	proofSaid
+	Piece    string      `json:"piece"`
+	Spot     *[4]float64 `json:"spot"` // middle, width and height, 0-1 of the piece
+	Slot     string      `json:"slot"` // of the part it is about
+	Part     string      `json:"part"` // what that is called
+	Word     string      `json:"word,omitempty"`
+	Gone     bool        `json:"gone"` // the part it was about is
+	Older    bool        `json:"older"`
+	Resolved string      `json:"resolved"` // by whom, "" while it is open
+	Replies  []proofSaid `json:"replies"`
+	Suggests string      `json:"suggests,omitempty"`
+	Taken    bool        `json:"taken"`
+}
+
+// hereOf is how an address names what a picture shows: another drawing, another address.
+func hereOf(j judge, size string, p app.ProofPiece) string {
+	return j.base + "/pieces/" + size + "/" + url.PathEscape(p.Key) + "?" + p.Hash[:12]
+}
+
+// sheetFit is how large pieces lie on the sheet, px of the longer side.
+const sheetFit = 260.0
+
+func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
+	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting()}
+	if j.link == nil && app.May(j.Member, "change") {
+		st.MayTake, st.Brief = true, "/briefs/"+j.brief.String()
+	}
+	if j.link == nil {
+		st.Me = s.app.Proofs.Who(j.Member).Name
+	}
+	at := map[string]int{}
+	for i, p := range room.Pieces {
+		at[p.Key] = i
+		pl := p.Piece.Placement
+		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, Hash: p.Hash, State: p.State, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
+		k := min(1, sheetFit/float64(max(one.W, one.H)))
+		one.FitW, one.FitH, one.Class = int(k*float64(one.W)), int(k*float64(one.H)), spec.ClassOf(float64(one.W)/float64(one.H))
+		one.Words = []proofWord{}
+		for _, w := range app.WritablesOf(p.Piece) {
+			one.Words = append(one.Words, proofWord{w.Slot, w.Text, w.Box})
+		}
+		for _, d := range p.Last {
+			one.By = append(one.By, proofVote{d.By.Name, d.Verdict, d.At, d.Hash == p.Hash})
+		}
+		if p.State == app.Changed {
+			one.Then = j.base + "/then/" + p.Last[len(p.Last)-1].Shot
+		}
+		st.Pieces = append(st.Pieces, one)
+	}
+	thread := map[app.ID]int{}
+	for _, c := range room.Comments {
+		said := proofSaid{c.ID, c.By.Name, c.Words, c.At}
+		if c.About != nil {
+			if i, ok := thread[*c.About]; ok {
+				st.Threads[i].Replies = append(st.Threads[i].Replies, said)
+			}
+			continue
+		}
+		i, there := at[c.Piece]
+		if !there { // the piece is out of the set
+			continue
+		}
+		t := proofThread{proofSaid: said, Piece: c.Piece, Slot: c.Part, Word: c.Word, Part: app.Label(c.Part), Older: c.Seq < room.Set.Doc.Seq, Replies: []proofSaid{}, Suggests: c.Suggests, Taken: c.Taken != nil}
+		if c.Resolved != nil {
+			t.Resolved = c.Resolver
+		}
+		if at, ok := app.SpotOf(room.Pieces[i].Piece, c); ok {
+			t.Spot = &at
+		} else {
+			t.Gone = c.Part != ""
+		}
+		thread[c.ID] = len(st.Threads)
+		st.Threads = append(st.Threads, t)
+	}
+	return st
+}
