@@ -172,6 +172,22 @@ type Said = store.Said
 // mostSaid is how many briefs the Desk says something was said of.
 const mostSaid = 8
 
+// Hearers are the names of those an @ in a comment on a brief reaches, who says it left
+// out: the team, as far as the brief is there for them.
+func (a Proofs) Hearers(ctx context.Context, m Member, s *Set) ([]string, error) {
+	team, err := a.store.Team(ctx, m.Workspace)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, t := range team {
+		if t.ID != m.ID && t.Suspended == nil && t.Name != "" && sees(Member{Scope: t.Scope}, s.Doc.ID, s.Kit.ID) {
+			out = append(out, t.Name)
+		}
+	}
+	return out, nil
+}
+
 // Who is who says something with an account.
 func (a Proofs) Who(m Member) By { return By{Name: cmp.Or(m.Name, m.Email), Person: &m.ID} }
 

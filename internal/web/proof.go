@@ -130,6 +130,11 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request, j judge) error {
 	case !errors.Is(err, app.ErrNotAllowed):
 		return err
 	}
+	if p.MaySay {
+		if p.State.Team, err = s.app.Proofs.Hearers(r.Context(), j.Member, set); err != nil {
+			return err
+		}
+	}
 	f := briefFrame(set, "proof")
 	f.Undoes = "" // what was said is not taken back like a change
 	f.Page = p

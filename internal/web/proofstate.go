@@ -20,6 +20,7 @@ type proofState struct {
 	MaySay  bool          `json:"maySay"`
 	MayTake bool          `json:"mayTake"`
 	Brief   string        `json:"brief,omitempty"` // where the set is worked on, for those who may
+	Team    []string      `json:"team,omitempty"`  // names an @ reaches, where the page is made for somebody of it
 	Pieces  []proofPiece  `json:"pieces"`
 	Threads []proofThread `json:"threads"`
 	Waiting app.Waiting   `json:"waiting"`

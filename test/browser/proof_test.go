@@ -7,6 +7,7 @@ import (
 
 	cdp "github.com/chromedp/chromedp"
 
+	"aspenridge/demo"
 	"aspenridge/test/stage"
 )
 
@@ -92,4 +93,47 @@ func TestAProofOnAPhone(t *testing.T) {
 	phone.allowed = append(phone.allowed, "404")
 	phone.goTo(strings.TrimPrefix(address, s.URL))
 	phone.until(`!document.querySelector('[data-piece]')`)
+}
+
+// TestSomebodyIsNamed: after an @ the names of the team come, one is chosen with the keys,
+// and whoever is named sees it on the Desk. Who came by a link is offered no names.
+func TestSomebodyIsNamed(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	proof := strings.TrimSuffix(eval[string](b, `location.pathname`), "mat") + "proof/"
+	b.goTo(proof)
+	b.click(`[data-piece] a`)
+	b.until(`document.querySelector('[data-one]').open`)
+	b.click(`[data-say-words]`)
+	b.keys("Is that the bend? @")
+	b.until(`document.querySelectorAll('.hearers:not([hidden]) li').length >= 2`)
+	b.keys("jo")
+	b.until(`document.querySelectorAll('.hearers:not([hidden]) li').length === 1`)
+	b.keys("\t")
+	b.until(`/^Is that the bend\? @Jonas\b.* $/.test(document.querySelector('[data-say-words]').value) && document.querySelector('.hearers').hidden`)
+	b.keys("please look")
+	if n := eval[int](b, `document.querySelectorAll('.thread').length`); n != 0 {
+		t.Errorf("choosing a name said it already: %d threads", n)
+	}
+	b.chord("\r")
+	b.until(`document.querySelectorAll('.thread').length === 1 && document.querySelector('.said').textContent.endsWith('please look')`)
+
+	jonas := openTab(t, s.URL)
+	jonas.signInAs(demo.Maker)
+	jonas.goTo("/desk")
+	jonas.until(`document.body.innerText.includes('please look')`)
+
+	b.goTo(proof)
+	b.fill(`[name=for]`, "Anna")
+	b.click(`[data-new-link] .act`)
+	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
+	anna := openTab(t, s.URL)
+	anna.goTo(strings.TrimPrefix(eval[string](b, `document.querySelector('[data-address]').value`), s.URL))
+	anna.click(`[data-piece] a`)
+	anna.until(`document.querySelector('[data-one]').open`)
+	if page := eval[string](anna, `document.documentElement.outerHTML`); strings.Contains(page, "Ida") || !strings.Contains(page, "please look") {
+		t.Error("who came by a link is told names of the team, or not what was said")
+	}
 }

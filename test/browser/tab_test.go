@@ -168,19 +168,24 @@ func (b *tab) goTo(path string) {
 	b.do("going to "+path, cdp.Navigate(b.base+path))
 }
 
+// click clicks, once the page is there whole: before, nobody listens.
 func (b *tab) click(sel string) {
 	b.t.Helper()
-	b.again("clicking "+sel, cdp.Click(sel))
+	listens := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		_, err := cdp.Poll[bool](`document.readyState === 'complete'`, cdp.WithPollingTimeout(0))(ctx, t)
+		return cdp.Void{}, err
+	}
+	b.again("clicking "+sel, cdp.WaitVisible(sel), listens, cdp.Click(sel))
 }
 
-// again is do for a step that finds a node first: when the page was replaced
-// between finding and using it, nothing has happened yet and it starts over.
-func (b *tab) again(what string, step cdp.Action[cdp.Void]) {
+// again is do for steps that find a node first: when the page was replaced
+// between finding and using it, nothing has happened yet and they start over.
+func (b *tab) again(what string, steps ...cdp.Action[cdp.Void]) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
 	for {
-		err := cdp.Do(ctx, step)
+		err := cdp.Do(ctx, steps...)
 		if err == nil {
 			return
 		}
@@ -333,10 +338,12 @@ func (b *tab) download(start func()) (name string, data []byte) {
 }
 
 // signIn signs in with the demo's account.
-func (b *tab) signIn() {
+func (b *tab) signIn() { b.t.Helper(); b.signInAs(demo.Email) }
+
+func (b *tab) signInAs(email string) {
 	b.t.Helper()
 	b.goTo("/sign-in")
-	b.run(fmt.Sprintf(`document.querySelector('input[name=email]').value = %q; document.querySelector('input[name=password]').value = %q; document.querySelector('form:has([name=password])').requestSubmit()`, demo.Email, demo.Password))
+	b.run(fmt.Sprintf(`document.querySelector('input[name=email]').value = %q; document.querySelector('input[name=password]').value = %q; document.querySelector('form:has([name=password])').requestSubmit()`, email, demo.Password))
 	b.see(`.desk`)
 	b.until(`document.readyState === 'complete'`)
 }

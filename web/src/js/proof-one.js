@@ -8,6 +8,7 @@
   const sheet = find('one')
   const paper = find('paper')
   const field = find('say-words')
+  const team = state().team // whom an @ reaches, as the page came
   const behind = document.querySelectorAll('body > :is(main, header, footer)')
   let key = '' // the piece that is seen
   let spot = null // what a new comment is about, 0-1 of the piece: its middle, and of an area its width and height
@@ -184,6 +185,7 @@
         await tell('say', { id: crypto.randomUUID(), piece: key, about: b.dataset.reply, words: answer.value })
     })
     b.parentElement.after(form)
+    Aspen.hearers?.(answer, team)
     answer.focus()
   })
 
@@ -259,6 +261,7 @@
     drawSpot()
     field.focus()
   })
+  Aspen.hearers?.(field, team)
   field.addEventListener('input', () => localStorage.setItem(draft(), field.value))
   field.addEventListener('keydown', (e) => {
     if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) find('say').requestSubmit()
