@@ -17,6 +17,7 @@ import (
 	"strings"
 	"sync"
 	"syscall"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
@@ -61,25 +62,33 @@ func slug(s string) string {
 }
 
 var functions = template.FuncMap{
-	"slug":  slug,
-	"b64":   base64.StdEncoding.EncodeToString,
-	"num":   typeset.Num,
-	"svg":   func(s string) template.HTML { return template.HTML(s) }, // written by package scene, or cleaned on import
-	"ratio": func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
-	"on":    inkOn,
-	"add":   func(a, b int) int { return a + b },
-	"upto":  func(n int) []int { return make([]int, n) },
-	"str":   deref,
-	"plain": plain,
-	"of":    inSentence,
-	"upper": strings.ToUpper,
-	"kBn":   func(n int) int { return n / 1000 },
-	"kB":    func(n int) string { return strconv.Itoa(n/1000) + " kB" },
-	"mb":    func(n int64) string { return fmt.Sprintf("%.1f MB", float64(n)/1e6) },
+	"slug":   slug,
+	"b64":    base64.StdEncoding.EncodeToString,
+	"num":    typeset.Num,
+	"svg":    func(s string) template.HTML { return template.HTML(s) }, // written by package scene, or cleaned on import
+	"ratio":  func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
+	"on":     inkOn,
+	"add":    func(a, b int) int { return a + b },
+	"upto":   func(n int) []int { return make([]int, n) },
+	"str":    deref,
+	"plain":  plain,
+	"of":     inSentence,
+	"upper":  strings.ToUpper,
+	"moment": moment,
+	"kBn":    func(n int) int { return n / 1000 },
+	"kB":     func(n int) string { return strconv.Itoa(n/1000) + " kB" },
+	"mb":     func(n int64) string { return fmt.Sprintf("%.1f MB", float64(n)/1e6) },
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err
 	},
+}
+
+// moment writes a time for people: in UTC, until the page writes it as of where they are
+// (moments in shell.js).
+func moment(t time.Time) template.HTML {
+	t = t.UTC()
+	return template.HTML(`<time datetime="` + t.Format(time.RFC3339) + `" data-moment>` + t.Format("2 Jan 2006, 15:04") + ` UTC</time>`)
 }
 
 // inSentence writes a choice as it stands in a sentence.

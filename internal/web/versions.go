@@ -29,14 +29,14 @@ type versionRow struct {
 
 // when tells a moment the way people do: today by the hour, else by the day.
 func when(t, now time.Time) string {
-	t, now = t.Local(), now.Local()
+	t, now = t.UTC(), now.UTC()
 	switch y, m, d := t.Date(); {
 	case now.Sub(t) < time.Minute:
 		return "just now"
 	case y == now.Year() && m == now.Month() && d == now.Day():
-		return t.Format("15:04")
+		return t.Format("15:04 UTC")
 	case y == now.Year():
-		return t.Format("2 January, 15:04")
+		return t.Format("2 January, 15:04 UTC")
 	}
 	return t.Format("2 January 2006")
 }

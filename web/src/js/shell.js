@@ -282,7 +282,18 @@
     : { createHTML: (s) => s }
   function fill(host, html) {
     host.innerHTML = written.createHTML(html)
+    moments(host.content ?? host)
     return host
+  }
+  // moments writes times as of where the reader is; the year where it is another
+  const clock = { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }
+  function moments(root) {
+    for (const time of root.querySelectorAll('[data-moment]')) {
+      const at = new Date(time.dateTime)
+      const year = at.getFullYear() === new Date().getFullYear() ? undefined : 'numeric'
+      time.textContent = at.toLocaleString('en-GB', { ...clock, year })
+      time.title = at.toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'long' })
+    }
   }
   function parts(html) {
     return fill(document.createElement('template'), html).content
@@ -553,7 +564,7 @@
       },
     }))
   })
-  document.addEventListener('DOMContentLoaded', () => paint())
+  document.addEventListener('DOMContentLoaded', () => (paint(), moments(document)))
   // the workspaces one may go to, in the menu of one's account
   document.querySelector('details.me')?.addEventListener(
     'toggle',
