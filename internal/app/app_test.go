@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -26,7 +27,9 @@ import (
 func TestMain(m *testing.M) {
 	raster.ChildMain()
 	voice.ChildMain()
-	os.Exit(m.Run())
+	code := m.Run()
+	larkmoor.Drop()
+	os.Exit(code)
 }
 
 // over is an application over a store and a folder of files.
@@ -64,19 +67,34 @@ func newcomerAt(t *testing.T, now func() time.Time) (*app.App, app.Member) {
 	return a, m
 }
 
+// larkmoor is one owner with Larkmoor's kit and its first brief, loaded once.
+var (
+	larkmoor         = stage.Template{Load: loadLarkmoor}
+	owner            app.Member
+	itsKit, itsBrief app.ID
+)
+
+func loadLarkmoor(ctx context.Context, a *app.App) (err error) {
+	if owner, err = a.People.SignUp(ctx, "Nell", "nell@larkmoor.example", "quiet water 2027"); err != nil {
+		return err
+	}
+	if itsKit, err = demo.LoadKit(ctx, a, owner); err != nil {
+		return err
+	}
+	itsBrief, err = demo.LoadBrief(ctx, a, owner, itsKit, "beginners.json", "shoreline")
+	return err
+}
+
 // open is an application with one owner, Larkmoor's kit and its first brief.
 func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 	t.Helper()
-	a, m := newcomer(t)
-	kit, err := demo.LoadKit(t.Context(), a, m)
+	files := t.TempDir()
+	s, drop, err := larkmoor.NewStore(t.Context(), files)
 	if err != nil {
 		t.Fatal(err)
 	}
-	brief, err := demo.LoadBrief(t.Context(), a, m, kit, "beginners.json", "shoreline")
-	if err != nil {
-		t.Fatal(err)
-	}
-	return a, m, kit, brief
+	t.Cleanup(drop)
+	return over(t, s, files), owner, itsKit, itsBrief
 }
 
 // shown is what a slot says on a piece.

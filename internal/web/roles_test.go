@@ -86,6 +86,7 @@ var permissions = map[string]string{
 // viewer of a workspace, an editor and a commenter narrowed to the kit, an editor narrowed to
 // another one, the owner of another workspace, and nobody.
 func TestWhoMayAskForWhat(t *testing.T) {
+	t.Parallel()
 	s := open(t, stage.Options{})
 	ctx := t.Context()
 	owner := join(t, s, "owner@one.example")

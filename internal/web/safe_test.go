@@ -192,6 +192,7 @@ func TestSlowBodiesAreCutOff(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes as long as a slow client has")
 	}
+	t.Parallel() // it waits, most of the time
 	s := open(t, stage.Options{})
 	host := strings.TrimPrefix(s.URL, "http://")
 	var wg sync.WaitGroup

@@ -11,6 +11,7 @@ import (
 // A database that says nothing any more counts as away: pages say so instead of
 // waiting for ever, and come again once it is back.
 func TestASilentDatabaseIsAway(t *testing.T) {
+	t.Parallel() // it waits, most of the time
 	s := open(t, stage.Options{Far: true})
 	p := join(t, s, "a@one.example")
 	kit := p.newKit("House")

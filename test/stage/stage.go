@@ -75,7 +75,7 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 	s.closers = append(s.closers, func() { _ = os.RemoveAll(s.Files) })
 	like := ""
 	if o.Demo && !o.Strong {
-		if like, err = demoTemplate(ctx, s.Files); err != nil {
+		if like, err = theDemo.copied(ctx, s.Files); err != nil {
 			return err
 		}
 	}
@@ -141,32 +141,62 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 	return nil
 }
 
-// theDemo is the demo as it was loaded once, for every stage of this process to begin
-// with a copy of.
-var theDemo struct {
-	sync.Mutex
+// A Template is an application as it was loaded once, for whoever needs it over and over
+// to begin with a copy of. Safe for concurrent use.
+type Template struct {
+	Load func(context.Context, *app.App) error
+
+	mu              sync.Mutex
 	database, files string
 	drop            func()
 }
 
-// demoTemplate puts the demo's files into a folder and returns the database to copy.
-func demoTemplate(ctx context.Context, files string) (database string, err error) {
-	theDemo.Lock()
-	defer theDemo.Unlock()
-	if theDemo.database == "" {
-		if err := loadDemo(ctx); err != nil {
+// theDemo is what every stage of this process with the demo begins with.
+var theDemo = Template{Load: demo.Load}
+
+// Done takes down what stages share; a program that opens one with the demo calls it
+// last.
+func Done() { theDemo.Drop() }
+
+// NewStore makes a database like the template's, and puts its files into a folder; drop
+// closes and removes the database.
+func (t *Template) NewStore(ctx context.Context, files string) (st *store.Store, drop func(), err error) {
+	like, err := t.copied(ctx, files)
+	if err != nil {
+		return nil, nil, err
+	}
+	st, _, drop, err = newStore(ctx, like)
+	return st, drop, err
+}
+
+// Drop forgets what was loaded.
+func (t *Template) Drop() {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if t.drop != nil {
+		t.drop()
+	}
+	t.database, t.drop = "", nil
+}
+
+// copied puts the files into a folder and returns the name of the database to copy.
+func (t *Template) copied(ctx context.Context, files string) (database string, err error) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if t.database == "" {
+		if err := t.load(ctx); err != nil {
 			return "", err
 		}
 	}
-	return theDemo.database, os.CopyFS(files, os.DirFS(theDemo.files))
+	return t.database, os.CopyFS(files, os.DirFS(t.files))
 }
 
-// loadDemo fills theDemo.
-func loadDemo(ctx context.Context) (err error) {
-	u, remove, err := NewDatabase(ctx)
+func (t *Template) load(ctx context.Context) (err error) {
+	st, u, remove, err := newStore(ctx, "")
 	if err != nil {
 		return err
 	}
+	defer st.Close() // a database in use is not copied
 	files, err := os.MkdirTemp("", "aspenridge-files-")
 	drop := func() { remove(); _ = os.RemoveAll(files) }
 	defer func() {
@@ -177,14 +207,6 @@ func loadDemo(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
-	st, err := store.Open(ctx, u, 10*time.Second)
-	if err != nil {
-		return err
-	}
-	defer st.Close() // a database in use is not copied
-	if err := st.Migrate(ctx); err != nil {
-		return err
-	}
 	b, err := blob.Open(files, "", "")
 	if err != nil {
 		return err
@@ -193,26 +215,15 @@ func loadDemo(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
-	if err := demo.Load(ctx, a); err != nil {
+	if err := t.Load(ctx, a); err != nil {
 		return err
 	}
 	at, err := url.Parse(u)
 	if err != nil {
 		return err
 	}
-	theDemo.database, theDemo.files, theDemo.drop = strings.TrimPrefix(at.Path, "/"), files, drop
+	t.database, t.files, t.drop = strings.TrimPrefix(at.Path, "/"), files, drop
 	return nil
-}
-
-// Done takes down what stages share; a program that opens one with the demo calls it
-// last.
-func Done() {
-	theDemo.Lock()
-	defer theDemo.Unlock()
-	if theDemo.drop != nil {
-		theDemo.drop()
-	}
-	theDemo.database, theDemo.drop = "", nil
 }
 
 // Close takes everything down again, the database too.
