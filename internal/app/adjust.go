@@ -53,8 +53,8 @@ func (a Briefs) words(ctx context.Context, m Member, id ID, c Change, op func(*S
 		return c, nil
 	})
 	var conflict *store.Conflict
-	if errors.As(err, &conflict) && strings.HasSuffix(conflict.Path, "/shortOf") { // somebody writes the other one just now: the words themselves merge
-		c.Op = last.All[len(last.All)-1]
+	if n := len(last.All); n > 0 && errors.As(err, &conflict) && strings.HasSuffix(conflict.Path, "/shortOf") { // somebody writes the other one just now: the words themselves merge
+		c.Op = last.All[n-1]
 		return a.documents.Edit(ctx, m, id, c)
 	}
 	return seq, err

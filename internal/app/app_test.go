@@ -97,6 +97,18 @@ func open(t *testing.T) (*app.App, app.Member, app.ID, app.ID) {
 	return over(t, s, files), owner, itsKit, itsBrief
 }
 
+// standing asks for a brief's set as it stands.
+func standing(t *testing.T, a *app.App, m app.Member, brief app.ID) func() *app.Set {
+	return func() *app.Set {
+		t.Helper()
+		s, err := a.Sets.Set(t.Context(), m, brief)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+}
+
 // shown is what a slot says on a piece.
 func shown(t *testing.T, a *app.App, m app.Member, brief app.ID, placement, slot string) string {
 	t.Helper()

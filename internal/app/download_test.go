@@ -74,13 +74,7 @@ func TestDownloadsAreNamedAndWhole(t *testing.T) {
 
 func TestPlansKeepWhatIsChosen(t *testing.T) {
 	a, m, _, brief := open(t)
-	set := func() *app.Set {
-		s, err := a.Sets.Set(t.Context(), m, brief)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return s
-	}
+	set := standing(t, a, m, brief)
 	if _, err := a.Sets.KeepLook(t.Context(), m, brief, "", set().Job.Looks(5)[4], false); err != nil {
 		t.Fatal(err)
 	}

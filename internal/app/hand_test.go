@@ -332,14 +332,7 @@ func TestOnePartIsTakenFromThePast(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	set := func() *app.Set {
-		t.Helper()
-		s, err := a.Sets.Set(ctx, m, id)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return s
-	}
+	set := standing(t, a, m, id)
 	p, _ := spec.Parse("feed-tall")
 	words := *set().Brief.Cards[0].Headline
 	turn("headline", "5")

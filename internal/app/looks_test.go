@@ -12,14 +12,7 @@ import (
 func TestKeptLooksLiveSideBySide(t *testing.T) {
 	a, m, _, brief := open(t)
 	ctx := t.Context()
-	set := func() *app.Set {
-		t.Helper()
-		s, err := a.Sets.Set(ctx, m, brief)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return s
-	}
+	set := standing(t, a, m, brief)
 	first := set().CurrentLook()
 	proposed := set().Job.Looks(9)
 	second := proposed[7]
@@ -93,14 +86,7 @@ func TestKeptLooksLiveSideBySide(t *testing.T) {
 func TestTypingKeepsWhatIsShown(t *testing.T) {
 	a, m, _, brief := open(t)
 	ctx := t.Context()
-	set := func() *app.Set {
-		t.Helper()
-		s, err := a.Sets.Set(ctx, m, brief)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return s
-	}
+	set := standing(t, a, m, brief)
 	if _, err := a.Documents.Edit(ctx, m, brief, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/looks", Value: []byte("[]")}}); err != nil {
 		t.Fatal(err)
 	}

@@ -48,7 +48,7 @@ type videoState struct {
 	Place           string       `json:"place"`
 	Film            filmState    `json:"film"`
 	Moves           *filmState   `json:"moves,omitempty"`           // a piece that moves, watched instead
-	MovingPlacement string       `json:"movingPlacement,omitempty"` // its placement
+	MovingPlacement string       `json:"movingPlacement,omitempty"` // of the piece that moves
 	Others          []otherState `json:"others"`
 	EndCard         string       `json:"endCard,omitempty"` // the placement of the piece it may close with
 	HasEnd          bool         `json:"hasEnd"`            // and does

@@ -10,7 +10,7 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// noteSubjects notes where what noteSubjects of pictures stands on the last take, and has pictures grow
+// noteSubjects notes where what matters of pictures stands on the last take, and has pictures grow
 // about it.
 func (f *Film) noteSubjects(j *piece.Job) {
 	t := &f.Takes[len(f.Takes)-1]
