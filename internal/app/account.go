@@ -6,10 +6,8 @@ import (
 	"crypto/sha256"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"github.com/alexedwards/argon2id"
 
@@ -19,76 +17,65 @@ import (
 
 // Rename calls somebody otherwise, in every workspace.
 func (a People) Rename(ctx context.Context, m Member, name string) error {
-	name = oneLine(name)
-	if n := len([]rune(name)); n == 0 || n > 100 {
-		return fmt.Errorf("%w: say your name, in up to 100 letters", ErrInvalid)
+	name, err := personName(name)
+	if err != nil {
+		return err
 	}
 	return a.store.RenameUser(ctx, m.ID, name)
 }
 
-// usual are passwords of enough letters that are among the first anybody tries (from lists of
-// leaked ones, as remembered), without digits and marks at their ends.
-var usual = []string{
-	"password", "passwort", "passw0rd", "motdepasse", "contrasena", "qwertyuiop", "qwertyuio", "qwertzuiop", "azertyuiop", "asdfghjkl", "zxcvbnm", "qwerty", "qwertz", "azerty",
-	"1q2w3e4r5t", "1qaz2wsx3edc", "1qaz2wsx", "iloveyou", "letmein", "welcome", "willkommen", "administrator", "admin", "superman", "football", "baseball", "basketball",
-	"princess", "sunshine", "michelle", "jennifer", "whatever", "trustno", "starwars", "computer", "internet", "changeme", "secret", "dragon", "monkey", "liverpool", "aspenridge",
-}
-
-// checkPassword refuses a password nobody should have: too short or long, one of the usual ones,
-// one letter over and over, a row of keys or digits.
-func checkPassword(password string) error {
-	if n := len([]rune(password)); n < MinPassword || n > 200 {
-		return fmt.Errorf("%w: a password needs %d to 200 characters", ErrInvalid, MinPassword)
-	}
-	low := strings.ToLower(password)
-	bare := strings.TrimFunc(low, func(r rune) bool { return !unicode.IsLetter(r) })
-	letters := map[rune]bool{}
-	for _, r := range low {
-		letters[r] = true
-	}
-	rows := "01234567890123456789 98765432109876543210 abcdefghijklmnopqrstuvwxyz"
-	if len(letters) < 4 || slices.Contains(usual, low) || slices.Contains(usual, bare) || strings.Contains(rows, low) {
-		return fmt.Errorf("%w: that password is one of the first anybody tries: take three or four words that do not belong together", ErrInvalid)
-	}
-	return nil
-}
-
 // errNotYours means a password is asked for again, and another one was said.
-var errNotYours = fmt.Errorf("%w: that is not your password", ErrInvalid)
+var errNotYours error = notYours{}
 
-// again checks the password of somebody who is signed in.
+// notYours is a wrong guess ([ErrSignIn]) and a field that is wrong ([ErrInvalid]).
+type notYours struct{}
+
+func (notYours) Error() string        { return "that is not your password" }
+func (notYours) Is(target error) bool { return target == ErrInvalid || target == ErrSignIn }
+
+// mostInSession is how many wrong passwords may be said in a session before it ends.
+const mostInSession = 5
+
+// ErrSessionOver means that so many wrong passwords were said in a session that it has ended.
+var ErrSessionOver = errors.New("too many wrong passwords: your session has ended, sign in again")
+
+// again checks the password of somebody who is signed in. A session in which it is wrong five
+// times ends.
 func (a *house) again(ctx context.Context, m Member, password string) error {
 	hash, err := a.store.PasswordHash(ctx, m.ID)
 	if err != nil {
 		return err
 	}
+	if m.Session != (ID{}) {
+		open, err := a.store.FailInSession(ctx, m.Session, mostInSession)
+		if err != nil {
+			return err
+		}
+		if !open {
+			return ErrSessionOver
+		}
+	}
 	done, err := a.passwords.enter(ctx)
 	if err != nil {
 		return err
 	}
 	defer done()
-	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok {
-		return errNotYours
+	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err == nil && ok {
+		return a.store.RightInSession(ctx, m.Session)
 	}
-	return nil
+	ended, err := a.store.EndFailed(ctx, m.Session, mostInSession)
+	switch {
+	case err != nil:
+		return err
+	case ended:
+		return ErrSessionOver
+	}
+	return errNotYours
 }
 
 // Again checks the password of somebody who is signed in.
 func (a People) Again(ctx context.Context, m Member, password string) error {
 	return a.again(ctx, m, password)
-}
-
-// hashed is a password as it is kept.
-func (a *house) hashed(ctx context.Context, password string) (string, error) {
-	if err := checkPassword(password); err != nil {
-		return "", err
-	}
-	done, err := a.passwords.enter(ctx)
-	if err != nil {
-		return "", err
-	}
-	defer done()
-	return argon2id.CreateHash(password, a.hashing)
 }
 
 // ChangePassword gives an account another password; whoever is signed in elsewhere is out.
@@ -99,21 +86,21 @@ func (a People) ChangePassword(ctx context.Context, m Member, now, next string) 
 	if err := a.again(ctx, m, now); err != nil {
 		return err
 	}
-	hash, err := a.hashed(ctx, next)
+	hash, err := a.hashed(ctx, m.Email, next)
 	if err != nil {
 		return err
 	}
 	if err := a.store.SetPassword(ctx, m.ID, m.Session, hash); err != nil {
 		return err
 	}
-	return a.store.PutMail(ctx, passwordMail(m.ID, m.Email, m.Name))
+	return a.store.PutMail(ctx, passwordMail(m.ID, m.Email))
 }
 
 // passwordMail tells somebody that their password is another one.
-func passwordMail(user ID, email, name string) store.Mail {
+func passwordMail(user ID, email string) store.Mail {
 	return store.Mail{
 		User: &user, To: email, Subject: "Your Aspenridge password was changed",
-		Body: fmt.Sprintf("The password of %s is another one from now on. If that was not you, set a new one with “Forgot the password?”, and look at Account for where you are signed in.", name),
+		Body: "Your password was changed. If that was not you, set a new one with “Forgot the password?” on the page for signing in, and look at Account for where you are signed in.",
 	}
 }
 

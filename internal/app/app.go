@@ -10,6 +10,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
 	"strings"
 	"time"
@@ -61,6 +62,7 @@ type App struct {
 type house struct {
 	hashing   *argon2id.Params
 	clock     func() time.Time
+	pause     func(ctx context.Context, d time.Duration) error // a slowed guess waits with it
 	store     *store.Store
 	blobs     *blob.Store
 	studio    *raster.Studio
@@ -120,11 +122,12 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h := &house{
 		hashing: cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b, mailer: o.Mailer,
 		studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		shaper: assets.Shaper(), passwords: newTurnstile(2, 60, 8*time.Second),
+		shaper: assets.Shaper(), passwords: newTurnstile(2, 200, 10*time.Second),
 	}
 	if o.Now == nil {
 		h.clock = time.Now
 	}
+	h.pause = pause
 	h.seenKits, h.seenSets = cache.New[ID](allKits, (*Kit).weight), cache.New[ID](allSets, (*Set).weight)
 	h.written = cache.New[ID](allWritten, func(d store.Document) int { return len(d.Doc) })
 	h.where = cache.New[ID](allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) })
@@ -214,5 +217,14 @@ func raw(v any) json.RawMessage {
 	return b
 }
 
-// ParseID reads an id as addresses write it.
-func ParseID(s string) (ID, error) { return uuid.Parse(s) }
+// ParseID reads an id in the one form in which addresses write it: 36 characters in small letters.
+func ParseID(s string) (ID, error) {
+	id, err := uuid.Parse(s)
+	if err == nil && id.String() != s {
+		err = fmt.Errorf("%q is no id: want the form %s", s, id)
+	}
+	if err != nil {
+		return ID{}, err
+	}
+	return id, nil
+}

@@ -15,6 +15,9 @@ func (a *App) Blobs() *blob.Store  { return a.blobs }
 // SetClock sets the time.
 func (a *App) SetClock(now func() time.Time) { a.clock = now }
 
+// SetPause sets how slowed guesses wait.
+func (a *App) SetPause(pause func(ctx context.Context, d time.Duration) error) { a.pause = pause }
+
 // Forget lets go of the sets that are kept in memory.
 func (a *App) Forget() { a.seenSets.Forget() }
 

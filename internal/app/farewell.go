@@ -64,10 +64,16 @@ func (a People) DeleteAccount(ctx context.Context, m Member, password string) er
 	if err := a.again(ctx, m, password); err != nil {
 		return err
 	}
-	hashes, err := a.store.DeleteUser(ctx, m.ID)
+	err := a.deleteUser(ctx, m.ID)
 	if left := (*store.LeftBehind)(nil); errors.As(err, &left) {
 		return fmt.Errorf("%w: %s would have no owner: make somebody else one first, under Team", ErrInvalid, strings.Join(left.Workspaces, ", "))
 	}
+	return err
+}
+
+// deleteUser ends an account, with the files only its workspaces had.
+func (a *house) deleteUser(ctx context.Context, id ID) error {
+	hashes, err := a.store.DeleteUser(ctx, id)
 	if err != nil {
 		return err
 	}

@@ -77,37 +77,81 @@ func (a People) Forgot(ctx context.Context, email, way string) error {
 	return a.store.AskReset(ctx, store.ResetAsked{Email: email, Way: way})
 }
 
-// writeResets writes the mails by which people get another password: one for each account of
-// an address.
+// AskConfirm has the address of a new account confirmed by mail; way is how the address of the
+// link begins. A worker writes the mail: that takes as long whether the address has an account.
+func (a People) AskConfirm(ctx context.Context, m Member, way string) error {
+	return a.store.AskReset(ctx, store.ResetAsked{Email: m.Email, Way: way, User: &m.ID})
+}
+
+// writeResets writes the mails by which people get another password, and those by which they
+// confirm their address.
 func (a *house) writeResets(ctx context.Context) error {
 	asked, err := a.store.ResetsAsked(ctx, mailsAtOnce)
 	if err != nil {
 		return err
 	}
 	for _, r := range asked {
-		users, err := a.store.UsersByEmail(ctx, r.Email)
+		if r.User != nil {
+			err = a.writeConfirm(ctx, r)
+		} else {
+			err = a.writeReset(ctx, r)
+		}
 		if err != nil {
 			return err
 		}
-		for _, u := range users {
-			n, err := a.store.TokensSince(ctx, u.ID, "reset", a.now().Add(-resetTime))
-			if err != nil {
-				return err
-			}
-			if n >= mostResets {
-				continue
-			}
-			token := newToken()
-			mail := store.Mail{
-				User: &u.ID, To: u.Email, Subject: "Another password for Aspenridge",
-				Body: fmt.Sprintf("Somebody, most likely you, forgot the password of %s.\n\nA new one is set here, once, within an hour:\n%s%s\n\nIf it was not you, do nothing: the password stays as it is.", u.Name, r.Way, token),
-			}
-			if err := a.store.PutToken(ctx, store.Token{User: u.ID, Kind: "reset"}, hashOfToken(token), a.now().Add(resetTime), mail); err != nil {
-				return err
-			}
-		}
 	}
 	return nil
+}
+
+// writeReset writes a mail for the account of an address, or for the first of those that say it
+// is theirs.
+func (a *house) writeReset(ctx context.Context, r store.ResetAsked) error {
+	users, err := a.store.UsersByEmail(ctx, r.Email, 1)
+	if err != nil || len(users) == 0 {
+		return err
+	}
+	u := users[0]
+	n, err := a.store.TokensSince(ctx, u.ID, "reset", a.now().Add(-resetTime))
+	if err != nil || n >= mostResets {
+		return err
+	}
+	token := newToken()
+	mail := store.Mail{
+		User: &u.ID, To: u.Email, Subject: "Another password for Aspenridge",
+		Body: fmt.Sprintf("Somebody, most likely you, forgot the password of the Aspenridge account with this address.\n\nA new one is set here, once, within an hour:\n%s%s\n\nIf it was not you, do nothing: the password stays as it is.", r.Way, token),
+	}
+	return a.store.PutToken(ctx, store.Token{User: u.ID, Kind: "reset"}, hashOfToken(token), a.now().Add(resetTime), mail)
+}
+
+// mostConfirms is how many mails about new accounts go to an address in a day.
+const mostConfirms = 3
+
+// writeConfirm writes the mail to the address of a new account: with the link that confirms it,
+// or where another account has, saying so.
+func (a *house) writeConfirm(ctx context.Context, r store.ResetAsked) error {
+	c, err := a.store.Unconfirmed(ctx, *r.User)
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	n, err := a.store.MailsTo(ctx, c.User.Email, "sign-up", a.now().Add(-LapseTime))
+	if err != nil || n >= mostConfirms {
+		return err
+	}
+	mail := store.Mail{User: &c.User.ID, To: c.User.Email, Kind: "sign-up", Subject: "Is this your address?"}
+	_, err = a.store.Holder(ctx, c.User.Email)
+	if err == nil {
+		mail.Body = "Somebody, perhaps you, signed up for Aspenridge with this address. You have an account with it already: sign in with that one. If you have forgotten its password, “Forgot the password?” on the page for signing in sends you a link.\n\nThe new account has nothing to do with yours, and is gone in a day. If it was not you, do nothing."
+		return a.store.PutMail(ctx, mail)
+	}
+	if !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	token := newToken()
+	mail.Body = fmt.Sprintf("Somebody, most likely you, signed up for Aspenridge with this address.\n\nIf it was you, confirm it here, within a day:\n%s%s\n\nIf it was not, do nothing: the account is gone in a day, and the address stays yours to use.", r.Way, token)
+	return a.store.PutToken(ctx, store.Token{User: c.User.ID, Kind: "sign-up", Email: c.User.Email}, hashOfToken(token), a.now().Add(confirmTime), mail)
 }
 
 // ResetName is whose password a token is for; [ErrNotFound] for one that is good no more.
@@ -116,16 +160,26 @@ func (a People) ResetName(ctx context.Context, token string) (string, error) {
 	return t.Name, err
 }
 
-// Reset gives the account of a token another password, once; it is signed out everywhere.
+// Reset gives the account of a token another password, once; it is signed out everywhere. Whoever
+// has the token has the mailbox: the address is confirmed with it.
 func (a People) Reset(ctx context.Context, token, password string) error {
-	if _, err := a.ResetName(ctx, token); err != nil { // before work is done for it
-		return err
-	}
-	hash, err := a.hashed(ctx, password)
+	t, err := a.store.Token(ctx, hashOfToken(token), "reset", a.now()) // before work is done for it
 	if err != nil {
 		return err
 	}
-	return a.store.ResetPassword(ctx, hashOfToken(token), a.now(), hash, passwordMail)
+	u, err := a.store.Holder(ctx, t.User.String())
+	if err != nil {
+		return err
+	}
+	hash, err := a.hashed(ctx, u.Email, password)
+	if err != nil {
+		return err
+	}
+	err = a.store.ResetPassword(ctx, hashOfToken(token), a.now(), hash, passwordMail)
+	if errors.Is(err, store.ErrTaken) {
+		err = ErrNotFound
+	}
+	return err
 }
 
 // ChangeEmail asks the owner of another address whether it is that of an account from now on;
@@ -148,30 +202,46 @@ func (a People) ChangeEmail(ctx context.Context, m Member, password, email, way 
 	token := newToken()
 	mail := store.Mail{
 		User: &m.ID, To: email, Subject: "Is this the address of your Aspenridge account?",
-		Body: fmt.Sprintf("%s wants to sign in to Aspenridge with this address from now on.\n\nIf that is you, say so here, once, within a day:\n%s%s\n\nIf it is not, do nothing.", m.Name, way, token),
+		Body: fmt.Sprintf("Somebody who is called %s on Aspenridge, and signs in as %s, wants to sign in with this address from now on.\n\nIf that is you, confirm it here, once, within a day:\n%s%s\n\nIf it is not, do nothing.", named(m.Name), unlinked(m.Email), way, token),
 	}
 	return a.store.PutToken(ctx, store.Token{User: m.ID, Kind: "email", Email: email}, hashOfToken(token), a.now().Add(confirmTime), mail)
 }
 
+// confirming are the kinds of tokens that confirm an address.
+var confirming = []string{"email", "sign-up"}
+
 // Confirmable is the address a token confirms, and whose account it is for; [ErrNotFound] for
 // one that is good no more.
 func (a People) Confirmable(ctx context.Context, token string) (name, email string, err error) {
-	t, err := a.store.Token(ctx, hashOfToken(token), "email", a.now())
-	return t.Name, t.Email, err
+	for _, kind := range confirming {
+		t, err := a.store.Token(ctx, hashOfToken(token), kind, a.now())
+		if err == nil || !errors.Is(err, ErrNotFound) {
+			return t.Name, t.Email, err
+		}
+	}
+	return "", "", ErrNotFound
 }
 
-// Confirm makes the address of a token that of its account, once; the old one is told.
+// Confirm makes the address of a token that of its account, once; where it had another, that one
+// is told.
 func (a People) Confirm(ctx context.Context, token string) error {
-	err := a.store.ConfirmEmail(ctx, hashOfToken(token), a.now(), MaxAccounts, func(name, was, is string) store.Mail {
+	told := func(name, was, is string) store.Mail {
 		return store.Mail{
 			To: was, Subject: "Your Aspenridge account has another address",
-			Body: fmt.Sprintf("%s signs in with another address from now on, not with this one. If that was not you, ask whoever runs Aspenridge for you.", name),
+			Body: "The account that had this address is signed in to with another one from now on. If that was not you, ask whoever runs Aspenridge for you.",
 		}
-	})
-	if errors.Is(err, store.ErrTaken) {
-		err = fmt.Errorf("%w: that address cannot be used", ErrInvalid)
 	}
-	return err
+	for _, kind := range confirming {
+		err := a.store.ConfirmEmail(ctx, hashOfToken(token), kind, a.now(), told)
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if errors.Is(err, store.ErrTaken) {
+			err = fmt.Errorf("%w: another account has that address: sign in with that one", ErrInvalid)
+		}
+		return err
+	}
+	return ErrNotFound
 }
 
 // AccountMails are what would have been sent about accounts, where no mail leaves the house.

@@ -80,13 +80,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 		l.Expires = &until
 	}
 	if w.Password != "" {
-		done, err := a.passwords.enter(ctx)
-		if err != nil {
-			return "", err
-		}
-		l.Password, err = argon2id.CreateHash(w.Password, a.hashing)
-		done()
-		if err != nil {
+		if l.Password, err = a.hashedApart(ctx, w.Password); err != nil {
 			return "", err
 		}
 	}

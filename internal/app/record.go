@@ -183,13 +183,13 @@ func newsMail(m Member, news []store.News) *store.Mail {
 	for _, n := range news {
 		about := ""
 		if n.Title != "" {
-			about = " (" + n.Title + ")"
+			about = " (" + named(n.Title) + ")"
 		}
-		fmt.Fprintf(&b, "%s, %s%s: %s\n", n.At.UTC().Format("2 Jan 15:04"), n.Name, about, n.Words)
+		fmt.Fprintf(&b, "%s, %s%s: %s\n", n.At.UTC().Format("2 Jan 15:04"), named(n.Name), about, unlinked(oneLine(n.Words)))
 	}
-	subject := fmt.Sprintf("%s: %s", m.WorkspaceName, short(news[0].Name+", "+news[0].Words))
+	subject := fmt.Sprintf("News of %s", named(m.WorkspaceName))
 	if n := len(news); n > 1 {
-		subject = fmt.Sprintf("%s: %d things that concern you", m.WorkspaceName, n)
+		subject = fmt.Sprintf("%d things of %s that concern you", n, named(m.WorkspaceName))
 	}
 	b.WriteString("\nHow you hear of things is said at Account.")
 	return &store.Mail{Workspace: &m.Workspace, User: &m.ID, To: m.Email, Subject: subject, Body: b.String()}

@@ -261,7 +261,7 @@ func TestWhoIsTold(t *testing.T) {
 	}
 	say(m, "Now, @Otto?")
 	say(m, "Nobody is named here")
-	if got := round(3 * time.Minute); len(got) != 1 || !strings.HasPrefix(got[0], otto.Email) || !strings.Contains(got[0], "named you") {
+	if got := round(3 * time.Minute); len(got) != 1 || !strings.HasPrefix(got[0], otto.Email) || !strings.Contains(got[0], "News") {
 		t.Errorf("a commenter who is named: %q", got)
 	}
 

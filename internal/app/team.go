@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 
@@ -51,6 +53,9 @@ func (a Team) NewWorkspace(ctx context.Context, m Member, name string) (ID, erro
 }
 
 func workspaceName(name string) (string, error) {
+	if strings.ContainsRune(name, 0) || !utf8.ValidString(name) {
+		return "", errBroken
+	}
 	name = oneLine(name)
 	if n := len([]rune(name)); n == 0 || n > 100 {
 		return "", fmt.Errorf("%w: a workspace has a name of up to 100 letters", ErrInvalid)
@@ -149,7 +154,17 @@ type Asked struct {
 	Email string // "" for whoever has the link
 	Role  string
 	Only  []ID // the kits and briefs they will see, nil for everything
+
+	Network string // where the invitation is made, "" for no limit by it
 }
+
+// How many invitations are made: few until somebody has come by one. An address that has not
+// answered gets no second mail within a day, whoever asks, and only so many in a month.
+const (
+	mostAsksFresh   = 20  // of a workspace and of a network, a day
+	mostAsks        = 200 // of a workspace, once somebody has come in
+	mostMailsUnread = 4   // to an address, in 30 days
+)
 
 // Invite asks somebody into the workspace: by an address, to which a mail goes, or whoever has
 // the link. way is how addresses of invitations begin. The token is told once, and not kept.
@@ -190,19 +205,92 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (toke
 	case email != "" && slices.ContainsFunc(team, func(t Teammate) bool { return strings.EqualFold(t.Email, email) }):
 		return "", fmt.Errorf("%w: %s is in the team already", ErrInvalid, email)
 	}
-	token = newToken()
-	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Only: only, Expires: now.AddDate(0, 0, InvitationDays)}
-	var tell *Mail
+	mailed := false
 	if email != "" {
+		if mailed, err = a.mayInviteByMail(ctx, open, email); err != nil {
+			return "", err
+		}
+	}
+	if err := a.invitedOften(ctx, m, who.Network); err != nil {
+		return "", err
+	}
+	token = newToken()
+	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Only: only, Made: now, Expires: now.AddDate(0, 0, InvitationDays)}
+	var tell *Mail
+	if mailed {
 		tell = &Mail{
-			Workspace: &m.Workspace, To: email, Subject: fmt.Sprintf("%s asks you into %s", m.Name, m.WorkspaceName),
-			Body: fmt.Sprintf("%s asks you into the workspace %s as %s.\n\n%s%s\n\nThe link can be used once, until %s.", m.Name, m.WorkspaceName, role, way, token, i.Expires.UTC().Format("2 January 2006")),
+			Workspace: &m.Workspace, To: email, Kind: "invitation", Subject: "You are invited to a workspace on Aspenridge",
+			Body: fmt.Sprintf("Somebody who is called %s there, and signs in as %s, invites you to the workspace %s on Aspenridge as %s.\n\nIf you know them and expect this, join here, once, until %s:\n%s%s\n\nIf not, do nothing. Aspenridge never asks for a password by mail.",
+				named(m.Name), unlinked(m.Email), named(m.WorkspaceName), role, i.Expires.UTC().Format("2 January 2006"), way, token),
 		}
 	}
 	if err := a.store.PutInvitation(ctx, i, hashOfToken(token), m.ID, tell); err != nil {
 		return "", err
 	}
 	return token, a.noteOf(ctx, m, noteTeam, ID{}, "asked %s in as %s", cmp.Or(email, "whoever has a link"), role)
+}
+
+// mayInviteByMail reports whether an invitation goes out by mail; one that waits for an answer
+// in this workspace since less than a day is refused.
+func (a *house) mayInviteByMail(ctx context.Context, open []Invitation, email string) (bool, error) {
+	now := a.now()
+	for _, i := range open {
+		if strings.EqualFold(i.Email, email) && now.Sub(i.Made) < 24*time.Hour {
+			return false, fmt.Errorf("%w: %s was invited less than a day ago and has not answered yet: give them that link, or take that invitation back and wait", ErrInvalid, email)
+		}
+	}
+	lately, err := a.store.MailsTo(ctx, email, "invitation", now.AddDate(0, 0, -1))
+	if err != nil {
+		return false, err
+	}
+	unread, err := a.store.MailsTo(ctx, email, "invitation", now.AddDate(0, 0, -30))
+	return lately == 0 && unread < mostMailsUnread, err
+}
+
+// invitedOften refuses one invitation too many of a workspace or a network.
+func (a *house) invitedOften(ctx context.Context, m Member, network string) error {
+	made, used, err := a.store.InvitationsSince(ctx, m.Workspace, a.now().AddDate(0, 0, -1))
+	if err != nil {
+		return err
+	}
+	most := mostAsksFresh
+	if used {
+		most = mostAsks
+	}
+	if made >= most || !used && network != "" && a.often(ctx, "invite", network, mostAsksFresh, 24*time.Hour) {
+		return fmt.Errorf("%w: at most %d invitations are made in a day: go on tomorrow", ErrInvalid, most)
+	}
+	return nil
+}
+
+// DemandCodes has everybody in the workspace set up two-step sign-in before they go on, or ends
+// that; who demands it has it.
+func (a Team) DemandCodes(ctx context.Context, m Member, on bool) error {
+	if err := may(m, manage); err != nil {
+		return err
+	}
+	if on {
+		codes, err := a.people.Codes(ctx, m)
+		if err != nil {
+			return err
+		}
+		if !codes.On {
+			return fmt.Errorf("%w: set up two-step sign-in for yourself first, under Account", ErrInvalid)
+		}
+	}
+	if err := a.store.DemandCodes(ctx, m.Workspace, on); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteTeam, ID{}, "%s", map[bool]string{true: "demands two-step sign-in of everybody", false: "no longer demands two-step sign-in"}[on])
+}
+
+// CodesDemanded reports whether the workspace demands two-step sign-in, and how many people in it
+// have none yet.
+func (a Team) CodesDemanded(ctx context.Context, m Member) (on bool, lack int, err error) {
+	if err := may(m, view); err != nil {
+		return false, 0, err
+	}
+	return a.store.CodesDemanded(ctx, m.Workspace)
 }
 
 // Invitations are those nobody has used yet.

@@ -135,6 +135,7 @@ func TestInvitationsEnd(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	now = now.Add(time.Second)
 	second, err := invite("", "commenter")
 	if err != nil {
 		t.Fatal(err)

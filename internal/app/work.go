@@ -85,6 +85,9 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := a.store.Tidy(ctx); err != nil {
 		return err
 	}
+	if err := a.lapse(ctx); err != nil {
+		return err
+	}
 	if err := a.blobs.Sweep(a.now().Add(-ParcelTime)); err != nil {
 		return err
 	}

@@ -39,7 +39,7 @@ func open(t *testing.T) *house {
 		t.Fatal(err)
 	}
 	t.Cleanup(drop)
-	m, err := s.CreateUser(t.Context(), "nell@larkmoor.example", "Nell", "", "Nell", 1)
+	m, err := s.CreateUser(t.Context(), "nell@larkmoor.example", "Nell", "", "Nell", time.Time{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -42,7 +42,9 @@ func setPassword(ctx context.Context, tx pgx.Tx, user, stays ID, hash string) er
 	return err
 }
 
-const endOthers = `update user_sessions set ended_at = now() where user_id = $1 and id <> $2 and ended_at is null`
+// endOthers ends sessions and tells pages that are open in them.
+const endOthers = `with gone as (update user_sessions set ended_at = now() where user_id = $1 and id <> $2 and ended_at is null returning id)
+	select pg_notify('document', id || ' 0') from gone`
 
 // Session is a browser somebody is signed in with.
 type Session struct {
@@ -68,7 +70,8 @@ func (s *Store) OpenSessions(ctx context.Context, user ID, since time.Time) ([]S
 
 // EndSession ends one of a person.
 func (s *Store) EndSession(ctx context.Context, user, id ID) error {
-	_, err := s.Pool.Exec(ctx, `update user_sessions set ended_at = now() where user_id = $1 and id = $2 and ended_at is null`, user, id)
+	_, err := s.Pool.Exec(ctx, `with gone as (update user_sessions set ended_at = now() where user_id = $1 and id = $2 and ended_at is null returning id)
+		select pg_notify('document', id || ' 0') from gone`, user, id)
 	return err
 }
 
@@ -82,7 +85,7 @@ func (s *Store) EndSessions(ctx context.Context, user, stays ID) error {
 type Token struct {
 	User  ID
 	Name  string // of the user
-	Kind  string // reset or email
+	Kind  string // reset, email or sign-up
 	Email string // the one that is confirmed
 }
 
@@ -117,7 +120,7 @@ func useToken(ctx context.Context, tx pgx.Tx, hash []byte, kind string, now time
 }
 
 // ResetPassword uses a token for another password; all sessions end, and a mail tells of it.
-func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, hash string, mail func(user ID, email, name string) Mail) error {
+func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, hash string, mail func(user ID, email string) Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
 		t, err := useToken(ctx, tx, token, "reset", now)
 		if err != nil {
@@ -126,40 +129,82 @@ func (s *Store) ResetPassword(ctx context.Context, token []byte, now time.Time, 
 		if err := setPassword(ctx, tx, t.User, ID{}, hash); err != nil {
 			return err
 		}
-		var email, name string
-		if err := tx.QueryRow(ctx, `select email, name from users where id = $1`, t.User).Scan(&email, &name); err != nil {
+		var email string
+		if err := tx.QueryRow(ctx, `select email from users where id = $1`, t.User).Scan(&email); err != nil {
 			return err
 		}
-		return putMail(ctx, tx, mail(t.User, email, name))
+		if err := confirm(ctx, tx, t.User, email, now); err != nil { // who has the link has the mailbox
+			return err
+		}
+		return putMail(ctx, tx, mail(t.User, email))
 	})
 }
 
-// ConfirmEmail uses a token for another address, which has most accounts at most ([ErrTaken]);
-// mail is told what the address was and is now, and to whom.
-func (s *Store) ConfirmEmail(ctx context.Context, token []byte, now time.Time, most int, mail func(name, was, is string) Mail) error {
+// ConfirmEmail uses a token of a kind: its address is that of its account from then on, and no
+// other's; [ErrTaken] where another account has confirmed it. Accounts that only say that it is
+// theirs lapse. mail is told what the address was and is now, and to whom.
+func (s *Store) ConfirmEmail(ctx context.Context, token []byte, kind string, now time.Time, mail func(name, was, is string) Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
-		t, err := useToken(ctx, tx, token, "email", now)
+		t, err := useToken(ctx, tx, token, kind, now)
 		if err != nil {
 			return err
 		}
-		var have int
 		var name, was string
-		if _, err := tx.Exec(ctx, lockEmail, t.Email); err != nil {
+		if err := tx.QueryRow(ctx, `select name, email from users where id = $1 for update`, t.User).Scan(&name, &was); err != nil {
 			return err
 		}
-		if err := tx.QueryRow(ctx, `select (select count(*) from users where lower(email) = lower($2) and id <> $1), name, email from users where id = $1`, t.User, t.Email).Scan(&have, &name, &was); err != nil {
+		if err := confirm(ctx, tx, t.User, t.Email, now); err != nil {
 			return err
 		}
-		if have >= most {
-			return ErrTaken
-		}
-		if _, err := tx.Exec(ctx, `update users set email = $2 where id = $1`, t.User, t.Email); err != nil {
-			return err
+		if was == t.Email {
+			return nil
 		}
 		m := mail(name, was, t.Email)
 		m.User = &t.User
 		return putMail(ctx, tx, m)
 	})
+}
+
+// lapseTime is how long an account is there whose address another one has confirmed.
+const lapseTime = 24 * time.Hour
+
+// confirm makes an address that of an account; [ErrTaken] where another account has confirmed it.
+func confirm(ctx context.Context, tx pgx.Tx, user ID, email string, now time.Time) error {
+	if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock(hashtextextended(lower($1), 11))`, email); err != nil {
+		return err
+	}
+	var taken bool
+	if err := tx.QueryRow(ctx, `select exists (select from users where lower(email) = lower($2) and id <> $1 and confirmed_at is not null)`, user, email).Scan(&taken); err != nil {
+		return err
+	}
+	if taken {
+		return ErrTaken
+	}
+	if _, err := tx.Exec(ctx, `update users set email = $2, confirmed_at = coalesce(case when lower(email) = lower($2) then confirmed_at end, $3), lapses_at = null where id = $1`, user, email, now); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, `update users set lapses_at = least(lapses_at, $3) where lower(email) = lower($2) and id <> $1`, user, email, now.Add(lapseTime))
+	return err
+}
+
+// FailInSession counts a wrong password said in a session before it is looked at, so that none
+// said at the same moment goes uncounted; false where the session is over.
+func (s *Store) FailInSession(ctx context.Context, session ID, most int) (open bool, err error) {
+	tag, err := s.Pool.Exec(ctx, `update user_sessions set failures = failures + 1 where id = $1 and ended_at is null and failures < $2`, session, most)
+	return tag.RowsAffected() == 1, err
+}
+
+// RightInSession forgets the wrong passwords said in a session.
+func (s *Store) RightInSession(ctx context.Context, session ID) error {
+	_, err := s.Pool.Exec(ctx, `update user_sessions set failures = 0 where id = $1`, session)
+	return err
+}
+
+// EndFailed ends a session in which so many wrong passwords were said; true where it did.
+func (s *Store) EndFailed(ctx context.Context, session ID, most int) (ended bool, err error) {
+	err = s.Pool.QueryRow(ctx, `with gone as (update user_sessions set ended_at = now() where id = $1 and failures >= $2 and ended_at is null returning id)
+		select count(pg_notify('document', id || ' 0')) > 0 from gone`, session, most).Scan(&ended)
+	return ended, err
 }
 
 // Codes are what an account needs besides a password: the secret of its time-based codes, nil

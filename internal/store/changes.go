@@ -101,6 +101,8 @@ func (s *Store) Tidy(ctx context.Context) error {
 		`delete from user_sessions where seen_at < now() - interval '90 days'`,
 		`delete from account_tokens where expires_at < now() - interval '7 days'`,
 		`delete from mails where at < now() - interval '90 days'`,
+		`delete from tries where last_at < now() - interval '2 days'`,
+		`delete from visits where since < now() - interval '2 days'`,
 	} {
 		if _, err := s.Pool.Exec(ctx, old); err != nil {
 			return err

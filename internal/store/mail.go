@@ -11,7 +11,8 @@ import (
 // Mail is something to be sent.
 type Mail struct {
 	ID                ID
-	Workspace, User   *ID // what it is about, nil for neither
+	Workspace, User   *ID    // what it is about, nil for neither
+	Kind              string // invitation, sign-up, guesses: of what there are limits; "" for others
 	To, Subject, Body string
 	At                time.Time
 	Sent              *time.Time
@@ -19,13 +20,13 @@ type Mail struct {
 	Why               string // it could not be sent
 }
 
-const mailColumns = `id, workspace_id, user_id, recipient, subject, body, at, sent_at, tries, why`
+const mailColumns = `id, workspace_id, user_id, kind, recipient, subject, body, at, sent_at, tries, why`
 
 // PutMail has a mail wait to be sent.
 func (s *Store) PutMail(ctx context.Context, m Mail) error { return putMail(ctx, s.Pool, m) }
 
 func putMail(ctx context.Context, db execer, m Mail) error {
-	_, err := db.Exec(ctx, `insert into mails (workspace_id, user_id, recipient, subject, body) values ($1, $2, $3, $4, $5)`, m.Workspace, m.User, m.To, m.Subject, m.Body)
+	_, err := db.Exec(ctx, `insert into mails (workspace_id, user_id, kind, recipient, subject, body) values ($1, $2, $3, $4, $5, $6)`, m.Workspace, m.User, m.Kind, m.To, m.Subject, m.Body)
 	return err
 }
 
@@ -75,18 +76,28 @@ func (s *Store) MailFailed(ctx context.Context, id ID, next time.Time, why strin
 	return err
 }
 
-// ResetAsked is that somebody forgot their password.
-type ResetAsked struct{ Email, Way string }
+// MailsTo counts the mails of a kind to an address since a time.
+func (s *Store) MailsTo(ctx context.Context, to, kind string, since time.Time) (n int, err error) {
+	err = s.Pool.QueryRow(ctx, `select count(*) from mails where lower(recipient) = lower($1) and kind = $2 and at > $3`, to, kind, since).Scan(&n)
+	return n, err
+}
+
+// ResetAsked is that somebody forgot their password, or wants the address of their new account
+// confirmed.
+type ResetAsked struct {
+	Email, Way string
+	User       *ID // whose address is to be confirmed, nil for a password
+}
 
 // AskReset notes that somebody forgot their password, whoever it is.
 func (s *Store) AskReset(ctx context.Context, r ResetAsked) error {
-	_, err := s.Pool.Exec(ctx, `insert into resets_asked (email, way) values ($1, $2)`, r.Email, r.Way)
+	_, err := s.Pool.Exec(ctx, `insert into resets_asked (email, way, user_id) values ($1, $2, $3)`, r.Email, r.Way, r.User)
 	return err
 }
 
 // ResetsAsked takes what was asked of late, the oldest first.
 func (s *Store) ResetsAsked(ctx context.Context, most int) ([]ResetAsked, error) {
-	rows, err := s.Pool.Query(ctx, `delete from resets_asked where id in (select id from resets_asked order by id limit $1 for update skip locked) returning email, way`, most)
+	rows, err := s.Pool.Query(ctx, `delete from resets_asked where id in (select id from resets_asked order by id limit $1 for update skip locked) returning email, way, user_id`, most)
 	if err != nil {
 		return nil, err
 	}

@@ -3,12 +3,13 @@ package store
 import (
 	"context"
 	"errors"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
 
-// ErrTaken means an e-mail address has as many accounts as it may have.
-var ErrTaken = errors.New("that e-mail address has as many accounts as it may have")
+// ErrTaken means that there are as many of something as there may be.
+var ErrTaken = errors.New("there are as many as there may be")
 
 // User is a person with an account.
 type User struct {
@@ -22,30 +23,23 @@ type Member struct {
 	User
 	Workspace     ID
 	WorkspaceName string
-	Role          string // owner, editor, commenter, viewer
+	Role          string     // owner, editor, commenter, viewer
+	WantsCodes    bool       // the workspace demands codes of everybody, and they have none
+	Lapses        *time.Time // the account, unless its address is confirmed before; nil for never
 	Scope
 	Session ID // of the browser they are signed in with, zero for none
 }
 
-// lockEmail has the accounts of an address made and moved one after the other.
-const lockEmail = `select pg_advisory_xact_lock(hashtextextended(lower($1), 11))`
-
-// CreateUser makes an account with a workspace of its own; ErrTaken when the
-// address has most of them already.
-func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string, most int) (m Member, err error) {
+// CreateUser makes an account with a workspace of its own, whose address is not confirmed: it
+// lapses at a time (zero for never) unless that is done before.
+func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string, lapses time.Time) (m Member, err error) {
 	m = Member{User: User{Email: email, Name: name, PasswordHash: hash}, WorkspaceName: workspace, Role: "owner"}
 	err = s.tx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, lockEmail, email); err != nil {
-			return err
+		var until *time.Time
+		if !lapses.IsZero() {
+			until = &lapses
 		}
-		var have int
-		if err := tx.QueryRow(ctx, `select count(*) from users where lower(email) = lower($1)`, email).Scan(&have); err != nil {
-			return err
-		}
-		if have >= most {
-			return ErrTaken
-		}
-		if err := tx.QueryRow(ctx, `insert into users (email, name, password_hash) values ($1, $2, $3) returning id`, email, name, hash).Scan(&m.ID); err != nil {
+		if err := tx.QueryRow(ctx, `insert into users (email, name, password_hash, lapses_at) values ($1, $2, $3, $4) returning id`, email, name, hash, until).Scan(&m.ID); err != nil {
 			return err
 		}
 		if err := tx.QueryRow(ctx, `insert into workspaces (name) values ($1) returning id`, workspace).Scan(&m.Workspace); err != nil {
@@ -57,17 +51,59 @@ func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace str
 	return m, err
 }
 
-// UsersByEmail finds the accounts of an address, oldest first.
-func (s *Store) UsersByEmail(ctx context.Context, email string) ([]User, error) {
-	rows, err := s.Pool.Query(ctx, `select id, email, name, password_hash from users where lower(email) = lower($1) order by created_at`, email)
+// UsersByEmail finds the account that has confirmed an address; where none has, all that say it
+// is theirs, the oldest first, at most so many.
+func (s *Store) UsersByEmail(ctx context.Context, email string, most int) ([]User, error) {
+	rows, err := s.Pool.Query(ctx, `select u.id, u.email, u.name, u.password_hash from users u where lower(u.email) = lower($1)
+		and (u.confirmed_at is not null or not exists (select from users o where lower(o.email) = lower($1) and o.confirmed_at is not null))
+		order by u.created_at, u.id limit $2`, email, most)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[User])
 }
 
+// Holder is the account that has confirmed an address, or is of an id; [ErrNotFound] for none.
+func (s *Store) Holder(ctx context.Context, whose string) (u User, err error) {
+	err = s.Pool.QueryRow(ctx, `select id, email, name, password_hash from users where lower(email) = lower($1) and confirmed_at is not null or id::text = $1`, whose).Scan(&u.ID, &u.Email, &u.Name, &u.PasswordHash)
+	return u, notFound(err)
+}
+
+// Confirming is an account whose address is not confirmed.
+type Confirming struct {
+	User   User
+	Lapses *time.Time // nil for never
+}
+
+// Unconfirmed finds an account whose address is not confirmed; [ErrNotFound] for one whose is.
+func (s *Store) Unconfirmed(ctx context.Context, user ID) (c Confirming, err error) {
+	err = s.Pool.QueryRow(ctx, `select id, email, name, lapses_at from users where id = $1 and confirmed_at is null`, user).Scan(&c.User.ID, &c.User.Email, &c.User.Name, &c.Lapses)
+	return c, notFound(err)
+}
+
+// Lapsed are accounts whose addresses were not confirmed in time.
+func (s *Store) Lapsed(ctx context.Context, now time.Time, most int) ([]ID, error) {
+	rows, err := s.Pool.Query(ctx, `select id from users where lapses_at < $1 and confirmed_at is null order by lapses_at limit $2`, now, most)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[ID])
+}
+
+// Postpone has an account lapse later.
+func (s *Store) Postpone(ctx context.Context, user ID, until time.Time) error {
+	_, err := s.Pool.Exec(ctx, `update users set lapses_at = $2 where id = $1 and lapses_at is not null`, user, until)
+	return err
+}
+
+// SignedInBefore reports whether a session was one of an account, by its address or its id.
+func (s *Store) SignedInBefore(ctx context.Context, session ID, whose string) (was bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select from user_sessions s join users u on u.id = s.user_id where s.id = $1 and (lower(u.email) = $2 or u.id::text = $2))`, session, whose).Scan(&was)
+	return was, err
+}
+
 const member = `
-	select u.id, u.email, u.name, w.id, w.name, m.role, ` + scope + `
+	select u.id, u.email, u.name, w.id, w.name, m.role, w.demands_codes and u.totp_secret is null, u.lapses_at, ` + scope + `
 	from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
 	where m.user_id = $1 and m.suspended_at is null`
 
@@ -79,17 +115,22 @@ func (s *Store) Member(ctx context.Context, user, workspace ID) (Member, error) 
 	return s.member(ctx, member+firstMember, user, workspace)
 }
 
+// idle is how long somebody signed in may do nothing before their session is over: who owns a
+// workspace and has codes asked for is asked again the next day.
+const idle = `case when u.totp_secret is not null and exists (select from members o where o.user_id = u.id and o.role = 'owner' and o.suspended_at is null)
+	then interval '12 hours' else interval '30 days' end`
+
 // MemberIn is [Store.Member] of somebody signed in with a browser; [ErrNotFound] where that
 // session is over.
 func (s *Store) MemberIn(ctx context.Context, user, workspace, session ID) (m Member, err error) {
 	m, err = s.member(ctx, `with seen as (update user_sessions set seen_at = now() where id = $3 and seen_at < now() - interval '5 minutes')`+member+
-		` and exists (select from user_sessions where id = $3 and user_id = $1 and ended_at is null)`+firstMember, user, workspace, session)
+		` and exists (select from user_sessions where id = $3 and user_id = $1 and ended_at is null and seen_at > now() - `+idle+`)`+firstMember, user, workspace, session)
 	m.Session = session
 	return m, err
 }
 
 func (s *Store) member(ctx context.Context, query string, args ...any) (m Member, err error) {
-	err = s.Pool.QueryRow(ctx, query, args...).Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role, &m.Narrowed, &m.Only, &m.Through)
+	err = s.Pool.QueryRow(ctx, query, args...).Scan(&m.ID, &m.Email, &m.Name, &m.Workspace, &m.WorkspaceName, &m.Role, &m.WantsCodes, &m.Lapses, &m.Narrowed, &m.Only, &m.Through)
 	return m, notFound(err)
 }
 

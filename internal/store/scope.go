@@ -44,7 +44,10 @@ func (s *Store) SetScope(ctx context.Context, workspace, user ID, only []ID) err
 		if err != nil {
 			return err
 		}
-		return putScope(ctx, tx, workspace, user, only)
+		if err := putScope(ctx, tx, workspace, user, only); err != nil {
+			return err
+		}
+		return tellPerson(ctx, tx, user)
 	})
 }
 

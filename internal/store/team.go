@@ -116,8 +116,14 @@ func (s *Store) changeTeam(ctx context.Context, statement string, workspace, use
 		if !owned {
 			return ErrLastOwner
 		}
-		return nil
+		return tellPerson(ctx, tx, user)
 	})
+}
+
+// tellPerson has pages somebody has open ask anew what they may.
+func tellPerson(ctx context.Context, tx pgx.Tx, user ID) error {
+	_, err := tx.Exec(ctx, `select pg_notify('document', $1::text || ' 0')`, user)
+	return err
 }
 
 // SetRole gives a person of a workspace another role; an owner sees everything.
@@ -139,8 +145,8 @@ func (s *Store) RemoveMember(ctx context.Context, workspace, user ID) error {
 // (nil for none).
 func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, by ID, mail *Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `insert into invitations (id, workspace_id, email, role, token_hash, made_by, expires_at, scope) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
-			i.ID, i.Workspace, i.Email, i.Role, token, by, i.Expires, i.Only); err != nil {
+		if _, err := tx.Exec(ctx, `insert into invitations (id, workspace_id, email, role, token_hash, made_by, expires_at, scope, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+			i.ID, i.Workspace, i.Email, i.Role, token, by, i.Expires, i.Only, i.Made); err != nil {
 			return err
 		}
 		if mail == nil {
@@ -191,6 +197,25 @@ func (s *Store) Join(ctx context.Context, invitation, user ID) error {
 		}
 		return putScope(ctx, tx, workspace, user, only)
 	})
+}
+
+// InvitationsSince counts the invitations of a workspace that were made since a time, and says
+// whether one of it was ever used.
+func (s *Store) InvitationsSince(ctx context.Context, workspace ID, since time.Time) (made int, used bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select count(*) filter (where made_at > $2), coalesce(bool_or(used_at is not null), false) from invitations where workspace_id = $1`, workspace, since).Scan(&made, &used)
+	return made, used, err
+}
+
+// DemandCodes says whether a workspace demands codes of everybody.
+func (s *Store) DemandCodes(ctx context.Context, workspace ID, on bool) error {
+	_, err := s.Pool.Exec(ctx, `update workspaces set demands_codes = $2 where id = $1`, workspace, on)
+	return err
+}
+
+// CodesDemanded reports whether a workspace demands codes, and how many in it have none.
+func (s *Store) CodesDemanded(ctx context.Context, workspace ID) (on bool, lack int, err error) {
+	err = s.Pool.QueryRow(ctx, `select w.demands_codes, (select count(*) from members m join users u on u.id = m.user_id where m.workspace_id = w.id and m.suspended_at is null and u.totp_secret is null) from workspaces w where w.id = $1`, workspace).Scan(&on, &lack)
+	return on, lack, err
 }
 
 // EndInvitation takes an invitation back.

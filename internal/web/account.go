@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 	"aspenridge/internal/gate"
 )
@@ -42,6 +40,14 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 			http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 			return
 		}
+		if m.WantsCodes && !withoutCodes(r.URL.Path) {
+			if wantsJSON(r) || r.Method != http.MethodGet {
+				reply(w, http.StatusForbidden, map[string]string{"error": errCodes.Error()})
+				return
+			}
+			http.Redirect(w, r, "/account?codes", http.StatusSeeOther)
+			return
+		}
 		ctx := gate.OwnedBy(r.Context(), m.Workspace.String())
 		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	})
@@ -50,16 +56,25 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 // whoseSession is who has signed in here, in the workspace they were in last;
 // [app.ErrNotFound] for nobody.
 func (s *Server) whoseSession(r *http.Request) (app.Member, error) {
-	id, err := uuid.Parse(s.sessions.GetString(r.Context(), "user"))
+	id, err := app.ParseID(s.sessions.GetString(r.Context(), "user"))
 	if err != nil {
 		return app.Member{}, app.ErrNotFound
 	}
-	session, err := uuid.Parse(s.sessions.GetString(r.Context(), "session"))
+	session, err := app.ParseID(s.sessions.GetString(r.Context(), "session"))
 	if err != nil {
 		return app.Member{}, app.ErrNotFound
 	}
-	workspace, _ := uuid.Parse(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
+	workspace, _ := app.ParseID(s.sessions.GetString(r.Context(), "workspace")) // of none the first one
 	return s.app.People.MemberIn(r.Context(), id, workspace, session)
+}
+
+// errCodes means that a workspace wants what somebody has not set up.
+var errCodes = errors.New("this workspace wants two-step sign-in of everybody: set it up under Account")
+
+// withoutCodes are the addresses where somebody sets up the codes their workspace demands, or goes
+// elsewhere.
+func withoutCodes(path string) bool {
+	return path == "/account" || strings.HasPrefix(path, "/account/") || path == "/account.json" || path == "/sign-out" || path == "/workspaces" || path == "/workspaces/open"
 }
 
 type accountForm struct {
@@ -93,16 +108,16 @@ func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
 
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
-	m, err := s.guarded(r, email, func() (app.Member, error) { return s.app.People.SignIn(r.Context(), email, r.FormValue("password")) })
+	var m app.Member
+	err := s.guarded(r, app.GuessPassword, email, func() (err error) {
+		m, err = s.app.People.SignIn(r.Context(), email, r.FormValue("password"))
+		return err
+	})
 	if err != nil {
-		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
+		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, app.ErrTries) {
 			return err
 		}
-		status := http.StatusUnprocessableEntity
-		if errors.Is(err, errTries) {
-			w.Header().Set("Retry-After", "30")
-			status = http.StatusTooManyRequests
-		}
+		status := comeAgain(w, err)
 		if wantsJSON(r) {
 			reply(w, status, map[string]string{"error": err.Error()})
 			return nil
@@ -117,7 +132,7 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	if codes.On {
 		return s.askCode(w, r, m)
 	}
-	if err := s.begin(r, m); err != nil {
+	if err := s.begin(w, r, m); err != nil {
 		return err
 	}
 	if wantsJSON(r) {
@@ -128,40 +143,41 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	return nil
 }
 
-// errTries means so many tries wait already that one more is not taken.
-var errTries = errors.New("too many tries at once from where you are; wait half a minute and try again")
-
-// guarded tries a password, slowed down where tries keep failing: those of an
-// account from one network, and those of a network over all accounts.
-func (s *Server) guarded(r *http.Request, email string, try func() (app.Member, error)) (app.Member, error) {
-	network := s.network(r)
-	leaveNetwork, ok := s.networks.enter(r.Context(), network)
-	if !ok {
-		return app.Member{}, errTries
+// guarded tries a secret, slowed down where tries keep failing ([app.People.Try]).
+func (s *Server) guarded(r *http.Request, of, whose string, try func() error) error {
+	g := app.Guess{Of: of, Whose: whose, Network: s.network(r), Browser: s.browser(r), Free: s.signIns, Slow: s.slow}
+	err := s.app.People.Try(r.Context(), g, try)
+	if errors.Is(err, app.ErrSignIn) || errors.Is(err, app.ErrTries) {
+		s.log.Warn("refused", "path", redactToken(r.URL.Path), "network", g.Network)
 	}
-	failed := true
-	defer func() { leaveNetwork(failed) }()
-	leave, ok := s.guesses.enter(r.Context(), network+" "+strings.ToLower(strings.TrimSpace(email)))
-	if !ok {
-		return app.Member{}, errTries
-	}
-	defer func() { leave(failed) }()
-	m, err := try()
-	if failed = errors.Is(err, app.ErrSignIn); failed {
-		s.log.Warn("refused", "path", untold(r.URL.Path), "network", network)
-	}
-	return m, err
+	return err
 }
+
+// comeAgain is the status of a wrong guess, and of one that is not taken now.
+func comeAgain(w http.ResponseWriter, err error) int {
+	if many := (*app.TooManyTries)(nil); errors.As(err, &many) {
+		w.Header().Set("Retry-After", itoa(int(many.Again.Seconds())+1))
+		return http.StatusTooManyRequests
+	}
+	return http.StatusUnprocessableEntity
+}
+
+// signUpsAnHour is how many accounts are made from one network.
+const signUpsAnHour = 40
 
 // signUp makes the account; the Desk of somebody who has nothing yet asks for
 // what there is.
 func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
-	m, err := s.guarded(r, email, func() (app.Member, error) {
-		return s.app.People.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
-	})
+	var m app.Member
+	err := error(nil)
+	if s.app.Often(r.Context(), "sign-up", s.network(r), max(signUpsAnHour, s.signIns), time.Hour) {
+		err = errOften
+	} else {
+		m, err = s.app.People.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
+	}
 	if err != nil {
-		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, app.ErrSignIn) && !errors.Is(err, errTries) {
+		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, errOften) {
 			return err
 		}
 		words := plainly(err)
@@ -169,14 +185,46 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 		s.render(w, r, "signup", "page", http.StatusUnprocessableEntity, f)
 		return nil
 	}
-	if err := s.begin(r, m); err != nil {
+	if way, err := s.mailedWay(r, "/confirm/"); err == nil {
+		if err := s.app.People.AskConfirm(r.Context(), m, way); err != nil {
+			return err
+		}
+	}
+	if err := s.begin(w, r, m); err != nil {
 		return err
 	}
 	http.Redirect(w, r, next(r), http.StatusSeeOther)
 	return nil
 }
 
-func (s *Server) begin(r *http.Request, m app.Member) error {
+// confirmAgain sends the link once more that confirms the address of a new account.
+func (s *Server) confirmAgain(w http.ResponseWriter, r *http.Request) error {
+	way, err := s.mailedWay(r, "/confirm/")
+	if err == nil {
+		err = s.app.People.AskConfirm(r.Context(), member(r), way)
+	}
+	return s.showMe(w, r, mePage{Said: "A mail is on its way to " + member(r).Email + "."}, err)
+}
+
+// browserCookie remembers which session somebody had last in this browser: guesses of others do
+// not slow down whoever was let in here before.
+func (s *Server) browserCookie() string {
+	if s.secure {
+		return "__Host-aspenridge-before"
+	}
+	return "aspenridge-before"
+}
+
+func (s *Server) browser(r *http.Request) app.ID {
+	c, err := r.Cookie(s.browserCookie())
+	if err != nil {
+		return app.ID{}
+	}
+	id, _ := app.ParseID(c.Value)
+	return id
+}
+
+func (s *Server) begin(w http.ResponseWriter, r *http.Request, m app.Member) error {
 	if err := s.sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
@@ -187,6 +235,7 @@ func (s *Server) begin(r *http.Request, m app.Member) error {
 	s.sessions.Remove(r.Context(), "pending")
 	s.sessions.Put(r.Context(), "user", m.ID.String())
 	s.sessions.Put(r.Context(), "session", session.String())
+	http.SetCookie(w, &http.Cookie{Name: s.browserCookie(), Value: session.String(), Path: "/", MaxAge: 180 * 24 * 3600, HttpOnly: true, Secure: s.secure, SameSite: http.SameSiteLaxMode})
 	return nil
 }
 
@@ -222,7 +271,7 @@ func (s *Server) askCode(w http.ResponseWriter, r *http.Request, m app.Member) e
 
 // pending is who has said their password and not yet a code.
 func (s *Server) pending(r *http.Request) (app.ID, bool) {
-	id, err := uuid.Parse(s.sessions.GetString(r.Context(), "pending"))
+	id, err := app.ParseID(s.sessions.GetString(r.Context(), "pending"))
 	return id, err == nil && time.Since(time.Unix(s.sessions.GetInt64(r.Context(), "pendingAt"), 0)) < codeTime
 }
 
@@ -241,25 +290,24 @@ func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) error {
 		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 		return nil
 	}
-	m, err := s.guarded(r, "code "+id.String(), func() (app.Member, error) {
-		if err := s.app.People.CheckCode(r.Context(), id, r.FormValue("code")); err != nil {
-			return app.Member{}, err
-		}
-		return s.app.People.Member(r.Context(), id, app.ID{})
-	})
-	if errors.Is(err, app.ErrSignIn) || errors.Is(err, errTries) {
+	err := s.guarded(r, app.GuessCode, id.String(), func() error { return s.app.People.CheckCode(r.Context(), id, r.FormValue("code")) })
+	if errors.Is(err, app.ErrSignIn) || errors.Is(err, app.ErrTries) {
 		words := "that is not the code now, or it was used"
-		if errors.Is(err, errTries) {
-			words = errTries.Error()
+		if errors.Is(err, app.ErrTries) {
+			words = app.ErrTries.Error()
 		}
-		s.render(w, r, "code", "page", http.StatusUnprocessableEntity, frame{Title: "A code", Page: accountForm{Problem: words}, Build: strings.Trim(buildTag, `"`)})
+		s.render(w, r, "code", "page", comeAgain(w, err), frame{Title: "A code", Page: accountForm{Problem: words}, Build: strings.Trim(buildTag, `"`)})
 		return nil
 	}
 	if err != nil {
 		return err
 	}
+	m, err := s.app.People.Member(r.Context(), id, app.ID{})
+	if err != nil {
+		return err
+	}
 	to := s.sessions.PopString(r.Context(), "next")
-	if err := s.begin(r, m); err != nil {
+	if err := s.begin(w, r, m); err != nil {
 		return err
 	}
 	if to == "" {

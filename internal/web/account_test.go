@@ -234,9 +234,11 @@ func TestLinksInMailsLeadHere(t *testing.T) {
 		want int
 	}{
 		"no mail":         {web.Options{}, "", http.StatusUnprocessableEntity},
-		"another host":    {web.Options{Mailbox: true}, "evil.example", http.StatusUnprocessableEntity},
+		"another host":    {web.Options{Mailbox: true}, "evil.example", http.StatusMisdirectedRequest},
 		"on this machine": {web.Options{Mailbox: true}, "", http.StatusOK},
-		"its address":     {web.Options{Mailbox: true, Address: "https://kit.company.example/"}, "evil.example", http.StatusOK},
+		"its address":     {web.Options{Mailbox: true, Address: "https://kit.company.example/"}, "kit.company.example", http.StatusOK},
+		"not its address": {web.Options{Mailbox: true, Address: "https://kit.company.example/"}, "evil.example", http.StatusMisdirectedRequest},
+		"a name listed":   {web.Options{Mailbox: true, Address: "https://kit.company.example/", Hosts: []string{"inside.example:81"}}, "inside.example:81", http.StatusOK},
 	} {
 		s := open(t, stage.Options{Web: c.o})
 		r, err := http.NewRequestWithContext(t.Context(), http.MethodPost, s.URL+"/forgot", strings.NewReader("email=nell%40three.example"))

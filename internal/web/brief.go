@@ -5,8 +5,6 @@ import (
 	"errors"
 	"net/http"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
 )
@@ -64,7 +62,7 @@ func watchKit(k *app.Kit) string {
 // newBrief starts a brief for a kit and goes to Start.
 func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	kit, err := uuid.Parse(r.FormValue("kit"))
+	kit, err := app.ParseID(r.FormValue("kit"))
 	if err != nil {
 		if kit, err = s.app.Kits.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
 			return err

@@ -1,13 +1,14 @@
 package web
 
 import (
+	"errors"
 	"fmt"
+	"maps"
 	"net/http"
+	"slices"
 	"strings"
 	"sync"
 	"time"
-
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 )
@@ -58,11 +59,19 @@ func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
 	}
 }
 
-// belongs reports whether somebody is still in the workspace they came with. When
-// that cannot be told just now, it stands as it was.
-func (s *Server) belongs(r *http.Request, m app.Member) bool {
-	in, err := s.app.People.Belongs(r.Context(), m)
-	return in || err != nil
+// stillThere reports whether somebody is signed in still, in the workspace they came with, and
+// whether the documents they watch are still there for them; that they may no longer be seen ends
+// what is told of them. When it cannot be told just now, it stands as it was.
+func (s *Server) stillThere(r *http.Request, m app.Member, ids map[app.ID]bool) bool {
+	now, err := s.app.People.MemberIn(r.Context(), m.ID, m.Workspace, m.Session)
+	switch {
+	case errors.Is(err, app.ErrNotFound), err == nil && (now.Workspace != m.Workspace || now.WantsCodes):
+		return false
+	case err != nil || !now.Narrowed:
+		return true
+	}
+	there, err := s.app.Documents.There(r.Context(), now, slices.Collect(maps.Keys(ids))...)
+	return err != nil || len(there) == len(ids)
 }
 
 // streamEvents tells a page when one of the documents it names has changed.
@@ -70,7 +79,7 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
 	var asked []app.ID
 	for _, v := range strings.Split(r.URL.Query().Get("watch"), ",") {
-		if id, err := uuid.Parse(v); err == nil && len(asked) < 8 {
+		if id, err := app.ParseID(v); err == nil && len(asked) < 8 {
 			asked = append(asked, id)
 		}
 	}
@@ -78,7 +87,7 @@ func (s *Server) streamEvents(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.stream(w, r, ids, true, func() bool { return s.belongs(r, m) })
+	return s.stream(w, r, ids, m, func() bool { return s.stillThere(r, m, ids) })
 }
 
 // here tells the others on a brief that who asks is there too.
@@ -98,10 +107,16 @@ func (s *Server) here(w http.ResponseWriter, r *http.Request) error {
 	return nil
 }
 
-// stream tells of changes of documents as they come, and with people of who is there, as long
-// as whoever hears it may.
-func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]bool, people bool, may func() bool) error {
-	changes, stop := s.events.watch(ids)
+// stream tells of changes of documents as they come, and somebody with an account of who is
+// there, as long as whoever hears it may: that is asked before everything that is told, and at
+// once when their session or their place in the workspace changes.
+func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]bool, m app.Member, may func() bool) error {
+	people := m.ID != app.ID{}
+	watched := maps.Clone(ids)
+	if people {
+		watched[m.ID], watched[m.Session] = true, true
+	}
+	changes, stop := s.events.watch(watched)
 	defer stop()
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.Header().Set("Cache-Control", "no-store")
@@ -120,8 +135,11 @@ func (s *Server) stream(w http.ResponseWriter, r *http.Request, ids map[app.ID]b
 			if c.here != "" && !people {
 				continue
 			}
-			if c.here == "" && !may() { // somebody's being there is told often; a change, and the beat, ask
+			if !may() {
 				return nil
+			}
+			if !ids[c.id] { // it was about who hears this
+				continue
 			}
 			if c.here != "" {
 				fmt.Fprintf(w, "event: here\ndata: %s\n\n", c.here)

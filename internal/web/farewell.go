@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"net/http"
 
-	"aspenridge/internal/app"
 	"aspenridge/internal/core/piece"
 )
 
@@ -49,8 +48,8 @@ func (s *Server) myData(w http.ResponseWriter, r *http.Request) error {
 // deleteMe ends the account of who asks.
 func (s *Server) deleteMe(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
-	_, err := s.guarded(r, "password "+m.ID.String(), func() (app.Member, error) {
-		return app.Member{}, s.app.People.DeleteAccount(r.Context(), m, r.FormValue("password"))
+	err := s.guarded(r, guessAgain, m.ID.String(), func() error {
+		return s.app.People.DeleteAccount(r.Context(), m, r.FormValue("password"))
 	})
 	if err != nil {
 		return s.showMe(w, r, mePage{}, err)

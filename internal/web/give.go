@@ -6,8 +6,6 @@ import (
 	"io"
 	"net/http"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/spec"
@@ -34,7 +32,7 @@ func idIn(s string) (app.ID, error) {
 	if s == "" {
 		return app.ID{}, nil
 	}
-	id, err := uuid.Parse(s)
+	id, err := app.ParseID(s)
 	if err != nil {
 		return id, app.ErrNotFound
 	}

@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -55,7 +54,7 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 		return a.Kits.Follow(ctx, m, e.to, e.Client, e.Text)
 	},
 	"copy": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		to, err := uuid.Parse(e.Text)
+		to, err := app.ParseID(e.Text)
 		if err != nil {
 			return app.ErrNotFound
 		}
@@ -260,11 +259,7 @@ func slipShare(s *Server, r *http.Request, k *app.Kit, _ kitPage, _ string) (str
 	token, err := s.app.Guidelines.Shared(r.Context(), m, k.ID)
 	link := ""
 	if token != "" {
-		scheme := "http://"
-		if s.secure {
-			scheme = "https://"
-		}
-		link = scheme + r.Host + "/g/" + token + "/"
+		link = s.origin(r) + "/g/" + token + "/"
 	}
 	return "share-slip", link, err
 }

@@ -8,8 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 )
@@ -167,7 +165,7 @@ func (s *Server) useKit(w http.ResponseWriter, r *http.Request) error {
 	m, id, err := about(r)
 	var kit app.ID
 	if err == nil {
-		if kit, err = uuid.Parse(r.FormValue("kit")); err != nil {
+		if kit, err = app.ParseID(r.FormValue("kit")); err != nil {
 			err = app.ErrNotFound
 		}
 	}

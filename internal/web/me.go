@@ -7,23 +7,27 @@ import (
 	"strings"
 	"time"
 
-	"github.com/google/uuid"
 	"rsc.io/qr"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/totp"
 )
 
+// guessAgain is the password of somebody who is signed in.
+const guessAgain = "again"
+
 // mePage is somebody's account.
 type mePage struct {
-	Codes    app.Codes
-	Sessions []app.Session
-	Tells    string // how they hear of things in the workspace they are in
-	Secret   string // of codes about to be asked for, as it is typed
-	Picture  string // the same as a QR code
-	Recovery []string
-	Problem  string
-	Said     string // what was done
+	Codes app.Codes
+
+	WantsCodes bool // the workspace demands codes of everybody
+	Sessions   []app.Session
+	Tells      string // how they hear of things in the workspace they are in
+	Secret     string // of codes about to be asked for, as it is typed
+	Picture    string // the same as a QR code
+	Recovery   []string
+	Problem    string
+	Said       string // what was done
 }
 
 func (s *Server) me(w http.ResponseWriter, r *http.Request) error {
@@ -33,17 +37,25 @@ func (s *Server) me(w http.ResponseWriter, r *http.Request) error {
 // showMe shows the account, with what came of something that was asked for.
 func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, problem error) error {
 	status := http.StatusOK
+	if errors.Is(problem, app.ErrSessionOver) {
+		if err := s.sessions.Destroy(r.Context()); err != nil {
+			return err
+		}
+		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+		return nil
+	}
 	if problem != nil {
-		if !errors.Is(problem, app.ErrInvalid) {
+		if !errors.Is(problem, app.ErrInvalid) && !errors.Is(problem, app.ErrTries) {
 			return problem
 		}
-		status, p.Problem, p.Said = http.StatusUnprocessableEntity, plainly(problem), ""
+		status, p.Problem, p.Said = comeAgain(w, problem), plainly(problem), ""
 	}
 	m := member(r)
 	var err error
 	if p.Codes, err = s.app.People.Codes(r.Context(), m); err != nil {
 		return err
 	}
+	p.WantsCodes = m.WantsCodes && !p.Codes.On
 	if secret, ok := s.secret(r); ok && !p.Codes.On {
 		p.Secret = totp.Written(secret)
 		code, err := qr.Encode(totp.Address(secret, m.Email), qr.M)
@@ -80,8 +92,8 @@ func (s *Server) renameMe(w http.ResponseWriter, r *http.Request) error {
 
 // changePassword ends the other sessions; this one goes on.
 func (s *Server) changePassword(w http.ResponseWriter, r *http.Request) error {
-	_, err := s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
-		return app.Member{}, s.app.People.ChangePassword(r.Context(), member(r), r.FormValue("now"), r.FormValue("next"))
+	err := s.guarded(r, guessAgain, member(r).ID.String(), func() error {
+		return s.app.People.ChangePassword(r.Context(), member(r), r.FormValue("now"), r.FormValue("next"))
 	})
 	if err == nil {
 		err = s.sessions.RenewToken(r.Context())
@@ -96,7 +108,7 @@ func (s *Server) signOutEverywhere(w http.ResponseWriter, r *http.Request) error
 
 // signOutThere ends one session.
 func (s *Server) signOutThere(w http.ResponseWriter, r *http.Request) error {
-	id, err := uuid.Parse(r.FormValue("session"))
+	id, err := app.ParseID(r.FormValue("session"))
 	if err != nil {
 		return app.ErrNotFound
 	}
@@ -107,8 +119,8 @@ func (s *Server) signOutThere(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) changeEmail(w http.ResponseWriter, r *http.Request) error {
 	way, err := s.mailedWay(r, "/confirm/")
 	if err == nil {
-		_, err = s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
-			return app.Member{}, s.app.People.ChangeEmail(r.Context(), member(r), r.FormValue("password"), r.FormValue("email"), way)
+		err = s.guarded(r, guessAgain, member(r).ID.String(), func() error {
+			return s.app.People.ChangeEmail(r.Context(), member(r), r.FormValue("password"), r.FormValue("email"), way)
 		})
 	}
 	return s.showMe(w, r, mePage{Said: "A mail has gone to " + r.FormValue("email") + ": the link in it makes it your address."}, err)
@@ -117,8 +129,8 @@ func (s *Server) changeEmail(w http.ResponseWriter, r *http.Request) error {
 // beginCodes makes a secret, for who says their password; nothing is asked for before a code of
 // it was said.
 func (s *Server) beginCodes(w http.ResponseWriter, r *http.Request) error {
-	_, err := s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
-		return app.Member{}, s.app.People.Again(r.Context(), member(r), r.FormValue("password"))
+	err := s.guarded(r, guessAgain, member(r).ID.String(), func() error {
+		return s.app.People.Again(r.Context(), member(r), r.FormValue("password"))
 	})
 	if err != nil {
 		return s.showMe(w, r, mePage{}, err)
@@ -142,8 +154,8 @@ func (s *Server) askCodes(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (s *Server) noCodes(w http.ResponseWriter, r *http.Request) error {
-	_, err := s.guarded(r, "password "+member(r).ID.String(), func() (app.Member, error) {
-		return app.Member{}, s.app.People.NoCodes(r.Context(), member(r), r.FormValue("password"))
+	err := s.guarded(r, guessAgain, member(r).ID.String(), func() error {
+		return s.app.People.NoCodes(r.Context(), member(r), r.FormValue("password"))
 	})
 	return s.showMe(w, r, mePage{Said: "No code is asked for any more."}, err)
 }

@@ -20,7 +20,6 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -301,25 +300,25 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, app.ErrFilesAway):
 		w.Header().Set("Retry-After", "3")
 		status, words = http.StatusServiceUnavailable, "the place where files are kept does not answer just now; nothing you did is lost, try again in a moment"
-		s.log.Error("files away", "path", untold(r.URL.Path), "error", err)
+		s.log.Error("files away", "path", redactToken(r.URL.Path), "error", err)
 	case errors.Is(err, syscall.ENOSPC):
 		status, words = http.StatusInsufficientStorage, "there is no room left on the server; nothing you did is lost, tell whoever runs it"
-		s.log.Error("no room", "path", untold(r.URL.Path), "error", err)
+		s.log.Error("no room", "path", redactToken(r.URL.Path), "error", err)
 	case app.Away(err):
 		w.Header().Set("Retry-After", "1")
 		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"
-		s.log.Error("database away", "path", untold(r.URL.Path), "error", err)
+		s.log.Error("database away", "path", redactToken(r.URL.Path), "error", err)
 	case app.Unstorable(err):
 		status, words = http.StatusUnprocessableEntity, "there is a character in it that is none (NUL, or broken UTF-8); take it out"
 	case errors.Is(err, os.ErrDeadlineExceeded):
 		status, words = http.StatusRequestTimeout, "the request took too long to arrive"
 	case errors.Is(err, app.ErrNotAllowed):
-		s.log.Warn("not allowed", "path", untold(r.URL.Path), "method", r.Method, "person", member(r).ID, "workspace", member(r).Workspace)
+		s.log.Warn("not allowed", "path", redactToken(r.URL.Path), "method", r.Method, "person", member(r).ID, "workspace", member(r).Workspace)
 		status, words = http.StatusForbidden, app.ErrNotAllowed.Error()
 	case errors.Is(err, app.ErrInvalid), errors.Is(err, raster.ErrFile), errors.Is(err, brand.ErrKit), errors.Is(err, brief.ErrBrief), errors.Is(err, colour.ErrSyntax), errors.Is(err, raster.ErrSize):
 		status, words = http.StatusUnprocessableEntity, plainly(err)
 	default:
-		s.log.Error("request failed", "path", untold(r.URL.Path), "error", err)
+		s.log.Error("request failed", "path", redactToken(r.URL.Path), "error", err)
 	}
 	if wantsJSON(r) {
 		reply(w, status, map[string]string{"error": words})
@@ -334,7 +333,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 }
 
 func pathID(r *http.Request) (app.ID, error) {
-	id, err := uuid.Parse(chi.URLParam(r, "id"))
+	id, err := app.ParseID(chi.URLParam(r, "id"))
 	if err != nil {
 		return id, app.ErrNotFound
 	}

@@ -168,14 +168,14 @@ func (s *Server) unlock(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.guarded(r, "proof "+j.link.Link.ID.String(), func() (app.Member, error) {
-		return app.Member{}, s.app.Proofs.Unlock(r.Context(), *j.link, r.FormValue("password"))
+	err = s.guarded(r, app.GuessLink, j.link.Link.ID.String(), func() error {
+		return s.app.Proofs.Unlock(r.Context(), *j.link, r.FormValue("password"))
 	})
 	switch {
 	case errors.Is(err, app.ErrSignIn):
 		http.Redirect(w, r, j.base+"/?wrong", http.StatusSeeOther)
 		return nil
-	case errors.Is(err, errTries):
+	case errors.Is(err, app.ErrTries):
 		return errOften
 	case err != nil:
 		return err
@@ -207,9 +207,9 @@ func (s *Server) proofEvents(w http.ResponseWriter, r *http.Request, j judge) er
 	for _, p := range set.Kit.Ancestors() {
 		ids[p.ID] = true
 	}
-	return s.stream(w, r, ids, false, func() bool {
+	return s.stream(w, r, ids, j.Member, func() bool {
 		if j.link == nil {
-			return s.belongs(r, j.Member)
+			return s.stillThere(r, j.Member, ids)
 		}
 		_, err := s.app.Proofs.Guest(r.Context(), chi.URLParam(r, "token"))
 		return !errors.Is(err, app.ErrNotFound)

@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"net/http"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 )
 
@@ -107,7 +105,7 @@ func (s *Server) endLink(w http.ResponseWriter, r *http.Request, j judge) error 
 	if err := readJSON(r, &q); err != nil {
 		return err
 	}
-	id, err := uuid.Parse(q.Link)
+	id, err := app.ParseID(q.Link)
 	if err != nil {
 		return app.ErrNotFound
 	}
@@ -124,15 +122,4 @@ func (s *Server) proofLinks(w http.ResponseWriter, r *http.Request, j judge, add
 		return err
 	}
 	return s.replyPart(w, r, "proof", "links", links, map[string]any{"address": address})
-}
-
-// origin is how addresses of the house begin.
-func (s *Server) origin(r *http.Request) string {
-	if s.address != "" {
-		return s.address
-	}
-	if s.secure {
-		return "https://" + r.Host
-	}
-	return "http://" + r.Host
 }

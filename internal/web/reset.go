@@ -3,9 +3,9 @@ package web
 import (
 	"errors"
 	"fmt"
-	"net"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -24,25 +24,16 @@ type mailedPage struct {
 // errNoMail means a link cannot be sent.
 var errNoMail = fmt.Errorf("%w: this installation sends no mail: ask whoever runs it", app.ErrInvalid)
 
-// mailedWay is how addresses in mails begin. They are made of the address the installation is
-// said to have, not of what a request says: else whoever asks could have links sent that lead
-// elsewhere. On the machine itself nobody can.
+// mailedWay is how addresses in mails begin: [Server.origin].
 func (s *Server) mailedWay(r *http.Request, path string) (string, error) {
 	if !s.app.People.Sends() && !s.mailbox {
 		return "", errNoMail
 	}
-	if s.address != "" {
-		return s.address + path, nil
-	}
-	host := r.Host
-	if h, _, err := net.SplitHostPort(host); err == nil {
-		host = h
-	}
-	if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return "", errNoMail
-	}
 	return s.origin(r) + path, nil
 }
+
+// resetsAnHour is how often a network may ask for another password.
+const resetsAnHour = 20
 
 func (s *Server) forgotPage(w http.ResponseWriter, r *http.Request) {
 	s.show(w, r, "forgot", frame{Title: "Another password", Page: mailedPage{Box: s.mailbox}})
@@ -52,17 +43,11 @@ func (s *Server) forgotPage(w http.ResponseWriter, r *http.Request) {
 func (s *Server) forgot(w http.ResponseWriter, r *http.Request) error {
 	p := mailedPage{Email: r.FormValue("email"), Done: true, Box: s.mailbox}
 	way, err := s.mailedWay(r, "/reset/")
+	if err == nil && s.app.Often(r.Context(), "forgot", s.network(r), resetsAnHour, time.Hour) { // nobody fills boxes of others
+		err = errOften
+	}
 	if err == nil {
-		_, err = s.guarded(r, "reset", func() (app.Member, error) {
-			err := s.app.People.Forgot(r.Context(), p.Email, way)
-			if err == nil {
-				return app.Member{}, app.ErrSignIn // it counts as a try: nobody fills boxes of others
-			}
-			return app.Member{}, err
-		})
-		if errors.Is(err, app.ErrSignIn) {
-			err = nil
-		}
+		err = s.app.People.Forgot(r.Context(), p.Email, way)
 	}
 	return s.mailed(w, r, "forgot", p, err)
 }
@@ -71,7 +56,7 @@ func (s *Server) forgot(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) mailed(w http.ResponseWriter, r *http.Request, name string, p mailedPage, err error) error {
 	status := http.StatusOK
 	if err != nil {
-		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, errTries) {
+		if !errors.Is(err, app.ErrInvalid) && !errors.Is(err, errOften) {
 			return err
 		}
 		status, p.Problem, p.Done = http.StatusUnprocessableEntity, plainly(err), false

@@ -32,7 +32,7 @@ const (
 
 // permissions has a row for every route there is. A route without one fails the test.
 var permissions = map[string]string{
-	"GET /healthz": forAll, "GET /readyz": forAll, "GET /static/*": forAll, "GET /fonts/{file}": forAll, "GET /fonts.css": forAll,
+	"GET /healthz": forAll, "GET /.well-known/security.txt": forAll, "GET /readyz": forAll, "GET /static/*": forAll, "GET /fonts/{file}": forAll, "GET /fonts.css": forAll,
 	"GET /g/{token}/": forAll, "GET /g/{token}/guidelines.pdf": forAll, "GET /g/{token}/fonts.css": forAll, "GET /g/{token}/own-fonts/{hash}": forAll,
 	"GET /g/{token}/pictures/{hash}/{crop}/{size}": forAll, "GET /p/{token}/": forAll, "GET /p/{token}/{key}": forAll,
 	"GET /see/{token}/": forAll, "POST /see/{token}/unlock": forAll, "GET /see/{token}/state": forAll, "GET /see/{token}/events": forAll,
@@ -47,7 +47,7 @@ var permissions = map[string]string{
 	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,
 	"GET /jobs/{id}/events": forSelf, "POST /jobs/{id}/stop": forSelf, "GET /parcels/{id}": forSelf, "GET /requests/{id}/{which}": forSelf,
 	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf, "POST /account/tells": forSelf, "POST /account/delete": forSelf, "GET /account.json": forSelf, "POST /workspaces/bring": forSelf, "GET /workspace.zip": forManage,
-	"POST /account/sign-out": forSelf, "POST /account/sign-out/there": forSelf, "POST /account/codes": forSelf, "POST /account/codes/ask": forSelf, "POST /account/codes/end": forSelf,
+	"POST /account/sign-out": forSelf, "POST /account/sign-out/there": forSelf, "POST /account/codes": forSelf, "POST /account/codes/ask": forSelf, "POST /account/codes/end": forSelf, "POST /account/confirm": forSelf,
 	"POST /workspaces": forSelf, "POST /workspaces/open": forSelf, "POST /team/remove": forSelf,
 
 	"GET /kits/{id}/sheet": forLook, "GET /kits/{id}/slip/{kind}/*": forLook, "GET /kits/{id}/take/{what}": forLook, "GET /kits/{id}/fonts.css": forLook,
@@ -79,7 +79,7 @@ var permissions = map[string]string{
 	"POST /kits": forWide, "POST /sample": forWide, "POST /give": forWide, "POST /give/back": forWide, "POST /kits/begin": forWide, "POST /kits/import": forWide, "POST /channels": forWide,
 	"POST /kits/{id}/duplicate": forWide, "POST /kits/{id}/default": forWide, "POST /briefs": forBody, "POST /forward": forBody, "POST /sounds": forBody,
 
-	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage, "POST /requests/{id}": forManage,
+	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage, "POST /team/codes": forManage, "POST /requests/{id}": forManage,
 }
 
 // TestWhoMayAskForWhat goes through every route for everybody: owner, editor, commenter and

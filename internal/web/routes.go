@@ -14,9 +14,10 @@ import (
 // row for every one of them.
 func (s *Server) routes(o Options) http.Handler {
 	r := chi.NewRouter()
-	r.Use(s.recovered, s.logged, s.secured, within(smallBody, 0), compressed())
+	r.Use(s.recovered, s.logged, s.secured, s.askedByName, within(smallBody, 0), compressed())
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
+	r.Get("/.well-known/security.txt", s.do(s.securityTxt))
 	r.Get("/static/*", s.static())
 	r.Get("/fonts/{file}", font)
 	r.Get("/fonts.css", fontSheet)
@@ -185,6 +186,7 @@ func (s *Server) oneself(r chi.Router) {
 	r.Post("/account/codes", s.do(s.beginCodes))
 	r.Post("/account/codes/ask", s.do(s.askCodes))
 	r.Post("/account/codes/end", s.do(s.noCodes))
+	r.Post("/account/confirm", s.do(s.confirmAgain))
 	r.Post("/team/remove", s.onTeam(s.removePerson)) // oneself; others by who manages
 	r.Post("/workspaces", s.do(s.newWorkspace))
 	r.Post("/workspaces/open", s.do(s.openWorkspace))
@@ -201,6 +203,7 @@ func (s *Server) managed(r chi.Router) {
 	r.Post("/team/invite", s.do(s.invite))
 	r.Post("/team/invitations/end", s.do(s.endInvitation))
 	r.Post("/team/name", s.do(s.renameWorkspace))
+	r.Post("/team/codes", s.do(s.demandCodes))
 	r.Post("/requests/{id}", s.do(s.answer))
 }
 

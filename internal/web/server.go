@@ -7,6 +7,7 @@ package web
 import (
 	"context"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net/http"
 	"net/netip"
@@ -19,7 +20,6 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
-	"github.com/go-chi/httprate"
 	"github.com/klauspost/compress/gzip"
 
 	"aspenridge/assets"
@@ -35,10 +35,14 @@ type Options struct {
 	Log      *slog.Logger   // nil for the default
 	SignIns  int            // failed sign-ins of a network before further ones are slowed, 0 for 20
 	Slow     time.Duration  // what the first slow one waits, 0 for half a second
-	Lifetime time.Duration  // of a session, 0 for 30 days
+	Lifetime time.Duration  // of a session at most, 0 for 90 days
 
-	Address string // where people find it, like https://kit.company.example: links in mails begin so
-	Mailbox bool   // what would be sent about accounts can be looked at by whoever can reach the server: for demonstrations
+	// Address is where people find it, like https://kit.company.example: links begin so. "" for
+	// loopback alone, by whatever name that has.
+	Address  string
+	Hosts    []string // further names it is asked for by, with their ports
+	Security string   // contact for reports of faults, like mailto:… or https://… ("" for none)
+	Mailbox  bool     // what would be sent about accounts can be looked at by whoever can reach the server: for demonstrations
 
 	// Sample puts a brand to look round in into a workspace; nil for none.
 	Sample func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
@@ -55,8 +59,10 @@ type Server struct {
 	address  string
 	mailbox  bool
 	proxies  []netip.Prefix
-	guesses  *throttle // by account and network
-	networks *throttle // by network alone
+	hosts    []string      // names besides that of the address
+	signIns  int           // wrong guesses of a network before further ones are slowed
+	slow     time.Duration // what the first slow one waits
+	security string        // security.txt, "" for none
 	links    linkFiles
 	sample   func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 	handler  http.Handler
@@ -79,14 +85,14 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 		o.Slow = 500 * time.Millisecond
 	}
 	if o.Lifetime == 0 {
-		o.Lifetime = 30 * 24 * time.Hour
+		o.Lifetime = 90 * 24 * time.Hour
 	}
 	p, err := parsePages()
 	if err != nil {
 		return nil, err
 	}
 	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, address: strings.TrimSuffix(o.Address, "/"), mailbox: o.Mailbox && !a.People.Sends(), sample: o.Sample, sessions: scs.New(), composing: gate.New(composers(), 0)}
-	s.guesses, s.networks = newThrottle(min(5, o.SignIns), o.Slow), newThrottle(o.SignIns, o.Slow)
+	s.hosts, s.signIns, s.slow, s.security = o.Hosts, o.SignIns, o.Slow, securityTxt(o.Security, s.address, time.Now())
 	s.sessions.Store = a.People.Sessions()
 	s.sessions.Lifetime = o.Lifetime
 	s.sessions.ErrorFunc = s.problem
@@ -130,11 +136,15 @@ func (s *Server) do(h handler) http.HandlerFunc {
 	}
 }
 
-// often refuses a network that asks for pages of links too often.
+// often refuses a network that asks for pages of links too often, over all servers.
 func (s *Server) often(next http.Handler) http.Handler {
-	limit := httprate.LimitBy(600, time.Minute, func(r *http.Request) (string, error) { return s.network(r), nil },
-		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, errOften) }))
-	return limit(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if s.app.Often(r.Context(), "links", s.network(r), 600, time.Minute) {
+			s.problem(w, r, errOften)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 // answerTime is how long an answer may take that draws no files: a database that
@@ -224,7 +234,7 @@ func (s *Server) recovered(next http.Handler) http.Handler {
 			case http.ErrAbortHandler:
 				panic(fault)
 			default:
-				s.log.Error("fault", "path", untold(r.URL.Path), "error", fault, "at", string(debug.Stack()))
+				s.log.Error("fault", "path", redactToken(r.URL.Path), "error", fault, "at", string(debug.Stack()))
 				s.problem(w, r, errFault)
 			}
 		}()
@@ -267,13 +277,13 @@ func (s *Server) logged(next http.Handler) http.Handler {
 		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		next.ServeHTTP(ww, r)
 		if !strings.HasPrefix(r.URL.Path, "/static/") && !strings.HasPrefix(r.URL.Path, "/fonts") {
-			s.log.Info("request", "method", r.Method, "path", untold(r.URL.Path), "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
+			s.log.Info("request", "method", r.Method, "path", redactToken(r.URL.Path), "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
 		}
 	})
 }
 
-// untold is an address without the secret in it, where it has one.
-func untold(path string) string {
+// redactToken is an address without the secret in it, where it has one.
+func redactToken(path string) string {
 	for _, way := range []string{"/g/", "/p/", "/see/", "/join/", "/reset/", "/confirm/"} {
 		if rest, ok := strings.CutPrefix(path, way); ok {
 			_, after, more := strings.Cut(rest, "/")
@@ -299,6 +309,10 @@ func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 func (s *Server) static() http.HandlerFunc {
 	files := http.StripPrefix("/static/", http.FileServerFS(web.Static()))
 	return func(w http.ResponseWriter, r *http.Request) {
+		if f, err := fs.Stat(web.Static(), strings.TrimPrefix(r.URL.Path, "/static/")); err != nil || f.IsDir() { // folders are not listed
+			s.problem(w, r, app.ErrNotFound)
+			return
+		}
 		w.Header().Set("Cache-Control", "no-cache")
 		w.Header().Set("ETag", buildTag)
 		if r.Header.Get("If-None-Match") == buildTag {

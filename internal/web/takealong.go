@@ -4,7 +4,6 @@ import (
 	"net/http"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 )
@@ -58,7 +57,7 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
 	if err == nil && id == (app.ID{}) { // it was made when the request arrived first
 		var made string
 		if made, _, err = s.app.Made(r.Context(), m); err == nil {
-			id, err = uuid.Parse(made)
+			id, err = app.ParseID(made)
 		}
 	}
 	if err != nil {

@@ -10,7 +10,6 @@ import (
 	"strings"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 )
@@ -28,6 +27,8 @@ type teamPage struct {
 	Manages     bool
 	Sends       bool // mail leaves the house
 	Names       []app.Named
+	Codes       bool // two-step sign-in is demanded of everybody
+	LackCodes   int  // people without it
 }
 
 type roleRow struct{ ID, Says string }
@@ -103,6 +104,9 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 	if p.Workspaces, err = s.app.Team.Workspaces(ctx, m); err != nil {
 		return err
 	}
+	if p.Codes, p.LackCodes, err = s.app.Team.CodesDemanded(ctx, m); err != nil {
+		return err
+	}
 	if p.Manages {
 		if p.Invitations, err = s.app.Team.Invitations(ctx, m); err != nil {
 			return err
@@ -123,7 +127,7 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 // onTeam makes a change of the team and shows it.
 func (s *Server) onTeam(act func(r *http.Request, m app.Member, person app.ID) error) http.HandlerFunc {
 	return s.do(func(w http.ResponseWriter, r *http.Request) error {
-		person, err := uuid.Parse(r.FormValue("person"))
+		person, err := app.ParseID(r.FormValue("person"))
 		if err != nil {
 			return app.ErrNotFound
 		}
@@ -159,7 +163,7 @@ func chosenScope(r *http.Request) ([]app.ID, error) {
 	}
 	only := []app.ID{}
 	for _, v := range r.Form["only"] {
-		id, err := uuid.Parse(v)
+		id, err := app.ParseID(v)
 		if err != nil {
 			return nil, app.ErrNotFound
 		}
@@ -184,7 +188,7 @@ func (s *Server) invite(w http.ResponseWriter, r *http.Request) error {
 	only, err := chosenScope(r)
 	var token string
 	if err == nil {
-		token, err = s.app.Team.Invite(r.Context(), member(r), app.Asked{Email: r.FormValue("email"), Role: r.FormValue("role"), Only: only}, way)
+		token, err = s.app.Team.Invite(r.Context(), member(r), app.Asked{Email: r.FormValue("email"), Role: r.FormValue("role"), Only: only, Network: s.network(r)}, way)
 	}
 	p := teamPage{FreshFor: r.FormValue("email")}
 	if err == nil {
@@ -194,7 +198,7 @@ func (s *Server) invite(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (s *Server) endInvitation(w http.ResponseWriter, r *http.Request) error {
-	id, err := uuid.Parse(r.FormValue("invitation"))
+	id, err := app.ParseID(r.FormValue("invitation"))
 	if err != nil {
 		return app.ErrNotFound
 	}
@@ -213,6 +217,15 @@ func (s *Server) renameWorkspace(w http.ResponseWriter, r *http.Request) error {
 	return nil
 }
 
+// demandCodes has everybody in the workspace set up two-step sign-in, or ends that.
+func (s *Server) demandCodes(w http.ResponseWriter, r *http.Request) error {
+	if err := s.app.Team.DemandCodes(r.Context(), member(r), r.FormValue("on") != ""); err != nil {
+		return s.showTeam(w, r, teamPage{}, err)
+	}
+	http.Redirect(w, r, "/team", http.StatusSeeOther)
+	return nil
+}
+
 func (s *Server) newWorkspace(w http.ResponseWriter, r *http.Request) error {
 	id, err := s.app.Team.NewWorkspace(r.Context(), member(r), r.FormValue("name"))
 	if err != nil {
@@ -223,7 +236,7 @@ func (s *Server) newWorkspace(w http.ResponseWriter, r *http.Request) error {
 
 // openWorkspace goes to another workspace; the session remembers it.
 func (s *Server) openWorkspace(w http.ResponseWriter, r *http.Request) error {
-	id, err := uuid.Parse(r.FormValue("workspace"))
+	id, err := app.ParseID(r.FormValue("workspace"))
 	if err != nil {
 		return app.ErrNotFound
 	}
@@ -308,7 +321,7 @@ func (s *Server) inReach(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		m, what := member(r), "change"
 		may := app.May(m, what)
-		if id, err := uuid.Parse(chi.URLParam(r, "id")); err == nil && m.Narrowed && ofDocument.MatchString(r.URL.Path) {
+		if id, err := app.ParseID(chi.URLParam(r, "id")); err == nil && m.Narrowed && ofDocument.MatchString(r.URL.Path) {
 			err := s.app.Documents.MayOn(r.Context(), m, what, id)
 			if may = err == nil; errors.Is(err, app.ErrNotAllowed) { // and is it there for them at all?
 				if err = s.app.Documents.MayOn(r.Context(), m, "view", id); err == nil && r.Method != http.MethodGet && app.May(m, what) {

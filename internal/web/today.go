@@ -5,8 +5,6 @@ import (
 	"net/url"
 	"time"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/app"
 )
 
@@ -55,10 +53,10 @@ type recordPage struct {
 
 // recordOf reads what of the record is asked for.
 func recordOf(q url.Values) (out app.RecordQuery) {
-	if id, err := uuid.Parse(q.Get("person")); err == nil {
+	if id, err := app.ParseID(q.Get("person")); err == nil {
 		out.Person = &id
 	}
-	if id, err := uuid.Parse(q.Get("about")); err == nil {
+	if id, err := app.ParseID(q.Get("about")); err == nil {
 		out.Document = &id
 	}
 	out.Kind = q.Get("kind")

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -252,7 +251,7 @@ func (s *Server) bringForward(w http.ResponseWriter, r *http.Request) error {
 	for _, v := range r.Form["piece"] {
 		var id app.ID
 		if len(v) > 37 {
-			id, err = uuid.Parse(v[:36])
+			id, err = app.ParseID(v[:36])
 		}
 		if err != nil || len(v) <= 37 {
 			return app.ErrNotFound

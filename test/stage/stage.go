@@ -121,24 +121,38 @@ func (s *Stage) open(ctx context.Context, o Options) (err error) {
 	if o.Log == nil {
 		o.Log = io.Discard
 	}
+	s.URL, err = s.serve(ctx, s.App, o)
+	return err
+}
+
+// serve serves an application on a port of its own and says where.
+func (s *Stage) serve(ctx context.Context, a *app.App, o Options) (url string, err error) {
 	o.Web.Sample = demo.Fill
 	o.Web.Log = slog.New(slog.NewTextHandler(o.Log, nil))
 	var h http.Handler
-	if h, err = web.New(ctx, s.App, o.Web); err != nil {
-		return err
+	if h, err = web.New(ctx, a, o.Web); err != nil {
+		return "", err
 	}
 	if o.Wrap != nil {
 		h = o.Wrap(h)
 	}
 	ln, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
-		return err
+		return "", err
 	}
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(o.Web.Log.Handler(), slog.LevelWarn)}
 	go func() { _ = srv.Serve(ln) }()
 	s.closers = append(s.closers, func() { _ = srv.Close() })
-	s.URL = "http://" + ln.Addr().String()
-	return nil
+	return "http://" + ln.Addr().String(), nil
+}
+
+// Another serves the same database and files by a server of its own and says where.
+func (s *Stage) Another(ctx context.Context, o web.Options) (url string, err error) {
+	a, err := app.New(s.Store, s.Blobs, app.Options{Hashing: Quick, Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return "", err
+	}
+	return s.serve(ctx, a, Options{Web: o, Log: io.Discard})
 }
 
 // A Template is an application as it was loaded once, for whoever needs it over and over
