@@ -54,7 +54,7 @@ func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, 
 	default:
 		return ID{}, fmt.Errorf("%w: a brief is made again with other words, as the next of a series or as a copy, not %q", ErrInvalid, how)
 	}
-	return a.putBrief(ctx, m, s.Kit.ID, doc, false)
+	return a.putBrief(ctx, m, s.Kit.ID, newBrief{doc: doc, like: &id})
 }
 
 // sampleOf is the copy of the first card by field, as words that are not yet the

@@ -91,7 +91,7 @@ func (a *house) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID
 		list[i] = p
 	}
 	doc.Set("placements", list)
-	return a.putBrief(ctx, m, kit, doc, hidden)
+	return a.putBrief(ctx, m, kit, newBrief{doc: doc, hidden: hidden})
 }
 
 // ImportBrief puts a brief document in.
@@ -110,18 +110,25 @@ func (a Briefs) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (
 		}
 		o.Set("cards", []any{card})
 	}
-	return a.putBrief(ctx, m, kit, o, false)
+	return a.putBrief(ctx, m, kit, newBrief{doc: o})
 }
 
-func (a *house) putBrief(ctx context.Context, m Member, kit ID, doc *edit.Object, hidden bool) (ID, error) {
+// newBrief is a brief that is about to be put in.
+type newBrief struct {
+	doc    *edit.Object
+	hidden bool // on no list until it is shown
+	like   *ID  // the one it is a copy of, nil for none
+}
+
+func (a *house) putBrief(ctx context.Context, m Member, kit ID, b newBrief) (ID, error) {
 	if err := a.mayOn(ctx, m, change, kit); err != nil {
 		return ID{}, err
 	}
 	if _, err := a.kits.Kit(ctx, m, kit); err != nil {
 		return ID{}, err
 	}
-	name, _ := doc.Get("name").(string)
-	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(doc), Hidden: hidden})
+	name, _ := b.doc.Get("name").(string)
+	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(b.doc), Hidden: b.hidden}, b.like)
 	return d.ID, err
 }
 

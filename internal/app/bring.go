@@ -51,7 +51,7 @@ func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) 
 // fromFile makes a kit and fills it; until that is done it is on no list, and
 // when it fails it never is.
 func (a *house) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
-	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
+	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true}, nil)
 	if err != nil {
 		return ID{}, err
 	}

@@ -7,6 +7,8 @@ import (
 	"regexp"
 	"slices"
 
+	"github.com/google/uuid"
+
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/spec"
@@ -37,16 +39,20 @@ func (c changed) Document(ctx context.Context, id ID) (store.Document, error) {
 // transaction: whatever the change is (an edit, an undo, a restored version),
 // what it leaves can be read, and so can every kit that takes over from it; and
 // it names no file that is not the workspace's.
-func (a *house) check(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
-	err := a.readable(ctx, r, d, after)
+func (a *house) check(ctx context.Context, r store.Reader, c store.Checked) error {
+	d := c.Document
+	err := a.readable(ctx, r, d, c.After)
 	if err == nil && d.Kind == "kit" && d.ID != (ID{}) {
-		err = a.followersRead(ctx, r, d, after)
+		err = a.followersRead(ctx, r, d, c.After)
 	}
 	if err == nil {
-		err = ownFiles(ctx, r, before, after)
+		err = ownFiles(ctx, r, c)
 	}
 	if err == nil {
-		err = a.railed(ctx, r, d, before, after)
+		err = ownKits(c)
+	}
+	if err == nil {
+		err = a.railed(ctx, r, c)
 	}
 	if err != nil && !errors.Is(err, ErrInvalid) && isAboutDocument(err) {
 		err = fmt.Errorf("%w: %w", ErrInvalid, err)
@@ -156,12 +162,32 @@ func filesNamed(v any, into map[string]bool) {
 	}
 }
 
-// ownFiles refuses a file a change brings in that the workspace does not have:
-// knowing the hash of somebody else's is no right to it.
-func ownFiles(ctx context.Context, r store.Reader, before, after *edit.Object) error {
+// ownKits refuses somebody who sees only some kits to have one follow another that is not there
+// for them: they would read it so.
+func ownKits(c store.Checked) error {
+	parent := func(doc *edit.Object) string {
+		if doc == nil {
+			return ""
+		}
+		s, _ := brand.Own(doc).Get("parent").(string)
+		return s
+	}
+	to := parent(c.After)
+	if c.Document.Kind != "kit" || !c.By.Narrowed || to == "" || to == parent(c.Before) {
+		return nil
+	}
+	if id, err := uuid.Parse(to); err != nil || !seesKit(c.By, id) {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// ownFiles refuses a file a change brings in that the workspace does not have, or that is not
+// there for somebody who sees only some of it: knowing a hash is no right to what it is of.
+func ownFiles(ctx context.Context, r store.Reader, c store.Checked) error {
 	had, has := map[string]bool{}, map[string]bool{}
-	filesNamed(before, had)
-	filesNamed(after, has)
+	filesNamed(c.Before, had)
+	filesNamed(c.After, has)
 	var added []string
 	for h := range has {
 		if !had[h] {
@@ -175,6 +201,11 @@ func ownFiles(ctx context.Context, r store.Reader, before, after *edit.Object) e
 	lacking, err := r.Lacking(ctx, added)
 	if err != nil {
 		return err
+	}
+	if len(lacking) == 0 && c.By.Narrowed {
+		if lacking, err = r.Unseen(ctx, c.By, added); err != nil {
+			return err
+		}
 	}
 	if len(lacking) > 0 {
 		return wrong(fmt.Errorf("the file %.8s… is not in this workspace; take it in first", lacking[0]))

@@ -328,8 +328,8 @@ func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekClos
 	return r, f.Type, err
 }
 
-// kitClipFacts are what is known of a clip of a kit: of one that cannot be read nothing is,
-// and videos open without it.
+// kitClipFacts are what is known of a clip of a kit; where it came in without ffmpeg at hand
+// nothing is, and videos open without it.
 type kitClipFacts struct {
 	reel.Facts
 	Still  string  `json:"still,omitempty"` // hash of the frame that stands for it
@@ -338,6 +338,7 @@ type kitClipFacts struct {
 	At     float64 `json:"at,omitempty"` // s
 }
 
+// kitClip looks at a film that is to be a kit's; an error says why it cannot be one.
 func (a *house) kitClip(ctx context.Context, data []byte) (k kitClipFacts, err error) {
 	f, err := os.CreateTemp("", tempFiles+"clip-")
 	if err != nil {
@@ -349,12 +350,15 @@ func (a *house) kitClip(ctx context.Context, data []byte) (k kitClipFacts, err e
 		return k, err
 	}
 	facts, err := reel.CheckClip(ctx, f.Name())
+	if errors.Is(err, reel.ErrEncoder) { // without ffmpeg nothing is known of it
+		return k, nil
+	}
 	if err != nil {
-		return k, ctx.Err()
+		return k, err
 	}
 	still, at, err := reel.Poster(ctx, f.Name(), facts.Seconds)
 	if err != nil {
-		return k, ctx.Err()
+		return k, err
 	}
 	in, err := raster.Import(ctx, still)
 	if err != nil {

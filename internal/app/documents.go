@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"math"
 
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/store"
 )
@@ -19,6 +21,9 @@ type Change struct {
 	Typing bool
 	Files  []store.File // it brings along
 	Seen   *int64       // the seq it was made up from, nil for any
+	// Named says that the paths are somebody's own words: only those of the table of what is
+	// edited that way are taken ([brand.Named], [brief.Named]).
+	Named bool
 }
 
 // Latest as a base means the change is meant whatever stands there now.
@@ -27,6 +32,12 @@ const Latest = math.MaxInt64
 // Edit changes a kit or a brief. A change that would leave a document that
 // cannot be read, or a kit that follows it, is refused with ErrInvalid.
 func (a Documents) Edit(ctx context.Context, m Member, id ID, c Change) (int64, error) {
+	if err := c.named(); err != nil {
+		if _, _, gone := a.store.What(ctx, m.Workspace, id); gone != nil { // what is not there has no paths
+			err = gone
+		}
+		return 0, err
+	}
 	docs, err := a.edit(ctx, m, c.of(m, id))
 	if err != nil {
 		return 0, err
@@ -34,8 +45,26 @@ func (a Documents) Edit(ctx context.Context, m Member, id ID, c Change) (int64, 
 	return docs[0].Seq, nil
 }
 
+// named refuses a path somebody named that is not in the table of its document.
+func (c Change) named() error {
+	if !c.Named {
+		return nil
+	}
+	in := map[string]func(path string) bool{"kit": brand.Named, "brief": brief.Named}[c.Kind]
+	ops := c.Op.All
+	if len(ops) == 0 {
+		ops = []edit.Op{c.Op}
+	}
+	for _, op := range ops {
+		if in == nil || len(op.All) > 0 || !in(op.Path) {
+			return fmt.Errorf("%w: %.80q is not edited by its path", ErrInvalid, op.Path)
+		}
+	}
+	return nil
+}
+
 func (c Change) of(m Member, id ID) store.Change {
-	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, Actor: m.ID, Typing: c.Typing, Files: c.Files, Seen: c.Seen}
+	return store.Change{ID: id, Kind: c.Kind, Op: c.Op, Base: c.Base, Client: c.Client, By: m, Typing: c.Typing, Files: c.Files, Seen: c.Seen}
 }
 
 // edit makes changes to several documents as one.
@@ -54,9 +83,9 @@ func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]
 			return nil, err
 		}
 	}
-	docs, err := a.store.Edit(acting(ctx, m), m.Workspace, changes...)
+	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
 	var rail *Railed
-	if why, asks := ctx.Value(askKey{}).(string); asks && errors.As(err, &rail) && len(changes) == 1 {
+	if why, asks := ctx.Value(askKey{}).(string); asks && errors.As(err, &rail) && rail.Ask && len(changes) == 1 {
 		return nil, a.ask(ctx, m, changes[0], why, rail)
 	}
 	for _, d := range docs {
@@ -83,7 +112,7 @@ func (a Documents) Undo(ctx context.Context, m Member, id ID, client string, red
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return "", 0, err
 	}
-	path, seq, err := a.store.Revert(ctx, m.Workspace, id, store.Reverting{Actor: m.ID, Client: client, Redo: redo})
+	path, seq, err := a.store.Revert(ctx, m.Workspace, id, store.Reverting{By: m, Client: client, Redo: redo})
 	return path, seq, invalid(err)
 }
 
@@ -93,7 +122,7 @@ func (a Documents) Mend(ctx context.Context, m Member, id ID) error {
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	return a.store.Mend(ctx, m.Workspace, id, m.ID, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
+	return a.store.Mend(ctx, m.Workspace, id, m, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
 		return a.readable(ctx, r, d, doc)
 	})
 }

@@ -106,5 +106,5 @@ func (a *house) refresh(ctx context.Context, f store.File) error {
 		facts.Notes = notes
 	}
 	f.Facts = raw(facts)
-	return a.store.PutFile(ctx, f)
+	return a.store.PutFile(ctx, ID{}, f)
 }

@@ -31,7 +31,7 @@ func TestOlderPicturesAreLookedAtAnew(t *testing.T) {
 		t.Fatal(err)
 	}
 	f.Facts, _ = json.Marshal(map[string]any{"W": fresh.W, "H": fresh.H, "Notes": []string{"reduced"}})
-	if err := a.Store().PutFile(t.Context(), f); err != nil {
+	if err := a.Store().PutFile(t.Context(), m.ID, f); err != nil {
 		t.Fatal(err)
 	}
 	a.Forget()

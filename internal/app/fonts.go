@@ -97,7 +97,7 @@ func (a *house) provenFont(ctx context.Context, file store.File) (fontFacts, err
 		}
 	}
 	file.Facts = raw(facts)
-	return facts, a.store.PutFile(ctx, file)
+	return facts, a.store.PutFile(ctx, ID{}, file)
 }
 
 // AddFont takes a font file into a kit. A restricted one is taken too, since

@@ -158,7 +158,7 @@ func (r *receiver) wholeKit(ctx context.Context) error {
 // kit is the kit things go to, made on no list yet when there is none.
 func (r *receiver) kit(ctx context.Context) (*Kit, error) {
 	if r.out.Kit == (ID{}) {
-		d, err := r.store.CreateDocument(ctx, store.Document{Workspace: r.m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true})
+		d, err := r.store.CreateDocument(ctx, r.m, store.Document{Workspace: r.m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true}, nil)
 		if err != nil {
 			return nil, err
 		}

@@ -78,7 +78,7 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 	}
 	for range max(to-from, from-to) {
 		// whoever made them: going back is to how it was, not to what one did oneself
-		r := store.Reverting{Actor: m.ID, Client: client, Redo: to < from, Anyones: true}
+		r := store.Reverting{By: m, Client: client, Redo: to < from, Anyones: true}
 		if _, _, err := a.store.Revert(ctx, m.Workspace, id, r); err != nil {
 			return fmt.Errorf("going back: %w", err)
 		}

@@ -96,7 +96,7 @@ func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 
 // putKit puts a kit document in with the files it names, both or neither.
 func (a *house) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
-	d, err := a.store.CreateDocument(ctx, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, files...)
+	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, nil, files...)
 	return d.ID, err
 }
 
@@ -378,5 +378,5 @@ func (a Briefs) UseKit(ctx context.Context, m Member, brief, kit ID) error {
 	if !seesKit(m, kit) {
 		return ErrNotFound
 	}
-	return a.store.UseKit(ctx, m.Workspace, brief, kit)
+	return a.store.UseKit(ctx, m.Workspace, brief, kit, func(r store.Reader, d store.Document) error { return a.mayMove(ctx, r, m, d, kit) })
 }

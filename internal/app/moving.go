@@ -2,12 +2,14 @@ package app
 
 import (
 	"archive/zip"
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"maps"
+	"math"
 	"path"
 	"regexp"
 	"slices"
@@ -46,6 +48,7 @@ type moved struct {
 	Kits          []movedDocument `json:"kits"`
 	Briefs        []movedDocument `json:"briefs"`
 	Files         []movedFile     `json:"files"`
+	LeftOut       []string        `json:"leftOut,omitempty"` // what could not be read, in words
 }
 
 // movedComment is a comment in an archive.
@@ -95,6 +98,9 @@ func eachRef(v any, f func(ref string) string) any {
 	return v
 }
 
+// mostMovedThreads is how many threads of a brief, and answers of each, are taken along.
+const mostMovedThreads = 10000
+
 // mostMoved is how many kits and briefs are taken along, each.
 const mostMoved = 5000
 
@@ -132,38 +138,72 @@ func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error 
 			return err
 		}
 		for i, d := range docs {
-			if err := l.document(ctx, d, fmt.Sprintf("%ss/%d/%s.json", kind, i+1, kind)); err != nil {
+			name := fmt.Sprintf("%ss/%d/%s.json", kind, i+1, kind)
+			if err := l.leavesOut(ctx, fmt.Sprintf("the %s %s", kind, orNew(d.Name)), l.document(ctx, d, name)); err != nil {
 				return err
 			}
 		}
 	}
 	for _, ref := range slices.Sorted(maps.Keys(l.refs)) {
-		if err := l.file(ctx, HashOf(ref), l.refs[ref]); err != nil {
+		if err := l.leavesOut(ctx, "the file "+l.refs[ref], l.file(ctx, HashOf(ref), l.refs[ref])); err != nil {
 			return err
 		}
 	}
 	if c, err := a.store.ChannelsOf(ctx, m.Workspace); err == nil {
-		if err := l.putJSON("channels.json", json.RawMessage(c.Doc)); err != nil {
+		err = l.leavesOut(ctx, "the channels", l.putJSON("channels.json", json.RawMessage(c.Doc)))
+		if err != nil {
 			return err
 		}
 	} else if !errors.Is(err, ErrNotFound) {
 		return err
 	}
-	out, err := l.put("record.csv")
+	var record bytes.Buffer
+	err = a.RecordCSV(ctx, m, RecordQuery{}, &record)
 	if err == nil {
-		err = a.RecordCSV(ctx, m, RecordQuery{}, out)
+		err = l.put("record.csv", record.Bytes())
 	}
-	if err == nil {
-		err = l.putJSON("workspace.json", l.says)
+	if err = l.leavesOut(ctx, "the record", err); err != nil {
+		return err
 	}
-	if err != nil {
+	if err := l.putJSON("workspace.json", l.says); err != nil {
 		return err
 	}
 	return l.z.Close()
 }
 
-func (l *leaving) put(name string) (io.Writer, error) {
-	return l.z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: archiveTime})
+// sending is that what is written cannot be sent: nobody takes the archive any more.
+type sending struct{ error }
+
+func (s sending) Unwrap() error { return s.error }
+
+// leavesOut notes what could not be put into the archive, which goes on without it. An archive
+// that cannot be sent, or a database or files that are away, end it.
+func (l *leaving) leavesOut(ctx context.Context, what string, err error) error {
+	if err == nil || ctx.Err() != nil || errors.As(err, new(sending)) || Away(err) || errors.Is(err, ErrFilesAway) {
+		return err
+	}
+	l.says.LeftOut = append(l.says.LeftOut, what+": "+short(err.Error()))
+	return nil
+}
+
+// entry begins a file of the archive.
+func (l *leaving) entry(name string) (io.Writer, error) {
+	out, err := l.z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: archiveTime})
+	if err != nil {
+		return nil, sending{err}
+	}
+	return out, nil
+}
+
+func (l *leaving) put(name string, data []byte) error {
+	out, err := l.entry(name)
+	if err != nil {
+		return err
+	}
+	if _, err := out.Write(data); err != nil {
+		return sending{err}
+	}
+	return nil
 }
 
 func (l *leaving) putJSON(name string, v any) error {
@@ -171,16 +211,15 @@ func (l *leaving) putJSON(name string, v any) error {
 	if err != nil {
 		return err
 	}
-	out, err := l.put(name)
-	if err == nil {
-		_, err = out.Write(append(data, '\n'))
-	}
-	return err
+	return l.put(name, append(data, '\n'))
 }
 
 // document writes a kit or a brief, its files named as they lie in the archive; of a
 // brief also what was said of it.
 func (l *leaving) document(ctx context.Context, d store.Document, name string) error {
+	if d.KitID != nil && !slices.ContainsFunc(l.says.Kits, func(k movedDocument) bool { return k.ID == d.KitID.String() }) {
+		return errors.New("its kit is not in the archive")
+	}
 	doc, err := edit.ParseObject(d.Doc)
 	if err != nil {
 		return err
@@ -199,11 +238,7 @@ func (l *leaving) document(ctx context.Context, d store.Document, name string) e
 	if err != nil {
 		return err
 	}
-	out, err := l.put(name)
-	if err == nil {
-		_, err = out.Write(data)
-	}
-	if err != nil {
+	if err := l.put(name, data); err != nil {
 		return err
 	}
 	one := movedDocument{ID: d.ID.String(), Name: d.Name, File: name}
@@ -225,15 +260,13 @@ func (l *leaving) file(ctx context.Context, hash, name string) error {
 	if err != nil || len(kinds) == 0 {
 		return err
 	}
-	l.says.Files = append(l.says.Files, movedFile{name, kinds})
-	out, err := l.put(name)
-	if err != nil {
-		return err
-	}
 	if slices.Contains(kinds, "logo") || slices.Contains(kinds, "font") {
 		data, err := l.ownBytes(ctx, l.m, kinds[0]+"s", hash)
 		if err == nil {
-			_, err = out.Write(data)
+			err = l.put(name, data)
+		}
+		if err == nil {
+			l.says.Files = append(l.says.Files, movedFile{name, kinds})
 		}
 		return err
 	}
@@ -242,13 +275,20 @@ func (l *leaving) file(ctx context.Context, hash, name string) error {
 		return fmt.Errorf("%s: %w", name, err)
 	}
 	defer func() { _ = in.Close() }()
-	_, err = io.Copy(out, in)
-	return err
+	out, err := l.entry(name)
+	if err != nil {
+		return err
+	}
+	if _, err := io.Copy(out, in); err != nil {
+		return sending{err} // a file that breaks off would be half of one
+	}
+	l.says.Files = append(l.says.Files, movedFile{name, kinds})
+	return nil
 }
 
 // proof writes what was said of a brief, and its finished pieces.
 func (l *leaving) proof(ctx context.Context, id ID, dir string) error {
-	comments, err := l.store.Comments(ctx, l.m.Workspace, id)
+	comments, err := l.store.Comments(ctx, l.m.Workspace, id, mostMovedThreads, mostMovedThreads)
 	if err != nil {
 		return err
 	}
@@ -259,14 +299,18 @@ func (l *leaving) proof(ctx context.Context, id ID, dir string) error {
 	if len(comments)+len(decisions) > 0 {
 		p := movedProof{Comments: []movedComment{}, Verdicts: []movedVerdict{}}
 		for _, c := range comments {
-			one := movedComment{ID: c.ID.String(), Piece: c.Piece, Part: c.Part, At: [4]float64{c.X, c.Y, c.W, c.H}, Name: c.By.Name, Words: c.Words, When: c.At, Resolved: c.Resolved != nil}
+			if slices.ContainsFunc([]float64{c.X, c.Y, c.W, c.H}, func(v float64) bool { return !(math.Abs(v) <= farthest) }) {
+				l.says.LeftOut = append(l.says.LeftOut, "where a comment of "+short(c.By.Shown())+" lies")
+				c.X, c.Y, c.W, c.H = 0.5, 0.5, 0, 0
+			}
+			one := movedComment{ID: c.ID.String(), Piece: c.Piece, Part: c.Part, At: [4]float64{c.X, c.Y, c.W, c.H}, Name: c.By.Shown(), Words: c.Words, When: c.At, Resolved: c.Resolved != nil}
 			if c.About != nil {
 				one.About = c.About.String()
 			}
 			p.Comments = append(p.Comments, one)
 		}
 		for _, d := range decisions {
-			p.Verdicts = append(p.Verdicts, movedVerdict{d.Piece, d.Verdict, d.By.Name, d.At})
+			p.Verdicts = append(p.Verdicts, movedVerdict{d.Piece, d.Verdict, d.By.Shown(), d.At})
 		}
 		if err := l.putJSON(dir+"/proof.json", p); err != nil {
 			return err
@@ -278,14 +322,10 @@ func (l *leaving) proof(ctx context.Context, id ID, dir string) error {
 	}
 	for _, f := range done {
 		data, err := l.blobs.Get(ctx, f.SVG)
-		if err != nil {
-			return err
-		}
-		out, err := l.put(dir + "/finished/" + cleanName(placeName.Replace(f.Placement)) + ".svg")
 		if err == nil {
-			_, err = out.Write(data)
+			err = l.put(dir+"/finished/"+cleanName(placeName.Replace(f.Placement))+".svg", data)
 		}
-		if err != nil {
+		if err = l.leavesOut(ctx, "the finished piece "+f.Placement+" of "+dir, err); err != nil {
 			return err
 		}
 	}

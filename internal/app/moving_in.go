@@ -8,16 +8,19 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"math"
 	"os"
 	"path"
 	"path/filepath"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/store"
@@ -28,6 +31,10 @@ const (
 	MostArchiveBytes = 1 << 30 // packed
 	mostUnpacked     = 3 << 30
 	mostEntries      = 20000
+
+	mostMovedComments = 20000            // of a brief
+	arrivalTime       = 60 * time.Second // of the processor's time, and
+	arrivalPerMB      = time.Second      // for each MB of the archive
 )
 
 // ImportWorkspace makes a workspace of an archive at a path, which whoever brings it owns. Ids in
@@ -42,7 +49,12 @@ func (a Team) ImportWorkspace(ctx context.Context, m Member, file string) (id ID
 	if err != nil {
 		return ID{}, err
 	}
-	if id, err = a.NewWorkspace(ctx, m, all.Name); err != nil {
+	info, err := os.Stat(file)
+	if err != nil {
+		return ID{}, err
+	}
+	ctx = gate.WithBudget(ctx, arrivalTime+time.Duration(info.Size()>>20)*arrivalPerMB)
+	if id, err = a.newWorkspace(ctx, m, all.Name, true); err != nil {
 		return ID{}, err
 	}
 	own := m
@@ -50,7 +62,10 @@ func (a Team) ImportWorkspace(ctx context.Context, m Member, file string) (id ID
 	if err = a.fillWorkspace(ctx, own, &z.Reader, all); err != nil {
 		return ID{}, errors.Join(err, a.store.DeleteWorkspace(context.WithoutCancel(ctx), id))
 	}
-	return id, a.noteOf(ctx, own, noteTeam, ID{}, "brought the workspace from a file of %s", all.At)
+	if err := a.store.Arrived(ctx, id); err != nil {
+		return ID{}, errors.Join(err, a.store.DeleteWorkspace(context.WithoutCancel(ctx), id))
+	}
+	return id, a.noteOf(ctx, own, noteTeam, ID{}, "brought the workspace from a file of %s", short(oneLine(all.At)))
 }
 
 // readMoved reads what an archive says of itself and refuses one that is none.
@@ -80,11 +95,25 @@ func readMoved(z *zip.Reader) (all moved, err error) {
 	case len(all.Kits) > mostMoved || len(all.Briefs) > mostMoved || len(all.Files) > mostEntries:
 		return all, fmt.Errorf("%w: workspace.json names more than there may be", ErrInvalid)
 	}
+	seen := map[string]bool{}
+	for i, f := range all.Files {
+		if seen[f.Path] {
+			return all, fmt.Errorf("%w: workspace.json names the file %.80q twice", ErrInvalid, f.Path)
+		}
+		seen[f.Path] = true
+		slices.Sort(f.Kinds)
+		if all.Files[i].Kinds = slices.Compact(f.Kinds); len(all.Files[i].Kinds) > len(movedKinds) {
+			return all, fmt.Errorf("%w: workspace.json: the file %.80q is of %d kinds: want some of %s", ErrInvalid, f.Path, len(f.Kinds), strings.Join(movedKinds, ", "))
+		}
+	}
 	if _, err := workspaceName(all.Name); err != nil {
 		all.Name = "Brought from a file"
 	}
 	return all, nil
 }
+
+// movedKinds are the kinds of files in an archive.
+var movedKinds = []string{"logo", "font", "picture", "clip", "sound"}
 
 // fillWorkspace puts what an archive has into a new workspace.
 func (a *house) fillWorkspace(ctx context.Context, m Member, z *zip.Reader, all moved) error {
@@ -102,7 +131,7 @@ func (a *house) fillWorkspace(ctx context.Context, m Member, z *zip.Reader, all 
 	}
 	for _, list := range files {
 		for _, f := range list {
-			if err := a.store.PutFile(ctx, f); err != nil {
+			if err := a.store.PutFile(ctx, m.ID, f); err != nil {
 				return err
 			}
 		}
@@ -142,7 +171,7 @@ func (a *house) fillWorkspace(ctx context.Context, m Member, z *zip.Reader, all 
 		if err != nil {
 			return err
 		}
-		brief, err := a.putBrief(ctx, m, kit, doc, false)
+		brief, err := a.putBrief(ctx, m, kit, newBrief{doc: doc})
 		if err == nil {
 			err = a.bringProof(ctx, m, z, brief, path.Dir(d.File))
 		}
@@ -296,6 +325,9 @@ func unpack(z *zip.Reader, name, to string) error {
 	return errors.Join(err, out.Close())
 }
 
+// farthest is how far from a part a comment on it may lie, in sizes of the part.
+const farthest = 1000.0
+
 // bringProof puts what was said of a brief in, by name alone.
 func (a *house) bringProof(ctx context.Context, m Member, z *zip.Reader, brief ID, dir string) error {
 	data, err := readFile(z, dir+"/proof.json")
@@ -306,8 +338,14 @@ func (a *house) bringProof(ctx context.Context, m Member, z *zip.Reader, brief I
 	if err := json.Unmarshal(data, &p); err != nil {
 		return fmt.Errorf("%w: proof.json: %v", ErrInvalid, err)
 	}
+	if len(p.Comments) > mostMovedComments {
+		return fmt.Errorf("%w: proof.json: %d comments, at most %d", ErrInvalid, len(p.Comments), mostMovedComments)
+	}
 	ids := map[string]ID{}
 	for _, c := range p.Comments {
+		if slices.ContainsFunc(c.At[:], func(v float64) bool { return !(math.Abs(v) <= farthest) }) {
+			return fmt.Errorf("%w: proof.json: a comment at %v: want places from -%v to %v", ErrInvalid, c.At, farthest, farthest)
+		}
 		one := Comment{ID: uuid.New(), Piece: safeText(c.Piece), Part: safeText(c.Part), By: By{Name: short(oneLine(c.Name))}, Words: safeText(c.Words)}
 		ids[c.ID] = one.ID
 		if about, ok := ids[c.About]; ok {
@@ -315,8 +353,11 @@ func (a *house) bringProof(ctx context.Context, m Member, z *zip.Reader, brief I
 		} else if c.About != "" {
 			continue
 		}
-		if len([]rune(one.Words)) == 0 || len([]rune(one.Words)) > MostWords || one.By.Name == "" {
-			return fmt.Errorf("%w: proof.json: a comment has a name and 1 to %d letters", ErrInvalid, MostWords)
+		if words := []rune(one.Words); len(words) > MostWords { // of a time when more were taken
+			one.Words = string(words[:MostWords-2]) + " …"
+		}
+		if one.Words == "" || one.By.Name == "" {
+			return fmt.Errorf("%w: proof.json: a comment has a name and words", ErrInvalid)
 		}
 		one.X, one.Y, one.W, one.H = c.At[0], c.At[1], c.At[2], c.At[3]
 		if _, err := a.store.PutComment(ctx, m.Workspace, brief, one); err != nil {

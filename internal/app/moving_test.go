@@ -7,11 +7,14 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
@@ -205,7 +208,7 @@ func TestTakeEverythingAlong(t *testing.T) {
 			t.Errorf("briefs start with %s", k.Name)
 		}
 	}
-	r, err := a.Proofs.Room(ctx, p, is.Doc.ID)
+	r, err := a.Proofs.Room(ctx, p, is.Doc.ID, 0)
 	if err != nil || len(r.Comments) != 1 || r.Comments[0].By.Name != "The boathouse" || r.Comments[0].By.Person != nil || r.Comments[0].Part == "" {
 		t.Errorf("what was said: %+v, %v", r.Comments, err)
 	}
@@ -281,6 +284,8 @@ func TestAnArchiveThatIsNone(t *testing.T) {
 		"a brief without its kit": rewritten(t, path, map[string][]byte{"workspace.json": bytes.ReplaceAll(all, []byte(`"kit": "`), []byte(`"kit": "x`))}),
 		"somebody else's file":    rewritten(t, path, map[string][]byte{"briefs/1/brief.json": []byte(own)}),
 		"a file nobody has":       rewritten(t, path, map[string][]byte{"briefs/1/brief.json": []byte(stolen)}),
+		"a spot beyond numbers":   rewritten(t, path, map[string][]byte{"briefs/1/proof.json": []byte(`{"comments":[{"id":"a","piece":"feed-square","at":[1e308,0,0,0],"name":"A","words":"b"}]}`)}),
+		"a file named twice":      rewritten(t, path, map[string][]byte{"workspace.json": bytes.Replace(all, []byte(`"files": [`), []byte(`"files": [{"path": "`+said.Files[0].Path+`", "kinds": ["picture"]},`), 1)}),
 		"an odd kind":             rewritten(t, path, map[string][]byte{"workspace.json": bytes.Replace(all, []byte(`"picture"`), []byte(`"virus"`), 1)}),
 	} {
 		if _, err := a.Team.ImportWorkspace(ctx, p, path); !errors.Is(err, app.ErrInvalid) && !strings.Contains(fmt.Sprint(err), "file") {
@@ -289,6 +294,95 @@ func TestAnArchiveThatIsNone(t *testing.T) {
 		if list, err := a.Team.Workspaces(ctx, p); err != nil || len(list) != 1 {
 			t.Fatalf("%s leaves %+v, %v", name, list, err)
 		}
+	}
+}
+
+// TestKindsOverAndOver: a file of the same kind ten thousand times is taken in once.
+func TestKindsOverAndOver(t *testing.T) {
+	a, m, _, _ := open(t)
+	path := taken(t, a, m)
+	z, err := zip.OpenReader(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	all, err := fs.ReadFile(z, "workspace.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = z.Close()
+	kinds := regexp.MustCompile(`"kinds": \[\s*"logo"`)
+	if !kinds.Match(all) {
+		t.Fatal("no logo")
+	}
+	many := kinds.ReplaceAll(all, []byte(`"kinds": [`+strings.Repeat(`"logo", `, 10000)+`"logo"`))
+	if _, err := a.Team.ImportWorkspace(t.Context(), m, rewritten(t, path, map[string][]byte{"workspace.json": many})); err != nil {
+		t.Error(err)
+	}
+}
+
+// TestAnArchiveCutShort: a server that is killed while a workspace is brought leaves nothing on
+// any list, and what it left is cleared away.
+func TestAnArchiveCutShort(t *testing.T) {
+	a, m, _, _ := open(t)
+	ctx := t.Context()
+	id, err := a.Store().CreateWorkspace(ctx, m.ID, "Half of one", 50, true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if list, err := a.Team.Workspaces(ctx, m); err != nil || len(list) != 1 {
+		t.Errorf("half of a workspace is listed: %+v, %v", list, err)
+	}
+	now := time.Now().Add(3 * time.Hour)
+	a.SetClock(func() time.Time { return now })
+	if err := a.Tidy(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if left, err := a.Store().Stranded(ctx, now); err != nil || len(left) != 0 {
+		t.Errorf("%v is left, %v", left, err)
+	}
+	if _, err := a.People.MemberIn(ctx, m.ID, id, app.ID{}); err == nil {
+		t.Error("somebody is in it")
+	}
+}
+
+// TestOneBadRowLeavesTheRest: what cannot be read is left out of an archive, which says so.
+func TestOneBadRowLeavesTheRest(t *testing.T) {
+	a, m, kit, id := open(t)
+	ctx := t.Context()
+	r, err := a.Proofs.Room(ctx, m, id, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := a.Proofs.Say(ctx, m, a.Proofs.Who(m), id, app.Remark{Piece: r.Pieces[0].Key, Words: "Here"}); err != nil {
+		t.Fatal(err)
+	}
+	other, err := a.Briefs.NewBrief(ctx, m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []string{`update proof_comments set x = 'infinity', y = 'nan'`, `update documents set doc = '[1]' where id = '` + other.String() + `'`} {
+		if _, err := a.Store().Pool.Exec(ctx, bad); err != nil {
+			t.Fatal(err)
+		}
+	}
+	z, err := zip.OpenReader(taken(t, a, m))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = z.Close() }()
+	data, err := fs.ReadFile(z, "workspace.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var said struct {
+		Briefs  []struct{ ID string }
+		LeftOut []string
+	}
+	if err := json.Unmarshal(data, &said); err != nil {
+		t.Fatal(err)
+	}
+	if len(said.Briefs) != 1 || said.Briefs[0].ID != id.String() || len(said.LeftOut) != 2 {
+		t.Errorf("%+v", said)
 	}
 }
 
@@ -319,7 +413,7 @@ func TestGoodbye(t *testing.T) {
 	if _, err := a.People.SignIn(ctx, ida.Email, password); !errors.Is(err, app.ErrSignIn) {
 		t.Errorf("after it is gone: %v", err)
 	}
-	r, err := a.Proofs.Room(ctx, m, id)
+	r, err := a.Proofs.Room(ctx, m, id, 0)
 	if err != nil || len(r.Comments) != 1 || r.Comments[0].By.Name != "Ida" {
 		t.Errorf("what she said: %+v, %v", r.Comments, err)
 	}

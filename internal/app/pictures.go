@@ -139,7 +139,7 @@ func (a Files) KeepPicture(ctx context.Context, m Member, name string, data []by
 	if err != nil {
 		return "", err
 	}
-	return refOf(f), a.store.PutFile(ctx, f)
+	return refOf(f), a.store.PutFile(ctx, m.ID, f)
 }
 
 // storePicture reads a picture and keeps its bytes; whoever uses it records the
@@ -188,11 +188,11 @@ func (a *house) storeClip(ctx context.Context, m Member, name string, data []byt
 	if len(data) > raster.MaxBytes {
 		return store.File{}, fmt.Errorf("%w: %s has %d MB, at most %d MB are taken", ErrInvalid, name, len(data)>>20, raster.MaxBytes>>20)
 	}
-	hash, err := a.blobs.Put(ctx, data)
-	if err != nil {
-		return store.File{}, err
-	}
 	facts, err := a.kitClip(ctx, data)
+	if err != nil {
+		return store.File{}, clipTrouble(name, err)
+	}
+	hash, err := a.blobs.Put(ctx, data)
 	return store.File{Workspace: m.Workspace, Hash: hash, Kind: "clip", Name: cleanName(name), Type: clipType(data), Bytes: int64(len(data)), Facts: raw(facts)}, err
 }
 

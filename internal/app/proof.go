@@ -43,6 +43,8 @@ type WishedLink struct {
 	For      string // whom it is for
 	Password string // "" for none
 	Days     int    // it lives, 0 for as long as nobody ends it
+	Closed   bool   // nothing is said by it, it is only looked at
+	Approves bool   // what is approved by it is signed off: an owner says so
 }
 
 // What a link may be.
@@ -57,6 +59,11 @@ const (
 func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token string, err error) {
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return "", err
+	}
+	if w.Approves {
+		if err := may(m, manage); err != nil {
+			return "", err
+		}
 	}
 	w.For = oneLine(w.For)
 	switch n := len([]rune(w.Password)); {
@@ -74,7 +81,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 	if len(have) >= MostLinks {
 		return "", fmt.Errorf("%w: this brief has %d links: end one that is not needed any more", ErrInvalid, MostLinks)
 	}
-	l := ProofLink{ID: uuid.New(), Workspace: m.Workspace, Brief: id, Name: w.For}
+	l := ProofLink{ID: uuid.New(), Workspace: m.Workspace, Brief: id, Name: w.For, Closed: w.Closed, Approves: w.Approves}
 	if w.Days > 0 {
 		until := a.now().AddDate(0, 0, w.Days)
 		l.Expires = &until
@@ -121,10 +128,25 @@ func (a Proofs) End(ctx context.Context, m Member, id, link ID) error {
 	return a.noteOf(ctx, m, noteLink, id, "ended a link")
 }
 
+// Close has nothing more said by a link, or lets it be said again.
+func (a Proofs) Close(ctx context.Context, m Member, id, link ID, closed bool) error {
+	if err := a.mayOn(ctx, m, change, id); err != nil {
+		return err
+	}
+	if err := a.store.CloseProofLink(ctx, m.Workspace, id, link, closed); err != nil {
+		return err
+	}
+	return a.noteOf(ctx, m, noteLink, id, "%s", map[bool]string{true: "closed a link to comments", false: "opened a link to comments"}[closed])
+}
+
 // Guest is who comes by a token; [ErrNotFound] for one that is not, or no longer, good.
 func (a Proofs) Guest(ctx context.Context, token string) (Guest, error) {
 	l, err := a.store.ProofLink(ctx, hashOfToken(token), a.now())
-	return Guest{Member{Workspace: l.Workspace, Role: "commenter"}, l}, err
+	role := "commenter"
+	if l.Closed {
+		role = "viewer"
+	}
+	return Guest{Member{Workspace: l.Workspace, Role: role}, l}, err
 }
 
 // Unlock checks the password of a link; [ErrSignIn] where it is another one.
@@ -149,7 +171,7 @@ func (a Proofs) Settle(ctx context.Context, m Member, by By, id, thread ID, done
 	if err != nil {
 		return err
 	}
-	return a.store.ResolveComment(ctx, m.Workspace, id, thread, by.Name, done)
+	return a.store.ResolveComment(ctx, m.Workspace, id, thread, by.Shown(), done)
 }
 
 // OpenComments are the threads of a brief that are not resolved, counted by piece.

@@ -16,8 +16,16 @@ import (
 type Room struct {
 	Set      *Set
 	Pieces   []ProofPiece
-	Comments []Comment // the oldest first
+	Comments []Comment // the oldest first: of the threads that were begun last
+	Earlier  bool      // there are threads before those
 }
+
+// Of a room so many threads are shown, each with so many answers; more are asked for.
+const (
+	ThreadsAtOnce = 50
+	MostThreads   = 1000
+	answersShown  = 50
+)
 
 // ProofPiece is a piece with what was decided about it.
 type ProofPiece struct {
@@ -28,33 +36,60 @@ type ProofPiece struct {
 	Last  []Decision // of each person
 	Why   []string   // what is not as it was decided about
 	Open  int        // threads that are not resolved
+	// Unsigned says why it is approved and may not be handed over, "" where it may.
+	Unsigned string
 }
 
-// Room opens a brief to be judged.
-func (a Proofs) Room(ctx context.Context, m Member, id ID) (*Room, error) {
+// Room opens a brief to be judged, with so many of the last threads.
+func (a Proofs) Room(ctx context.Context, m Member, id ID, threads int) (*Room, error) {
+	threads = min(max(threads, ThreadsAtOnce), MostThreads)
 	s, err := a.sets.Set(ctx, m, id)
 	if err != nil {
 		return nil, err
 	}
 	r := &Room{Set: s}
-	if r.Comments, err = a.store.Comments(ctx, m.Workspace, id); err != nil {
+	if r.Comments, err = a.store.Comments(ctx, m.Workspace, id, threads+1, answersShown); err != nil {
+		return nil, err
+	}
+	r.without(threads)
+	open, err := a.store.OpenComments(ctx, m.Workspace, id)
+	if err != nil {
 		return nil, err
 	}
 	decisions, err := a.store.Decisions(ctx, m.Workspace, id)
 	if err != nil {
 		return nil, err
 	}
+	var signs *signers
 	for _, pc := range s.Pieces() {
 		p := s.proofed(pc, decisions)
-		for _, c := range r.Comments {
-			if c.Piece == p.Key && c.About == nil && c.Resolved == nil {
-				p.Open++
-			}
-		}
+		p.Open = open[p.Key]
 		p.judge()
+		if s.Kit.Rails.SignOff && p.State == Approved {
+			if signs == nil {
+				if signs, err = a.signers(ctx, m, s, decisions); err != nil {
+					return nil, err
+				}
+			}
+			p.Unsigned = signs.unsigned(p)
+		}
 		r.Pieces = append(r.Pieces, p)
 	}
 	return r, nil
+}
+
+// without leaves out what was said before so many threads, and notes that there was such.
+func (r *Room) without(threads int) {
+	var first []ID
+	for _, c := range r.Comments {
+		if c.About == nil {
+			first = append(first, c.ID)
+		}
+	}
+	if r.Earlier = len(first) > threads; r.Earlier {
+		gone := first[0]
+		r.Comments = slices.DeleteFunc(r.Comments, func(c Comment) bool { return c.ID == gone || c.About != nil && *c.About == gone })
+	}
 }
 
 // proofed is a piece with the last decision of each person about it.

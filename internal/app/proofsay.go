@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"github.com/google/uuid"
@@ -29,7 +30,10 @@ type Remark struct {
 }
 
 // MostWords is how long a comment may be, letters.
-const MostWords = 4000
+const MostWords = 2000
+
+// saidAnHour is how much is said by a link in an hour.
+const saidAnHour = 200
 
 // Say keeps a comment. A spot is kept as one of the part that is there, with which it moves.
 func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error {
@@ -43,6 +47,15 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	r.Words, r.Suggests = safeText(r.Words), safeText(r.Suggests)
 	if r.Words == "" && r.Suggests != "" {
 		r.Words = "Other words:"
+	}
+	if by.Link != nil {
+		n, err := a.store.CommentsBy(ctx, *by.Link, a.now().Add(-time.Hour))
+		if err != nil {
+			return err
+		}
+		if n >= saidAnHour {
+			return fmt.Errorf("%w: %d comments were made by this link within an hour: go on later", ErrInvalid, n)
+		}
 	}
 	if n := len([]rune(r.Words)); n == 0 || n > MostWords {
 		return fmt.Errorf("%w: a comment has 1 to %d letters, this one has %d", ErrInvalid, MostWords, n)
@@ -99,6 +112,22 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 		}
 	}
 	return nil
+}
+
+// Unsay takes a comment out: its author's own, or by an owner anybody's. The record keeps it.
+func (a Proofs) Unsay(ctx context.Context, m Member, by By, id, which ID) error {
+	if err := a.mayOn(ctx, m, comment, id); err != nil {
+		return err
+	}
+	by, err := checkedBy(by)
+	if err != nil {
+		return err
+	}
+	words, err := a.store.DeleteComment(ctx, m.Workspace, id, which, by, by.Person != nil && may(m, manage) == nil)
+	if err != nil {
+		return err
+	}
+	return a.note(ctx, m, by, noteComment, id, "deleted a comment: %s", short(words))
 }
 
 // Whole is the part of a spot that lies on nothing in particular.
@@ -189,7 +218,7 @@ func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	r, err := a.Room(ctx, m, id)
+	r, err := a.Room(ctx, m, id, MostThreads)
 	if err != nil {
 		return err
 	}

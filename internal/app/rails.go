@@ -14,14 +14,14 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
-	"aspenridge/internal/core/piece"
 	"aspenridge/internal/store"
 )
 
-// Railed means a change goes beyond what its kit leaves to everybody: an owner can be asked.
+// Railed means a change goes beyond what its kit leaves to everybody.
 type Railed struct {
 	Rail  string // one of [brand.RailNames]
 	Words string
+	Ask   bool // an owner can be asked for it
 }
 
 func (r *Railed) Error() string { return r.Words }
@@ -29,15 +29,7 @@ func (r *Railed) Error() string { return r.Words }
 // ErrAsked means a change was not made but asked for.
 var ErrAsked = errors.New("an owner is asked")
 
-type (
-	actorKey struct{}
-	askKey   struct{}
-)
-
-// acting is a context in which somebody makes changes.
-func acting(ctx context.Context, m Member) context.Context {
-	return context.WithValue(ctx, actorKey{}, m)
-}
+type askKey struct{}
 
 // Asking is a context in which a change that goes beyond a rail is asked for, with a reason.
 func Asking(ctx context.Context, why string) context.Context {
@@ -45,50 +37,168 @@ func Asking(ctx context.Context, why string) context.Context {
 }
 
 // railed refuses what somebody who is no owner adds to a brief beyond the rails of its kit, and
-// to a kit that they put its rails elsewhere.
-func (a *house) railed(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
-	m, ok := ctx.Value(actorKey{}).(Member)
-	if !ok || m.Role == "owner" || before == nil {
+// what they change of a kit, or of one it follows, that its rails leave to its owners. It is asked
+// for every change, whichever way it comes: an edit, an undo, a version, a copy.
+func (a *house) railed(ctx context.Context, r store.Reader, c store.Checked) error {
+	switch {
+	case c.By.Role == "owner":
+		return nil
+	case c.Document.Kind == "kit":
+		return a.railedKit(ctx, r, c)
+	case c.Document.Kind != "brief" || c.Document.KitID == nil:
 		return nil
 	}
-	if d.Kind == "kit" {
-		if string(raw(brand.Own(before).Get("rails"))) != string(raw(brand.Own(after).Get("rails"))) {
-			return ErrNotAllowed
-		}
-		return nil
-	}
-	if d.Kind != "brief" || d.KitID == nil {
-		return nil
-	}
-	k, err := a.kitIn(ctx, r, *d.KitID)
-	if err != nil || !k.Rails.Any() {
-		return nil // a kit that cannot be read holds nobody up
-	}
-	was, err := parseBrief(before)
+	k, err := a.kitIn(ctx, r, *c.Document.KitID)
 	if err != nil {
-		return nil // a brief that can be read again is better than one that cannot
+		return fmt.Errorf("%w: its kit cannot be read, and so what it leaves to everybody: bring the kit back to its last good state first: %w", ErrInvalid, err)
 	}
-	is, err := parseBrief(after)
+	if !k.Rails.Any() {
+		return nil
+	}
+	is, err := parseBrief(c.After)
 	if err != nil {
 		return err
 	}
-	had := was.Crosses(k)
+	of, before := c.Document.ID, c.Before
+	if before == nil && c.Like != nil { // a copy has what the one it is made of has
+		d, err := r.Document(ctx, *c.Like)
+		if err != nil {
+			return err
+		}
+		if d.KitID != nil && *d.KitID == *c.Document.KitID {
+			of = *c.Like
+			if before, err = edit.ParseObject(d.Doc); err != nil {
+				return err
+			}
+		}
+	}
+	var had []brief.Crossing
+	if before != nil {
+		if was, err := parseBrief(before); err == nil { // of one that could not be read nothing is known
+			had = was.Crosses(k)
+		}
+	}
+	return crosses(ctx, r, of, is, k, had)
+}
+
+// crosses refuses what a brief does beyond the rails of a kit and did not do before, unless an
+// owner has lifted that rail from it.
+func crosses(ctx context.Context, r store.Reader, of ID, is *brief.Brief, k *brand.Kit, had []brief.Crossing) error {
 	more := slices.DeleteFunc(is.Crosses(k), func(c brief.Crossing) bool {
 		return slices.ContainsFunc(had, func(o brief.Crossing) bool { return o.What == c.What })
 	})
 	if len(more) == 0 {
 		return nil
 	}
-	lifted, err := r.Exceptions(ctx, d.ID)
+	lifted, err := r.Exceptions(ctx, of)
 	if err != nil {
 		return err
 	}
 	for _, c := range more {
 		if !slices.Contains(lifted, c.Rail) {
-			return &Railed{c.Rail, c.Words}
+			return &Railed{c.Rail, c.Words, true}
 		}
 	}
 	return nil
+}
+
+// railedKit refuses what a change makes of a kit, or of those that follow it, that their rails
+// leave to owners: the rails themselves, and while one is up what it is about.
+func (a *house) railedKit(ctx context.Context, r store.Reader, c store.Checked) error {
+	if c.Before == nil { // a new one, whose rails are as whoever makes it wants
+		return nil
+	}
+	followers, err := r.Followers(ctx, c.Document.ID)
+	if err != nil {
+		return err
+	}
+	then := changed{r, c.Document.ID, c.Document}
+	then.doc.Doc = raw(c.After)
+	for _, d := range append([]store.Document{c.Document}, followers...) {
+		own, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			continue // nobody reads it
+		}
+		was, err := kitAs(ctx, r, d.ID, own)
+		if err != nil {
+			if isAboutDocument(err) && d.ID != c.Document.ID {
+				continue
+			}
+			return ErrNotAllowed // what its rails are is not known
+		}
+		if d.ID == c.Document.ID {
+			own = c.After
+		}
+		is, err := kitAs(ctx, then, d.ID, own)
+		if err != nil {
+			return err
+		}
+		if err := keeps(was, is); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// kitAs is what a kit says with its own document as it is given.
+func kitAs(ctx context.Context, docs documents, id ID, own *edit.Object) (*brand.Kit, error) {
+	s, err := stand(ctx, docs, id, own)
+	if err != nil {
+		return nil, err
+	}
+	k, err := s.kit()
+	return k, wrong(err)
+}
+
+// keeps refuses a kit that is otherwise than it was in what its rails hold.
+func keeps(was, is *brand.Kit) error {
+	if string(raw(was.Rails)) != string(raw(is.Rails)) {
+		return ErrNotAllowed
+	}
+	same := func(a, b any) bool { return string(raw(a)) == string(raw(b)) }
+	switch r := was.Rails; {
+	case r.Colours && !same(was.Palettes, is.Palettes):
+		return &Railed{"colours", "the colours of this brand are its owners’ to change", false}
+	case r.Faces && !(same(was.TypeSets, is.TypeSets) && same(was.Fonts, is.Fonts)):
+		return &Railed{"faces", "the faces of this brand are its owners’ to change", false}
+	case r.Logo && !same(was.Logos, is.Logos):
+		return &Railed{"logo", "the logos of this brand are its owners’ to change", false}
+	case r.Voice && !same(was.Voice, is.Voice):
+		return &Railed{"voice", "the voice of this brand is its owners’ to change", false}
+	}
+	return nil
+}
+
+// mayMove refuses somebody who is no owner to take a brief out from under rails, and to put one
+// under rails it goes beyond.
+func (a *house) mayMove(ctx context.Context, r store.Reader, m Member, d store.Document, to ID) error {
+	if m.Role == "owner" || d.KitID != nil && *d.KitID == to {
+		return nil
+	}
+	next, err := a.kitIn(ctx, r, to)
+	if err != nil {
+		return err
+	}
+	if d.KitID != nil {
+		was, err := a.kitIn(ctx, r, *d.KitID)
+		if err != nil {
+			return ErrNotAllowed // what its rails are is not known
+		}
+		for _, name := range brand.RailNames {
+			if was.Rails.On(name) && !next.Rails.On(name) {
+				return &Railed{name, "this brand leaves some things to its owners, and the other one does not: an owner can give the brief another kit", false}
+			}
+		}
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	b, err := parseBrief(doc)
+	if err != nil {
+		return err
+	}
+	return crosses(ctx, r, d.ID, b, next, nil)
 }
 
 // kitIn is what a kit says as it stands, from memory where that has not changed.
@@ -304,51 +414,4 @@ func (s *Set) narrowed(op edit.Op, placement string) edit.Op {
 		return out[0]
 	}
 	return edit.Op{All: out}
-}
-
-// signedOff refuses to hand pieces of a set over that its kit wants approved first and nobody
-// has, as they are; none named are all of the look that is shown.
-func (a *house) signedOff(ctx context.Context, m Member, s *Set, pieces ...*piece.Piece) error {
-	if !s.Kit.Rails.SignOff {
-		return nil
-	}
-	if len(pieces) == 0 {
-		pieces = s.Pieces()
-	}
-	decisions, err := a.store.Decisions(ctx, m.Workspace, s.Doc.ID)
-	if err != nil {
-		return err
-	}
-	var open []string
-	for _, pc := range pieces {
-		p := s.proofed(pc, decisions)
-		if p.judge(); p.State != Approved {
-			open = append(open, pc.Placement.Name)
-		}
-	}
-	if len(open) == 0 {
-		return nil
-	}
-	named := open[0]
-	if n := len(open) - 1; n > 0 {
-		named += fmt.Sprintf(" and %d more", n)
-	}
-	return &Railed{"signOff", "this brand wants pieces approved before they are handed over, and " + named + " waits for that: show it at Proof"}
-}
-
-// Plans are the files of a choice, ready to be handed over: some, and approved where their kit
-// wants that.
-func (a Files) Plans(ctx context.Context, m Member, s *Set, h HandOver) ([]Plan, error) {
-	plans, err := s.Plans(h)
-	if err == nil && len(plans) == 0 {
-		err = fmt.Errorf("%w: no piece is chosen", ErrInvalid)
-	}
-	if err != nil {
-		return nil, err
-	}
-	pieces := make([]*piece.Piece, len(plans))
-	for i, p := range plans {
-		pieces[i] = p.Piece
-	}
-	return plans, a.signedOff(ctx, m, s, pieces...)
 }

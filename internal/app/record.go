@@ -38,7 +38,7 @@ var NoteKinds = [][2]string{
 
 // note keeps that somebody did something, with a kit or a brief (zero for neither).
 func (a *house) note(ctx context.Context, m Member, by By, kind string, about ID, format string, args ...any) error {
-	n := store.Note{User: by.Person, Name: by.Name, Kind: kind, Words: fmt.Sprintf(format, args...)}
+	n := store.Note{User: by.Person, Name: by.Shown(), Kind: kind, Words: fmt.Sprintf(format, args...)}
 	if about != (ID{}) {
 		n.Document = &about
 	}
@@ -52,7 +52,7 @@ func (a *house) noteOf(ctx context.Context, m Member, kind string, about ID, for
 
 // noteTo is something that is for one person alone.
 func (a *house) noteTo(ctx context.Context, m Member, by By, kind string, about, to ID, format string, args ...any) error {
-	return a.store.PutNote(ctx, m.Workspace, store.Note{User: by.Person, Name: by.Name, Kind: kind, Document: &about, Words: fmt.Sprintf(format, args...), To: &to})
+	return a.store.PutNote(ctx, m.Workspace, store.Note{User: by.Person, Name: by.Shown(), Kind: kind, Document: &about, Words: fmt.Sprintf(format, args...), To: &to})
 }
 
 // Entry is a line of the record.

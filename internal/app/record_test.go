@@ -33,7 +33,7 @@ func TestToday(t *testing.T) {
 	if d := day(m); len(d.ForMe)+len(d.Said)+len(d.Waiting)+len(d.Passed)+len(d.Unseen) > 0 {
 		t.Errorf("nothing has happened: %+v", d)
 	}
-	r, err := a.Proofs.Room(ctx, m, id)
+	r, err := a.Proofs.Room(ctx, m, id, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -108,7 +108,7 @@ func TestRecord(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	r, err := a.Proofs.Room(ctx, m, id)
+	r, err := a.Proofs.Room(ctx, m, id, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -216,7 +216,7 @@ func TestWhoIsTold(t *testing.T) {
 	if err := a.Team.SetTells(ctx, m, "pigeon"); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("by pigeon: %v", err)
 	}
-	r, err := a.Proofs.Room(ctx, m, id)
+	r, err := a.Proofs.Room(ctx, m, id, 0)
 	if err != nil {
 		t.Fatal(err)
 	}

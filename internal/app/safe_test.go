@@ -377,11 +377,11 @@ func TestReplacingALogoIsOneChange(t *testing.T) {
 		t.Fatal(err)
 	}
 	check := a.Store().Check
-	a.Store().Check = func(ctx context.Context, r store.Reader, d store.Document, before, after *edit.Object) error {
-		if d.Kind == "brief" {
+	a.Store().Check = func(ctx context.Context, r store.Reader, c store.Checked) error {
+		if c.Document.Kind == "brief" {
 			return errors.New("the brief cannot change")
 		}
-		return check(ctx, r, d, before, after)
+		return check(ctx, r, c)
 	}
 	const square = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect x="1" y="1" width="8" height="8" fill="#F2694B"/></svg>`
 	if err := a.Brand.ReplaceLogo(ctx, m, kit, "", l.ID, "square.svg", []byte(square)); err == nil {
@@ -405,11 +405,11 @@ func TestAKitThatFailsHalfwayIsNotThere(t *testing.T) {
 	}
 	before := count()
 	check := a.Store().Check
-	a.Store().Check = func(ctx context.Context, r store.Reader, d store.Document, was, after *edit.Object) error {
-		if was != nil {
+	a.Store().Check = func(ctx context.Context, r store.Reader, c store.Checked) error {
+		if c.Before != nil {
 			return errors.New("the client has left")
 		}
-		return check(ctx, r, d, was, after)
+		return check(ctx, r, c)
 	}
 	if _, err := a.Kits.BringKit(t.Context(), m, "colours.txt", []byte("River #0f3d4c")); err == nil {
 		t.Fatal("it went through")
@@ -440,7 +440,7 @@ func TestOldFontsAreProvenWhenTheyAreUsed(t *testing.T) {
 			t.Fatal(err)
 		}
 		facts, _ := json.Marshal(in.Facts)
-		if err := a.Store().PutFile(ctx, store.File{Workspace: m.Workspace, Hash: hash, Kind: "font", Name: name, Type: "font/sfnt", Facts: facts}); err != nil {
+		if err := a.Store().PutFile(ctx, m.ID, store.File{Workspace: m.Workspace, Hash: hash, Kind: "font", Name: name, Type: "font/sfnt", Facts: facts}); err != nil {
 			t.Fatal(err)
 		}
 		if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: op("/$extensions/aspenridge/fonts/-", fmt.Sprintf(`{"file":%q}`, hash+"/"+name))}); err != nil {

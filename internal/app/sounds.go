@@ -35,7 +35,7 @@ func (a Files) BringSound(ctx context.Context, m Member, name, path string) (ref
 		return "", 0, err
 	}
 	kept := store.File{Workspace: m.Workspace, Hash: hash, Kind: "sound", Name: fileStem("/"+cleanName(name)) + ".flac", Type: "audio/flac", Bytes: size, Facts: raw(facts)}
-	return refOf(kept), facts.Seconds, a.store.PutFile(ctx, kept)
+	return refOf(kept), facts.Seconds, a.store.PutFile(ctx, m.ID, kept)
 }
 
 // soundsOf is how long the files of sound are that a video names, s, by their names; those

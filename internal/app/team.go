@@ -41,11 +41,16 @@ func (a Team) Workspaces(ctx context.Context, m Member) ([]Workspace, error) {
 
 // NewWorkspace makes a workspace somebody owns.
 func (a Team) NewWorkspace(ctx context.Context, m Member, name string) (ID, error) {
+	return a.newWorkspace(ctx, m, name, false)
+}
+
+// newWorkspace makes one, on no list while it is filled from a file.
+func (a Team) newWorkspace(ctx context.Context, m Member, name string, arriving bool) (ID, error) {
 	name, err := workspaceName(name)
 	if err != nil {
 		return ID{}, err
 	}
-	id, err := a.store.CreateWorkspace(ctx, m.ID, name, MostWorkspaces)
+	id, err := a.store.CreateWorkspace(ctx, m.ID, name, MostWorkspaces, arriving)
 	if errors.Is(err, store.ErrTaken) {
 		err = fmt.Errorf("%w: you own %d workspaces, as many as anybody may", ErrInvalid, MostWorkspaces)
 	}

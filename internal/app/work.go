@@ -88,6 +88,9 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := a.lapse(ctx); err != nil {
 		return err
 	}
+	if err := a.clearStranded(ctx); err != nil {
+		return err
+	}
 	if err := a.blobs.Sweep(a.now().Add(-ParcelTime)); err != nil {
 		return err
 	}
@@ -109,6 +112,29 @@ func (a *house) tidy(ctx context.Context) error {
 		for _, hash := range []string{made.File, came.File} {
 			if err := a.forget(ctx, hash); err != nil {
 				return fmt.Errorf("what an old job had: %w", err)
+			}
+		}
+	}
+	return nil
+}
+
+// clearStranded takes workspaces away whose filling was cut short.
+func (a *house) clearStranded(ctx context.Context) error {
+	left, err := a.store.Stranded(ctx, a.now().Add(-2*time.Hour))
+	if err != nil {
+		return err
+	}
+	for _, id := range left {
+		hashes, err := a.store.FilesOf(ctx, id)
+		if err == nil {
+			err = a.store.DeleteWorkspace(ctx, id)
+		}
+		if err != nil {
+			return err
+		}
+		for _, hash := range hashes {
+			if err := a.forget(ctx, hash); err != nil {
+				return err
 			}
 		}
 	}

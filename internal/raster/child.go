@@ -12,6 +12,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"aspenridge/internal/gate"
 )
 
 // childEnv names what a child process of ours is to do.
@@ -66,6 +68,9 @@ func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte
 	err = cmd.Run()
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
+	}
+	if err := gate.Spent(ctx, cmd.ProcessState); err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrFile, err)
 	}
 	if err != nil {
 		return nil, childError(limit, err, stderr.String())

@@ -261,3 +261,9 @@ func (t task) run() (a answer, err error) {
 	}
 	return a, err
 }
+
+// Heavy waits for a place at the gate all heavy work passes, for so many bytes of memory; leave
+// gives it back.
+func Heavy(ctx context.Context, bytes int) (leave func(), err error) {
+	return heavy().Enter(ctx, bytes)
+}

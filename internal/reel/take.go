@@ -17,6 +17,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/sound"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
 )
 
@@ -31,45 +32,94 @@ type Facts struct {
 	Picture bool    `json:"picture"` // it has pictures that move
 	Sound   bool    `json:"sound"`
 	bright  bool    // of more than screens show (HDR)
+	header  header
 }
 
 // What is taken in.
 const (
 	MostClipBytes = 500 << 20
-	mostSide      = 8192 // px
-	leastSide     = 64
 	leastSeconds  = 0.2
 	longSide      = 1920 // px of the longer side, once it is in
 	clipRate      = 30   // frames a second, then
 
-	probing   = 20 * time.Second
-	childRoom = 3 << 30 // bytes of memory a child may take
+	probing = 60 * time.Second // as the clock has it: only for what neither works nor ends
+
+	// what a child may take that looks at a film, and one that makes it anew
+	lookRoom = 600 << 20 // bytes of memory
+	lookTime = 10        // s of the processor's time
+	makeRoom = 3 << 30
 )
 
 // known are the kinds of files that are opened, by the names ffmpeg has for them; lists of
 // other files are none of them.
 const known = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,gif,wav,mp3,ogg,flac,aac"
 
-// child is a program that reads what strangers sent: with so much memory and no more, and no
-// way to anything but the file.
-func child(ctx context.Context, name string, args ...string) *exec.Cmd {
-	guard := []string{"--as=" + strconv.Itoa(childRoom), name, "-hide_banner", "-v", "error", "-protocol_whitelist", "file,pipe", "-format_whitelist", known}
+// child is a program that reads what strangers sent: with so many bytes of memory and seconds of
+// the processor's time and no more, and no way to anything but the file.
+func child(ctx context.Context, room, seconds int, name string, args ...string) *exec.Cmd {
+	guard := []string{"--as=" + strconv.Itoa(room), "--cpu=" + strconv.Itoa(seconds), name, "-hide_banner", "-v", "error", "-protocol_whitelist", "file,pipe", "-format_whitelist", known}
 	return exec.CommandContext(ctx, "prlimit", append(guard, args...)...)
 }
 
-// Probe looks at a film or a sound. Errors are [ErrClip] and say what is wrong with it.
-func Probe(ctx context.Context, path string) (f Facts, err error) {
+// look runs a child that looks at a film of which the header is known, when it is its turn.
+func look(ctx context.Context, h header, name string, args ...string) ([]byte, error) {
+	leave, err := raster.Heavy(ctx, h.cost())
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
 	ctx, stop := context.WithTimeout(ctx, probing)
 	defer stop()
-	out, err := child(ctx, "ffprobe", "-of", "json", "-show_streams", "-show_format", path).Output()
-	switch {
-	case ctx.Err() != nil:
-		return f, fmt.Errorf("%w takes too long to read: save it anew as MP4", ErrClip)
-	case errors.Is(err, exec.ErrNotFound):
-		return f, fmt.Errorf("%w is not there (%w)", ErrEncoder, err)
-	case err != nil:
-		return f, fmt.Errorf("%w cannot be read: MP4, MOV, WebM and GIF are taken, WAV, MP3, Ogg, FLAC and M4A for sound", ErrClip)
+	cmd := child(ctx, lookRoom, lookTime, name, args...)
+	out, err := cmd.Output()
+	if ctx.Err() != nil {
+		err = errSlow
 	}
+	if spent := gate.Spent(ctx, cmd.ProcessState); spent != nil {
+		return nil, fmt.Errorf("%w: %w", ErrClip, spent)
+	}
+	if exit := (*exec.ExitError)(nil); errors.As(err, &exit) && !exit.Exited() { // it used its time up
+		err = errSlow
+	}
+	return out, err
+}
+
+// errSlow means that looking at a film takes more than it may.
+var errSlow = fmt.Errorf("%w takes too long to read: save it anew as MP4", ErrClip)
+
+// headerOf reads what a film says of itself, and decodes nothing.
+func headerOf(ctx context.Context, path string) (header, error) {
+	out, err := look(ctx, header{}, "ffprobe", "-nofind_stream_info", "-show_data", "-of", "json", "-show_streams", "-show_format", path)
+	switch {
+	case errors.Is(err, exec.ErrNotFound):
+		return header{}, fmt.Errorf("%w is not there (%w)", ErrEncoder, err)
+	case errors.Is(err, ErrClip), ctx.Err() != nil, errors.Is(err, gate.ErrCrowded):
+		return header{}, err
+	case err != nil:
+		return header{}, errUnread
+	}
+	return readHeader(out)
+}
+
+var errUnread = fmt.Errorf("%w cannot be read: MP4, MOV, WebM and GIF are taken, WAV, MP3, Ogg, FLAC and M4A for sound", ErrClip)
+
+// Probe looks at a film or a sound. Errors are [ErrClip] and say what is wrong with it.
+func Probe(ctx context.Context, path string) (f Facts, err error) {
+	h, err := headerOf(ctx, path)
+	if err == nil {
+		err = h.check()
+	}
+	if err != nil {
+		return f, err
+	}
+	out, err := look(ctx, h, "ffprobe", "-threads", "1", "-of", "json", "-show_streams", "-show_format", path)
+	switch {
+	case errors.Is(err, ErrClip), ctx.Err() != nil, errors.Is(err, gate.ErrCrowded):
+		return f, err
+	case err != nil:
+		return f, errUnread
+	}
+	f.header = h
 	var got struct {
 		Streams []struct {
 			Type     string `json:"codec_type"`
@@ -119,14 +169,21 @@ func (f Facts) mayBeClip() error {
 		return fmt.Errorf("%w has sound and no pictures: bring a film", ErrClip)
 	case !f.Picture:
 		return fmt.Errorf("%w has no pictures: bring a film", ErrClip)
-	case f.W > mostSide || f.H > mostSide:
+	case f.W > mostSide || f.H > mostSide: // the stream is larger than the header said
 		return fmt.Errorf("%w is %d x %d px, at most %d are taken: save it smaller", ErrClip, f.W, f.H, mostSide)
 	case f.W < leastSide || f.H < leastSide:
 		return fmt.Errorf("%w is %d x %d px, at least %d are needed", ErrClip, f.W, f.H, leastSide)
-	case f.Seconds > brief.MostClip:
+	case f.Seconds > brief.MostClip: // and longer
 		return fmt.Errorf("%w runs %.0f min, at most %.0f are taken: cut out what is needed", ErrClip, f.Seconds/60, brief.MostClip/60)
 	}
 	return nil
+}
+
+// Work is how long making the film into a clip may take: by the pixels of all its frames, four
+// times what that takes on a slow machine (15 million a second).
+func (f Facts) Work() time.Duration {
+	pixels := float64(f.W) * float64(f.H) * math.Max(f.header.rate, clipRate) * f.Seconds
+	return time.Minute + time.Duration(pixels/15e6)*time.Second
 }
 
 // CheckClip looks at what is to be a clip.
@@ -146,7 +203,7 @@ func TakeClip(ctx context.Context, path, out string, tell func(done, of int)) (F
 	if err != nil {
 		return f, err
 	}
-	ctx, stop := context.WithTimeout(ctx, time.Minute+time.Duration(20*max(f.Seconds, 10))*time.Second)
+	ctx, stop := context.WithTimeout(ctx, f.Work())
 	defer stop()
 	filters := []string{"scale='trunc(iw*sar/2)*2':ih", "setsar=1"}
 	if f.bright { // toned down to what screens show
@@ -156,7 +213,7 @@ func TakeClip(ctx context.Context, path, out string, tell func(done, of int)) (F
 	filters = append(filters,
 		"scale=w='if(gt(iw,ih),min("+side+",trunc(iw/2)*2),-2)':h='if(gt(iw,ih),-2,min("+side+",trunc(ih/2)*2))':flags=lanczos+accurate_rnd:out_color_matrix=bt709:out_range=tv",
 		"fps="+strconv.Itoa(clipRate), "format=yuv420p")
-	cmd := child(ctx, "ffmpeg", "-nostdin", "-y", "-threads", encoderThreads, "-t", fmt.Sprint(brief.MostClip), "-i", path,
+	cmd := child(ctx, makeRoom, 2*int(f.Work().Seconds()), "ffmpeg", "-nostdin", "-y", "-threads", encoderThreads, "-t", fmt.Sprint(brief.MostClip), "-i", path,
 		"-map", "0:v:0", "-map", "0:a:0?", "-sn", "-dn", "-max_error_rate", "1", "-vf", strings.Join(filters, ","),
 		"-c:v", "libx264", "-preset", "veryfast", "-crf", "17", "-profile:v", "high", "-g", strconv.Itoa(clipRate/2), "-color_primaries", "bt709", "-color_trc", "bt709", "-colorspace", "bt709", "-color_range", "tv",
 		"-c:a", "aac", "-b:a", "192k", "-ac", "2", "-ar", "48000", "-map_metadata", "-1", "-fflags", "+bitexact", "-movflags", "+faststart", "-progress", "pipe:1", "-f", "mp4", out)
@@ -210,7 +267,7 @@ func TakeSound(ctx context.Context, path, out string) (Facts, error) {
 	}
 	ctx, stop := context.WithTimeout(ctx, time.Minute)
 	defer stop()
-	_, err = child(ctx, "ffmpeg", "-nostdin", "-y", "-t", fmt.Sprint(brief.MostClip), "-i", path, "-vn", "-map", "0:a:0", "-ac", "2", "-ar", fmt.Sprint(sound.Rate), "-sample_fmt", "s16",
+	_, err = child(ctx, lookRoom, 60, "ffmpeg", "-nostdin", "-y", "-t", fmt.Sprint(brief.MostClip), "-i", path, "-vn", "-map", "0:a:0", "-ac", "2", "-ar", fmt.Sprint(sound.Rate), "-sample_fmt", "s16",
 		"-c:a", "flac", "-map_metadata", "-1", "-fflags", "+bitexact", "-flags:a", "+bitexact", "-f", "flac", out).Output()
 	if ctx.Err() != nil {
 		return f, ctx.Err()
@@ -224,9 +281,17 @@ func TakeSound(ctx context.Context, path, out string) (Facts, error) {
 
 // Still is one frame of a clip as a PNG file.
 func Still(ctx context.Context, path string, at float64) ([]byte, error) {
-	ctx, stop := context.WithTimeout(ctx, probing)
-	defer stop()
-	out, err := child(ctx, "ffmpeg", "-nostdin", "-ss", fmt.Sprint(at), "-i", path, "-frames:v", "1", "-vf", "scale=flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709,format=rgb24", "-c:v", "png", "-f", "image2pipe", "pipe:1").Output()
+	h, err := headerOf(ctx, path)
+	if err == nil {
+		err = h.check()
+	}
+	if err != nil {
+		return nil, err
+	}
+	out, err := look(ctx, h, "ffmpeg", "-nostdin", "-threads", "1", "-ss", fmt.Sprint(at), "-i", path, "-frames:v", "1", "-threads", "1", "-vf", "scale=flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709,format=rgb24", "-c:v", "png", "-f", "image2pipe", "pipe:1")
+	if errors.Is(err, ErrClip) || ctx.Err() != nil {
+		return nil, err
+	}
 	if err != nil || len(out) == 0 {
 		return nil, fmt.Errorf("%w has no frame at %.1f s: %w", ErrClip, at, err)
 	}
@@ -288,6 +353,9 @@ func sampled(ctx context.Context, path string, seconds float64) (out []sample, e
 	for _, share := range samples {
 		t := math.Floor(100*share*seconds) / 100
 		still, e := Still(ctx, path, t)
+		if errors.Is(e, errSlow) { // none of them would be quicker
+			return nil, e
+		}
 		if e != nil {
 			err = e
 			continue

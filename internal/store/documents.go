@@ -29,8 +29,9 @@ type Document struct {
 	Hidden bool // on creation: on no list until [Store.Show]
 }
 
-// CreateDocument puts a new document in, with the files it brings along.
-func (s *Store) CreateDocument(ctx context.Context, d Document, files ...File) (Document, error) {
+// CreateDocument puts a new document in, with the files it brings along: somebody's, and where it
+// is a copy the one it is like (nil for none).
+func (s *Store) CreateDocument(ctx context.Context, by Member, d Document, like *ID, files ...File) (Document, error) {
 	err := s.tx(ctx, func(tx pgx.Tx) error {
 		doc, err := edit.ParseObject(d.Doc)
 		if err != nil {
@@ -42,10 +43,10 @@ func (s *Store) CreateDocument(ctx context.Context, d Document, files ...File) (
 				return err
 			}
 		}
-		if err := putFiles(ctx, tx, files); err != nil {
+		if err := putFiles(ctx, tx, by.ID, files); err != nil {
 			return err
 		}
-		if err := s.check(ctx, tx, d, nil, doc); err != nil {
+		if err := s.check(ctx, tx, Checked{By: by, Document: d, After: doc, Like: like, Brought: files}); err != nil {
 			return err
 		}
 		if d.Doc, err = edit.Marshal(doc); err != nil {
@@ -56,12 +57,15 @@ func (s *Store) CreateDocument(ctx context.Context, d Document, files ...File) (
 		err = tx.QueryRow(ctx, `insert into documents (workspace_id, kind, kit_id, name, said, doc, identified, deleted_at)
 			values ($1, $2, $3, $4, $5, $6, true, case when $7 then now() end) returning id, updated_at`,
 			d.Workspace, d.Kind, d.KitID, d.Name, said, d.Doc, d.Hidden).Scan(&d.ID, &d.UpdatedAt)
+		if err == nil && like != nil { // what an owner left to the one it is a copy of
+			_, err = tx.Exec(ctx, `insert into rail_exceptions (workspace_id, brief_id, rail, made_by) select workspace_id, $3, rail, made_by from rail_exceptions where workspace_id = $1 and brief_id = $2`, d.Workspace, *like, d.ID)
+		}
 		if err != nil || d.Hidden { // whoever hides it shows it when it is whole
 			return err
 		}
 		return claim(ctx, tx, d.Workspace, d.ID.String())
 	})
-	if err != nil { // its number was nobody's
+	if err != nil { // the transaction failed, so the id was never stored
 		return Document{}, err
 	}
 	return d, nil

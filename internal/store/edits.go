@@ -25,16 +25,30 @@ var lists = map[string]edit.Lists{"kit": brand.Lists, "brief": brief.Lists, "cha
 // digits.
 func NewMemberID() string { return strings.ToLower(rand.Text()[:8]) }
 
-// Check looks at a document as a change would leave it, before the change is
-// made and inside of its transaction; before is nil for a new document. An error
-// refuses the change.
-type Check func(ctx context.Context, r Reader, d Document, before, after *edit.Object) error
+// ErrNobody means that a change names nobody who makes it.
+var ErrNobody = errors.New("nobody is said to make this change")
 
-func (s *Store) check(ctx context.Context, tx pgx.Tx, d Document, before, after *edit.Object) error {
+// Checked is a change before it is made, inside of its transaction.
+type Checked struct {
+	By       Member
+	Document Document     // as it is; of a new one what it will be
+	Before   *edit.Object // nil for a new document
+	After    *edit.Object
+	Like     *ID    // of a new document: the one it is a copy of
+	Brought  []File // files that come with it
+}
+
+// Check looks at a change before it is made. An error refuses it.
+type Check func(ctx context.Context, r Reader, c Checked) error
+
+func (s *Store) check(ctx context.Context, tx pgx.Tx, c Checked) error {
+	if c.By.ID == (ID{}) {
+		return ErrNobody
+	}
 	if s.Check == nil {
 		return nil
 	}
-	return s.Check(ctx, Reader{tx, d.Workspace}, d, before, after)
+	return s.Check(ctx, Reader{tx, c.Document.Workspace}, c)
 }
 
 // familyLock lets one change of kits through at a time in a workspace: what one
@@ -51,7 +65,7 @@ type Change struct {
 	Op     edit.Op
 	Base   int64  // the seq the change was made on
 	Client string // the tab it comes from
-	Actor  ID
+	By     Member // who makes it
 	Typing bool   // may join the row of the last keys on the same path
 	Files  []File // it brings along, recorded with it
 	Seen   *int64 // the seq it was made up from, nil for any
@@ -184,13 +198,13 @@ func (s *Store) edit(ctx context.Context, tx pgx.Tx, d Document, c Change) (Docu
 		return d, err
 	}
 	lists[d.Kind].Identify(doc, NewMemberID) // lists whose members had none before
-	if err := putFiles(ctx, tx, c.Files); err != nil {
+	if err := putFiles(ctx, tx, c.By.ID, c.Files); err != nil {
 		return d, err
 	}
-	if err := s.check(ctx, tx, d, before, doc); err != nil {
+	if err := s.check(ctx, tx, Checked{By: c.By, Document: d, Before: before, After: doc, Brought: c.Files}); err != nil {
 		return d, err
 	}
-	row := logRow{actor: c.Actor, client: c.Client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse), typing: c.Typing}
+	row := logRow{actor: c.By.ID, client: c.Client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse), typing: c.Typing}
 	return record(ctx, tx, d, doc, row)
 }
 

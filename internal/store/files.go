@@ -22,14 +22,18 @@ type File struct {
 	CreatedAt time.Time
 }
 
-// PutFile records a file; the same content again changes nothing but its name
+// PutFile records a file somebody brought; the same content again changes nothing but its name
 // and what is known of it.
-func (s *Store) PutFile(ctx context.Context, f File) error {
-	return s.tx(ctx, func(tx pgx.Tx) error { return putFiles(ctx, tx, []File{f}) })
+func (s *Store) PutFile(ctx context.Context, by ID, f File) error {
+	return s.tx(ctx, func(tx pgx.Tx) error { return putFiles(ctx, tx, by, []File{f}) })
 }
 
-func putFiles(ctx context.Context, tx pgx.Tx, files []File) error {
+func putFiles(ctx context.Context, tx pgx.Tx, by ID, files []File) error {
 	for _, f := range files {
+		if by == (ID{}) { // ours: something more is known of it
+		} else if _, err := tx.Exec(ctx, `insert into file_people (workspace_id, hash, user_id) values ($1, $2, $3) on conflict do nothing`, f.Workspace, f.Hash, by); err != nil {
+			return err
+		}
 		_, err := tx.Exec(ctx, `insert into files (workspace_id, hash, kind, name, type, bytes, facts) values ($1, $2, $3, $4, $5, $6, $7)
 			on conflict (workspace_id, kind, hash) do update set name = excluded.name, facts = excluded.facts`, f.Workspace, f.Hash, f.Kind, f.Name, f.Type, f.Bytes, f.Facts)
 		if err != nil {
@@ -75,6 +79,19 @@ func (s *Store) OlderPictures(ctx context.Context, version, limit int) ([]File, 
 // File finds a file of a workspace by kind and content.
 func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (File, error) {
 	return scanFile(s.Pool.QueryRow(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash))
+}
+
+// Unseen are those of some files, by their hashes, that somebody narrowed neither brought nor
+// sees in a document that is there for them.
+func (r Reader) Unseen(ctx context.Context, m Member, hashes []string) ([]string, error) {
+	rows, err := r.q.Query(ctx, `select h from unnest($2::text[]) h
+		where not exists (select from file_people p where p.workspace_id = $1 and p.hash = h and p.user_id = $3)
+		and not exists (select from documents d where d.workspace_id = $1 and (d.id = any($4) or d.kit_id = any($4) or d.id = any($5)) and strpos(d.doc::text, h) > 0)`,
+		r.workspace, hashes, m.ID, append([]ID{}, m.Only...), append([]ID{}, m.Through...))
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
 }
 
 // Held reports whether any workspace has a file of a hash.

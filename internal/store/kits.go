@@ -105,8 +105,8 @@ func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int)
 }
 
 // UseKit gives a brief another kit; the brief counts as changed, and its number
-// moves.
-func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
+// moves. may is asked before, in the same transaction.
+func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID, may func(r Reader, d Document) error) error {
 	return s.changing(ctx, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: brief, Kind: "brief"}})
 		if err != nil {
@@ -119,6 +119,9 @@ func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID) error {
 		}
 		if k.Kind != "kit" {
 			return ErrNotFound
+		}
+		if err := may(Reader{tx, workspace}, d); err != nil {
+			return err
 		}
 		d.Seq++
 		if _, err = tx.Exec(ctx, `update documents set seq = $3, kit_id = $4, updated_at = now() where workspace_id = $1 and id = $2`, workspace, brief, d.Seq, kit); err != nil {

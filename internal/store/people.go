@@ -105,7 +105,7 @@ func (s *Store) SignedInBefore(ctx context.Context, session ID, whose string) (w
 const member = `
 	select u.id, u.email, u.name, w.id, w.name, m.role, w.demands_codes and u.totp_secret is null, u.lapses_at, ` + scope + `
 	from members m join users u on u.id = m.user_id join workspaces w on w.id = m.workspace_id
-	where m.user_id = $1 and m.suspended_at is null`
+	where m.user_id = $1 and m.suspended_at is null and (w.arriving_since is null or w.id = $2)`
 
 const firstMember = ` order by w.id = $2 desc, w.created_at limit 1`
 

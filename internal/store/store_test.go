@@ -28,7 +28,7 @@ func open(t *testing.T) (*store.Store, store.Member, store.ID) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.CreateDocument(t.Context(), store.Document{Workspace: m.Workspace, Kind: "brief", Doc: []byte(`{"name":"","cards":[{"id":"c"}],"unknown":{"kept":[1,2.50]}}`)})
+	d, err := s.CreateDocument(t.Context(), m, store.Document{Workspace: m.Workspace, Kind: "brief", Doc: []byte(`{"name":"","cards":[{"id":"c"}],"unknown":{"kept":[1,2.50]}}`)}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,14 +52,14 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	note := func() { doc, _ := read(t, s, m, id); states = append(states, doc) }
 	note()
 	for i, op := range []edit.Op{set("/name", `"Spring"`), set("/cards/0/headline", `"Quiet"`), set("/cards/0/pictures/-", `{"file":"a"}`), {Path: "/cards/0/headline"}, set("/cards/0/when", `{"date":"2027-05-01"}`)} {
-		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: op, Base: int64(i), Client: "tab", Actor: m.ID}); err != nil {
+		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: op, Base: int64(i), Client: "tab", By: m}); err != nil {
 			t.Fatalf("%s: %v", op.Path, err)
 		}
 		note()
 	}
 	revert := func(redo bool, want string) {
 		t.Helper()
-		if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: redo}); err != nil {
+		if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab", Redo: redo}); err != nil {
 			t.Fatal(err)
 		}
 		if doc, _ := read(t, s, m, id); doc != want {
@@ -69,14 +69,14 @@ func TestEditsUndoAndRedoRoundTrip(t *testing.T) {
 	for i := len(states) - 2; i >= 0; i-- {
 		revert(false, states[i])
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"}); !errors.Is(err, store.ErrNothing) {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab"}); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("undoing past the start: %v", err)
 	}
 	for i := 1; i < len(states); i++ {
 		revert(true, states[i])
 	}
 	revert(false, states[len(states)-2])
-	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"New"`), Base: 1 << 40, Client: "tab", Actor: m.ID}); err != nil {
+	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"New"`), Base: 1 << 40, Client: "tab", By: m}); err != nil {
 		t.Fatal(err)
 	}
 	if d, err := s.Document(t.Context(), m.Workspace, id); err != nil || d.Steps().Redo || !d.Steps().Undo {
@@ -94,7 +94,7 @@ func TestTypingIsOneStepOfUndo(t *testing.T) {
 	before, _ := read(t, s, m, id)
 	word := "Chanterelles"
 	for i := range word {
-		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/cards/0/headline", fmt.Sprintf("%q", word[:i+1])), Base: int64(i), Client: "tab", Actor: m.ID, Typing: true}); err != nil {
+		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/cards/0/headline", fmt.Sprintf("%q", word[:i+1])), Base: int64(i), Client: "tab", By: m, Typing: true}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -102,23 +102,23 @@ func TestTypingIsOneStepOfUndo(t *testing.T) {
 	if seq != int64(len(word)) {
 		t.Errorf("seq %d after %d keys", seq, len(word))
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"}); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab"}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != before {
 		t.Errorf("one undo leaves %s", got)
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: true}); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab", Redo: true}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != doc {
 		t.Errorf("redo gives %s, want %s", got, doc)
 	}
 	// another tab's keys are a step of their own
-	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/cards/0/headline", `"Other"`), Base: 1 << 40, Client: "other", Actor: m.ID, Typing: true}); err != nil {
+	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/cards/0/headline", `"Other"`), Base: 1 << 40, Client: "other", By: m, Typing: true}); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "other"}); err != nil {
+	if _, _, err := s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "other"}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := read(t, s, m, id); got != doc {
@@ -129,7 +129,7 @@ func TestTypingIsOneStepOfUndo(t *testing.T) {
 func TestConflictsAndMerges(t *testing.T) {
 	s, m, id := open(t)
 	edits := func(client, path, value string, base int64) error {
-		_, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, value), Base: base, Client: client, Actor: m.ID})
+		_, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, value), Base: base, Client: client, By: m})
 		return err
 	}
 	if err := edits("one", "/cards/0/headline", `"First"`, 0); err != nil {
@@ -161,7 +161,7 @@ func TestManyWritersLoseNothing(t *testing.T) {
 	var wg sync.WaitGroup
 	for i := range 20 {
 		wg.Go(func() {
-			if _, err := s.Edit(context.Background(), m.Workspace, store.Change{ID: id, Op: set(fmt.Sprintf("/f%d", i), `true`), Base: 0, Client: fmt.Sprint(i), Actor: m.ID}); err != nil {
+			if _, err := s.Edit(context.Background(), m.Workspace, store.Change{ID: id, Op: set(fmt.Sprintf("/f%d", i), `true`), Base: 0, Client: fmt.Sprint(i), By: m}); err != nil {
 				t.Error(err)
 			}
 		})
@@ -183,7 +183,7 @@ func TestRefusedEditsLeaveNoTrace(t *testing.T) {
 	s, m, id := open(t)
 	before, _ := read(t, s, m, id)
 	for _, op := range []edit.Op{set("/cards/7/headline", `"x"`), set("/name/deeper", `"x"`), set("", `"x"`)} {
-		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: op, Client: "tab", Actor: m.ID}); err == nil {
+		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: op, Client: "tab", By: m}); err == nil {
 			t.Errorf("%q was taken", op.Path)
 		}
 	}
@@ -194,7 +194,7 @@ func TestRefusedEditsLeaveNoTrace(t *testing.T) {
 
 func TestUnknownFieldsAndOrderSurvive(t *testing.T) {
 	s, m, id := open(t)
-	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"x"`), Client: "tab", Actor: m.ID}); err != nil {
+	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"x"`), Client: "tab", By: m}); err != nil {
 		t.Fatal(err)
 	}
 	if doc, _ := read(t, s, m, id); doc != `{"name":"x","cards":[{"id":"c"}],"unknown":{"kept":[1,2.50]}}` {
@@ -211,13 +211,13 @@ func TestWorkspacesDoNotMix(t *testing.T) {
 	if _, err := s.Document(t.Context(), other.Workspace, id); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("reading: %v", err)
 	}
-	if _, err := s.Edit(t.Context(), other.Workspace, store.Change{ID: id, Op: set("/name", `"x"`), Client: "tab", Actor: other.ID}); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.Edit(t.Context(), other.Workspace, store.Change{ID: id, Op: set("/name", `"x"`), Client: "tab", By: other}); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("changing: %v", err)
 	}
 	if err := s.Archive(t.Context(), other.Workspace, id, true); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("archiving: %v", err)
 	}
-	if err := s.PutFile(t.Context(), store.File{Workspace: m.Workspace, Hash: "h", Kind: "logo", Name: "n", Type: "image/png", Facts: []byte(`{}`)}); err != nil {
+	if err := s.PutFile(t.Context(), m.ID, store.File{Workspace: m.Workspace, Hash: "h", Kind: "logo", Name: "n", Type: "image/png", Facts: []byte(`{}`)}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.File(t.Context(), other.Workspace, "logo", "h"); !errors.Is(err, store.ErrNotFound) {
@@ -241,7 +241,7 @@ func TestListenersHearOfChanges(t *testing.T) {
 	}()
 	// the listener may come up after the first changes: change until it hears
 	for i := 0; ; i++ {
-		docs, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID})
+		docs, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", fmt.Sprint(i)), Base: 1 << 40, Client: "tab", By: m})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -279,15 +279,15 @@ func TestStepsAreCounted(t *testing.T) {
 		switch {
 		case kind == 0 && len(undo) > 0:
 			redo, undo = append(redo, undo[len(undo)-1]), undo[:len(undo)-1]
-			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab"})
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab"})
 		case kind == 1 && len(redo) > 0:
 			undo, redo = append(undo, redo[len(redo)-1]), redo[:len(redo)-1]
-			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{Actor: m.ID, Client: "tab", Redo: true})
+			_, _, err = s.Revert(t.Context(), m.Workspace, id, store.Reverting{By: m, Client: "tab", Redo: true})
 		default:
 			// keys in one field join the step before, where that was keys in it as well
 			path := []string{"/a", "/b"}[rng.IntN(2)]
 			var docs []store.Document
-			docs, err = s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, fmt.Sprint(i)), Base: 1 << 40, Client: "tab", Actor: m.ID, Typing: true})
+			docs, err = s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, fmt.Sprint(i)), Base: 1 << 40, Client: "tab", By: m, Typing: true})
 			if err == nil {
 				if docs[0].Undoable > len(undo) {
 					undo = append(undo, i)
@@ -307,11 +307,11 @@ func TestStepsAreCounted(t *testing.T) {
 func TestAChangeMadeUpOfOldNews(t *testing.T) {
 	s, m, id := open(t)
 	_, seq := read(t, s, m, id)
-	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"Theirs"`), Base: 1 << 40, Client: "other", Actor: m.ID}); err != nil {
+	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"Theirs"`), Base: 1 << 40, Client: "other", By: m}); err != nil {
 		t.Fatal(err)
 	}
 	ctx := store.AsChange(t.Context(), "a change")
-	c := store.Change{ID: id, Kind: "brief", Op: set("/a", `1`), Base: 1 << 40, Client: "tab", Actor: m.ID, Seen: &seq}
+	c := store.Change{ID: id, Kind: "brief", Op: set("/a", `1`), Base: 1 << 40, Client: "tab", By: m, Seen: &seq}
 	if _, err := s.Edit(ctx, m.Workspace, c); !errors.Is(err, store.ErrMoved) {
 		t.Errorf("made of what stood there before: %v", err)
 	}
@@ -329,14 +329,14 @@ func TestAChangeMadeUpOfOldNews(t *testing.T) {
 // takes back whatever came after it.
 func TestUndoIsOnesOwn(t *testing.T) {
 	s, m, id := open(t)
-	ann := m.ID
+	ann, annes := m.ID, m
 	ben, err := s.CreateUser(t.Context(), "ben@larkmoor.example", "Ben", "x", "Ben's", time.Time{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	do := func(who store.ID, path, value string) {
 		t.Helper()
-		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, value), Base: 1 << 40, Client: who.String(), Actor: who}); err != nil {
+		if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set(path, value), Base: 1 << 40, Client: who.String(), By: store.Member{User: store.User{ID: who}, Role: "owner"}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -364,32 +364,32 @@ func TestUndoIsOnesOwn(t *testing.T) {
 	do(ann, "/cards/0/body", `"A2"`)
 	do(ben.ID, "/cards/0/body", `"B2"`)
 	// Ann's last step was written over by Ben: the one before it goes
-	must(revert(store.Reverting{Actor: ann}))
+	must(revert(store.Reverting{By: annes}))
 	says("after Ann's undo", `"B1"`, `"body":"B2"`)
 	if doc, _ := read(t, s, m, id); strings.Contains(doc, "A1") {
 		t.Errorf("Ann's first step is still there: %s", doc)
 	}
-	if err := revert(store.Reverting{Actor: ann}); !errors.Is(err, store.ErrNothing) {
+	if err := revert(store.Reverting{By: annes}); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("what is left of Ann lies under what Ben wrote: %v", err)
 	}
 	// something new of Ben's leaves Ann's redo alone
 	do(ben.ID, "/cards/0/website", `"b.example"`)
-	must(revert(store.Reverting{Actor: ann, Redo: true}))
+	must(revert(store.Reverting{By: annes, Redo: true}))
 	says("after Ann's redo", `"A1"`, `"B1"`, `"B2"`, "b.example")
 	// Ben takes two of his back, and Ann's body shows again; then hers can go
-	must(revert(store.Reverting{Actor: ben.ID}))
-	must(revert(store.Reverting{Actor: ben.ID}))
+	must(revert(store.Reverting{By: ben}))
+	must(revert(store.Reverting{By: ben}))
 	says("after Ben's undo", `"A1"`, `"B1"`, `"body":"A2"`)
-	must(revert(store.Reverting{Actor: ann}))
-	must(revert(store.Reverting{Actor: ann}))
+	must(revert(store.Reverting{By: annes}))
+	must(revert(store.Reverting{By: annes}))
 	says("after all of Ann's", `"B1"`)
-	must(revert(store.Reverting{Actor: ann, Redo: true}))
-	must(revert(store.Reverting{Actor: ann, Redo: true}))
+	must(revert(store.Reverting{By: annes, Redo: true}))
+	must(revert(store.Reverting{By: annes, Redo: true}))
 	says("put back", `"A1"`, `"B1"`, `"body":"A2"`)
 	// anyone's
-	must(revert(store.Reverting{Actor: ann, Anyones: true}))
-	must(revert(store.Reverting{Actor: ann, Anyones: true}))
-	must(revert(store.Reverting{Actor: ann, Anyones: true}))
+	must(revert(store.Reverting{By: annes, Anyones: true}))
+	must(revert(store.Reverting{By: annes, Anyones: true}))
+	must(revert(store.Reverting{By: annes, Anyones: true}))
 	if doc, _ := read(t, s, m, id); strings.Contains(doc, "B1") || strings.Contains(doc, "A1") || strings.Contains(doc, "A2") {
 		t.Errorf("gone back to the start it is %s", doc)
 	}

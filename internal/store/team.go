@@ -48,15 +48,16 @@ var (
 // Workspaces are those a person may go to, by name.
 func (s *Store) Workspaces(ctx context.Context, user ID) ([]Workspace, error) {
 	rows, err := s.Pool.Query(ctx, `select w.id, w.name, m.role from members m join workspaces w on w.id = m.workspace_id
-		where m.user_id = $1 and m.suspended_at is null order by lower(w.name), w.created_at`, user)
+		where m.user_id = $1 and m.suspended_at is null and w.arriving_since is null order by lower(w.name), w.created_at`, user)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[Workspace])
 }
 
-// CreateWorkspace makes a workspace with its owner; most is how many a person may own.
-func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most int) (id ID, err error) {
+// CreateWorkspace makes a workspace with its owner; most is how many a person may own. One that is
+// arriving is on no list before [Store.Arrived].
+func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most int, arriving bool) (id ID, err error) {
 	err = s.tx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select from users where id = $1 for update`, owner); err != nil {
 			return err
@@ -68,13 +69,37 @@ func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most
 		if have >= most {
 			return ErrTaken
 		}
-		if err := tx.QueryRow(ctx, `insert into workspaces (name) values ($1) returning id`, name).Scan(&id); err != nil {
+		if err := tx.QueryRow(ctx, `insert into workspaces (name, arriving_since) values ($1, case when $2 then now() end) returning id`, name, arriving).Scan(&id); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, 'owner')`, id, owner)
 		return err
 	})
 	return id, err
+}
+
+// Arrived puts a workspace that was filled from a file on the lists.
+func (s *Store) Arrived(ctx context.Context, id ID) error {
+	_, err := s.Pool.Exec(ctx, `update workspaces set arriving_since = null where id = $1`, id)
+	return err
+}
+
+// Stranded are workspaces whose filling was cut short.
+func (s *Store) Stranded(ctx context.Context, before time.Time) ([]ID, error) {
+	rows, err := s.Pool.Query(ctx, `select id from workspaces where arriving_since < $1`, before)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[ID])
+}
+
+// FilesOf are the hashes of the files of a workspace.
+func (s *Store) FilesOf(ctx context.Context, id ID) ([]string, error) {
+	rows, err := s.Pool.Query(ctx, `select distinct hash from files where workspace_id = $1`, id)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
 }
 
 // RenameWorkspace calls a workspace otherwise.

@@ -207,10 +207,10 @@ func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, af
 
 // Reverting is who takes something back, or with Redo puts it back.
 type Reverting struct {
-	Actor  ID
+	By     Member
 	Client string
 	Redo   bool
-	// Anyones is whoever did it last; else what the actor did last and nobody else
+	// Anyones is whoever did it last; else what they did last themselves and nobody else
 	// changed anything of since.
 	Anyones bool
 }
@@ -238,7 +238,7 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 		last := from[len(from)-1].seq
 		if !r.Anyones {
 			own := false
-			if last, own, err = nextOf(ctx, tx, workspace, id, r.Actor, from); err != nil || !own {
+			if last, own, err = nextOf(ctx, tx, workspace, id, r.By.ID, from); err != nil || !own {
 				return cmp.Or(err, ErrNothing)
 			}
 		}
@@ -259,11 +259,11 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 			return err
 		}
 		lists[d.Kind].Identify(doc, NewMemberID)
-		if err := s.check(ctx, tx, d, before, doc); err != nil {
+		if err := s.check(ctx, tx, Checked{By: r.By, Document: d, Before: before, After: doc}); err != nil {
 			return err
 		}
 		path = done.Paths[0]
-		row := logRow{actor: r.Actor, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+		row := logRow{actor: r.By.ID, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
 		d, err = record(ctx, tx, d, doc, row)
 		seq = d.Seq
 		return err
@@ -273,7 +273,7 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 
 // Mend brings a document back to the last state good accepts, going back over
 // the log, as one change more. ErrNotFound when there is no such state.
-func (s *Store) Mend(ctx context.Context, workspace, id, actor ID, client string, good func(ctx context.Context, r Reader, d Document, doc *edit.Object) error) error {
+func (s *Store) Mend(ctx context.Context, workspace, id ID, by Member, client string, good func(ctx context.Context, r Reader, d Document, doc *edit.Object) error) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
 		if err != nil {
@@ -311,7 +311,7 @@ func (s *Store) Mend(ctx context.Context, workspace, id, actor ID, client string
 			if err != nil {
 				return err
 			}
-			row := logRow{actor: actor, client: client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+			row := logRow{actor: by.ID, client: client, kind: "do", path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
 			_, err = record(ctx, tx, d, now, row)
 			return err
 		}

@@ -107,7 +107,7 @@ func (s *Server) editBrief(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if err := s.once(r, func() error {
-		_, err := s.app.Briefs.EditBrief(r.Context(), m, id, app.Change{Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
+		_, err := s.app.Briefs.EditBrief(r.Context(), m, id, app.Change{Kind: "brief", Named: true, Op: edit.Op{Path: e.Path, Value: e.Value, Before: e.Before, Move: e.Move}, Base: e.Base, Client: e.Client, Typing: e.Typing})
 		return err
 	}); err != nil {
 		return err

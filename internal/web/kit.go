@@ -55,7 +55,8 @@ type kitPage struct {
 	Spoken     []wordField
 	Parent     *app.Ancestor // nil for none
 	Others     []app.KitName
-	Owns       bool // who looks says what is left to everybody
+	Owns       bool     // who looks says what is left to everybody
+	Signers    []signer // who may sign pieces off, where the kit wants that
 }
 
 // columns are the sections of the sheet in the order they are read. The template of the
@@ -161,6 +162,17 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
 		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k), Owns: m.Role == "owner",
+	}
+	if k.Rails.SignOff {
+		team, err := s.app.Team.People(r.Context(), m)
+		if err != nil {
+			return nil, p, err
+		}
+		for _, t := range team {
+			if t.Suspended == nil {
+				p.Signers = append(p.Signers, signer{t.ID, t.Name, t.Role == "owner", t.Role == "owner" || slices.Contains(k.Rails.SignOffBy, t.ID.String())})
+			}
+		}
 	}
 	for _, pal := range k.Kit.Palettes {
 		row := paletteRow{ID: pal.ID, Name: pal.Name, Path: "/color/" + edit.Escape(pal.ID)}

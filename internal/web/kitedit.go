@@ -43,7 +43,7 @@ func (e kitEdit) yes() bool { return e.Text == "yes" }
 // kitActions are the changes the kit's page knows, by name.
 var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error{
 	"set": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
-		_, err := a.Documents.Edit(ctx, m, e.to, app.Change{Kind: "kit", Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
+		_, err := a.Documents.Edit(ctx, m, e.to, app.Change{Kind: "kit", Named: true, Op: edit.Op{Path: e.Path, Value: e.Value, Order: e.Order, Before: e.Before}, Base: e.Base, Client: e.Client})
 		return err
 	},
 	"leave-out": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {

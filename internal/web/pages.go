@@ -273,7 +273,11 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		reply(w, http.StatusAccepted, map[string]any{"asked": true})
 		return
 	case errors.As(err, &rail) && wantsJSON(r):
-		reply(w, http.StatusForbidden, map[string]string{"error": rail.Words, "rail": rail.Rail})
+		answer := map[string]any{"error": rail.Words, "rail": rail.Rail}
+		if rail.Ask {
+			answer["ask"] = true
+		}
+		reply(w, http.StatusForbidden, answer)
 		return
 	case errors.As(err, &rail):
 		status, words = http.StatusForbidden, rail.Words

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
+	"strconv"
 
 	"github.com/go-chi/chi/v5"
 
@@ -81,7 +82,14 @@ func (s *Server) proofRoutes(r, saying chi.Router, by func(judged) http.HandlerF
 	r.Get("/then/{shot}", by(s.proofThen))
 	saying.Post("/say", by(s.say))
 	saying.Post("/settle", by(s.settle))
+	saying.Post("/unsay", by(s.unsay))
 	saying.Post("/decide", by(s.decide))
+}
+
+// threadsOf is how many threads a page asks for.
+func threadsOf(r *http.Request) int {
+	n, _ := strconv.Atoi(r.URL.Query().Get("threads"))
+	return n
 }
 
 // proofPage is a set to be judged.
@@ -98,10 +106,11 @@ type proofPage struct {
 	Wrong    bool
 	MaySay   bool
 	MayLink  bool
+	Signs    bool // an owner, of a kit that wants pieces signed off: a link can be made for that
 }
 
 func (s *Server) proofPageOf(r *http.Request, j judge) (proofPage, *app.Set, error) {
-	room, err := s.app.Proofs.Room(r.Context(), j.Member, j.brief)
+	room, err := s.app.Proofs.Room(r.Context(), j.Member, j.brief, threadsOf(r))
 	if err != nil {
 		return proofPage{}, nil, err
 	}
@@ -126,7 +135,7 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request, j judge) error {
 	links, err := s.app.Proofs.Links(r.Context(), j.Member, j.brief)
 	switch {
 	case err == nil:
-		p.Links, p.MayLink = links, true
+		p.Links, p.MayLink, p.Signs = links, true, set.Kit.Rails.SignOff && app.May(j.Member, "manage")
 	case !errors.Is(err, app.ErrNotAllowed):
 		return err
 	}
@@ -189,7 +198,7 @@ func (s *Server) unlock(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (s *Server) proofState(w http.ResponseWriter, r *http.Request, j judge) error {
-	room, err := s.app.Proofs.Room(r.Context(), j.Member, j.brief)
+	room, err := s.app.Proofs.Room(r.Context(), j.Member, j.brief, threadsOf(r))
 	if err != nil {
 		return err
 	}

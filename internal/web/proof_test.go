@@ -116,7 +116,7 @@ func TestALinkWithAPassword(t *testing.T) {
 	if secret := strings.TrimPrefix(way, "/see/"); len(secret) < 22 || strings.Contains(log.String(), secret) || !strings.Contains(log.String(), "/see/…") {
 		t.Error("the secret of a link is in the log, or nothing was logged")
 	}
-	room, err := s.App.Proofs.Room(t.Context(), p.member, id)
+	room, err := s.App.Proofs.Room(t.Context(), p.member, id, 0)
 	if err != nil || len(room.Comments) != 1 || room.Waiting() != (app.Waiting{Pieces: len(room.Pieces), Open: 1}) {
 		t.Errorf("%+v, %v", room, err)
 	}

@@ -54,6 +54,18 @@ func (s *Server) settle(w http.ResponseWriter, r *http.Request, j judge) error {
 	return s.answered(w, r, j, s.app.Proofs.Settle(r.Context(), j.Member, s.who(j, q.Name), j.brief, q.Thread, q.Done))
 }
 
+// unsay deletes a comment.
+func (s *Server) unsay(w http.ResponseWriter, r *http.Request, j judge) error {
+	var q struct {
+		Comment app.ID `json:"comment"`
+		Name    string `json:"name"`
+	}
+	if err := readJSON(r, &q); err != nil {
+		return err
+	}
+	return s.answered(w, r, j, s.app.Proofs.Unsay(r.Context(), j.Member, s.who(j, q.Name), j.brief, q.Comment))
+}
+
 // takeWords takes the words a comment suggests.
 func (s *Server) takeWords(w http.ResponseWriter, r *http.Request, j judge) error {
 	var q struct {
@@ -87,11 +99,13 @@ func (s *Server) newLink(w http.ResponseWriter, r *http.Request, j judge) error 
 		For      string `json:"for"`
 		Password string `json:"password"`
 		Days     int    `json:"days"`
+		Closed   bool   `json:"closed"`
+		Approves bool   `json:"approves"`
 	}
 	if err := readJSON(r, &q); err != nil {
 		return err
 	}
-	token, err := s.app.Proofs.Link(r.Context(), j.Member, j.brief, app.WishedLink{For: q.For, Password: q.Password, Days: q.Days})
+	token, err := s.app.Proofs.Link(r.Context(), j.Member, j.brief, app.WishedLink{For: q.For, Password: q.Password, Days: q.Days, Closed: q.Closed, Approves: q.Approves})
 	if err != nil {
 		return err
 	}
@@ -110,6 +124,25 @@ func (s *Server) endLink(w http.ResponseWriter, r *http.Request, j judge) error 
 		return app.ErrNotFound
 	}
 	if err := s.app.Proofs.End(r.Context(), j.Member, j.brief, id); err != nil {
+		return err
+	}
+	return s.proofLinks(w, r, j, "")
+}
+
+// closeLink has nothing more said by a link, or lets it be said again.
+func (s *Server) closeLink(w http.ResponseWriter, r *http.Request, j judge) error {
+	var q struct {
+		Link   string `json:"link"`
+		Closed bool   `json:"closed"`
+	}
+	if err := readJSON(r, &q); err != nil {
+		return err
+	}
+	id, err := app.ParseID(q.Link)
+	if err != nil {
+		return app.ErrNotFound
+	}
+	if err := s.app.Proofs.Close(r.Context(), j.Member, j.brief, id, q.Closed); err != nil {
 		return err
 	}
 	return s.proofLinks(w, r, j, "")

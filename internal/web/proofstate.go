@@ -15,7 +15,8 @@ type proofChannel struct {
 
 type proofState struct {
 	Base    string        `json:"base"`
-	Me      string        `json:"me"` // "" for a guest
+	Me      string        `json:"me"`      // "" for a guest
+	Earlier bool          `json:"earlier"` // there are threads before those
 	Guest   bool          `json:"guest"`
 	MaySay  bool          `json:"maySay"`
 	MayTake bool          `json:"mayTake"`
@@ -27,24 +28,26 @@ type proofState struct {
 }
 
 type proofPiece struct {
-	Key     string      `json:"key"`
-	Name    string      `json:"name"`
-	Channel string      `json:"channel"`
-	W       int         `json:"w"`
-	H       int         `json:"h"`
-	FitW    int         `json:"-"` // px it takes on the sheet
-	FitH    int         `json:"-"`
-	Class   spec.Class  `json:"-"`
-	Alt     string      `json:"alt"`
-	Hash    string      `json:"hash"` // of its drawing
-	State   string      `json:"state"`
-	Why     []string    `json:"why"`
-	By      []proofVote `json:"by"`
-	Src     string      `json:"src"`
-	Large   string      `json:"large"`
-	Then    string      `json:"then,omitempty"` // its picture as it was decided about, where it has changed
-	Open    int         `json:"open"`
-	Words   []proofWord `json:"words"` // that could be others
+	Key     string     `json:"key"`
+	Name    string     `json:"name"`
+	Channel string     `json:"channel"`
+	W       int        `json:"w"`
+	H       int        `json:"h"`
+	FitW    int        `json:"-"` // px it takes on the sheet
+	FitH    int        `json:"-"`
+	Class   spec.Class `json:"-"`
+	Alt     string     `json:"alt"`
+	Hash    string     `json:"hash"` // of its drawing
+	State   string     `json:"state"`
+	Why     []string   `json:"why"`
+	// Unsigned says why it is approved and may not be handed over, "" where it may.
+	Unsigned string      `json:"unsigned,omitempty"`
+	By       []proofVote `json:"by"`
+	Src      string      `json:"src"`
+	Large    string      `json:"large"`
+	Then     string      `json:"then,omitempty"` // its picture as it was decided about, where it has changed
+	Open     int         `json:"open"`
+	Words    []proofWord `json:"words"` // that could be others
 }
 
 type proofWord struct {
@@ -65,6 +68,7 @@ type proofSaid struct {
 	Name  string    `json:"name"`
 	Words string    `json:"words"`
 	At    time.Time `json:"at"`
+	Under string    `json:"under,omitempty"` // the name it was said under, where this page may delete it
 }
 
 type proofThread struct {
@@ -82,6 +86,15 @@ type proofThread struct {
 	Taken    bool        `json:"taken"`
 }
 
+// mayUnsay reports whether who asks may delete a comment: their own, and an owner anybody's. Of
+// those said by one link each name deletes its own.
+func (j judge) mayUnsay(c app.Comment) bool {
+	if j.link != nil {
+		return c.By.Link != nil && *c.By.Link == j.link.Link.ID
+	}
+	return app.May(j.Member, "manage") || c.By.Person != nil && *c.By.Person == j.ID
+}
+
 // hereOf is how an address names what a picture shows: another drawing, another address.
 func hereOf(j judge, size string, p app.ProofPiece) string {
 	return j.base + "/pieces/" + size + "/" + url.PathEscape(p.Key) + "?" + p.Hash[:12]
@@ -91,7 +104,7 @@ func hereOf(j judge, size string, p app.ProofPiece) string {
 const sheetFit = 260.0
 
 func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
-	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting()}
+	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting(), Earlier: room.Earlier}
 	if j.link == nil && app.May(j.Member, "change") {
 		st.MayTake, st.Brief = true, "/briefs/"+j.brief.String()
 	}
@@ -102,7 +115,7 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 	for i, p := range room.Pieces {
 		at[p.Key] = i
 		pl := p.Piece.Placement
-		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, Hash: p.Hash, State: p.State, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
+		one := proofPiece{Key: p.Key, Name: pl.Name, Channel: pl.ChannelName, W: p.Piece.Scene.W, H: p.Piece.Scene.H, Alt: p.Piece.Scene.Alt, Hash: p.Hash, State: p.State, Unsigned: p.Unsigned, Why: append([]string{}, p.Why...), By: []proofVote{}, Src: hereOf(j, "small", p), Large: hereOf(j, "large", p), Open: p.Open}
 		k := min(1, sheetFit/float64(max(one.W, one.H)))
 		one.FitW, one.FitH, one.Class = int(k*float64(one.W)), int(k*float64(one.H)), spec.ClassOf(float64(one.W)/float64(one.H))
 		one.Words = []proofWord{}
@@ -110,7 +123,7 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 			one.Words = append(one.Words, proofWord{w.Slot, w.Text, w.Box})
 		}
 		for _, d := range p.Last {
-			one.By = append(one.By, proofVote{d.By.Name, d.Verdict, d.At, d.Hash == p.Hash})
+			one.By = append(one.By, proofVote{d.By.Shown(), d.Verdict, d.At, d.Hash == p.Hash})
 		}
 		if p.State == app.Changed {
 			one.Then = j.base + "/then/" + p.Last[len(p.Last)-1].Shot
@@ -119,7 +132,10 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 	}
 	thread := map[app.ID]int{}
 	for _, c := range room.Comments {
-		said := proofSaid{c.ID, c.By.Name, c.Words, c.At}
+		said := proofSaid{ID: c.ID, Name: c.By.Shown(), Words: c.Words, At: c.At}
+		if j.mayUnsay(c) {
+			said.Under = c.By.Name
+		}
 		if c.About != nil {
 			if i, ok := thread[*c.About]; ok {
 				st.Threads[i].Replies = append(st.Threads[i].Replies, said)

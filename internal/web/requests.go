@@ -32,6 +32,14 @@ func (p kitPage) Rails() (out []railRow) {
 	return out
 }
 
+// signer is somebody of the team, and whether they may sign pieces off.
+type signer struct {
+	ID    app.ID
+	Name  string
+	Owner bool
+	On    bool
+}
+
 // hints are what holds somebody who changes a set, by the rail.
 func hints(m app.Member, set *app.Set) map[string]string {
 	out := map[string]string{}

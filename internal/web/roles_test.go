@@ -37,7 +37,7 @@ var permissions = map[string]string{
 	"GET /g/{token}/pictures/{hash}/{crop}/{size}": forAll, "GET /p/{token}/": forAll, "GET /p/{token}/{key}": forAll,
 	"GET /see/{token}/": forAll, "POST /see/{token}/unlock": forAll, "GET /see/{token}/state": forAll, "GET /see/{token}/events": forAll,
 	"GET /see/{token}/pieces/{size}/{key}": forAll, "GET /see/{token}/then/{shot}": forAll, "POST /see/{token}/say": forAll,
-	"POST /see/{token}/settle": forAll, "POST /see/{token}/decide": forAll,
+	"POST /see/{token}/settle": forAll, "POST /see/{token}/unsay": forAll, "POST /see/{token}/decide": forAll,
 	"GET /sign-in": forAll, "POST /sign-in": forAll, "GET /sign-in/code": forAll, "POST /sign-in/code": forAll, "GET /sign-up": forAll, "POST /sign-up": forAll,
 	"GET /join/{token}": forAll, "POST /join/{token}": forAll, "GET /forgot": forAll, "POST /forgot": forAll, "GET /mailbox": forAll,
 	"GET /reset/{token}": forAll, "POST /reset/{token}": forAll, "GET /confirm/{token}": forAll, "POST /confirm/{token}": forAll,
@@ -64,8 +64,8 @@ var permissions = map[string]string{
 	"GET /briefs/{id}/looks": forPage, "GET /briefs/{id}/mat": forPage, "GET /briefs/{id}/video": forPage, "GET /briefs/{id}/handover": forPage,
 	"GET /kits": forSelf, "GET /kits/new": forSelf, "GET /kits/begin": forSelf, "GET /channels": forSelf,
 
-	"POST /briefs/{id}/proof/say": forComment, "POST /briefs/{id}/proof/settle": forComment, "POST /briefs/{id}/proof/decide": forComment,
-	"POST /briefs/{id}/proof/take": forChange, "POST /briefs/{id}/proof/links": forChange, "POST /briefs/{id}/proof/links/end": forChange,
+	"POST /briefs/{id}/proof/say": forComment, "POST /briefs/{id}/proof/settle": forComment, "POST /briefs/{id}/proof/unsay": forComment, "POST /briefs/{id}/proof/decide": forComment,
+	"POST /briefs/{id}/proof/take": forChange, "POST /briefs/{id}/proof/links": forChange, "POST /briefs/{id}/proof/links/end": forChange, "POST /briefs/{id}/proof/links/close": forChange,
 
 	"POST /kits/{id}/edit": forChange, "POST /kits/{id}/logos": forChange, "POST /kits/{id}/logos/{item}": forChange, "POST /kits/{id}/fonts": forChange, "POST /kits/{id}/fonts/{item}": forChange,
 	"POST /kits/{id}/pictures": forChange, "POST /briefs/{id}/edit": forChange, "POST /briefs/{id}/again": forChange, "POST /briefs/{id}/example": forChange,

@@ -74,6 +74,7 @@ func (s *Server) routes(o Options) http.Handler {
 				r.With(s.needs("change")).Post("/take", s.byPerson(s.takeWords))
 				r.With(s.needs("change")).Post("/links", s.byPerson(s.newLink))
 				r.With(s.needs("change")).Post("/links/end", s.byPerson(s.endLink))
+				r.With(s.needs("change")).Post("/links/close", s.byPerson(s.closeLink))
 				s.proofRoutes(r, r.With(s.needs("comment")), s.byPerson)
 			})
 			received := r.With(within(smallBody, uploadRate), s.needs("change"))

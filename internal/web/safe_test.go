@@ -294,7 +294,7 @@ func TestArchivesCarryNoScripts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Store.PutFile(t.Context(), store.File{Workspace: p.member.Workspace, Hash: hash, Kind: "logo", Name: "old.svg", Type: "image/svg", Facts: []byte(`{"Art":{}}`)}); err != nil {
+	if err := s.Store.PutFile(t.Context(), p.member.ID, store.File{Workspace: p.member.Workspace, Hash: hash, Kind: "logo", Name: "old.svg", Type: "image/svg", Facts: []byte(`{"Art":{}}`)}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.App.Documents.Edit(t.Context(), p.member, mustID(t, kit), app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: []byte(`{"file":"` + hash + `/old.svg"}`)}}); err != nil {
@@ -482,8 +482,8 @@ func TestOddRequestsGetClearAnswers(t *testing.T) {
 		"a quote of 900 kB":                  {post(brief+"/edit", map[string]any{"path": "/cards/0/quote/text", "value": strings.Repeat("word ", 180_000)}), 422},
 		"values nested 60 deep":              {post(brief+"/edit", map[string]any{"path": "/cards/0/x", "value": json.RawMessage(strings.Repeat(`{"a":`, 60) + "1" + strings.Repeat("}", 60))}), 422},
 		"a card that is no object":           {post(brief+"/edit", map[string]any{"path": "/cards/0", "value": "x"}), 422},
-		"an edit of a kit by way of a brief": {post("/briefs/"+kit+"/edit", map[string]any{"path": "/$extensions/aspenridge/tagline", "value": "stored all the same"}), 404},
-		"an edit of the channels as a brief": {post("/briefs/"+set.Doc.ID.String()+"/edit", map[string]any{"path": "/x", "value": "y"}), 404},
+		"an edit of a kit by way of a brief": {post("/briefs/"+kit+"/edit", map[string]any{"path": "/name", "value": "stored all the same"}), 404},
+		"an edit of the channels as a brief": {post("/briefs/"+set.Doc.ID.String()+"/edit", map[string]any{"path": "/name", "value": "y"}), 404},
 		"no JSON": {func() (*http.Response, map[string]any) {
 			return p.changed("", brief+"/edit", json.RawMessage(`"`+"x"+`"`))
 		}, 422},
@@ -555,7 +555,7 @@ func TestAnUnreadableDocumentIsACard(t *testing.T) {
 		if err := json.Unmarshal([]byte(c.op), &op); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := s.Store.Edit(t.Context(), p.member.Workspace, store.Change{ID: c.id, Op: op, Base: app.Latest, Actor: p.member.ID}); err != nil {
+		if _, err := s.Store.Edit(t.Context(), p.member.Workspace, store.Change{ID: c.id, Op: op, Base: app.Latest, By: p.member}); err != nil {
 			t.Fatal(err)
 		}
 		s.Store.Check = check

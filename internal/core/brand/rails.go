@@ -10,6 +10,8 @@ type Rails struct {
 	Logo    bool `json:"logo"`    // nothing of it is changed by hand
 	Voice   bool `json:"voice"`   // nothing the voice never says
 	SignOff bool `json:"signOff"` // a piece is approved before its file is handed over
+	// SignOffBy are the ids of people who may approve besides the owners.
+	SignOffBy []string `json:"signOffBy,omitempty"`
 }
 
 // RailNames are the names of rails, as documents have them.

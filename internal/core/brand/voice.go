@@ -4,25 +4,29 @@ import (
 	"fmt"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"github.com/rivo/uniseg"
 )
 
-// NeverSaid lists the words of a text the voice never says, as the kit writes
-// them. A word counts where it starts: "extreme" is found in "extremely", not in
-// "nonextreme"; capitals make no difference.
+// NeverSaid lists the words of a text the voice never says, as the kit writes them. Texts are
+// compared as readers take them in ([Folded]). A word counts where it starts: "extreme" is found
+// in "extremely", not in "nonextreme".
 func (v Voice) NeverSaid(text string) []string {
 	var out []string
-	low := strings.ToLower(text)
+	if len(v.NeverSays) == 0 {
+		return nil
+	}
+	low := Folded(text)
 	for _, w := range v.NeverSays {
-		find := strings.ToLower(strings.TrimSpace(w))
+		find := Folded(w)
 		for at := 0; find != ""; {
 			i := strings.Index(low[at:], find)
 			if i < 0 {
 				break
 			}
-			before := []rune(low[:at+i])
-			if len(before) == 0 || !unicode.IsLetter(before[len(before)-1]) {
+			before, _ := utf8.DecodeLastRuneInString(low[:at+i])
+			if at+i == 0 || !unicode.IsLetter(before) {
 				out = append(out, w)
 				break
 			}

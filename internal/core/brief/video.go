@@ -98,7 +98,7 @@ func (v *Video) Sounds() []string {
 }
 
 // MostClip is how long a clip may be, s.
-const MostClip = 600.0
+const MostClip = 900.0
 
 func (v *Video) check() error {
 	if v == nil {

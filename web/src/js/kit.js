@@ -114,7 +114,11 @@
           .filter(Boolean),
       })
     else if (d.flagSet) change({ action: 'set', path: d.flagSet, value: el.checked || null })
-    else if (d.numSet) change({ action: 'set', path: d.numSet, value: el.value === '' ? null : Number(el.value) })
+    else if (el.closest('[data-signers]')) {
+      const list = el.closest('[data-signers]')
+      const names = [...list.querySelectorAll('input:checked:not(:disabled)')].map((c) => c.value)
+      change({ action: 'set', path: list.dataset.signers, value: names.length ? names : null })
+    } else if (d.numSet) change({ action: 'set', path: d.numSet, value: el.value === '' ? null : Number(el.value) })
     else if (d.colour) change({ action: 'colour', token: d.colour, text: el.value })
   }
   // an action named on a field or a button: what it is about and what is said

@@ -3,7 +3,7 @@
 ;(() => {
   if (!Aspen.proof) return
   const { el } = Aspen
-  const { state, tell, heard } = Aspen.proof
+  const { state, tell, heard, earlier, name } = Aspen.proof
   const find = (name) => document.querySelector(`[data-${name}]`)
   const sheet = find('one')
   const paper = find('paper')
@@ -104,6 +104,7 @@
           !v.now && el('small', {}, 'before it was changed'),
         ),
       ),
+      ...(p.unsigned ? [el('li.why', {}, el('b', {}, 'Not signed off: '), p.unsigned)] : []),
       ...(p.why.length ? [el('li.why', {}, el('b', {}, 'Changed since: '), p.why.join('; '))] : []),
     )
   }
@@ -117,6 +118,7 @@
     const list = state().threads.filter((t) => t.piece === key)
     paper.querySelectorAll('.pin:not(.new)').forEach((n) => n.remove())
     let n = 0
+    find('earlier').hidden = !state().earlier
     find('threads').replaceChildren(
       ...list.map((t) => {
         n++
@@ -133,8 +135,16 @@
       }),
     )
   }
+  // a page deletes what was said under its own name, and an owner anybody's
+  const mayDelete = (s) => s.under && (!state().guest || s.under.toLowerCase() === name().toLowerCase())
   const said = (s) => [
-    el('p.said-by', {}, el('b', { dir: 'auto' }, s.name), el('small.soft', {}, when(s.at))),
+    el(
+      'p.said-by',
+      {},
+      el('b', { dir: 'auto' }, s.name),
+      el('small.soft', {}, when(s.at)),
+      mayDelete(s) && el('button.tiny.soft', { 'data-unsay': s.id, title: 'Delete this comment' }, 'delete'),
+    ),
     el('p.said', { dir: 'auto' }, s.words),
   ]
   function threadOf(t, n) {
@@ -175,9 +185,11 @@
   find('threads').addEventListener('click', (e) => {
     const take = e.target.closest('[data-take]')
     if (take) tell('take', { thread: take.dataset.take, client: Aspen.client })
+    const gone = e.target.closest('[data-unsay]')
+    if (gone) tell('unsay', { comment: gone.dataset.unsay })
     const b = e.target.closest('[data-reply]')
     if (!b || b.parentElement.nextElementSibling) return
-    const answer = el('textarea', { rows: 2, maxlength: 4000, 'aria-label': 'Your answer' })
+    const answer = el('textarea', { rows: 2, maxlength: 2000, 'aria-label': 'Your answer' })
     const form = el('form.answer', {}, answer, el('button.tiny', {}, 'Answer'))
     form.addEventListener('submit', async (e) => {
       e.preventDefault()
@@ -291,6 +303,7 @@
 
   // --- ways about -------------------------------------------------------------------
   find('one-close').addEventListener('click', away)
+  find('earlier').addEventListener('click', earlier)
   for (const b of document.querySelectorAll('[data-one-step]'))
     b.addEventListener('click', () => step(Number(b.dataset.oneStep)))
   addEventListener('keydown', (e) => {

@@ -6,6 +6,9 @@
   const { el, post, get, notice } = Aspen
   const find = (name) => document.querySelector(`[data-${name}]`)
   let state = JSON.parse(first.textContent)
+  const page = 50 // threads at a time
+  let wanted = page
+  const asking = () => (wanted > page ? `?threads=${wanted}` : '')
   const heard = [] // what is drawn anew when something changes
 
   const words = { approved: 'approved', changes: 'changes asked', changed: 'changed since' }
@@ -37,12 +40,18 @@
   async function tell(what, body) {
     if (!(await whoAreYou())) return false
     try {
-      take(await post(`${state.base}/${what}`, { name: name(), ...body }))
+      take(await post(`${state.base}/${what}${asking()}`, { name: name(), ...body }))
       return true
     } catch (err) {
       notice(err.message, { bad: true })
       return false
     }
+  }
+
+  // earlier fetches the threads before those that are shown
+  async function earlier() {
+    wanted += page
+    take(await get(`${state.base}/state${asking()}`))
   }
 
   function take(d) {
@@ -71,7 +80,8 @@
         return
       }
       li.dataset.verdict = p.state
-      li.querySelector('[data-stamp]').textContent = words[p.state] ?? ''
+      li.querySelector('[data-stamp]').textContent = p.unsigned ? 'approved, not signed off' : words[p.state] ?? ''
+      li.querySelector('[data-stamp]').title = p.unsigned ?? ''
       li.querySelector('[data-count]').textContent = p.open ? plural(p.open, 'comment', 'comments') : ''
       const img = li.querySelector('img')
       if (img.getAttribute('src') !== p.src) img.src = p.src
@@ -141,7 +151,13 @@
   find('new-link')?.addEventListener('submit', async (e) => {
     e.preventDefault()
     const f = e.target.elements
-    const address = await links('links', { for: f.for.value, password: f.password.value, days: Number(f.days.value) })
+    const address = await links('links', {
+      for: f.for.value,
+      password: f.password.value,
+      days: Number(f.days.value),
+      closed: f.closed.checked,
+      approves: !!f.approves?.checked,
+    })
     if (!address) return
     e.target.reset()
     find('fresh').hidden = false
@@ -155,6 +171,8 @@
   find('links')?.addEventListener('click', (e) => {
     const b = e.target.closest('[data-end-link]')
     if (b) links('links/end', { link: b.dataset.endLink })
+    const c = e.target.closest('[data-close-link]')
+    if (c) links('links/close', { link: c.dataset.closeLink, closed: c.dataset.closed !== 'true' })
   })
 
   // --- what others do ---------------------------------------------------------------
@@ -162,10 +180,10 @@
   let timer
   source.onmessage = () => {
     clearTimeout(timer)
-    timer = setTimeout(() => get(state.base + '/state').then(take, () => {}), 60)
+    timer = setTimeout(() => get(state.base + '/state' + asking()).then(take, () => {}), 60)
   }
   addEventListener('pagehide', () => source.close())
 
-  Aspen.proof = { state: () => state, tell, heard }
+  Aspen.proof = { state: () => state, tell, heard, earlier, name }
   draw()
 })()

@@ -125,7 +125,7 @@
       { method: 'POST', headers: { ...json, 'X-Change': id }, body: JSON.stringify({ client, ...body }) },
       left,
     ).catch((e) => {
-      if (e.data?.rail && e.data.rail !== 'signOff') setTimeout(() => offerToAsk(e, url, body)) // after what is said of it
+      if (e.data?.rail && e.data.ask) setTimeout(() => offerToAsk(e, url, body)) // after what is said of it
       throw e
     })
   // what a rail refuses can be asked for: the same change, with a reason
