@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"time"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -40,8 +41,9 @@ func (a Files) BringClip(ctx context.Context, m Member, id ID, card, name, path 
 	if err == nil && len(c.Pictures) >= MaxPictures {
 		err = fmt.Errorf("%w: the brief has %d pictures already; take one away first", ErrInvalid, len(c.Pictures))
 	}
+	var facts reel.Facts
 	if err == nil {
-		_, err = reel.CheckClip(ctx, path)
+		facts, err = reel.CheckClip(ctx, path)
 	}
 	if err != nil {
 		return ID{}, clipTrouble(name, err)
@@ -50,8 +52,11 @@ func (a Files) BringClip(ctx context.Context, m Member, id ID, card, name, path 
 	if err != nil {
 		return ID{}, err
 	}
-	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: taking, About: id, Args: raw(toTake{hash, cleanName(name), c.ID})})
+	return a.add(ctx, m, taking, id, toTake{hash, cleanName(name), c.ID}, facts.Work().Seconds(), shortTake.Seconds(), 1)
 }
+
+// shortTake is how long taking a clip in may take for it to be a short job ([reel.Facts.Work]).
+const shortTake = 4 * time.Minute
 
 // clipTrouble is an error with the name of the file it is about.
 func clipTrouble(name string, err error) error {

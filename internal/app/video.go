@@ -17,7 +17,6 @@ import (
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/reel"
-	"aspenridge/internal/store"
 	"aspenridge/internal/voice"
 )
 
@@ -237,7 +236,8 @@ func (a Briefs) ReadCaptions(ctx context.Context, m Member, id ID, c Change, fil
 
 // MakeVideo has the video of a set made for a place.
 func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format string) (ID, error) {
-	if _, err := s.watched(m, place); err != nil {
+	p, err := s.watched(m, place)
+	if err != nil {
 		return ID{}, err
 	}
 	if err := s.Voiceless(); err != nil {
@@ -249,13 +249,28 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
-	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0})
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0}, p, s.Film(p).Seconds())
 }
 
-// toBeFilmed puts a video into the queue; asked for twice by one request it is made once.
-func (a Files) toBeFilmed(ctx context.Context, m Member, s *Set, of toFilm) (ID, error) {
-	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: filming, About: s.Doc.ID, Args: raw(of)})
+// What drawing frames takes: so many pixels of all of them together a second on a slow and busy
+// machine, and up to so many are a short job.
+const (
+	filmedPerSecond = 6e6
+	shortFilm       = 1.2e9 // 20 s of 1080 x 1920 at 30 frames a second
+)
+
+// toBeFilmed puts a video of some seconds into the queue; asked for twice by one request it is
+// made once.
+func (a Files) toBeFilmed(ctx context.Context, m Member, s *Set, of toFilm, p spec.Placement, seconds float64) (ID, error) {
+	pixels := float64(p.Width) * float64(p.Height) * clipFrames * seconds
+	if !slices.Contains(VideoFormats, of.Format) { // searched by size, several times over
+		pixels *= 3
+	}
+	return a.add(ctx, m, filming, s.Doc.ID, of, pixels, shortFilm, filmedPerSecond)
 }
+
+// clipFrames is how many frames a second of a video has at most.
+const clipFrames = 30
 
 // mostVideo is how long a video may run, s: all its layers and its sound are held in memory
 // while it is made.
@@ -318,7 +333,7 @@ func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format s
 	if seconds < leastMoving || seconds > mostMoving {
 		return ID{}, fmt.Errorf("%w: %v s: a piece moves for %v to %v", ErrInvalid, seconds, leastMoving, mostMoving)
 	}
-	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds})
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds}, pc.Placement, seconds)
 }
 
 func (s *Set) pieceAt(place string) (*piece.Piece, error) {

@@ -34,6 +34,9 @@ func (a Work) Job(ctx context.Context, m Member, id ID) (Job, error) {
 	return j, err
 }
 
+// Place is how many jobs are begun before one that waits.
+func (a Work) Place(ctx context.Context, j Job) (int, error) { return a.queue.Place(ctx, j) }
+
 // Stop ends a job of one's own.
 func (a Work) Stop(ctx context.Context, m Member, id ID) error {
 	if _, err := a.Job(ctx, m, id); err != nil {
@@ -208,11 +211,40 @@ func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, erro
 	if err := may(m, view); err != nil {
 		return ID{}, err
 	}
-	if _, err := a.Plans(ctx, m, s, h); err != nil {
+	plans, err := a.Plans(ctx, m, s, h)
+	if err != nil {
 		return ID{}, err
 	}
-	return a.queue.Add(ctx, Job{ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: packing, About: s.Doc.ID, Args: raw(packed(s, h))})
+	pixels := 0.0
+	for _, p := range plans {
+		pixels += float64(p.W) * float64(p.H)
+	}
+	return a.add(ctx, m, packing, s.Doc.ID, packed(s, h), pixels, shortParcel, drawnPerSecond)
 }
+
+// add puts a job into the queue: into the line that is for as much as there is to do, and with
+// time for it.
+func (a *house) add(ctx context.Context, m Member, kind string, about ID, args any, work, short, perSecond float64) (ID, error) {
+	j := Job{
+		ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: kind, About: about, Args: raw(args),
+		Limit: 3*time.Minute + time.Duration(work/perSecond*float64(time.Second)),
+	}
+	if work > short {
+		j.Line = jobs.Long
+	}
+	id, err := a.queue.Add(ctx, j)
+	if errors.Is(err, jobs.ErrFull) {
+		err = fmt.Errorf("%w: %w", ErrInvalid, err)
+	}
+	return id, err
+}
+
+// What drawing files takes: so many pixels a second on a slow and busy machine, and up to so many
+// are a short job (some 60 pieces as they are, or 15 at twice the size).
+const (
+	drawnPerSecond = 0.4e6
+	shortParcel    = 100e6
+)
 
 // LastParcel is the job of the parcel somebody had packed last of a set: one that is being
 // packed, or is packed of the set as it stands; [ErrNotFound] for none.

@@ -10,6 +10,11 @@
 // tried again with growing pauses, three times in all; what cannot succeed
 // ([Hopeless]) is not, and what ended its worker ten times is not begun once more.
 //
+// There are two lines, of short jobs and of long ones, and routines have workers of their
+// own, so that a mail is not kept by films. In a line workspaces take turns: next is a job of
+// the one of which least is worked on, then of the one that was served longest ago. Two jobs of
+// a workspace are worked on at a time, one of them long; [MostWaiting] of one may wait.
+//
 // The package knows nothing of kits or pieces: package app says what the kinds of jobs
 // are.
 package jobs
@@ -34,6 +39,25 @@ type ID = uuid.UUID
 
 // ErrNotFound means no such job in the workspace.
 var ErrNotFound = errors.New("no such job")
+
+// ErrFull means that so many jobs of the workspace wait that one more is not taken.
+var ErrFull = fmt.Errorf("%d jobs wait already: try again when some of them are done", MostWaiting)
+
+// How many jobs of a workspace may wait, and are worked on at a time.
+const (
+	MostWaiting = 20
+	mostWorking = 2
+	mostLong    = 1 // of them
+)
+
+// Line is one of the lines jobs wait in.
+type Line string
+
+// The lines.
+const (
+	Short Line = "short" // done in a minute or two
+	Long  Line = "long"
+)
 
 // State is how far a job is.
 type State string
@@ -64,6 +88,9 @@ type Job struct {
 	Result    json.RawMessage // once it is done
 	Said      string          // why it failed, for people
 	CreatedAt time.Time
+	Line      Line          // "" for [Short]
+	Limit     time.Duration // one attempt may take, by the work there is to do; 0 for [DefaultLimit]
+	failures  int
 }
 
 // Work does a job. It calls tell as it goes on, ends soon after ctx does, and returns
@@ -99,8 +126,12 @@ const (
 	begun    = 10
 )
 
-// longest is how long one attempt may take.
-const longest = 50 * time.Minute
+// DefaultLimit is how long one attempt of a job may take that does not say it, longest how long
+// one may take that does.
+const (
+	DefaultLimit = 20 * time.Minute
+	longest      = 4 * time.Hour
+)
 
 // Queue takes jobs in and, with [Queue.Run], does them. Safe for concurrent use.
 type Queue struct {
@@ -132,8 +163,14 @@ func (q *Queue) Add(ctx context.Context, j Job) (id ID, err error) {
 		if j.ID == (ID{}) {
 			j.ID = uuid.New()
 		}
-		err := tx.QueryRow(ctx, `insert into jobs (id, workspace_id, person_id, kind, about, args) values ($1, $2, $3, $4, $5, $6) on conflict do nothing returning id`,
-			j.ID, j.Workspace, j.Person, j.Kind, about, j.Args).Scan(&id)
+		if j.Line == "" {
+			j.Line = Short
+		}
+		if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock(hashtextextended($1, 19))`, j.Workspace.String()); err != nil {
+			return err
+		}
+		err := tx.QueryRow(ctx, `insert into jobs (id, workspace_id, person_id, kind, about, args, line, limit_ms) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing returning id`,
+			j.ID, j.Workspace, j.Person, j.Kind, about, j.Args, j.Line, min(j.Limit, longest).Milliseconds()).Scan(&id)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return tx.QueryRow(ctx, `select id from jobs where workspace_id = $2 and person_id = $3 and kind = $4
 				and (id = $1 or md5(args::text) = md5($5::jsonb::text) and state in ('waiting', 'working')) order by id = $1 desc limit 1`,
@@ -142,14 +179,32 @@ func (q *Queue) Add(ctx context.Context, j Job) (id ID, err error) {
 		if err != nil {
 			return err
 		}
-		return q.enter(ctx, tx, id, j.Kind)
+		var waiting int
+		if err := tx.QueryRow(ctx, `select count(*) from jobs where workspace_id = $1 and state = 'waiting'`, j.Workspace).Scan(&waiting); err != nil {
+			return err
+		}
+		if waiting > MostWaiting {
+			return ErrFull
+		}
+		return q.enter(ctx, tx, id, j.Kind, j.Line)
 	})
 	return id, err
 }
 
+// Place is how many jobs are begun before one that waits, if nothing else comes.
+func (q *Queue) Place(ctx context.Context, j Job) (n int, err error) {
+	if j.State != Waiting {
+		return 0, nil
+	}
+	err = q.pool.QueryRow(ctx, `with own as (select count(*) as n from jobs where state = 'waiting' and line = $1 and workspace_id = $2 and (created_at, id) < ($3, $4)),
+			others as (select count(*) as n from jobs where state = 'waiting' and line = $1 and workspace_id <> $2 group by workspace_id)
+		select own.n + coalesce((select sum(least(others.n, own.n + 1)) from others), 0) from own`, j.Line, j.Workspace, j.CreatedAt, j.ID).Scan(&n)
+	return n, err
+}
+
 // enter gives a job an entry in the queue.
-func (q *Queue) enter(ctx context.Context, tx pgx.Tx, id ID, kind string) error {
-	r, err := q.river.InsertTx(ctx, tx, entry{Job: id, Of: kind}, &river.InsertOpts{MaxAttempts: attempts})
+func (q *Queue) enter(ctx context.Context, tx pgx.Tx, id ID, kind string, line Line) error {
+	r, err := q.river.InsertTx(ctx, tx, entry{Job: id, Of: kind}, &river.InsertOpts{Queue: string(line), MaxAttempts: 100})
 	if err != nil {
 		return fmt.Errorf("queue: %w", err)
 	}
@@ -157,10 +212,14 @@ func (q *Queue) enter(ctx context.Context, tx pgx.Tx, id ID, kind string) error 
 	return err
 }
 
-const columns = `id, workspace_id, person_id, kind, coalesce(about, '00000000-0000-0000-0000-000000000000'), args, state, steps, of_steps, attempt, result, said, created_at`
+const columns = `id, workspace_id, person_id, kind, coalesce(about, '00000000-0000-0000-0000-000000000000'), args, state, steps, of_steps, attempt, result, said, created_at, line, limit_ms, failures`
 
 func scan(row pgx.Row) (j Job, err error) {
-	err = row.Scan(&j.ID, &j.Workspace, &j.Person, &j.Kind, &j.About, &j.Args, &j.State, &j.Steps, &j.Of, &j.Attempt, &j.Result, &j.Said, &j.CreatedAt)
+	var limit int64
+	err = row.Scan(&j.ID, &j.Workspace, &j.Person, &j.Kind, &j.About, &j.Args, &j.State, &j.Steps, &j.Of, &j.Attempt, &j.Result, &j.Said, &j.CreatedAt, &j.Line, &limit, &j.failures)
+	if j.Limit = time.Duration(limit) * time.Millisecond; j.Limit == 0 {
+		j.Limit = DefaultLimit
+	}
 	if errors.Is(err, pgx.ErrNoRows) {
 		err = ErrNotFound
 	}

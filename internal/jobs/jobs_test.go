@@ -332,3 +332,172 @@ func TestRoutinesAndForgetting(t *testing.T) {
 		t.Error("it is still there")
 	}
 }
+
+// other is somebody in a workspace of their own on the same database.
+func (h *house) other(email string) *house {
+	h.t.Helper()
+	m, err := h.s.CreateUser(h.t.Context(), email, "Other", "", "Other", time.Time{})
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return &house{h.t, h.s, m}
+}
+
+// addIn puts a job into a line.
+func (h *house) addIn(q *jobs.Queue, kind string, line jobs.Line, n int) (jobs.ID, error) {
+	data, err := json.Marshal(n)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return q.Add(h.t.Context(), jobs.Job{Workspace: h.m.Workspace, Person: h.m.ID, Kind: kind, Args: data, Line: line})
+}
+
+// TestWorkspacesTakeTurns: of one that fills every line two jobs are worked on, one of them long,
+// and so many wait; another one's job is the next that is begun, and routines go on.
+func TestWorkspacesTakeTurns(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	calm := h.other("calm@larkmoor.example")
+	var mu sync.Mutex
+	working, most := map[string]int{}, map[string]int{}
+	var begun []string // by whom
+	goOn := make(chan struct{})
+	whose := func(j jobs.Job) string {
+		if j.Workspace == h.m.Workspace {
+			return "hostile"
+		}
+		return "calm"
+	}
+	count := func(key string, by int) {
+		mu.Lock()
+		defer mu.Unlock()
+		working[key] += by
+		most[key] = max(most[key], working[key])
+	}
+	work := func(ctx context.Context, j jobs.Job, _ func(steps, of int)) (any, error) {
+		key := whose(j)
+		mu.Lock()
+		begun = append(begun, key)
+		mu.Unlock()
+		count(key, 1)
+		count(key+" "+string(j.Line), 1)
+		defer count(key, -1)
+		defer count(key+" "+string(j.Line), -1)
+		if key == "hostile" {
+			select {
+			case <-goOn:
+			case <-ctx.Done():
+				return nil, ctx.Err()
+			}
+		}
+		return nil, nil
+	}
+	var beats atomic.Int64
+	q := h.queue(map[string]jobs.Work{"short": work, "long": work}, jobs.Routine{Name: "post", Every: time.Second, Do: func(context.Context) error { beats.Add(1); return nil }})
+	// before anything is worked on: so many may wait
+	var ids []jobs.ID
+	full := 0
+	for i := range 40 {
+		id, err := h.addIn(q, []string{"short", "long"}[i%2], []jobs.Line{jobs.Short, jobs.Long}[i%2], i)
+		switch {
+		case errors.Is(err, jobs.ErrFull):
+			full++
+		case err != nil:
+			t.Fatal(err)
+		default:
+			ids = append(ids, id)
+		}
+	}
+	if len(ids) != jobs.MostWaiting || full != 20 {
+		t.Fatalf("%d wait, %d were refused", len(ids), full)
+	}
+	places := map[int]int{}
+	for _, id := range ids {
+		j, err := q.Job(t.Context(), h.m.Workspace, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		n, err := q.Place(t.Context(), j)
+		if err != nil {
+			t.Fatal(err)
+		}
+		places[n]++
+	}
+	for n := range 10 { // ten in each of two lines
+		if places[n] != 2 {
+			t.Errorf("places in line: %v", places)
+			break
+		}
+	}
+	ctx, cancel := context.WithCancel(t.Context())
+	var running sync.WaitGroup
+	running.Go(func() { _ = q.Run(ctx, 3) })
+	defer func() { cancel(); running.Wait() }()
+	h.until(q, ids[0], "the first", state(jobs.Working))
+	h.until(q, ids[1], "the first long one", state(jobs.Working))
+	before := beats.Load()
+	for i, kind := range []jobs.Line{jobs.Short, jobs.Long} { // while all of the other's are held
+		if kind == jobs.Long {
+			continue // the only long place is taken, for as long as it takes
+		}
+		id, err := calm.addIn(q, string(kind), kind, 100+i)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if j, err := q.Job(t.Context(), calm.m.Workspace, id); err == nil {
+			if n, err := q.Place(t.Context(), j); err != nil || n > 1 {
+				t.Errorf("its place is %d, %v", n, err)
+			}
+		}
+		calm.until(q, id, "the calm one's", state(jobs.Done))
+	}
+	for end := time.Now().Add(30 * time.Second); beats.Load() < before+2; time.Sleep(10 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("routines wait for jobs")
+		}
+	}
+	id, err := calm.addIn(q, "long", jobs.Long, 200)
+	if err != nil {
+		t.Fatal(err)
+	}
+	close(goOn)
+	calm.until(q, id, "the calm one's long one", state(jobs.Done))
+	for _, id := range ids {
+		h.until(q, id, "all of them", state(jobs.Done))
+	}
+	mu.Lock()
+	defer mu.Unlock()
+	if most["hostile"] > 2 || most["hostile long"] > 1 {
+		t.Errorf("at a time: %v", most)
+	}
+	// after the two or three that were begun the calm one's came
+	for i, w := range begun {
+		if w == "calm" {
+			if i > 3 {
+				t.Errorf("begun by turns: %v", begun)
+			}
+			break
+		}
+	}
+}
+
+// TestAJobThatTakesTooLong ends, with words, and is not tried again.
+func TestAJobThatTakesTooLong(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	var begun atomic.Int64
+	q := h.queue(map[string]jobs.Work{"slow": func(ctx context.Context, _ jobs.Job, _ func(steps, of int)) (any, error) {
+		begun.Add(1)
+		<-ctx.Done()
+		return nil, ctx.Err()
+	}})
+	h.run(q)
+	id, err := q.Add(t.Context(), jobs.Job{Workspace: h.m.Workspace, Person: h.m.ID, Kind: "slow", Args: []byte(`1`), Limit: 50 * time.Millisecond})
+	if err != nil {
+		t.Fatal(err)
+	}
+	j := h.until(q, id, "it ends", state(jobs.Failed))
+	if begun.Load() != 1 || !strings.Contains(j.Said, "longer") {
+		t.Errorf("begun %d times, says %q", begun.Load(), j.Said)
+	}
+}

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"slices"
 	"syscall"
 	"time"
 
@@ -32,24 +34,30 @@ var (
 	errLost = errors.New("somebody else does the job now, or it was stopped")
 )
 
-// Run does jobs, n at a time, and routines, until ctx ends; what is in work then has five
+// routineLine is the line of routines; older the one entries were in before there were several.
+const (
+	routineLine = "routines"
+	older       = river.QueueDefault
+)
+
+// Run does short jobs, n at a time, and half as many long ones, and routines, until ctx ends; what is in work then has five
 // seconds to become done, and is left to others after that.
 func (q *Queue) Run(ctx context.Context, n int) error {
 	workers := river.NewWorkers()
-	for kind, work := range q.o.Kinds {
-		river.AddWorkerArgs(workers, entry{Of: kind}, worker{q: q, work: work})
+	for kind := range q.o.Kinds {
+		river.AddWorkerArgs(workers, entry{Of: kind}, worker{q: q})
 	}
 	var periodic []*river.PeriodicJob
 	for _, r := range q.o.Routines {
 		args := entry{Of: routineKind + r.Name}
 		river.AddWorkerArgs(workers, args, worker{q: q, routine: r.Do})
 		periodic = append(periodic, river.NewPeriodicJob(river.PeriodicInterval(r.Every), func() (river.JobArgs, *river.InsertOpts) {
-			return args, &river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByArgs: true, ByPeriod: r.Every}}
+			return args, &river.InsertOpts{Queue: routineLine, MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByArgs: true, ByPeriod: r.Every}}
 		}, &river.PeriodicJobOpts{RunOnStart: true}))
 	}
 	c, err := river.NewClient(riverpgxv5.New(q.pool), &river.Config{
 		Logger: quiet(q.o.Log), Workers: workers, PeriodicJobs: periodic, FetchOnlyKnownKinds: true,
-		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: n}},
+		Queues: map[string]river.QueueConfig{string(Short): {MaxWorkers: n}, string(Long): {MaxWorkers: max(1, n/2)}, routineLine: {MaxWorkers: max(2, len(periodic))}, older: {MaxWorkers: 1}},
 		// silence of workers is noticed here, by beats
 		JobTimeout: longest, SoftStopTimeout: 5 * time.Second,
 	})
@@ -99,7 +107,7 @@ func (q *Queue) takeOver(ctx context.Context) error {
 			if j.Attempt >= begun && j.State == Working {
 				err = over(ctx, tx, j, Failed, nil, "It was cut short every time it was tried.")
 			} else if _, err = tx.Exec(ctx, `update jobs set state = 'waiting', steps = 0, beat_at = now() where id = $1`, j.ID); err == nil {
-				err = q.enter(ctx, tx, j.ID, j.Kind)
+				err = q.enter(ctx, tx, j.ID, j.Kind, j.Line)
 			}
 			if err != nil {
 				return err
@@ -113,30 +121,41 @@ func (q *Queue) takeOver(ctx context.Context) error {
 type worker struct {
 	river.WorkerDefaults[entry]
 	q       *Queue
-	work    Work
 	routine func(context.Context) error
 }
 
-// NextRetry waits 2 s, then 8 s.
-func (w worker) NextRetry(r *river.Job[entry]) time.Time {
-	return time.Now().Add(time.Second << (2*r.Attempt - 1))
-}
+// again is how long a job that has failed so often waits: 2 s, then 8 s.
+func again(failures int) time.Duration { return time.Second << (2*failures - 1) }
 
+// errNoTurn means that jobs wait and it is none of theirs to be begun now.
+var errNoTurn = errors.New("it is nobody's turn")
+
+// Timeout is what a job says itself; river's own would be the same for all.
+func (w worker) Timeout(*river.Job[entry]) time.Duration { return longest }
+
+// Work does the job whose turn it is: an entry is a ticket for its line, not for the job it was
+// made for.
 func (w worker) Work(ctx context.Context, r *river.Job[entry]) error {
 	if w.routine != nil {
 		return w.routine(ctx)
 	}
-	j, err := w.q.begin(ctx, r)
-	if errors.Is(err, ErrNotFound) { // done, stopped, or another entry's affair
+	j, err := w.q.next(ctx, r)
+	if errors.Is(err, ErrNotFound) { // done or stopped
 		return nil
+	}
+	if errors.Is(err, errNoTurn) {
+		return river.JobSnooze(w.q.o.Beat / 6)
 	}
 	if err != nil {
 		return err
 	}
+	work := w.q.o.Kinds[j.Kind]
+	ctx, stop := context.WithTimeout(ctx, j.Limit)
+	defer stop()
 	working, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
 	go w.q.beats(working, j, cancel)
-	result, err := w.do(working, j, cancel)
+	result, err := w.do(working, work, j, cancel)
 	after := context.WithoutCancel(ctx)
 	switch why := context.Cause(working); {
 	case err == nil:
@@ -155,15 +174,22 @@ func (w worker) Work(ctx context.Context, r *river.Job[entry]) error {
 			return lerr
 		}
 		return river.JobSnooze(0)
+	case errors.Is(ctx.Err(), context.DeadlineExceeded):
+		w.q.o.Log.Warn("job", "job", j.ID, "kind", j.Kind, "longer than", j.Limit)
+		return river.JobCancel(errors.Join(err, over(after, w.q.pool, j, Failed, nil, "It took longer than there is for what there was to do. Make less of it at once.")))
 	case errors.As(err, new(hopeless)):
 		w.q.o.Log.Info("job", "job", j.ID, "kind", j.Kind, "refused", err)
 		return river.JobCancel(errors.Join(err, over(after, w.q.pool, j, Failed, nil, err.Error())))
-	case r.Attempt >= attempts:
+	case j.failures+1 >= attempts:
 		w.q.o.Log.Error("job", "job", j.ID, "kind", j.Kind, "error", err)
 		return errors.Join(err, over(after, w.q.pool, j, Failed, nil, givenUp(err)))
 	}
 	w.q.o.Log.Warn("job, to be tried again", "job", j.ID, "kind", j.Kind, "attempt", j.Attempt, "error", err)
-	return errors.Join(err, w.q.letGo(after, j, 0))
+	pause := again(j.failures + 1)
+	if err := w.q.failed(after, j, pause); err != nil {
+		return err
+	}
+	return river.JobSnooze(pause)
 }
 
 // givenUp is what people are told of a job that was tried in vain.
@@ -175,14 +201,14 @@ func givenUp(err error) string {
 }
 
 // do works on a job; a fault in it is an error like others.
-func (w worker) do(ctx context.Context, j Job, cancel context.CancelCauseFunc) (result any, err error) {
+func (w worker) do(ctx context.Context, work Work, j Job, cancel context.CancelCauseFunc) (result any, err error) {
 	defer func() {
 		if fault := recover(); fault != nil {
 			err = fmt.Errorf("fault: %v", fault)
 		}
 	}()
 	var told time.Time
-	return w.work(ctx, j, func(steps, of int) {
+	return work(ctx, j, func(steps, of int) {
 		if steps < of && time.Since(told) < 100*time.Millisecond {
 			return
 		}
@@ -193,12 +219,65 @@ func (w worker) do(ctx context.Context, j Job, cancel context.CancelCauseFunc) (
 	})
 }
 
-// begin takes a job on: from here on only this attempt writes to it.
-func (q *Queue) begin(ctx context.Context, r *river.Job[entry]) (Job, error) {
-	return scan(q.pool.QueryRow(ctx, `with j as (
-			update jobs set state = 'working', attempt = attempt + 1, steps = 0, of_steps = 0, beat_at = now()
-			where id = $1 and entry = $2 and state in ('waiting', 'working') returning *)
-		select `+columns+` from j, pg_notify('document', (select id || ' 0' from j))`, r.Args.Job, r.ID))
+// next takes the job on whose turn it is, in the line of an entry: from here on only this attempt
+// writes to it. [ErrNotFound] where nothing waits that the entry stands for, [errNoTurn] where it
+// has to wait.
+func (q *Queue) next(ctx context.Context, r *river.Job[entry]) (j Job, err error) {
+	line := Line(r.Queue)
+	if r.Queue == older {
+		line = Short
+	}
+	err = pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
+		// one at a time, so that none sees what another is about to begin as waiting
+		if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock(hashtextextended('turns', 19))`); err != nil {
+			return err
+		}
+		var id ID
+		var had *int64
+		err := tx.QueryRow(ctx, `select j.id, j.entry from jobs j
+			left join lateral (select count(*) filter (where state = 'working') as working, count(*) filter (where state = 'working' and line = 'long') as long, max(begun_at) as last from jobs o
+				where o.workspace_id = j.workspace_id and (o.state = 'working' or o.begun_at > now() - interval '1 hour')) w on true
+			where j.state = 'waiting' and j.line = $1 and j.kind = any($2) and j.not_before <= now() and w.working < $3 and (j.line = 'short' or w.long < $4)
+			order by w.working, w.last nulls first, j.created_at, j.id limit 1 for update of j skip locked`, line, q.kinds(), mostWorking, mostLong).Scan(&id, &had)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return q.idle(ctx, tx, r.ID)
+		}
+		if err != nil {
+			return err
+		}
+		if had == nil || *had != r.ID { // the one this entry was made for has the other's from now on
+			if _, err := tx.Exec(ctx, `update jobs set entry = $1 where entry = $2 and state = 'waiting'`, had, r.ID); err != nil {
+				return err
+			}
+		}
+		j, err = scan(tx.QueryRow(ctx, `with j as (
+				update jobs set state = 'working', attempt = attempt + 1, steps = 0, of_steps = 0, beat_at = now(), begun_at = now(), entry = $2 where id = $1 returning *)
+			select `+columns+` from j, pg_notify('document', (select id || ' 0' from j))`, id, r.ID))
+		return err
+	})
+	return j, err
+}
+
+// idle says what becomes of an entry for which there is nothing to do: it waits where the job it
+// belongs to does, and is gone with it.
+func (q *Queue) idle(ctx context.Context, tx pgx.Tx, entry int64) error {
+	var waits bool
+	if err := tx.QueryRow(ctx, `select exists (select from jobs where entry = $1 and state = 'waiting')`, entry).Scan(&waits); err != nil {
+		return err
+	}
+	if waits {
+		return errNoTurn
+	}
+	return ErrNotFound
+}
+
+// kinds are the kinds of jobs this process knows.
+func (q *Queue) kinds() []string { return slices.Sorted(maps.Keys(q.o.Kinds)) }
+
+// failed puts a job back for a while that has failed once more.
+func (q *Queue) failed(ctx context.Context, j Job, pause time.Duration) error {
+	_, err := q.pool.Exec(ctx, `update jobs set state = 'waiting', steps = 0, failures = failures + 1, not_before = now() + $3::interval, beat_at = now() where id = $1 and attempt = $2 and state = 'working'`, j.ID, j.Attempt, pause)
+	return err
 }
 
 // beats says that the job is worked on, until ctx ends, and ends the work where it is

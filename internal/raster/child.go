@@ -23,17 +23,20 @@ const childEnv = "ASPENRIDGE_CHILD"
 // picture taken in (100 megapixels) needs 1.1 GB to be made upright.
 const childMemory = 3 << 30
 
-// childTime is how long a child may take before it is killed. The largest photograph
-// takes about two seconds; the rest is for machines that are busy, and what wastes the
-// processor's time is ended by childCPU.
-const childTime = 20 * time.Second
+// childTime is how long a child may take, as the clock has it, before it is killed: for what
+// neither works nor ends. What wastes the processor's time is ended by childCPU.
+const childTime = 2 * time.Minute
 
 // behindNice is how far a worker that draws what nobody waits for stands back for others
 // (0 not at all, 19 for all).
 const behindNice = 10
 
-// childCPU is how much processor time, in seconds, a child that imports has.
-const childCPU = 10
+// childCPU is how much processor time, in seconds, a child that imports has, fontCPU one that
+// proves a face.
+const (
+	childCPU = 10
+	fontCPU  = 20
+)
 
 func childCommand(ctx context.Context, mode string) (*exec.Cmd, error) {
 	self, err := os.Executable()
@@ -134,7 +137,11 @@ func ChildMain() {
 		drawLoop(os.Stdin, os.Stdout)
 		os.Exit(0)
 	}
-	_ = syscall.Setrlimit(syscall.RLIMIT_CPU, &syscall.Rlimit{Cur: childCPU, Max: childCPU + 1})
+	cpu := uint64(childCPU)
+	if mode == "font" {
+		cpu = fontCPU
+	}
+	_ = syscall.Setrlimit(syscall.RLIMIT_CPU, &syscall.Rlimit{Cur: cpu, Max: cpu + 1})
 	data, err := io.ReadAll(io.LimitReader(os.Stdin, MaxBytes+1))
 	var head any
 	var payload []byte

@@ -9,6 +9,7 @@ import (
 	"image/png"
 	"net/http"
 	"net/url"
+	"os/exec"
 	"strings"
 	"testing"
 
@@ -124,8 +125,13 @@ func TestAClipPlaysBack(t *testing.T) {
 	s := open(t, stage.Options{})
 	p := join(t, s, "a@one.example")
 	kit := p.newKit("House")
-	// a WebM of nothing but its header, as RFC 8794 and the WebM container guidelines have it
-	clip := []byte("\x1a\x45\xdf\xa3\x9f\x42\x86\x81\x01\x42\xf7\x81\x01\x42\xf2\x81\x04\x42\xf3\x81\x08\x42\x82\x84webm\x42\x87\x81\x04\x42\x85\x81\x02")
+	clip, err := exec.Command("ffmpeg", "-nostdin", "-v", "error", "-f", "lavfi", "-i", "testsrc2=s=160x120:d=1:r=10", "-c:v", "libvpx", "-f", "webm", "pipe:1").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r, out := p.upload("/kits/"+kit+"/pictures", "page.mp4", strings.NewReader("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom<html><script>alert(1)</script>")); r.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("a page behind a film's header: %s, %v", r.Status, out)
+	}
 	p.must(p.upload("/kits/"+kit+"/pictures", "wave.webm", bytes.NewReader(clip)))
 	list := p.kit(s, kit).Pictures
 	if len(list) != 1 || list[0].Kind != brand.Clip {

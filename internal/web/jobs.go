@@ -17,13 +17,16 @@ type jobView struct {
 	State string          `json:"state"` // waiting, working, done, failed, stopped
 	Over  bool            `json:"over"`
 	Steps int             `json:"steps"`
-	Of    int             `json:"of"` // 0 while that is not known
+	Of    int             `json:"of"`              // 0 while that is not known
+	Ahead int             `json:"ahead,omitempty"` // jobs that are begun before it, while it waits
 	Said  string          `json:"said,omitempty"`
 	Got   json.RawMessage `json:"got,omitempty"`
 }
 
-func viewOf(j app.Job) jobView {
-	return jobView{j.ID.String(), string(j.State), j.State.Over(), j.Steps, j.Of, j.Said, j.Result}
+// viewOf is a job with its place in line, where that can be told.
+func (s *Server) viewOf(r *http.Request, j app.Job) jobView {
+	ahead, _ := s.app.Work.Place(r.Context(), j)
+	return jobView{j.ID.String(), string(j.State), j.State.Over(), j.Steps, j.Of, ahead, j.Said, j.Result}
 }
 
 func (s *Server) stopJob(w http.ResponseWriter, r *http.Request) error {
@@ -44,7 +47,7 @@ func (s *Server) streamJob(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	changes, stop := s.events.watch(map[app.ID]bool{id: true}) // before it is read: nothing is missed
+	changes, stop := s.events.watch(map[app.ID]bool{id: true, m.ID: true, m.Session: true}) // before it is read: nothing is missed
 	defer stop()
 	j, err := s.app.Work.Job(r.Context(), m, id)
 	if err != nil {
@@ -56,7 +59,7 @@ func (s *Server) streamJob(w http.ResponseWriter, r *http.Request) error {
 	beat := time.NewTicker(5 * time.Second) // also where a notice was lost
 	defer beat.Stop()
 	for {
-		data, err := json.Marshal(viewOf(j))
+		data, err := json.Marshal(s.viewOf(r, j))
 		if err != nil {
 			return err
 		}
@@ -69,6 +72,9 @@ func (s *Server) streamJob(w http.ResponseWriter, r *http.Request) error {
 			return nil
 		case <-changes:
 		case <-beat.C:
+		}
+		if !s.stillThere(r, m, nil) {
+			return nil
 		}
 		if now, err := s.app.Work.Job(r.Context(), m, id); err == nil {
 			j = now

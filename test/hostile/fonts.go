@@ -85,6 +85,8 @@ func Fonts(good []byte, gid func(rune) int) []File {
 		{"glyphs of glyphs of glyphs", "fan.ttf", composites(good, fan(a, gid))},
 		{"one glyph of 30,000 parts", "large.ttf", composites(good, map[int][]int{a: repeated(gid('g'), 30_000)})},
 		{"subroutines that call subroutines", "subroutines.otf", with(good, map[string][]byte{"CFF ": subroutines(glyphs)}, "glyf", "loca")},
+		{"glyphs that each take a moment", "slow.otf", with(good, map[string][]byte{"CFF ": nested(glyphs, 4, 36)}, "glyf", "loca")},
+		{"seven thousand rules", "rules.ttf", with(good, map[string][]byte{"GSUB": multiple(a, 7000, 1)})},
 		{"a letter that becomes 30,000", "sequence.ttf", with(good, map[string][]byte{"GSUB": multiple(a, 1, 30_000)})},
 		{"a letter that doubles forty times", "doubling.ttf", with(good, map[string][]byte{"GSUB": multiple(a, 40, 8)})},
 		{"a rule that calls itself", "recursion.ttf", with(good, map[string][]byte{"GSUB": calling(a, 1, 64)})},
@@ -175,8 +177,10 @@ func index(items ...[]byte) []byte {
 
 // subroutines is a CFF table of so many glyphs in which every one calls a
 // subroutine that calls the next forty times, nine levels down.
-func subroutines(glyphs int) []byte {
-	const levels, times = 9, 40
+func subroutines(glyphs int) []byte { return nested(glyphs, 9, 40) }
+
+// nested is the same with other numbers of levels and times.
+func nested(glyphs, levels, times int) []byte {
 	// callgsubr with a number biased by 107 (fewer than 1,240 subroutines)
 	call := func(n int) []byte { return []byte{byte(n - 107 + 139), 29} }
 	var subrs [][]byte

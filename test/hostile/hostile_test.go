@@ -11,6 +11,8 @@ import (
 	"net/http/cookiejar"
 	"net/url"
 	"os"
+	"os/exec"
+	"path/filepath"
 	"runtime"
 	"slices"
 	"strconv"
@@ -25,7 +27,9 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/reel"
 	"aspenridge/internal/voice"
 	"aspenridge/test/hostile"
 	"aspenridge/test/stage"
@@ -458,5 +462,62 @@ func TestDamagedPicturesAreRefusedOrSound(t *testing.T) {
 	t.Logf("%d of %d damaged pictures were taken", taken, many())
 	if taken == 0 || taken == many() {
 		t.Error("the damage is too great or too small to prove anything")
+	}
+}
+
+// TestDamagedFilmsAreRefusedOrSound does the same with films, a hundredth as many: each is looked
+// at within what looking may take.
+func TestDamagedFilmsAreRefusedOrSound(t *testing.T) {
+	var goods [][]byte
+	for _, args := range [][]string{{"-pix_fmt", "yuv420p", "-movflags", "frag_keyframe", "-f", "mp4"}, {"-c:v", "libvpx", "-f", "webm"}, {"-f", "gif"}} {
+		out, err := exec.Command("ffmpeg", slices.Concat([]string{"-nostdin", "-v", "error", "-f", "lavfi", "-i", "testsrc2=s=160x120:d=1:r=10"}, args, []string{"pipe:1"})...).Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		goods = append(goods, out)
+	}
+	dir := t.TempDir()
+	var mu sync.Mutex
+	taken, n := 0, max(12, many()/100)
+	inParallel(n, func(i int) {
+		path := filepath.Join(dir, strconv.Itoa(i))
+		if err := os.WriteFile(path, hostile.Damaged(goods[i%len(goods)], uint64(i)), 0o600); err != nil {
+			t.Error(err)
+			return
+		}
+		defer os.Remove(path)
+		f, err := reel.CheckClip(gate.WithBudget(t.Context(), 25*time.Second), path)
+		if err == nil {
+			_, _, err = reel.Poster(gate.WithBudget(t.Context(), 60*time.Second), path, f.Seconds)
+		}
+		if err == nil {
+			mu.Lock()
+			taken++
+			mu.Unlock()
+		} else if !errors.Is(err, reel.ErrClip) && !errors.Is(err, raster.ErrFile) || errors.Is(err, gate.ErrBudget) {
+			t.Errorf("film %d: %v", i, err)
+		}
+	})
+	t.Logf("%d of %d damaged films were taken", taken, n)
+	if taken == 0 || taken == n {
+		t.Error("the damage is too great or too small to prove anything")
+	}
+}
+
+// TestFontsAreAnsweredSoon: a face made to be slow is refused, or set without what makes it slow,
+// within seconds of the processor's time, on a busy machine as on an idle one.
+func TestFontsAreAnsweredSoon(t *testing.T) {
+	good, gid := goodFont(t)
+	for _, f := range hostile.Fonts(good, gid) {
+		t.Run(f.Harm, func(t *testing.T) {
+			t.Parallel()
+			_, err := raster.ImportFont(gate.WithBudget(t.Context(), 3*time.Second), f.Data)
+			if errors.Is(err, gate.ErrBudget) {
+				t.Error("it takes more than 3 s of the processor's time")
+			}
+			if err != nil && !errors.Is(err, raster.ErrFile) {
+				t.Error(err)
+			}
+		})
 	}
 }

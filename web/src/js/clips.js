@@ -64,6 +64,7 @@
         events.onmessage = ({ data }) => {
           const j = JSON.parse(data)
           if (j.of) bar.value = 0.5 + j.steps / j.of / 2
+          said.textContent = j.state === 'waiting' ? `${name}: ${Aspen.inLine(j)} ` : `Taking in ${name} … `
           if (!j.over) return
           events.close()
           if (j.state === 'done') done()

@@ -139,7 +139,7 @@
     following.onmessage = (e) => {
       const d = JSON.parse(e.data)
       if (d.of) meter.value = d.steps / d.of
-      said.textContent = d.of ? `${d.steps} of ${d.of}` : d.state === 'waiting' ? 'waiting for its turn' : ''
+      said.textContent = d.of ? `${d.steps} of ${d.of}` : d.state === 'waiting' ? Aspen.inLine(d) : ''
       if (!d.over) return
       over()
       if (d.state === 'failed') return notice(d.said, { bad: true })

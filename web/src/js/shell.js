@@ -488,6 +488,8 @@
     paint,
     swap,
     fill,
+    // inLine says how far a job is that waits
+    inLine: (job) => (job.ahead ? `waiting, ${job.ahead} in line before it` : 'waiting for its turn'),
     parts,
     el,
     whenSeen,

@@ -71,6 +71,7 @@ Aspen.videoMake = (places) => {
         const left = ((performance.now() - from) / 1000) * (j.of / Math.max(1, j.steps) - 1)
         said.textContent = `${j.steps} of ${j.of} frames` + (j.steps > 20 ? `, ${Math.ceil(left)} s left` : '')
       }
+      if (j.state === 'waiting') said.textContent = Aspen.inLine(j)
       if (!j.over) return
       events.close()
       stop.remove()
