@@ -45,12 +45,13 @@ else
 endif
 
 # thousands of pieces measured on their pixels, a hundred thousand damaged files of
-# each kind
+# each kind (a thousand films), an hour of every fuzz test (FUZZ_TIME=10m for less)
 bench-safe:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	SAFE_PIECES=4000 go test -timeout 60m -run TestWordsOnPixels -count 1 ./test/
 	HOSTILE_FILES=100000 go test -timeout 12h -run Damaged -count 1 -v ./test/hostile/
+	scripts/fuzz
 
 build:
 	go build -o bin/aspenridge ./cmd/aspenridge

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"archive/zip"
 	"context"
 	"time"
 
@@ -14,6 +15,12 @@ func (a *App) Blobs() *blob.Store  { return a.blobs }
 
 // SetClock sets the time.
 func (a *App) SetClock(now func() time.Time) { a.clock = now }
+
+// ReadMoved reads what an archive says of itself; Unlinked takes links out of a text of a mail.
+var (
+	ReadMoved = func(z *zip.Reader) error { _, err := readMoved(z); return err }
+	Unlinked  = unlinked
+)
 
 // SetPause sets how slowed guesses wait.
 func (a *App) SetPause(pause func(ctx context.Context, d time.Duration) error) { a.pause = pause }

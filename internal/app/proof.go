@@ -3,8 +3,10 @@ package app
 import (
 	"cmp"
 	"context"
+	"crypto/hmac"
 	"crypto/rand"
 	"crypto/sha256"
+	"encoding/base32"
 	"fmt"
 	"slices"
 
@@ -81,7 +83,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 	if len(have) >= MostLinks {
 		return "", fmt.Errorf("%w: this brief has %d links: end one that is not needed any more", ErrInvalid, MostLinks)
 	}
-	l := ProofLink{ID: uuid.New(), Workspace: m.Workspace, Brief: id, Name: w.For, Closed: w.Closed, Approves: w.Approves}
+	l := ProofLink{Workspace: m.Workspace, Brief: id, Name: w.For, Closed: w.Closed, Approves: w.Approves}
 	if w.Days > 0 {
 		until := a.now().AddDate(0, 0, w.Days)
 		l.Expires = &until
@@ -91,11 +93,30 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 			return "", err
 		}
 	}
-	token = newToken()
+	if l.ID, token, err = a.once(ctx, m, "link"); err != nil {
+		return "", err
+	}
 	if err := a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID); err != nil {
 		return "", err
 	}
 	return token, a.noteOf(ctx, m, noteLink, id, "made a link for %s", l.Name)
+}
+
+// once is the id and the token of something that is made by this change: the same however often
+// its request arrives, since the token is told in the answer and not kept.
+func (a *house) once(ctx context.Context, m Member, what string) (id ID, token string, err error) {
+	change := store.ChangeID(ctx, m.Workspace)
+	if change == (ID{}) {
+		return uuid.New(), newToken(), nil
+	}
+	secret, err := a.store.Secret(ctx)
+	if err != nil {
+		return id, "", err
+	}
+	of := hmac.New(sha256.New, secret)
+	fmt.Fprint(of, "token ", what, m.ID, change)
+	sum := of.Sum(nil)
+	return uuid.NewSHA1(change, []byte(what)), base32.StdEncoding.EncodeToString(sum[:20])[:26], nil // 130 bits
 }
 
 // newToken is a secret a link has: 130 bits.

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/raster"
+	"aspenridge/internal/store"
 )
 
 // Room is a set as it is shown to be judged.
@@ -254,15 +256,16 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 	if len(list) == 0 || len(seen) > len(list) {
 		return fmt.Errorf("%w: that is not in the set (any more)", ErrInvalid)
 	}
-	if err := a.store.PutDecisions(ctx, m.Workspace, id, list); err != nil {
-		return err
-	}
 	what := map[string]string{Approved: "approved", Changes: "asks for changes of"}[verdict]
 	about := fmt.Sprintf("%d pieces", len(list))
 	if len(list) == 1 {
 		about = s.placeName(list[0].Piece)
 	}
-	return a.note(ctx, m, by, noteVerdict, id, "%s %s", what, about)
+	err = a.store.PutDecisions(ctx, m.Workspace, id, list, store.Note{User: by.Person, Name: by.Shown(), Kind: noteVerdict, Document: &id, Words: what + " " + about})
+	if errors.Is(err, store.ErrRepeated) {
+		err = nil
+	}
+	return err
 }
 
 // placeName is what the place of a piece is called.

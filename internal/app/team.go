@@ -10,8 +10,6 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"github.com/google/uuid"
-
 	"aspenridge/internal/store"
 )
 
@@ -173,12 +171,13 @@ const (
 
 // Invite asks somebody into the workspace: by an address, to which a mail goes, or whoever has
 // the link. way is how addresses of invitations begin. The token is told once, and not kept.
-func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (token string, err error) {
+func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (string, error) {
 	if err := may(m, manage); err != nil {
 		return "", err
 	}
 	email, role := strings.TrimSpace(who.Email), who.Role
 	if email != "" {
+		var err error
 		if email, err = emailAddress(email); err != nil {
 			return "", err
 		}
@@ -194,6 +193,13 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (toke
 		return "", err
 	}
 	now := a.now()
+	id, token, err := a.once(ctx, m, "invitation")
+	if err != nil {
+		return "", err
+	}
+	if made, err := a.store.Invited(ctx, m.Workspace, id); err != nil || made {
+		return token, err
+	}
 	open, err := a.store.Invitations(ctx, m.Workspace, now)
 	if err != nil {
 		return "", err
@@ -219,8 +225,7 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (toke
 	if err := a.invitedOften(ctx, m, who.Network); err != nil {
 		return "", err
 	}
-	token = newToken()
-	i := Invitation{ID: uuid.New(), Workspace: m.Workspace, Email: email, Role: role, Only: only, Made: now, Expires: now.AddDate(0, 0, InvitationDays)}
+	i := Invitation{ID: id, Workspace: m.Workspace, Email: email, Role: role, Only: only, Made: now, Expires: now.AddDate(0, 0, InvitationDays)}
 	var tell *Mail
 	if mailed {
 		tell = &Mail{

@@ -20,7 +20,7 @@ import (
 const childEnv = "ASPENRIDGE_CHILD"
 
 // childMemory is how many bytes of address space a child may have. The largest
-// picture taken in (100 megapixels) needs 1.1 GB to be made upright.
+// picture taken in (64 megapixels) needs 0.7 GB to be made upright.
 const childMemory = 3 << 30
 
 // childTime is how long a child may take, as the clock has it, before it is killed: for what

@@ -27,7 +27,7 @@ var ErrFile = errors.New("the file cannot be used")
 // The limits of an uploaded file.
 const (
 	MaxBytes  = 60 << 20
-	MaxPixels = 100_000_000
+	MaxPixels = 64_000_000
 	// LongSide is what a larger picture is reduced to.
 	LongSide = 4096
 )

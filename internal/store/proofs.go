@@ -73,7 +73,8 @@ type Decision struct {
 // PutProofLink makes a link to a brief, by the hash of its token.
 func (s *Store) PutProofLink(ctx context.Context, l ProofLink, token []byte, by ID) error {
 	tag, err := s.Pool.Exec(ctx, `insert into proof_links (id, workspace_id, brief_id, token_hash, name, password_hash, expires_at, made_by, closed, approves) select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10
-		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'brief' and deleted_at is null)`,
+		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'brief' and deleted_at is null)
+		on conflict (id) do update set name = excluded.name where proof_links.token_hash = excluded.token_hash`,
 		l.ID, l.Workspace, l.Brief, token, l.Name, l.Password, l.Expires, by, l.Closed, l.Approves)
 	if err == nil && tag.RowsAffected() == 0 {
 		return ErrNotFound
@@ -250,16 +251,20 @@ func (s *Store) TakeComment(ctx context.Context, workspace, brief, comment ID, b
 	return s.Tell(ctx, brief)
 }
 
-// PutDecisions keeps what was decided about pieces of a brief at once.
-func (s *Store) PutDecisions(ctx context.Context, workspace, brief ID, list []Decision) error {
-	err := s.tx(ctx, func(tx pgx.Tx) error {
+// PutDecisions keeps what was decided about pieces of a brief at once, with the line of the record
+// that tells of it: all of it, once.
+func (s *Store) PutDecisions(ctx context.Context, workspace, brief ID, list []Decision, n Note) error {
+	err := s.changing(ctx, func(tx pgx.Tx) error {
+		if err := claim(ctx, tx, workspace, ""); err != nil {
+			return err
+		}
 		for _, d := range list {
 			if _, err := tx.Exec(ctx, `insert into proof_decisions (workspace_id, brief_id, piece, verdict, name, user_id, link_id, hash, was, shot, seq) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
 				workspace, brief, d.Piece, d.Verdict, d.By.Name, d.By.Person, d.By.Link, d.Hash, d.Was, d.Shot, d.Seq); err != nil {
 				return err
 			}
 		}
-		return nil
+		return putNote(ctx, tx, workspace, n)
 	})
 	if err != nil {
 		return err

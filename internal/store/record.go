@@ -21,7 +21,11 @@ type Note struct {
 
 // PutNote keeps one.
 func (s *Store) PutNote(ctx context.Context, workspace ID, n Note) error {
-	_, err := s.Pool.Exec(ctx, `insert into record (workspace_id, user_id, name, kind, document_id, kit_id, words, to_user)
+	return putNote(ctx, s.Pool, workspace, n)
+}
+
+func putNote(ctx context.Context, db execer, workspace ID, n Note) error {
+	_, err := db.Exec(ctx, `insert into record (workspace_id, user_id, name, kind, document_id, kit_id, words, to_user)
 		values ($1, $2, $3, $4, $5, (select coalesce(kit_id, id) from documents where id = $5), $6, $7)`, workspace, n.User, n.Name, n.Kind, n.Document, n.Words, n.To)
 	return err
 }

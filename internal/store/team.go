@@ -181,6 +181,12 @@ func (s *Store) PutInvitation(ctx context.Context, i Invitation, token []byte, b
 	})
 }
 
+// Invited reports whether an invitation of an id was made.
+func (s *Store) Invited(ctx context.Context, workspace, id ID) (made bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select from invitations where workspace_id = $1 and id = $2)`, workspace, id).Scan(&made)
+	return made, err
+}
+
 const invitation = `i.id, i.workspace_id, w.name, i.email, i.role, coalesce(u.name, 'somebody'), i.made_at, i.expires_at, i.scope from invitations i join workspaces w on w.id = i.workspace_id left join users u on u.id = i.made_by`
 
 // Invitations are those of a workspace nobody has used, the newest first.

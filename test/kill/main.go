@@ -1,5 +1,6 @@
 // Command kill ends servers, the worker and the database over and over while people edit
-// and have parcels packed, and counts what is lost and what is made twice: nothing may be.
+// (words, lists, their order, undo), have parcels packed, approve pieces, comment and invite
+// others by mail, and counts what is lost and what is made twice: nothing may be.
 // The people send as the pages do: one change at a time, each with an id, tried again
 // until it is answered, by whichever server answers.
 //
@@ -197,6 +198,10 @@ func run(kills, databases int) error {
 			return err
 		}
 		lost, doubled = lost+l, doubled+d
+		if l, d, err = p.told(ctx, g.st); err != nil {
+			return err
+		}
+		lost, doubled = lost+l, doubled+d
 	}
 	fmt.Printf("%d changes answered in %s, %d tries in all; servers and worker killed %d times, the database %d times (%d recoveries); %d lost, %d doubled; %d parcels asked for, %d cut short at least once, %d not packed, %d packed twice\n",
 		answered.Load(), took.Round(time.Second), tries.Load(), kills, databases, recovered, lost, doubled, asked, cutShort, undone, twice)
@@ -298,7 +303,10 @@ type person struct {
 	name   string
 	names  []string // what undo goes back to
 
-	parcels []string // the jobs of those that were asked for
+	parcels  []string // the jobs of those that were asked for
+	verdicts int      // on one piece
+	said     int      // comments
+	asked    int      // people, by mail
 }
 
 func newPerson(at []string, n int) (*person, error) {
@@ -328,6 +336,11 @@ func (p *person) send(path string, body any) (answer []byte) {
 	if err != nil {
 		panic(err) // plain values
 	}
+	return p.post(path, "application/json", data)
+}
+
+// post sends something until it is answered, as the same change every time.
+func (p *person) post(path, kind string, data []byte) (answer []byte) {
 	id := uuid.NewString()
 	for wait, n := 20*time.Millisecond, p.n; ; wait, n = min(2*wait, time.Second), n+1 {
 		tries.Add(1)
@@ -336,6 +349,7 @@ func (p *person) send(path string, body any) (answer []byte) {
 			panic(err)
 		}
 		q.Header.Set("Accept", "application/json")
+		q.Header.Set("Content-Type", kind)
 		q.Header.Set("X-Change", id)
 		r, err := p.client.Do(q)
 		if err == nil {
@@ -361,6 +375,17 @@ func (p *person) step() {
 		}
 		p.parcels = append(p.parcels, got.Job)
 	}
+	switch {
+	case p.n%37 == 5:
+		p.send(p.brief+"/proof/decide", map[string]any{"verdict": "approved", "seen": map[string]string{"feed-square": ""}})
+		p.verdicts++
+	case p.n%23 == 7:
+		p.send(p.brief+"/proof/say", map[string]any{"id": uuid.NewString(), "piece": "feed-square", "words": fmt.Sprint("said ", p.n)})
+		p.said++
+	case p.n%150 == 60 && p.asked < mostAsked:
+		p.post("/team/invite", "application/x-www-form-urlencoded", []byte(url.Values{"email": {fmt.Sprintf("guest%d-%s@two.example", p.n, p.id)}, "role": {"viewer"}}.Encode()))
+		p.asked++
+	}
 	switch p.n % 4 {
 	case 3:
 		p.names = append(p.names, p.name)
@@ -372,9 +397,37 @@ func (p *person) step() {
 		p.names = p.names[:len(p.names)-1]
 	default:
 		line := fmt.Sprintf("line %d", p.n)
-		p.send(p.brief+"/edit", map[string]any{"path": "/written/-", "value": line, "client": "kill", "base": 1 << 40})
+		p.send(p.brief+"/edit", map[string]any{"path": "/cards/0/written/-", "value": line, "client": "kill", "base": 1 << 40})
 		p.lines = append(p.lines, line)
 	}
+}
+
+// mostAsked is how many people each writer invites: a network may a day invite 20.
+const mostAsked = 4
+
+// told counts the verdicts, comments and mails that are there more or less often than they were
+// answered.
+func (p *person) told(ctx context.Context, st *store.Store) (lost, doubled int, err error) {
+	for what, c := range map[string]struct {
+		query string
+		want  int
+	}{
+		"verdicts":       {`select count(*) from proof_decisions where brief_id = $1`, p.verdicts},
+		"verdicts noted": {`select count(*) from record where document_id = $1 and kind = 'verdict'`, p.verdicts},
+		"comments":       {`select count(*) from proof_comments where brief_id = $1`, p.said},
+		"mails":          {`select count(*) from mails where kind = 'invitation' and workspace_id = (select workspace_id from documents where id = $1)`, p.asked},
+		"invitations":    {`select count(*) from invitations where workspace_id = (select workspace_id from documents where id = $1)`, p.asked},
+	} {
+		var n int
+		if err := st.Pool.QueryRow(ctx, c.query, p.id).Scan(&n); err != nil {
+			return 0, 0, err
+		}
+		if n != c.want {
+			log.Printf("%d %s, %d were answered", n, what, c.want)
+		}
+		lost, doubled = lost+max(0, c.want-n), doubled+max(0, n-c.want)
+	}
+	return lost, doubled, nil
 }
 
 // compare counts what of the answered changes is not there, and what is there
@@ -388,7 +441,13 @@ func (p *person) compare(ctx context.Context, st *store.Store) (lost, doubled in
 	if err != nil {
 		return 0, 0, err
 	}
-	list, _ := o.Get("written").([]any)
+	cards, _ := o.Get("cards").([]any)
+	var list []any
+	if len(cards) > 0 {
+		if card, ok := cards[0].(*edit.Object); ok {
+			list, _ = card.Get("written").([]any)
+		}
+	}
 	var there []string
 	for _, v := range list {
 		there = append(there, fmt.Sprint(v))

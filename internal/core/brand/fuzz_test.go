@@ -41,3 +41,20 @@ func FuzzReadColours(f *testing.F) {
 		}
 	})
 }
+
+// FuzzFolded: a text taken in twice is taken in once, and a word the voice never says is found
+// however its letters are parted by what is not seen.
+func FuzzFolded(f *testing.F) {
+	for _, s := range []string{"EXTREME", "ex\u00adtreme", "ｅｘｔｒｅｍｅ", "Straße", "ﬁt", "e\u0301\u034f", "  a\tb\n", "İ", "\u3164"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		once := Folded(s)
+		if again := Folded(once); again != once {
+			t.Errorf("%q becomes %q, and that %q", s, once, again)
+		}
+		if (Voice{NeverSays: []string{"extreme"}}).NeverSaid(" ex\u200btr\u00ademe "+s) == nil {
+			t.Errorf("beside %q it is not found", s)
+		}
+	})
+}
