@@ -3,11 +3,13 @@ package post
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"net/mail"
 	"net/url"
 	"strconv"
+	"strings"
 	"time"
 
 	gomail "github.com/wneessen/go-mail"
@@ -75,7 +77,7 @@ var ErrRefused = errors.New("the mail server refused it")
 
 // Send hands a mail over to the server.
 func (s *SMTP) Send(ctx context.Context, to, subject, body string) error {
-	m := gomail.NewMsg()
+	m := gomail.NewMsg(gomail.WithNoDefaultUserAgent()) // what wrote it is nobody's business
 	if err := m.From(s.from); err != nil {
 		return err
 	}
@@ -84,7 +86,8 @@ func (s *SMTP) Send(ctx context.Context, to, subject, body string) error {
 	}
 	m.Subject(subject)
 	m.SetDate()
-	m.SetMessageID()
+	_, domain, _ := strings.Cut(s.from, "@")
+	m.SetMessageIDWithValue(rand.Text() + "@" + strings.Trim(domain, ">")) // not the name of this machine
 	m.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834
 	m.SetBodyString(gomail.TypeTextPlain, body)
 	c, err := gomail.NewClient(s.host, s.how...)

@@ -7,6 +7,7 @@ import (
 	"mime/quotedprintable"
 	"net"
 	"net/mail"
+	"os"
 	"strings"
 	"testing"
 
@@ -85,6 +86,15 @@ func TestSend(t *testing.T) {
 	}
 	if m.Header.Get("Message-Id") == "" || m.Header.Get("Date") == "" || m.Header.Get("Auto-Submitted") != "auto-generated" {
 		t.Errorf("%q", m.Header)
+	}
+	host, _ := os.Hostname()
+	for _, h := range []string{"User-Agent", "X-Mailer"} {
+		if m.Header.Get(h) != "" {
+			t.Errorf("%s: %s", h, m.Header.Get(h))
+		}
+	}
+	if id := m.Header.Get("Message-Id"); !strings.HasSuffix(id, "@larkmoor.example>") || host != "" && strings.Contains(id, host) {
+		t.Errorf("the mail is called %s", id)
 	}
 	got, err := io.ReadAll(mimeBody(m))
 	if err != nil || strings.ReplaceAll(strings.TrimSpace(string(got)), "\r\n", "\n") != body {

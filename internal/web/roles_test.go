@@ -82,23 +82,21 @@ var permissions = map[string]string{
 	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage, "POST /team/codes": forManage, "POST /requests/{id}": forManage,
 }
 
-// TestWhoMayAskForWhat goes through every route for everybody: owner, editor, commenter and
-// viewer of a workspace, an editor and a commenter narrowed to the kit, an editor narrowed to
-// another one, the owner of another workspace, and nobody.
-func TestWhoMayAskForWhat(t *testing.T) {
-	t.Parallel()
-	s := open(t, stage.Options{})
+// everybody is somebody of each kind: owner, editor, commenter and viewer of a workspace with two
+// kits, an editor and a commenter narrowed to the first, an editor narrowed to the other one, the
+// owner of another workspace, and nobody.
+func everybody(t *testing.T, s *stage.Stage) (owner *person, kit, other app.ID, people map[string]*person) {
+	t.Helper()
 	ctx := t.Context()
-	owner := join(t, s, "owner@one.example")
+	owner = join(t, s, "owner@one.example")
 	kit, err := s.App.Kits.NewKit(ctx, owner.member, "Otter")
 	if err != nil {
 		t.Fatal(err)
 	}
-	other, err := s.App.Kits.NewKit(ctx, owner.member, "Heron")
-	if err != nil {
+	if other, err = s.App.Kits.NewKit(ctx, owner.member, "Heron"); err != nil {
 		t.Fatal(err)
 	}
-	people := map[string]*person{"owner": owner, "foreign": join(t, s, "foreign@one.example"), "nobody": {t, s.URL, newClient(t), app.Member{}}}
+	people = map[string]*person{"owner": owner, "foreign": join(t, s, "foreign@one.example"), "nobody": {t, s.URL, newClient(t), app.Member{}}}
 	for name, who := range map[string]app.Asked{
 		"editor": {Role: "editor"}, "commenter": {Role: "commenter"}, "viewer": {Role: "viewer"},
 		"editor of it": {Role: "editor", Only: []app.ID{kit}}, "commenter of it": {Role: "commenter", Only: []app.ID{kit}}, "editor of another": {Role: "editor", Only: []app.ID{other}},
@@ -113,6 +111,15 @@ func TestWhoMayAskForWhat(t *testing.T) {
 		}
 		people[name] = p
 	}
+	return owner, kit, other, people
+}
+
+// TestWhoMayAskForWhat goes through every route for everybody.
+func TestWhoMayAskForWhat(t *testing.T) {
+	t.Parallel()
+	s := open(t, stage.Options{})
+	ctx := t.Context()
+	owner, kit, _, people := everybody(t, s)
 	server, err := web.New(ctx, s.App, web.Options{})
 	if err != nil {
 		t.Fatal(err)
@@ -186,6 +193,59 @@ func TestWhoMayAskForWhat(t *testing.T) {
 		if !seen[name] {
 			t.Errorf("%s is no route any more", name)
 		}
+	}
+}
+
+// TestPathsOfDocumentsByEverybody: by its path a document is edited by who may change it, and only
+// where the table of named paths says so, however the path is written.
+func TestPathsOfDocumentsByEverybody(t *testing.T) {
+	t.Parallel()
+	s := open(t, stage.Options{})
+	ctx := t.Context()
+	owner, kit, other, people := everybody(t, s)
+	brief, err := s.App.Briefs.NewBrief(ctx, owner.member, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const own = "/$extensions/aspenridge/"
+	of := map[string]struct {
+		at           string
+		named, other []string
+		body         func(path string) any
+	}{
+		"kit": {
+			"/kits/" + kit.String() + "/edit",
+			[]string{"/color/main/x/$extensions/aspenridge/name", "/type/headline", "/typeSets/x", own + "name", own + "values", own + "tagline", own + "website", own + "handles", own + "phone", own + "place", own + "callsToAction", own + "hashtags", own + "logos", own + "fonts", own + "pictures", own + "colourways", own + "motion", own + "voice/text", own + "manner/corners", own + "language", own + "rails"},
+			[]string{"", "/", "/$extensions", "/$extensions/aspenridge", own + "parent", own + "parent/", own + "without", own + "without/-", own + "formatVersion", own + "declined", own + "nameless", "/colors", "/$extensions/other", "/$extensions/aspenridge~1parent", "/a/../" + own + "parent"},
+			func(path string) any { return map[string]any{"action": "set", "path": path, "value": other.String()} },
+		},
+		"brief": {
+			"/briefs/" + brief.String() + "/edit",
+			[]string{"/name", "/purpose", "/language", "/cards/0/headline", "/cards/0/offer/code", "/signature", "/logo", "/placements", "/palette"},
+			[]string{"", "/", "/formatVersion", "/adjustments", "/adjustments/-", "/looks", "/shown", "/sample", "/video", "/video/shots", "/names", "/kit", "/x"},
+			func(path string) any { return map[string]any{"path": path, "value": "x"} },
+		},
+	}
+	for kind, c := range of {
+		for _, path := range append(slices.Clone(c.named), c.other...) {
+			for _, name := range slices.Sorted(maps.Keys(people)) {
+				r, body := people[name].json(c.at, c.body(path))
+				want := expected(forChange, name, http.MethodPost)
+				named := slices.Contains(c.named, path)
+				switch got := r.StatusCode; {
+				case want != 0 && got != want:
+					t.Errorf("%s %q by %s: %d, want %d", kind, path, name, got, want)
+				case want == 0 && !named && got != http.StatusUnprocessableEntity:
+					t.Errorf("%s %q by %s: %d %v", kind, path, name, got, body)
+				case want == 0 && named && got != http.StatusOK && got != http.StatusUnprocessableEntity && !(strings.HasSuffix(path, "/rails") && got == http.StatusForbidden):
+					t.Errorf("%s %q by %s: %d %v", kind, path, name, got, body)
+				}
+			}
+		}
+	}
+	k, err := s.App.Kits.Kit(ctx, owner.member, kit)
+	if err != nil || len(k.Ancestors()) > 0 {
+		t.Errorf("the kit follows %v, %v", k.Ancestors(), err)
 	}
 }
 
