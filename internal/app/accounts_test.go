@@ -50,6 +50,7 @@ func tokenIn(t *testing.T, mail, way string) string {
 // TestAnAddressIsTakenByWhoConfirmsIt: whoever signs up with somebody's address before them does
 // not keep them out, hears nothing of them, and is gone in a day.
 func TestAnAddressIsTakenByWhoConfirmsIt(t *testing.T) {
+	t.Parallel()
 	a, _, _, _ := open(t)
 	ctx, now, box := t.Context(), time.Now().Add(time.Minute), &sent{}
 	a.SetClock(func() time.Time { return now })
@@ -146,6 +147,7 @@ func TestAnAddressIsTakenByWhoConfirmsIt(t *testing.T) {
 
 // TestAMailboxFilledByStrangers: an address gets few mails about accounts it did not ask for.
 func TestAMailboxFilledByStrangers(t *testing.T) {
+	t.Parallel()
 	a, _, _, _ := open(t)
 	ctx, box := t.Context(), &sent{}
 	a.SetMailer(box)
@@ -181,6 +183,7 @@ func guessing(t *testing.T) (a *app.App, now *time.Time) {
 // a code are looked at, the owner hears of it, and whoever knows the secret is let in at the first
 // try, from the browser they used before and from a network nobody has seen.
 func TestTenThousandGuesses(t *testing.T) {
+	t.Parallel()
 	for of, most := range map[string]int{app.GuessPassword: 1500, app.GuessCode: 800} {
 		t.Run(of, func(t *testing.T) {
 			t.Parallel()
@@ -259,6 +262,7 @@ func confirmed(t *testing.T, a *app.App, box *sent, m app.Member) {
 // TestCountersStandApart: failed guesses of one secret are not forgotten by way of another: by
 // signing in elsewhere, by a guess that was none, by the name of a code given as an address.
 func TestCountersStandApart(t *testing.T) {
+	t.Parallel()
 	a, now := guessing(t)
 	ctx := t.Context()
 	try := func(g app.Guess, err error) time.Duration {
@@ -303,6 +307,7 @@ func TestCountersStandApart(t *testing.T) {
 
 // TestWrongPasswordsEndASession: five wrong ones, said one after the other or at the same moment.
 func TestWrongPasswordsEndASession(t *testing.T) {
+	t.Parallel()
 	a, m, _, _ := open(t)
 	ctx := t.Context()
 	begin := func() app.Member {
@@ -349,6 +354,7 @@ func TestWrongPasswordsEndASession(t *testing.T) {
 
 // TestIdleSessions: a month, half a day for who owns something and has codes asked for.
 func TestIdleSessions(t *testing.T) {
+	t.Parallel()
 	a, m, _, _ := open(t)
 	ctx := t.Context()
 	id, err := a.People.BeginSession(ctx, m.ID, "a computer", "192.0.2.1")
@@ -385,6 +391,7 @@ func TestIdleSessions(t *testing.T) {
 
 // TestUsualPasswords: those of the list, with what people put around them, and rows of keys.
 func TestUsualPasswords(t *testing.T) {
+	t.Parallel()
 	a, _, _, _ := open(t)
 	for i, word := range []string{"qwertyuiop", "1234567890", "password123", "iloveyou2!", "Sunshine2027!", "asdfghjkl;", "aspenridge1", "basketball", "1q2w3e4r5t", "aaaaaaaaaab", "mnbvcxzlkj"} {
 		_, err := a.People.SignUp(t.Context(), "Nell", fmt.Sprintf("usual%d@owner.example", i), word)
@@ -397,6 +404,7 @@ func TestUsualPasswords(t *testing.T) {
 // TestNamesInMails: what people call themselves and their things stands quoted in one line, makes
 // no link, and is not the subject.
 func TestNamesInMails(t *testing.T) {
+	t.Parallel()
 	a, m, _, _ := open(t)
 	ctx := t.Context()
 	const name = "Bank Support,\r\nyour account is locked, go to https://evil.example/login or www.evil.example \u202e"
@@ -444,6 +452,7 @@ func TestNamesInMails(t *testing.T) {
 // TestInvitationsAreFew: 20 a day until somebody has come, of a workspace and of a network; no
 // second mail to an address that has not answered.
 func TestInvitationsAreFew(t *testing.T) {
+	t.Parallel()
 	a, m, _, _ := open(t)
 	ctx, now := t.Context(), time.Now()
 	a.SetClock(func() time.Time { return now })
@@ -487,6 +496,7 @@ func TestInvitationsAreFew(t *testing.T) {
 // TestCodesDemandedOfATeam: who has none is asked to set them up, and is told nothing of the
 // workspace before.
 func TestCodesDemandedOfATeam(t *testing.T) {
+	t.Parallel()
 	a, m, _, _ := open(t)
 	ctx := t.Context()
 	ida := colleague(t, a, m, "ida@owner.example", "editor")

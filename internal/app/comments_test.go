@@ -15,6 +15,7 @@ import (
 // TestCommentsAreBounded: in length, by link and hour, in what a page carries; who made one, and
 // an owner, deletes it, and the record keeps that; a link can be closed to them.
 func TestCommentsAreBounded(t *testing.T) {
+	t.Parallel()
 	a, m, _, id := open(t)
 	ctx, now := t.Context(), time.Now()
 	a.SetClock(func() time.Time { return now })

@@ -313,6 +313,7 @@ func raw(t *testing.T, v any) []byte {
 // TestNoWayPastTheRails: what an editor may not do is refused by whichever way it comes, and
 // however it is spelled.
 func TestNoWayPastTheRails(t *testing.T) {
+	t.Parallel()
 	a, m, kit, id := open(t)
 	ctx := t.Context()
 	ida := colleague(t, a, m, "ida@two.example", "editor")
@@ -457,6 +458,7 @@ func TestNoWayPastTheRails(t *testing.T) {
 // TestSomebodyNarrowedReachesNothingElse: by no path, file or copy does somebody who sees one kit
 // read another.
 func TestSomebodyNarrowedReachesNothingElse(t *testing.T) {
+	t.Parallel()
 	a, m, kit, id := open(t)
 	ctx := t.Context()
 	own, err := a.Kits.NewKit(ctx, m, "Theirs")
@@ -519,6 +521,7 @@ func TestSomebodyNarrowedReachesNothingElse(t *testing.T) {
 // TestEveryForeignColourThatIsDrawnIsSeen: whatever property puts a colour on a piece that is none
 // of the kit's, the rail knows of it.
 func TestEveryForeignColourThatIsDrawnIsSeen(t *testing.T) {
+	t.Parallel()
 	a, m, kit, id := open(t)
 	ctx := t.Context()
 	if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/rails/colours", Value: raw(t, true)}}); err != nil {

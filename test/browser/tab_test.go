@@ -225,6 +225,24 @@ func (b *tab) chord(key string, more ...cdp.Modifier) {
 	b.do("pressing Ctrl "+key, cdp.KeyEvent(key, cdp.KeyModifiers(append(more, cdp.ModifierCtrl)...)))
 }
 
+// enter presses Enter as a keyboard does: one event, whose letter comes of it unless the page
+// prevents that. (chromedp's own sends the letter apart.)
+func (b *tab) enter() {
+	b.t.Helper()
+	b.do("pressing Enter", func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+		for _, kind := range []input.DispatchKeyEventType{input.DispatchKeyEventTypeKeyDown, input.DispatchKeyEventTypeKeyUp} {
+			p := input.DispatchKeyEventParams{Type: kind, Key: "Enter", Code: "Enter", WindowsVirtualKeyCode: 13, NativeVirtualKeyCode: 13}
+			if kind == input.DispatchKeyEventTypeKeyDown {
+				p.Text, p.UnmodifiedText = "\r", "\r"
+			}
+			if _, err := cdptype.Call(ctx, t, input.DispatchKeyEvent, p); err != nil {
+				return cdp.Void{}, err
+			}
+		}
+		return cdp.Void{}, nil
+	})
+}
+
 // fill replaces what is in a field, as a person would, and leaves the field.
 func (b *tab) fill(sel, text string) {
 	b.t.Helper()

@@ -2,12 +2,12 @@
 // that found its place is said, with a way back. On a page of its own there is a
 // list and the pieces so far; elsewhere a notice says it.
 ;(() => {
-  const { client, request, post, notice, el, fill, paint } = Aspen
+  const { client, request, post, notice, el, fill, paint, report } = Aspen
   const host = document.querySelector('[data-give]')
   if (!host) return
   const list = host.querySelector('[data-given]')
   const seen = document.querySelector('[data-given-seen]')
-  const form = host.querySelector('[data-give-form]')
+  const form = host.matches('[data-give-form]') ? host : host.querySelector('[data-give-form]')
   const here = { kit: host.dataset.kit || '', brief: host.dataset.brief || '' }
   const only = 'only' in host.dataset
   const memory = 'aspenridge-given'
@@ -31,7 +31,7 @@
       try {
         show(await send(thing), thing)
       } catch (e) {
-        if (e.status === undefined) throw e
+        if (e.status === undefined) report(e)
         refused(thing, e)
       }
     }

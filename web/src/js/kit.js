@@ -32,7 +32,10 @@
   function showUnread() {
     if (!unread) return
     const field = document.getElementById('add-colours')
-    field.value = unread.map((u) => u.line).join('\n')
+    // before what was typed since, once
+    const lines = unread.map((u) => u.line)
+    const typed = field.value.split('\n').filter((l) => l.trim() && !lines.includes(l))
+    field.value = [...lines, ...typed].join('\n')
     field.setAttribute('aria-invalid', 'true')
     sheet
       .querySelector('[data-unread]')
@@ -60,18 +63,17 @@
     await new Promise((done) => dialog.addEventListener('close', done, { once: true }))
     const name = dialog.querySelector('input').value
     dialog.remove()
+    const field = document.getElementById('add-colours')
     if (dialog.returnValue === 'yes') change({ action: 'paste', text, token: 'new:' + name })
+    else if (!field.value) field.value = text
   }
 
   // one change at a time, in the order they were made
   const box = outbox('kit-' + id, () => here('edit'), {
-    add: () => ({ set: typeSet }),
+    keeps: () => ({ set: typeSet }), // as it is when the change is made
     done: (d, item) => {
       if (item.body.action === 'paste') {
         unread = d.unread?.length ? d.unread : null
-        const f = document.getElementById('add-colours')
-        f.value = ''
-        delete f.dataset.dirty
       }
       if (!item.tag || !box.waiting(item.tag)) show(d)
     },
@@ -168,8 +170,11 @@
     const { text, into } = e.target.elements
     if (!text.value.trim()) return
     unread = null
-    if (into?.value === 'new') newPalette(text.value)
-    else change({ action: 'paste', text: text.value, token: into?.value ?? '' })
+    const given = text.value
+    text.value = '' // the next ones are not among these
+    delete text.dataset.dirty
+    if (into?.value === 'new') newPalette(given)
+    else change({ action: 'paste', text: given, token: into?.value ?? '' })
   })
   sheet.addEventListener('click', (e) => {
     const b = e.target.closest('button')

@@ -162,24 +162,33 @@
   const post = (url, body) => send(url, body, changeID())
   const get = (url) => request(url, { headers: json })
 
+  // report tells of a fault of a page where faults are told of, and lets it go on.
+  const report = (fault) => setTimeout(() => {
+    throw fault
+  })
+
   // --- what is not yet saved ---------------------------------------------------
   // An outbox sends changes one after the other, in the order they were made.
-  // What is in it outlives the tab; it goes out when the page is opened again.
+  // What is in it outlives the tab; whichever page is opened next sends it (carry).
   // A change with a tag replaces one of the same tag that waits right before it:
-  // of typing only the newest words count.
+  // of typing only the newest words count. keeps is what a change needs to know of
+  // the page as it was made, add what the answer is to be for.
+  const outboxes = 'aspenridge-out-'
   const boxes = []
-  function outbox(key, url, { add = () => ({}), done = () => {}, refused }) {
-    const name = `aspenridge-out-${key}-`
+  let unkept = false // the browser could not store what waits
+  function outbox(key, url, { add = () => ({}), keeps = () => ({}), done = () => {}, refused }) {
+    const name = `${outboxes}${key}-`
     const mine = name + client
     let items = []
     let busy = false
     const keep = () => {
-      const rest = items.filter((i) => !i.reads).map(({ id, tag, by, body }) => ({ id, tag, by, body }))
+      const rest = items.filter((i) => !i.reads).map(({ id, tag, by, at, body }) => ({ id, tag, by, at, body }))
       try {
         if (rest.length) localStorage.setItem(mine, JSON.stringify(rest))
         else localStorage.removeItem(mine)
+        unkept = false
       } catch {
-        /* storage is off */
+        unkept = rest.length > 0
       }
     }
     function put(body, { tag = '', reads = false, base = 0 } = {}) {
@@ -187,9 +196,10 @@
       let item
       if (last && !last.sent && (reads ? last.reads : tag && last.tag === tag)) {
         item = last
-        item.body = { ...body, base: item.body.base }
+        item.body = { ...keeps(), ...body, base: item.body.base }
       } else {
-        item = { id: changeID(), tag, reads, by: client, body: { base, ...body } }
+        item = { id: changeID(), tag, reads, by: client, body: { base, ...keeps(), ...body } }
+        item.at = url(item)
         item.settled = new Promise((settle) => {
           item.settle = settle
         })
@@ -207,6 +217,7 @@
         item.sent = true
         if (!item.reads) saved('saving')
         let answer = null
+        let fault = null
         try {
           answer = await send(
             url(item),
@@ -214,17 +225,20 @@
             item.reads ? '' : item.id,
             () => item.left,
           )
-          items.shift()
-          keep()
-          done(answer, item, items.length)
         } catch (e) {
-          if (items[0] === item) items.shift()
-          keep()
-          if (e.status !== undefined) refused(e, item)
-          else throw e
-        } finally {
-          item.settle?.(answer)
+          fault = e
         }
+        items.shift()
+        keep()
+        // a page that fails over an answer holds up none of what waits
+        try {
+          if (!fault) done(answer, item, items.length)
+          else if (fault.status !== undefined) refused(fault, item)
+          else report(fault)
+        } catch (e) {
+          report(e)
+        }
+        item.settle?.(answer)
       }
       busy = false
       saved('saved')
@@ -252,6 +266,8 @@
     const box = {
       put,
       recover,
+      name,
+      count: () => items.filter((i) => !i.reads).length,
       idle: () => !items.some((i) => !i.reads),
       waiting: (tag) => items.some((i) => i.tag === tag),
       leave: () => {
@@ -261,6 +277,57 @@
     boxes.push(box)
     return box
   }
+  // carry sends what pages that are closed by now could not, in order for each of them. What
+  // somebody else changed meanwhile waits for its page, which asks.
+  async function carry() {
+    if (!document.querySelector('[data-again]')) return // nobody is signed in
+    let keys = []
+    try {
+      keys = Object.keys(localStorage).filter((k) => k.startsWith(outboxes) && !boxes.some((b) => k.startsWith(b.name)))
+    } catch {
+      return // storage is off
+    }
+    const read = (k) => {
+      try {
+        return JSON.parse(localStorage.getItem(k)) ?? []
+      } catch {
+        return []
+      }
+    }
+    const write = (k, items) => {
+      if (items.length) localStorage.setItem(k, JSON.stringify(items))
+      else localStorage.removeItem(k)
+    }
+    await Promise.all(
+      keys.map(async (k) => {
+        for (let items = read(k); items.length && items[0].at; items = read(k)) {
+          const { id, by, at, body } = items[0]
+          carried++
+          saved('saving')
+          try {
+            await send(at, { ...body, client: by }, id)
+          } catch (e) {
+            if (e.status === 409) return
+            if (e.status !== undefined) notice(`An earlier change could not be saved: ${e.message}.`, { bad: true })
+            else report(e)
+          } finally {
+            carried--
+          }
+          write(k, read(k).filter((i) => i.id !== id)) // its own page may have sent it meanwhile
+        }
+      }),
+    )
+    if (!waits()) saved('saved')
+  }
+  let carried = 0 // that are on their way
+  addEventListener('load', carry)
+  // waits is how many changes are not saved yet
+  const waits = () => carried + boxes.reduce((n, b) => n + b.count(), 0)
+  // leaving is asked about only where what waits would be lost with the page
+  addEventListener('beforeunload', (e) => {
+    if (unkept && waits()) e.preventDefault()
+  })
+
   // settled waits until everything is out
   async function settled() {
     while (boxes.some((b) => !b.idle())) await wait(30)
@@ -499,6 +566,7 @@
     files,
     joined,
     wait,
+    report,
   }
 
   // The header: undo, redo, how saving stands, the theme.
@@ -516,7 +584,13 @@
         this.canRedo = 'redo' in this.$root.dataset
         addEventListener('aspen:saved', (e) => {
           this.late = e.detail === 'late'
-          this.label = { saved: 'saved', saving: 'saving …', late: 'not saved yet, trying again' }[e.detail]
+          const n = waits()
+          const count = n > 1 ? `${n} changes ` : ''
+          this.label = {
+            saved: 'saved',
+            saving: `saving ${count}…`,
+            late: `${count}not saved yet, trying again`,
+          }[e.detail]
         })
         addEventListener('aspen:steps', (e) => {
           // others' steps are not one's own to take back: a button that found nothing rests until
