@@ -88,7 +88,7 @@ func (s *SMTP) Send(ctx context.Context, to, subject, body string) error {
 	m.SetDate()
 	_, domain, _ := strings.Cut(s.from, "@")
 	m.SetMessageIDWithValue(rand.Text() + "@" + strings.Trim(domain, ">")) // not the name of this machine
-	m.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834
+	m.SetGenHeader("Auto-Submitted", "auto-generated")                     // RFC 3834
 	m.SetBodyString(gomail.TypeTextPlain, body)
 	c, err := gomail.NewClient(s.host, s.how...)
 	if err != nil {

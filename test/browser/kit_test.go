@@ -153,6 +153,20 @@ func TestTheKitScrollsAsOne(t *testing.T) {
 	b.until(fmt.Sprintf(`!window.before && document.readyState === 'complete' && document.querySelector('.shelf').offsetHeight < %f / 3`, high))
 	b.click(`[data-shelf-fold]`)
 	b.until(fmt.Sprintf(`document.querySelector('.shelf').offsetHeight > %f / 2`, high))
+
+	b.click(`[data-slip-of="colour/main.coral"]`)
+	b.see(`.slip [data-dial]`)
+	if !eval[bool](b, `[...document.querySelectorAll('.slip .strip.pick')].every((s) => { const r = s.getBoundingClientRect(); return [...s.children].every((c) => { const q = c.getBoundingClientRect(); return q.height <= r.height + 1 && q.top >= r.top - 1 && q.width > 8 }) })`) {
+		t.Error("the strips of tints and related colours do not show each of theirs in one row")
+	}
+
+	// an address of a part scrolls its column, not the page
+	b.goTo("/desk")
+	b.openMat("Spring")
+	b.goTo(strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat") + "/start#f-headline")
+	b.see(`#f-headline`)
+	b.run(`document.querySelector('[name=signature]').focus(); document.querySelector('#f-headline').scrollIntoView()`)
+	b.until(`document.scrollingElement.scrollTop === 0 && Math.round(document.querySelector('.top').getBoundingClientRect().top) === 0 && document.scrollingElement.scrollHeight === innerHeight`)
 }
 
 // TestTakingOutAsks: what is used says where before it goes; keeping it keeps it.

@@ -162,6 +162,24 @@ func (o *Offer) Parts() (above, lead string, below []string, ok bool) {
 	return "", lead, append(below, terms...), true
 }
 
+// Begins and Ends are the hours in minutes after midnight, however their first figure is written
+// ("9:00", "09:00"); false and -1 for none that can be read.
+func (w *When) Begins() (minutes int, ok bool) { m := minutesOf(w.From); return m, m >= 0 }
+func (w *When) Ends() int                      { return minutesOf(w.To) }
+
+func minutesOf(clock string) int {
+	h, m, _ := strings.Cut(strings.TrimSpace(strings.ReplaceAll(clock, ".", ":")), ":")
+	hours, err := strconv.Atoi(h)
+	minutes := 0
+	if err == nil && m != "" {
+		minutes, err = strconv.Atoi(m)
+	}
+	if err != nil || hours < 0 || hours > 24 || minutes < 0 || minutes > 59 {
+		return -1
+	}
+	return 60*hours + minutes
+}
+
 func (w *When) hours() string {
 	switch {
 	case w.From != "" && w.To != "":

@@ -30,11 +30,6 @@ func (in *Input) largest(st state) (*trial, bool) {
 		st.breaks = anyLines
 		consider(st, clearGain)
 	}
-	if small() && !st.hyphens && in.Language != "" && longWord(in.headline(st)) {
-		divided := st
-		divided.hyphens, divided.breaks = true, freeLines
-		consider(divided, hyphenGain)
-	}
 	for _, lean := range leans {
 		under := lean.under
 		if st.class == spec.Ribbon || st.class == spec.Wide { // where words stand beside a picture
@@ -48,6 +43,15 @@ func (in *Input) largest(st state) (*trial, bool) {
 		}
 		st.lean = lean.share
 		consider(st, leanGain)
+	}
+	// a word is divided only where it does not fit otherwise, or would be too small to be seen
+	if (!ok || best.headline() < smallest*Presence(in.Placement)*best.short()) && !st.hyphens && in.Language != "" && longWord(in.headline(st)) {
+		divided := st
+		if ok {
+			divided = best.st
+		}
+		divided.hyphens, divided.breaks = true, freeLines
+		consider(divided, hyphenGain)
 	}
 	if ok && !best.st.tight && best.headline() < smallest*Presence(in.Placement)*best.short() {
 		st = best.st

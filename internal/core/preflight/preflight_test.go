@@ -63,6 +63,7 @@ func TestGoodDaysAreNoFindings(t *testing.T) {
 	for _, c := range []brief.Card{
 		{When: &brief.When{Date: "2027-05-28", Weekday: "Friday", From: "20:30", To: "22:00"}},
 		{When: &brief.When{Date: "2027-05-28", Weekday: "fri", From: "22:00", To: "02:00"}},
+		{When: &brief.When{Date: "2027-05-28", From: "9:00", To: "17:00"}},
 		{When: &brief.When{Date: "2027-05-28", Weekday: "Freitag"}},
 		{When: &brief.When{Date: "2026-11-25"}, Offer: &brief.Offer{Percent: 5, Until: "2026-11-25"}},
 	} {
@@ -250,6 +251,7 @@ func TestEachFaultIsFound(t *testing.T) {
 		"capitals by hand":       {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Words["headline"] = "SALE ENDS SUNDAY" }, "capitals", preflight.Warning, "headline"},
 		"too much to read":       {"feed-square", func(in *preflight.Input, _ *scene.Part) { in.Words["headline"] = strings.Repeat("quiet water ", 9) }, "long", preflight.Note, "headline"},
 		"the wrong weekday":      {"feed-square", dated(brief.Card{When: &brief.When{Date: "2027-05-28", Weekday: "Saturday"}}), "weekday", preflight.Warning, "when"},
+		"hours turned round":     {"feed-square", dated(brief.Card{When: &brief.When{Date: "2027-05-28", From: "17:00", To: "9:00"}}), "hours", preflight.Note, "when"},
 		"a day that is over":     {"feed-square", dated(brief.Card{When: &brief.When{Date: "2026-11-24"}}), "past", preflight.Warning, "when"},
 		"an ended offer":         {"feed-square", dated(brief.Card{Offer: &brief.Offer{Percent: 20, Until: "2026-10-31"}}), "past", preflight.Warning, "offer"},
 		"outside the small view": {"feed-tall", func(_ *preflight.Input, h *scene.Part) { h.Box.Y = 20 }, "keep-in", preflight.Note, "headline"},

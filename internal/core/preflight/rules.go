@@ -409,7 +409,7 @@ var dates = rule{
 			if w.Date != "" && w.Weekday != "" && !strings.EqualFold(w.Weekday, d.Weekday().String()) && !strings.EqualFold(w.Weekday, d.Weekday().String()[:3]) && english(w.Weekday) {
 				c.add("weekday", Warning, "when", fmt.Sprintf("%d %s %d is a %s, not a %s", d.Day(), d.Month(), d.Year(), d.Weekday(), w.Weekday), 0, 0, "weekday")
 			}
-			if w.From != "" && w.To != "" && w.To < w.From && w.To > "05:00" {
+			if from, ok := w.Begins(); ok && w.Ends() >= 0 && w.Ends() < from && w.Ends() > 5*60 {
 				c.add("hours", Note, "when", "it ends before it begins", 0, 0)
 			}
 		}

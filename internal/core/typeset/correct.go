@@ -61,6 +61,17 @@ func quotes(s string) string {
 	return string(rs)
 }
 
+// monthsOf are the months of languages that say them after the day, as CLDR writes them.
+const monthsOf = `Januar|Februar|März|Mai|Juni|Juli|Oktober|Dezember|Jänner|janvier|février|mars|avril|mai|juin|juillet|août|septembre|octobre|novembre|décembre|` +
+	`gennaio|febbraio|marzo|aprile|maggio|giugno|luglio|agosto|settembre|ottobre|novembre|dicembre|januari|februari|maart|april|mei|juni|juli|augustus|september|oktober|november|december|` +
+	`stycznia|lutego|marca|kwietnia|maja|czerwca|lipca|sierpnia|września|października|listopada|grudnia|` +
+	`de (?:enero|febrero|marzo|abril|mayo|junio|julio|agosto|septiembre|octubre|noviembre|diciembre|janeiro|fevereiro|março|maio|junho|julho|setembro|outubro|novembro|dezembro)`
+
+// units follow their figure: signs of money (ISO 4217 and what shops write), of measures (SI and
+// common practice), of hours in some languages.
+const units = `€|£|\$|¥|EUR|USD|GBP|CHF|PLN|SEK|NOK|DKK|zł|kr|Kč|Ft|Euro|` +
+	`m|m²|qm|km|km/h|cm|mm|g|kg|l|dl|cl|ml|W|kW|kWh|°|°C|°F|Uhr|Std\.|Min\.|Stk\.|Pers\.|h|hrs?|min|uur|godz\.|px|%|‰|MB|GB`
+
 const months = `January|February|March|April|May|June|July|August|September|October|November|December|Jan|Feb|Mar|Apr|Jun|Jul|Aug|Sept?|Oct|Nov|Dec`
 
 // glued are the phrases a line must not break inside.
@@ -72,6 +83,12 @@ var glued = []*regexp.Regexp{
 	regexp.MustCompile(`\b(\p{Lu}\.) (\p{Lu})`),
 	regexp.MustCompile(`(\S) ([–&·] )`),
 	regexp.MustCompile(`([€£$]) (\d)`),
+	regexp.MustCompile(`(\d\.?) ((?:` + monthsOf + `)(?:[^\pL]|$))`),
+	regexp.MustCompile(`(\d) ((?:` + units + `)(?:[^\pL\d]|$))`),
+	regexp.MustCompile(`(\d) (\d{3}(?:\D|$))`),        // thousands
+	regexp.MustCompile(`(\d\x{a0}?[–-]) (\d)`),        // ranges
+	regexp.MustCompile(`(\S) ([.,;:!?…](?:\s|\d|$))`), // a mark stays with what it ends
+	regexp.MustCompile(`\b((?:Tel|Fon|Str|Hs|c/o|z|d|u|i|e|bzw|ca)\.) (\S)`),
 	regexp.MustCompile(`(\S) ([` + pictographs + `])`),
 	regexp.MustCompile(`((?:^|\n)\d?[` + pictographs + `\x{FE0F}\x{200D}\x{20E3}]+) (\S)`),
 }

@@ -1,6 +1,7 @@
 package typeset_test
 
 import (
+	"strings"
 	"testing"
 
 	"aspenridge/assets"
@@ -100,7 +101,25 @@ func TestSignsStayWithTheirWord(t *testing.T) {
 			}
 		}
 	}
-	if got, want := typeset.Glue("🔥 Sale on\n1️⃣ Book"), "🔥\u00a0Sale on\n1️⃣\u00a0Book"; got != want {
-		t.Errorf("%q, want %q", got, want)
+}
+
+// TestGlueKeepsWhatIsReadTogether: amounts, ranges, days and marks stay on one line (the spaces
+// the CLDR writes inside them, DIN 5008, and common practice); whole words break where they did.
+func TestGlueKeepsWhatIsReadTogether(t *testing.T) {
+	for with, want := range map[string]string{
+		"🔥 Sale on\n1️⃣ Book":     "🔥~Sale on\n1️⃣~Book",
+		"Kurs ab 2.390 € im Jahr": "Kurs ab 2.390~€ im Jahr",
+		"noch 1 250 Plätze":       "noch 1~250 Plätze",
+		"Am 12. Mai ab 19 Uhr":    "Am 12.~Mai ab 19~Uhr",
+		"le 3 février à Nîmes":    "le 3~février à Nîmes",
+		"9 – 17 Uhr":              "9~–~17~Uhr",
+		"z. B. im Boot":           "z.~B. im Boot",
+		"Quoi de neuf ?":          "Quoi de neuf~?",
+		"2 hours on 40 kg":        "2 hours on 40~kg",
+		"3 Maiglöckchen, 5 Gäste": "3 Maiglöckchen, 5 Gäste",
+	} {
+		if got := strings.ReplaceAll(typeset.Glue(with), "\u00a0", "~"); got != want {
+			t.Errorf("%q: %q, want %q", with, got, want)
+		}
 	}
 }
