@@ -127,6 +127,7 @@ func (a *house) putBrief(ctx context.Context, m Member, kit ID, b newBrief) (ID,
 	if _, err := a.kits.Kit(ctx, m, kit); err != nil {
 		return ID{}, err
 	}
+	setSafeName(b.doc)
 	name, _ := b.doc.Get("name").(string)
 	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "brief", KitID: &kit, Name: name, Doc: raw(b.doc), Hidden: b.hidden}, b.like)
 	return d.ID, err

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -47,6 +48,9 @@ func (a *house) check(ctx context.Context, r store.Reader, c store.Checked) erro
 	}
 	if err == nil {
 		err = ownFiles(ctx, r, c)
+	}
+	if err == nil {
+		err = safeName(c)
 	}
 	if err == nil {
 		err = ownKits(c)
@@ -159,6 +163,35 @@ func filesNamed(v any, into map[string]bool) {
 		for _, k := range v.Keys() {
 			filesNamed(v.Get(k), into)
 		}
+	}
+}
+
+// safeName refuses a name with breaks or with signs that turn around what stands beside it: it
+// stands in lists, headings and mails.
+func safeName(c store.Checked) error {
+	before, after := documentName(c.Document.Kind, c.Before), documentName(c.Document.Kind, c.After)
+	if after != before && strings.ContainsFunc(after, misleads) {
+		return wrong(errors.New("a name is one line of letters, without signs that turn the direction of text; type it instead of pasting it"))
+	}
+	return nil
+}
+
+// documentName is what a document calls itself.
+func documentName(kind string, doc *edit.Object) string {
+	if doc == nil {
+		return ""
+	}
+	if kind == "kit" {
+		return kitName(doc)
+	}
+	s, _ := doc.Get("name").(string)
+	return s
+}
+
+// setSafeName makes the name of a document from elsewhere one plain line.
+func setSafeName(in *edit.Object) {
+	if s, ok := in.Get("name").(string); ok && strings.ContainsFunc(s, misleads) {
+		in.Set("name", oneLine(s))
 	}
 }
 

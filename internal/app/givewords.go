@@ -64,7 +64,7 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	case err != nil:
 		return err
 	case as == asName:
-		return r.kitField(ctx, asName, told.Text, "the name of the kit")
+		return r.kitField(ctx, asName, oneLine(told.Text), "the name of the kit")
 	case as == asTagline:
 		return r.kitField(ctx, asTagline, told.Text, "the tagline of")
 	}

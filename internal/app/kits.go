@@ -96,6 +96,7 @@ func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
 
 // putKit puts a kit document in with the files it names, both or neither.
 func (a *house) putKit(ctx context.Context, m Member, doc *edit.Object, files ...store.File) (ID, error) {
+	setSafeName(ownOf(doc))
 	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "kit", Name: kitName(doc), Doc: raw(doc)}, nil, files...)
 	return d.ID, err
 }

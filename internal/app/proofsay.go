@@ -261,12 +261,13 @@ func oneLine(s string) string { return strings.Join(strings.Fields(safeText(s)),
 // the direction of what follows (UAX #9: embeddings, overrides and isolates).
 func safeText(s string) string {
 	return strings.TrimSpace(strings.Map(func(r rune) rune {
-		switch {
-		case r == '\n':
-			return r
-		case unicode.IsControl(r), r >= '\u202a' && r <= '\u202e', r >= '\u2066' && r <= '\u2069':
+		if r != '\n' && misleads(r) {
 			return -1
 		}
 		return r
 	}, strings.ReplaceAll(s, "\r\n", "\n")))
+}
+
+func misleads(r rune) bool {
+	return unicode.IsControl(r) || r >= '\u202a' && r <= '\u202e' || r >= '\u2066' && r <= '\u2069'
 }

@@ -464,3 +464,30 @@ func TestOldFontsAreProvenWhenTheyAreUsed(t *testing.T) {
 		}
 	}
 }
+
+// TestNamesOfDocumentsAreOneLine: no name turns around what stands beside it in a list or mail
+// (UAX #9), however it comes: by a change it is refused, in a file from elsewhere it is cleaned.
+func TestNamesOfDocumentsAreOneLine(t *testing.T) {
+	a, m, kit, brief := open(t)
+	ctx := t.Context()
+	for id, path := range map[app.ID]string{kit: "/$extensions/aspenridge/name", brief: "/name"} {
+		kind := map[app.ID]string{kit: "kit", brief: "brief"}[id]
+		for _, bad := range []string{`"a\nb"`, `"gnp.\u202eexe"`, `"x\u2066y"`, `"b\u0007"`} {
+			if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: kind, Client: "tab", Base: app.Latest, Op: op(path, bad)}); !errors.Is(err, app.ErrInvalid) {
+				t.Errorf("a %s is called %s: %v", kind, bad, err)
+			}
+		}
+		for _, good := range []string{`"Spring "`, `"Ａ ب \u200fא"`, `""`} {
+			if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: kind, Client: "tab", Base: app.Latest, Op: op(path, good)}); err != nil {
+				t.Errorf("a %s is called %s: %v", kind, good, err)
+			}
+		}
+	}
+	id, err := a.Kits.NewKit(ctx, m, "one\n\u202etwo")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k, err := a.Kits.Kit(ctx, m, id); err != nil || k.Name != "one two" {
+		t.Errorf("it is called %q, %v", k.Name, err)
+	}
+}

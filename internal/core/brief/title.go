@@ -2,6 +2,7 @@ package brief
 
 import (
 	"strings"
+	"unicode"
 
 	"aspenridge/internal/core/edit"
 )
@@ -25,11 +26,19 @@ func TitleOf(doc *edit.Object) string {
 			}
 			v, _ := edit.Lookup(doc, at+f)
 			if s, ok := v.(string); ok && strings.TrimSpace(s) != "" {
-				return shorten(strings.Join(strings.Fields(s), " "))
+				return shorten(strings.Join(strings.Fields(strings.Map(noControl, s)), " "))
 			}
 		}
 	}
 	return ""
+}
+
+// noControl takes out what turns the direction of text (UAX #9) and what is no letter at all.
+func noControl(r rune) rune {
+	if unicode.Is(unicode.Bidi_Control, r) || unicode.IsControl(r) && !unicode.IsSpace(r) {
+		return -1
+	}
+	return r
 }
 
 // shorten cuts a text at a word.
