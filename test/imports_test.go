@@ -18,7 +18,7 @@ import (
 var mayImport = map[string][]string{
 	"internal/core":    {"internal/core"},
 	"internal/raster":  {"internal/core", "internal/raster", "internal/cache", "internal/gate"},
-	"internal/reel":    {"internal/core", "internal/raster"},
+	"internal/reel":    {"internal/core", "internal/raster", "internal/gate"},
 	"internal/voice":   {"internal/core", "internal/cache"},
 	"internal/store":   {"internal/core"},
 	"internal/cache":   {},
