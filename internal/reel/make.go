@@ -158,7 +158,7 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 		silent = filepath.Join(dir, "silent")
 	}
 	args = append(args, silent)
-	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
+	cmd := behind(ctx, "ffmpeg", args...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
 	pipe, err := cmd.StdinPipe()

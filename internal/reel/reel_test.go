@@ -300,7 +300,7 @@ func TestNoRoomInTheMiddle(t *testing.T) {
 	if err := os.WriteFile(filepath.Join(bin, "ffmpeg"), []byte(full), 0o755); err != nil {
 		t.Fatal(err)
 	}
-	t.Setenv("PATH", bin)
+	t.Setenv("PATH", bin+":"+os.Getenv("PATH"))
 	if _, err := reel.Make(t.Context(), s, nil, "mp4", 0, path, nil); !errors.Is(err, syscall.ENOSPC) {
 		t.Errorf("%v", err)
 	}

@@ -58,7 +58,16 @@ const known = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,gif,wav,mp3,ogg,flac,aac"
 // the processor's time and no more, and no way to anything but the file.
 func child(ctx context.Context, room, seconds int, name string, args ...string) *exec.Cmd {
 	guard := []string{"--as=" + strconv.Itoa(room), "--cpu=" + strconv.Itoa(seconds), name, "-hide_banner", "-v", "error", "-protocol_whitelist", "file,pipe", "-format_whitelist", known}
+	if room == makeRoom {
+		return behind(ctx, "prlimit", append(guard, args...)...)
+	}
 	return exec.CommandContext(ctx, "prlimit", append(guard, args...)...)
+}
+
+// behind is a program nobody waits for in a request: it stands back for what somebody does, by
+// 10 as nice(1) counts, as far as drawing in the background does.
+func behind(ctx context.Context, name string, args ...string) *exec.Cmd {
+	return exec.CommandContext(ctx, "nice", append([]string{"-n", "10", name}, args...)...)
 }
 
 // look runs a child that looks at a film of which the header is known, when it is its turn.
