@@ -67,6 +67,9 @@ func child(ctx context.Context, room, seconds int, name string, args ...string) 
 // behind is a program nobody waits for in a request: it stands back for what somebody does, by
 // 10 as nice(1) counts, as far as drawing in the background does.
 func behind(ctx context.Context, name string, args ...string) *exec.Cmd {
+	if _, err := exec.LookPath(name); err != nil {
+		return exec.CommandContext(ctx, name, args...) // starting it says that it is not there
+	}
 	return exec.CommandContext(ctx, "nice", append([]string{"-n", "10", name}, args...)...)
 }
 
