@@ -522,3 +522,22 @@ func TestCodesDemandedOfATeam(t *testing.T) {
 		t.Error(on, lack, err)
 	}
 }
+
+// TestSignUpsOfOneMomentWaitForEachOther: a full class that signs up at once is let in, nobody is
+// sent away as too many.
+func TestSignUpsOfOneMomentWaitForEachOther(t *testing.T) {
+	t.Parallel()
+	a, _, _, _ := open(t)
+	done := make(chan error)
+	for i := range 8 {
+		go func() {
+			_, err := a.People.SignUp(t.Context(), "Somebody", fmt.Sprintf("pupil%d@school.example", i), "otter pond at dusk")
+			done <- err
+		}()
+	}
+	for range 8 {
+		if err := <-done; err != nil {
+			t.Error(err)
+		}
+	}
+}
