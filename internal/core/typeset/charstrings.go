@@ -15,7 +15,7 @@ const (
 	maxCalls     = 10 // subroutines within subroutines (Type 2 Charstring Format, appendix B)
 )
 
-// checkCharstrings refuses a CFF table (Adobe Technical Notes 5176 and 5177) whose glyphs call
+// checkCharstrings refuses a CFF table (Technical Notes 5176 and 5177 of the format) whose glyphs call
 // subroutines that call subroutines so often that nobody could wait for them. It runs the code
 // without drawing anything, and stops where it is too much.
 func checkCharstrings(cff []byte) error {
