@@ -6,6 +6,7 @@ import (
 	"sync"
 	"testing"
 	"testing/synctest"
+	"time"
 )
 
 // One owner with many waiting does not keep another one out.
@@ -42,6 +43,54 @@ func TestTheGateGoesByTurns(t *testing.T) {
 		if len(order) != 6 || order[0] != "many" || order[1] != "one" {
 			t.Errorf("let in: %v", order)
 		}
+	})
+}
+
+// Somebody with many large things to do holds half of the places while somebody else is
+// about, also between two things of theirs, and all of them when nobody is.
+func TestNobodyHoldsAllPlacesBesideOthers(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		g := New(2, 1000)
+		ctx, stop := context.WithCancel(t.Context())
+		var wg sync.WaitGroup
+		for range 4 {
+			wg.Go(func() {
+				for {
+					leave, err := g.Enter(InBackground(ctx, "large"), 1)
+					if err != nil {
+						return
+					}
+					select {
+					case <-time.After(5 * time.Second):
+					case <-ctx.Done():
+					}
+					leave()
+				}
+			})
+		}
+		synctest.Wait()
+		if g.slots != 0 {
+			t.Errorf("alone, %d of 2 places stay free", g.slots)
+		}
+		started := time.Now()
+		for range 12 {
+			leave, err := g.Enter(InBackground(t.Context(), "small"), 1)
+			if err != nil {
+				t.Fatal(err)
+			}
+			time.Sleep(200 * time.Millisecond) // is drawn
+			leave()
+			time.Sleep(100 * time.Millisecond) // is written down
+		}
+		if took := time.Since(started); took > 12*300*time.Millisecond+5*time.Second {
+			t.Errorf("12 things of 0.3 s took %v", took)
+		}
+		time.Sleep(time.Second)
+		if g.slots != 0 {
+			t.Errorf("alone again, %d of 2 places stay free", g.slots)
+		}
+		stop()
+		wg.Wait()
 	})
 }
 

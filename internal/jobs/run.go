@@ -40,8 +40,9 @@ const (
 	older       = river.QueueDefault
 )
 
-// Run does short jobs, n at a time, and half as many long ones, and routines, until ctx ends; what is in work then has five
-// seconds to become done, and is left to others after that.
+// Run does short jobs, n at a time but always one more than one workspace may have worked on, and
+// half as many long ones, and routines, until ctx ends; what is in work then has five seconds to
+// become done, and is left to others after that.
 func (q *Queue) Run(ctx context.Context, n int) error {
 	workers := river.NewWorkers()
 	for kind := range q.o.Kinds {
@@ -57,7 +58,7 @@ func (q *Queue) Run(ctx context.Context, n int) error {
 	}
 	c, err := river.NewClient(riverpgxv5.New(q.pool), &river.Config{
 		Logger: quiet(q.o.Log), Workers: workers, PeriodicJobs: periodic, FetchOnlyKnownKinds: true,
-		Queues: map[string]river.QueueConfig{string(Short): {MaxWorkers: n}, string(Long): {MaxWorkers: max(1, n/2)}, routineLine: {MaxWorkers: max(2, len(periodic))}, older: {MaxWorkers: 1}},
+		Queues: map[string]river.QueueConfig{string(Short): {MaxWorkers: max(n, mostWorking+1)}, string(Long): {MaxWorkers: max(1, n/2)}, routineLine: {MaxWorkers: max(2, len(periodic))}, older: {MaxWorkers: 1}},
 		// silence of workers is noticed here, by beats
 		JobTimeout: longest, SoftStopTimeout: 5 * time.Second,
 	})

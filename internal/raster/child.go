@@ -27,10 +27,6 @@ const childMemory = 3 << 30
 // neither works nor ends. What wastes the processor's time is ended by childCPU.
 const childTime = 2 * time.Minute
 
-// behindNice is how far a worker that draws what nobody waits for stands back for others
-// (0 not at all, 19 for all).
-const behindNice = 10
-
 // childCPU is how much processor time, in seconds, a child that imports has, fontCPU one that
 // proves a face.
 const (
@@ -131,7 +127,7 @@ func ChildMain() {
 	_ = syscall.Setrlimit(syscall.RLIMIT_AS, &syscall.Rlimit{Cur: childMemory, Max: childMemory})
 	_ = syscall.Setrlimit(syscall.RLIMIT_CORE, &syscall.Rlimit{})
 	if mode == behindMode {
-		_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, behindNice)
+		_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, gate.Nice)
 	}
 	if mode == drawMode || mode == behindMode {
 		drawLoop(os.Stdin, os.Stdout)

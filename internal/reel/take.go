@@ -64,13 +64,13 @@ func child(ctx context.Context, room, seconds int, name string, args ...string) 
 	return exec.CommandContext(ctx, "prlimit", append(guard, args...)...)
 }
 
-// behind is a program nobody waits for in a request: it stands back for what somebody does, by
-// 10 as nice(1) counts, as far as drawing in the background does.
+// behind is a program nobody waits for in a request: it stands back for what somebody does, and
+// for files that are drawn.
 func behind(ctx context.Context, name string, args ...string) *exec.Cmd {
 	if _, err := exec.LookPath(name); err != nil {
 		return exec.CommandContext(ctx, name, args...) // starting it says that it is not there
 	}
-	return exec.CommandContext(ctx, "nice", append([]string{"-n", "10", name}, args...)...)
+	return exec.CommandContext(ctx, "nice", append([]string{"-n", strconv.Itoa(gate.NiceFilms), name}, args...)...)
 }
 
 // look runs a child that looks at a film of which the header is known, when it is its turn.
