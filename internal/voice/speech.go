@@ -12,7 +12,13 @@ import (
 type Speech struct {
 	Spoken   []film.Spoken // of each shot; nil where nobody speaks in any
 	voiced   []Said        // of each shot, nil where no voice speaks
-	recorded []string      // the recording of each shot, "" for none
+	recorded []recorded    // the recording of each shot
+}
+
+// recorded is a stretch of a recording; without a file it is none.
+type recorded struct {
+	file     string
+	from, to float64 // s
 }
 
 // Speak has what is said in a job's video spoken. runs is how long a recording is that a brief
@@ -21,13 +27,17 @@ type Speech struct {
 func Speak(ctx context.Context, j *piece.Job, runs func(file string) float64) (s Speech, err error) {
 	shots := film.Propose(j.Brief, j.Kit)
 	script := film.Script(shots)
-	s.recorded = make([]string, len(shots))
+	s.recorded = make([]recorded, len(shots))
 	spoken, aloud := make([]film.Spoken, len(shots)), make([]string, len(shots))
 	for i, shot := range shots {
 		aloud[i] = script[i]
-		if seconds := runs(shot.Recording); seconds > 0 && !shot.Silent {
-			s.recorded[i], aloud[i], s.Spoken = shot.Recording, "", spoken
-			spoken[i] = film.Recorded(script[i], seconds)
+		to := runs(shot.Recording)
+		if shot.Till > 0 {
+			to = min(to, shot.Till)
+		}
+		if to > shot.Begins && !shot.Silent {
+			s.recorded[i], aloud[i], s.Spoken = recorded{shot.Recording, shot.Begins, to}, "", spoken
+			spoken[i] = film.Recorded(script[i], to-shot.Begins)
 		}
 	}
 	who := film.Speaker(j.Brief, j.Kit)
@@ -40,7 +50,7 @@ func Speak(ctx context.Context, j *piece.Job, runs func(file string) float64) (s
 	}
 	s.voiced, s.Spoken = all, spoken
 	for i, v := range all {
-		if s.recorded[i] == "" {
+		if s.recorded[i].file == "" {
 			spoken[i] = film.Spoken{Seconds: v.Seconds(), Words: v.Words}
 		}
 	}
@@ -50,13 +60,14 @@ func Speak(ctx context.Context, j *piece.Job, runs func(file string) float64) (s
 // Tracks are what is heard of it in each shot; hear reads a recording.
 func (s Speech) Tracks(hear func(file string) (sound.Track, error)) ([]sound.Track, error) {
 	out := make([]sound.Track, len(s.recorded))
-	for i, file := range s.recorded {
+	for i, r := range s.recorded {
 		switch {
-		case file != "":
-			var err error
-			if out[i], err = hear(file); err != nil {
+		case r.file != "":
+			all, err := hear(r.file)
+			if err != nil {
 				return nil, err
 			}
+			out[i] = all.Between(r.from, r.to)
 		case s.voiced != nil:
 			out[i] = s.voiced[i].Track()
 		}

@@ -30,6 +30,7 @@ type videoPage struct {
 // videoState is what the page's script needs to know.
 type videoState struct {
 	Seq             int64        `json:"seq"`
+	Video           *brief.Video `json:"video"` // as the brief has it, nil for none
 	Undo            bool         `json:"undo"`
 	Redo            bool         `json:"redo"`
 	Nothing         bool         `json:"nothing,omitempty"`
@@ -225,6 +226,7 @@ func videoOf(set *app.Set, of watched) videoState {
 	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo = steps.Undo, steps.Redo
+	st.Video = set.Brief.Video
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
 		st.Calm, st.OnBeat, st.CountUp, st.SongFile = v.Calm, v.OnBeat, v.CountUp, v.Song
@@ -326,10 +328,14 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 		Base   int64  `json:"base"`
 		watched
 		Video  *brief.Video `json:"video"`
+		Was    brief.Video  `json:"was"`    // what it was changed from, as it was at the base
 		Typing bool         `json:"typing"` // the keys of a word are one step of undo
 		Revert string       `json:"revert"`
-		File   string       `json:"file"` // captions, as a file has them
-		Hush   *int         `json:"hush"` // the shot that is to go without its silences
+		File   string       `json:"file"`  // captions, as a file has them
+		Hush   *int         `json:"hush"`  // the shot that is to go without its silences
+		Split  string       `json:"split"` // the id of a shot that is to be two, behind so many letters
+		At     int          `json:"at"`
+		Join   string       `json:"join"` // the id of a shot that is to be one with the next
 		End    string       `json:"end"`  // the place of a video that is to close with a piece of the set
 	}
 	if err := readJSON(r, &q); err != nil {
@@ -339,7 +345,11 @@ func (s *Server) syncVideo(w http.ResponseWriter, r *http.Request) error {
 	err = s.once(r, func() (err error) {
 		switch {
 		case q.Video != nil:
-			_, err = s.app.Briefs.SetVideo(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: q.Typing}, *q.Video)
+			_, err = s.app.Briefs.ChangeVideo(r.Context(), m, id, app.Change{Base: q.Base, Client: q.Client, Typing: q.Typing}, q.Was, *q.Video)
+		case q.Split != "":
+			_, err = s.app.Briefs.SplitShot(r.Context(), m, id, app.Change{Client: q.Client}, q.Split, q.At)
+		case q.Join != "":
+			_, err = s.app.Briefs.JoinShots(r.Context(), m, id, app.Change{Client: q.Client}, q.Join)
 		case q.File != "":
 			_, err = s.app.Briefs.ReadCaptions(r.Context(), m, id, app.Change{Base: app.Latest, Client: q.Client}, []byte(q.File))
 		case q.Hush != nil:

@@ -53,6 +53,8 @@ type Shot struct {
 	From      float64 `json:"from,omitempty"`      // s into the clip its picture is of: where it begins
 	Mute      bool    `json:"mute,omitempty"`      // the clip is not heard
 	Recording string  `json:"recording,omitempty"` // file: somebody who says it, instead of a voice
+	Begins    float64 `json:"begins,omitempty"`    // s into the recording at which it is heard
+	Till      float64 `json:"till,omitempty"`      // s into the recording at which it ends; 0 for its end
 	Whole     bool    `json:"whole,omitempty"`     // its picture is shown whole, on a ground of the kit
 	Layout    string  `json:"layout,omitempty"`    // id of the layout its words and picture are set in; empty for the look's
 	Card      string  `json:"card,omitempty"`      // a card, as its pieces show it, by its id or its number from 1; words and picture are then the card's
@@ -124,6 +126,9 @@ func (v *Video) check() error {
 		}
 		if s.From < 0 || s.From > MostClip {
 			return fmt.Errorf("shots[%d].from %v: want 0 to %v s", i, s.From, MostClip)
+		}
+		if s.Begins < 0 || s.Begins > MostClip || s.Till != 0 && (s.Till <= s.Begins || s.Till > MostClip) {
+			return fmt.Errorf("shots[%d] is heard from %v to %v: want s of its recording, the end after the beginning", i, s.Begins, s.Till)
 		}
 		if s.Seconds != 0 && (s.Seconds < LeastSeconds || s.Seconds > MostSeconds) {
 			return fmt.Errorf("shots[%d].seconds %v: want %v to %v, or 0 for as long as it takes to read", i, s.Seconds, LeastSeconds, MostSeconds)

@@ -1,6 +1,9 @@
 package edit_test
 
 import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"aspenridge/internal/core/edit"
@@ -36,6 +39,63 @@ func TestDiffTurnsOneIntoTheOther(t *testing.T) {
 	if rest := edit.Diff(from, first); len(rest) != 0 {
 		t.Errorf("undone, still apart by %+v", rest)
 	}
+}
+
+// TestListsAreComparedByTheirMembers: any list becomes any other, members that stay are named by
+// their ids, and two people's changes of different members do not touch one another.
+func TestListsAreComparedByTheirMembers(t *testing.T) {
+	lists := edit.Lists{"/list"}
+	rng := rand.New(rand.NewPCG(5, 6))
+	some := func() string {
+		var b strings.Builder
+		for i, n := range rng.Perm(7)[:1+rng.IntN(6)] {
+			if i > 0 {
+				b.WriteByte(',')
+			}
+			fmt.Fprintf(&b, `{"id":"m%d","text":"%d"}`, n, rng.IntN(2))
+		}
+		return `{"list":[` + b.String() + `]}`
+	}
+	for range 500 {
+		a, b := some(), some()
+		from, err := edit.ParseObject([]byte(a))
+		if err != nil {
+			t.Fatal(err)
+		}
+		to, err := edit.ParseObject([]byte(b))
+		if err != nil {
+			t.Fatal(err)
+		}
+		ops := lists.Diff(from, to)
+		for _, op := range ops {
+			if op.Path == "/list" {
+				t.Fatalf("from %s to %s the list goes as a whole", a, b)
+			}
+		}
+		if len(ops) > 0 {
+			if _, err := edit.Apply(from, edit.Op{All: ops}); err != nil {
+				t.Fatalf("from %s to %s: %v", a, b, err)
+			}
+		}
+		if got, want := string(must(edit.Marshal(from))), string(must(edit.Marshal(to))); got != want {
+			t.Fatalf("from %s it became %s; want %s", a, got, want)
+		}
+	}
+	moved := func(from, to string) int {
+		a, _ := edit.ParseObject([]byte(from))
+		b, _ := edit.ParseObject([]byte(to))
+		return len(lists.Diff(a, b))
+	}
+	if n := moved(`{"list":[{"id":"a"},{"id":"b"},{"id":"c"}]}`, `{"list":[{"id":"c"},{"id":"a"},{"id":"b"}]}`); n != 1 {
+		t.Errorf("one member that goes to the front is %d changes", n)
+	}
+}
+
+func must(b []byte, err error) []byte {
+	if err != nil {
+		panic(err)
+	}
+	return b
 }
 
 // TestAllOrNothing: several changes of which one does not fit leave no trace.

@@ -46,6 +46,12 @@ func (t Track) Until(seconds float64) Track {
 	return out
 }
 
+// Between is a track from some seconds to others.
+func (t Track) Between(from, to float64) Track {
+	n := min(2*int(math.Max(0, from)*Rate), len(t))
+	return t[n:].Until(to - from)
+}
+
 // Fill is a track over and over until it fills so many seconds, fading at its end; nil for
 // one of no length.
 func (t Track) Fill(seconds float64) Track {

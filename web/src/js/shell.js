@@ -196,7 +196,8 @@
       let item
       if (last && !last.sent && (reads ? last.reads : tag && last.tag === tag)) {
         item = last
-        item.body = { ...keeps(), ...body, base: item.body.base }
+        const { base, was } = item.body // it still starts from there
+        item.body = { ...keeps(), ...body, base, ...(was ? { was } : {}) }
       } else {
         item = { id: changeID(), tag, reads, by: client, body: { base, ...keeps(), ...body } }
         item.at = url(item)
@@ -267,6 +268,8 @@
       put,
       recover,
       name,
+      // what waits for its answer, the oldest first
+      bodies: () => items.filter((i) => !i.reads).map((i) => i.body),
       count: () => items.filter((i) => !i.reads).length,
       idle: () => !items.some((i) => !i.reads),
       waiting: (tag) => items.some((i) => i.tag === tag),

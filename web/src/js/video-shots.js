@@ -6,7 +6,7 @@
 
   // videoShots fills a list; send keeps the order as it is in the state, change one that was
   // worked on, go shows a time of the film
-  Aspen.videoShots = (list, { id, state, now, go, takeOf, roleOf, send, change, hush }) => {
+  Aspen.videoShots = (list, { id, state, now, go, takeOf, roleOf, send, change, recut }) => {
     function draw() {
       list.replaceChildren(...state().shots.map(shotOf))
       // what each shot looks like when it stands, drawn when it is looked at
@@ -243,16 +243,9 @@
       if (act === 'unsay') change((all) => (all[i].recording = undefined))
       if (act === 'bring') Aspen.chooseSound((file) => change((all) => (all[i].recording = file)))
       if (act === 'record') Aspen.record(b, (file) => change((all) => (all[i].recording = file)))
-      if (act === 'hush') hush(i)
+      if (act === 'hush') recut({ hush: i })
       if (act === 'split') split(i, li.querySelector('textarea'))
-      if (act === 'join')
-        change((all) => {
-          const next = all.splice(i + 1, 1)[0]
-          all[i].headline = [all[i].headline, next.headline].filter(Boolean).join(' ')
-          all[i].body = [all[i].body, next.body].filter(Boolean).join(' ') || undefined
-          all[i].picture ??= next.picture
-          all[i].seconds = undefined
-        })
+      if (act === 'join') join(i)
     })
     // showFrame has the frame of a clip that is seen now, or its first, stand for it
     async function showFrame(s, take) {
@@ -268,18 +261,18 @@
     // split makes two shots of one, at the caret, else in the middle of its words
     function split(i, field) {
       const text = state().shots[i].headline ?? ''
-      let at = field.selectionStart
-      if (!at || at >= text.length) at = text.indexOf(' ', text.length / 2)
-      if (at <= 0) {
+      if (text.trim().split(/\s+/).length < 2) {
         notice('One word cannot be split.', { bad: true })
         return
       }
-      change((all) => {
-        const { id: _, ...rest } = all[i]
-        all[i].headline = text.slice(0, at).trim()
-        all[i].seconds = undefined
-        all.splice(i + 1, 0, { ...rest, role: 'point', headline: text.slice(at).trim(), seconds: undefined })
-      })
+      const at = [...text.slice(0, field.selectionStart)].length
+      if (!state().own) send()
+      recut({ split: state().shots[i].id, at: at >= [...text].length ? 0 : at })
+    }
+    // join makes one shot of one and the next
+    function join(i) {
+      if (!state().own) send()
+      recut({ join: state().shots[i].id })
     }
 
     // a shot is dragged by what it looks like

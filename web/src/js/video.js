@@ -24,8 +24,24 @@
       apply(d)
       if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: item.body.revert }))
     },
-    refused: (e) => notice(e.message, { bad: true }),
+    refused: (e, { body }) => {
+      if (e.status !== 409) notice(e.message, { bad: true })
+      else if (body.video) clash(e.data, body)
+      else notice('This was changed in another tab meanwhile. Do it again if it still should be.', { bad: true })
+      box.put({}, { reads: true }) // what was refused is not what stands
+    },
   })
+  // clash tells of something that was changed here and elsewhere: it stands as it is there,
+  // until somebody wants it as it was here
+  function clash({ theirs, seq }, { video, was, typing }) {
+    const there = typeof theirs === 'string' && theirs ? ` There it is “${theirs.slice(0, 80)}”, and stands so now.` : ''
+    notice(`The video was changed in another tab at the same place.${there}`, {
+      stays: true,
+      bad: true,
+      label: 'Have it as it was here',
+      action: () => box.put({ video, was, typing }, { base: seq }),
+    })
+  }
   addEventListener('aspen:revert', (e) => {
     e.preventDefault()
     box.put({ revert: e.detail.redo ? 'redo' : 'undo' })
@@ -39,6 +55,11 @@
     s.card ? { ...s, headline: undefined, body: undefined, picture: undefined } : s // of a card are its words
   const shots = () => state.shots.map(plain)
   const inUse = () => (state.own ? shots() : [])
+  // what the brief's video is, with what was sent and has no answer yet: the next change
+  // starts from it
+  let had = state.video ?? { shots: [] }
+  const kitTakes = { noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }
+  const newID = () => 's' + crypto.randomUUID().slice(0, 8)
   const cues = () => (state.ownCues ? state.cues : [])
   function send(next = shots(), typing = false, own = cues()) {
     const [music, voice, captions] = ['music', 'voice', 'captions'].map((name) => find(name).value)
@@ -47,7 +68,33 @@
     else video.song = ''
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
     for (const c of document.querySelectorAll('[data-way]')) if (c.checked) video[c.dataset.way] = true
-    return box.put({ video, typing }, { tag: typing ? 'video' : '' })
+    for (const s of next) s.id ??= newID()
+    const was = had
+    had = structuredClone(video)
+    const answered = box.put({ video, was, typing }, { tag: typing ? 'video' : '', base: state.seq })
+    const ids = () => state.shots.map((s) => s.id).join()
+    const before = ids()
+    overlay(video)
+    if (ids() !== before) order.draw()
+    return answered
+  }
+  // overlay has what was sent and has no answer yet stand on the page
+  function overlay(video) {
+    const known = new Map(state.shots.map((s) => [s.id, s]))
+    const seen = ({ reads, says, said, clip, loud, frame, heard } = { reads: 2, says: [], said: '' }) => ({
+      ...{ reads, says, said, clip, loud, frame, heard },
+    })
+    if (video.shots.length)
+      state.shots = video.shots.map((s) => ({
+        ...seen(known.get(s.id)),
+        ...(s.card ? { headline: known.get(s.id)?.headline } : {}),
+        ...JSON.parse(JSON.stringify(s)),
+      }))
+    Object.assign(state, { own: state.own || video.shots.length > 0, music: video.music ?? '', voice: video.voice ?? '' })
+    Object.assign(state, { captions: video.captions ?? '', ownCues: video.cues.length > 0 })
+    if (video.cues.length) state.cues = video.cues
+    for (const way of ['calm', 'onBeat', 'countUp']) state[way] = !!video[way]
+    for (const [no, what] of Object.entries(kitTakes)) state[what] = !video[no]
   }
   function change(f) {
     const next = shots()
@@ -56,8 +103,14 @@
   }
 
   // --- what is seen -----------------------------------------------------------------
+  let drawn = [] // the ids of the shots as the film on the screen has them
   function apply(d) {
     state = d
+    for (const s of state.shots) s.id ??= newID() // of a proposal
+    drawn = state.shots.map((s) => s.id)
+    const last = box.bodies().findLast((b) => b.video)?.video
+    had = last ?? d.video ?? { shots: [] }
+    if (last) overlay(last)
     window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
     draw()
   }
@@ -74,7 +127,7 @@
     find('no-shots').hidden = state.shots.length > 0
     find('shapes').replaceChildren(...state.others.map(shapeOf))
     for (const c of document.querySelectorAll('[data-kit-take]'))
-      c.checked = state[{ noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }[c.dataset.kitTake]]
+      c.checked = state[kitTakes[c.dataset.kitTake]]
     find('end-card').hidden = !state.hasEnd || !state.closing
     find('end-card').href = `/briefs/${id}/mat?close=${state.endCard}`
     find('end-make').hidden = !state.endCard || state.hasEnd || !state.closing
@@ -116,7 +169,9 @@
     const option = ([v, t]) => el('option', { value: v, ...(v === state[name] ? { selected: '' } : {}) }, t)
     find(name).replaceChildren(...choices.map(option))
   }
-  const takeOf = (i) => state.film.takes.find((t) => t.shot === i)
+  // shotOf is which shot of the order a take of the film on the screen is of, -1 for none
+  const shotOf = (t) => (t.shot < 0 ? -1 : state.shots.findIndex((s) => s.id === drawn[t.shot]))
+  const takeOf = (i) => state.film.takes.find((t) => shotOf(t) === i)
 
   find('add-shot').addEventListener('click', () =>
     change((all) => {
@@ -180,7 +235,7 @@
     track.setAttribute('aria-valuenow', sec(now))
     track.parentElement.style.setProperty('--at', (now / (film().seconds || 1)) * 100 + '%')
     const k = film().takes.findLastIndex((s) => now >= s.from)
-    const shot = film().takes[k]?.shot
+    const shot = film().takes[k] ? shotOf(film().takes[k]) : -1
     for (const li of list.children) li.classList.toggle('on', Number(li.dataset.shot) === shot)
   }
   function play() {
@@ -264,8 +319,8 @@
           'div.reel-take' + (t.shot < 0 ? '.kits' : ''),
           {},
           el('span', {}, roleOf(t.role)),
-          el('small', {}, state.shots[t.shot]?.headline ?? ''),
-          t.shot >= 0 && el('u', { 'data-end': t.shot, title: 'Longer or shorter' }),
+          el('small', {}, state.shots[shotOf(t)]?.headline ?? ''),
+          t.shot >= 0 && el('u', { 'data-end': shotOf(t), title: 'Longer or shorter' }),
         )
         b.style.left = (t.from / all) * 100 + '%'
         b.style.width = ((t.to - t.from) / all) * 100 + '%'
@@ -324,7 +379,7 @@
     roleOf,
     send,
     change,
-    hush: (shot) => box.put({ hush: shot }),
+    recut: (body) => box.put(body),
   })
   const captions = Aspen.videoCaptions({
     go,
@@ -336,5 +391,5 @@
   })
   Aspen.videoMake(() => (find('all-shapes').checked ? state.others : state.others.filter((o) => o.id === state.place)))
   box.recover()
-  draw()
+  apply(state)
 })()
