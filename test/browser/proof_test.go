@@ -54,7 +54,15 @@ func TestAProofOnAPhone(t *testing.T) {
 	b.click(`[data-to-do] a`)
 	b.until(`document.querySelector('[data-one]').open`)
 	b.click(`[data-reply]`)
-	b.fill(`.answer textarea`, "At the new boathouse")
+	b.see(`.answer textarea`)
+	b.keys("At the new boathouse")
+	b.run(`Aspen.proof.heard.forEach((drawn) => drawn())`) // somebody else says something
+	const written = `document.querySelector('.answer textarea')?.value === 'At the new boathouse'`
+	if !eval[bool](b, written+` && document.activeElement.matches('.answer textarea')`) {
+		t.Error("an answer that was being written is gone, or the hand is taken off it")
+	}
+	b.do("leaving the page", cdp.Reload())
+	b.until(`document.querySelector('[data-one]')?.open && ` + written)
 	b.click(`.answer button`)
 	b.until(`document.querySelectorAll('.reply').length === 1`)
 	phone.until(`document.querySelector('.reply')?.textContent.includes('boathouse')`)

@@ -14,6 +14,7 @@
       stage.addEventListener('pointerdown', (e) => this.close && !this.touch(e) && this.take(e))
       addEventListener('pointermove', (e) => !this.touchMoved(e) && this.carry(e))
       addEventListener('pointerup', (e) => !this.touchEnded(e) && this.letGo(e))
+      addEventListener('pagehide', () => this.settleHand())
       addEventListener('pointercancel', (e) => {
         this.touchEnded(e)
         this.dropBack()
@@ -32,7 +33,7 @@
             this.zoomAt(this.closeZoom * Math.exp(-e.deltaY / 300), [e.clientX, e.clientY])
           } else if (pic?.crop && this.under(this.at(e)) === pic.unit) {
             e.preventDefault()
-            this.zoomPicture(pic, Math.exp(e.deltaY / 600))
+            this.zoomPicture(pic, Math.exp(e.deltaY / 600), this.at(e))
           }
         },
         { passive: false },
@@ -41,6 +42,7 @@
     take(e) {
       if (e.button > 0) return
       if (e.target.closest('a, button, [data-slip]')) return
+      this.settleHand()
       const at = this.at(e)
       if (this.spaced) {
         this.pan(e)
@@ -168,7 +170,7 @@
       for (const u of h.units) {
         const m = h.start.get(u)
         h.frames.set(u, { ...m, cx: m.cx + dx, cy: m.cy + dy })
-        this.show(u, `translate(${dx} ${dy})`)
+        this.show(u, h.frames.get(u))
       }
       this.drawClose(guides)
     },
@@ -206,7 +208,7 @@
       )
       const next = { ...m, w: m.w * s, h: m.h * s, cx: fixed[0] - far[0] * s, cy: fixed[1] - far[1] * s }
       h.frames.set(unit, next)
-      this.show(unit, `translate(${fixed[0]} ${fixed[1]}) scale(${s}) translate(${-fixed[0]} ${-fixed[1]})`)
+      this.show(unit, next)
       const box = this.boxOfFrame(next)
       const q = this.part(unit)
       const text = q.size ? `${Math.round(q.size * s)} px` : `${Math.round(next.w)} × ${Math.round(next.h)}`
@@ -225,7 +227,7 @@
       if (!h.free && (h.even || Math.abs(near - rotate) < 3)) rotate = near
       rotate = Math.round(rotate * 10) / 10
       h.frames.set(unit, { ...m, rotate })
-      this.show(unit, `rotate(${rotate - m.rotate} ${m.cx} ${m.cy})`)
+      this.show(unit, h.frames.get(unit))
       this.drawClose({ say: { x: m.cx, y: m.cy, text: `${rotate}°` } })
     },
     carryBox(h) {
@@ -249,15 +251,11 @@
         }),
       )
     },
-    // show moves what is drawn of a part, on top of where it stands
-    show(unit, transform) {
-      for (const g of this.groupsOf(unit)) g.setAttribute('transform', transform)
-    },
+    // dropBack lets go without a change
     dropBack() {
-      const h = this.held
+      if (!this.held) return
       this.held = null
-      if (!h) return
-      for (const u of h.units ?? []) for (const g of this.groupsOf(u)) g.removeAttribute('transform')
+      this.showWaiting()
       if (this.close) this.layers()
     },
     letGo(e) {
@@ -274,19 +272,13 @@
       }
       h.to = this.at(e) // the last way of the hand may not have been drawn yet
       this.follow(h)
+      this.held = null
       if (h.kind === 'box') {
-        this.held = null
         this.layers()
         this.closeSlip()
-        return
-      }
-      if (h.kind === 'crop' || h.kind === 'whole') {
-        this.held = null
-        if (h.kind === 'crop') this.letPictureGo(h)
-        else this.sendWhole(h)
-        return
-      }
-      this.sendPlaces(h.units, h.frames)
+      } else if (h.kind === 'crop') this.letPictureGo(h)
+      else if (h.kind === 'whole') this.sendWhole(h)
+      else this.sendPlaces(h.units, h.frames)
     },
     // sendPlaces sends where parts stand now: place, size and angle
     sendPlaces(units, frames) {
@@ -322,14 +314,10 @@
     // sendHand sends changes as one step; what was moved stays where the hand left it until
     // the answer is drawn
     sendHand(edits) {
-      const held = this.held
-      if (!edits.length) {
-        this.dropBack()
-        return Promise.resolve()
-      }
-      return this.box.put({ hand: { placement: this.close, edits } }, { base: this.state.seq }).then(() => {
-        if (this.held === held) this.dropBack()
-      })
+      const sent = edits.length && this.box.put({ hand: { placement: this.close, edits } }, { base: this.state.seq })
+      this.showWaiting()
+      this.layers()
+      return sent || Promise.resolve()
     },
     // handClash tells of a property that was changed here and elsewhere: there it stands as
     // it was changed there, until somebody wants it as it was here
@@ -349,27 +337,33 @@
       const units = this.picked.filter((u) => this.free(u))
       if (!units.length) return
       // keys that come before the answer add up
+      if (this.nudged?.units.join() !== units.join()) this.settleNudge()
       const base =
-        this.nudged?.units.join() === units.join()
-          ? this.nudged
-          : { units, frames: new Map(units.map((u) => [u, this.frameOf(this.part(u))])), x: 0, y: 0 }
+        this.nudged ?? { units, frames: new Map(units.map((u) => [u, this.frameOf(this.part(u))])), x: 0, y: 0 }
       base.x += dx / k
       base.y += dy / k
       this.nudged = base
-      for (const u of units) this.show(u, `translate(${base.x} ${base.y})`)
+      this.showNudged()
       clearTimeout(this.nudging)
       this.nudging = setTimeout(() => this.settleNudge(), 250)
+    },
+    // settleHand sends what keys and the wheel have moved and was not sent yet
+    settleHand() {
+      this.settleNudge()
+      this.settleZoom()
     },
     settleNudge() {
       const n = this.nudged
       clearTimeout(this.nudging)
       this.nudged = null
       if (!n) return
-      const frames = new Map(
-        n.units.map((u) => [u, { ...n.frames.get(u), cx: n.frames.get(u).cx + n.x, cy: n.frames.get(u).cy + n.y }]),
-      )
-      this.held = { kind: 'nudge', units: n.units, frames }
-      this.sendPlaces(n.units, frames)
+      this.sendPlaces(n.units, this.nudgedTo(n))
+    },
+    nudgedTo({ frames, x, y }) {
+      return new Map([...frames].map(([u, m]) => [u, { ...m, cx: m.cx + x, cy: m.cy + y }]))
+    },
+    showNudged() {
+      for (const [u, m] of this.nudgedTo(this.nudged)) this.show(u, m)
     },
     alignPicked(how) {
       const units = this.picked.filter((u) => this.free(u))

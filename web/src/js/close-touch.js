@@ -33,7 +33,7 @@
       const two = [...this.fingers.values()]
       const [far, at] = [apart(two), middle(two)]
       if (p.picture) {
-        this.zoomPicture(p.picture, (p.last ?? p.far) / far)
+        this.zoomPicture(p.picture, (p.last ?? p.far) / far, this.at({ clientX: at[0], clientY: at[1] }))
         p.last = far
       } else {
         this.zoomAt((p.zoom * far) / p.far, at)

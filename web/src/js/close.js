@@ -63,6 +63,7 @@
     shutClose() {
       this.said = []
       if (!this.close) return
+      this.settleHand()
       const piece = this.close
       this.leave()
       this.close = ''
@@ -118,16 +119,10 @@
       const p = this.info(this.close)
       this.zoomClose((this.closeZoom * p.seen) / this.wide(p))
     },
-    parts() {
-      return this.state.close?.parts ?? []
-    },
     // channelOf is the channel a piece is of, as people call it
     channelOf(piece) {
       const at = piece === this.close ? this.place.parentElement : this.figure(piece)
       return at.closest('.ch').getAttribute('aria-label')
-    },
-    part(unit) {
-      return this.parts().find((q) => q.unit === unit)
     },
     // groupsOf are the drawn groups of a part
     groupsOf(unit) {
@@ -214,6 +209,7 @@
     // drawClose draws what lies over the large piece: the selection, what is kept whole of
     // a picture, and while something moves its guides.
     drawClose(guides = this.hit && { hit: this.hit }) {
+      if (!this.state.close) return // it has not come yet
       const p = this.info(this.close)
       const art = this.figure(p.id).querySelector('.art')
       let over = art.querySelector('[data-over]')

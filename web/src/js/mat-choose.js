@@ -67,8 +67,14 @@
       })
     },
     holdPicture(piece, slot, e) {
+      const { crop, box } = this.pictureOf(piece, slot)
+      this.dragged = { kind: 'picture', piece, slot, x: e.clientX, y: e.clientY, crop, box }
+    },
+    // pictureOf is a picture as it was last moved, answered or not
+    pictureOf(piece, slot) {
       const pic = this.info(piece).pictures.find((q) => q.slot === slot)
-      this.dragged = { kind: 'picture', piece, slot, x: e.clientX, y: e.clientY, crop: pic.crop, box: pic.box }
+      const moves = this.box.bodies().filter((b) => b.move?.slot === slot && b.move.reach === this.reachOf(this.active))
+      return pic && { ...pic, crop: moves.at(-1)?.move.crop ?? pic.crop }
     },
     movePicture(e) {
       const d = this.dragged

@@ -128,7 +128,7 @@
       if (d.bench) paint(fill(this.bench, d.bench))
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()
-      if (w && !this.typing() && !this.composing && !this.clash) {
+      if (w && !this.typing() && !this.composing && !this.clashOf(this.active.field, this.info(this.active.piece).card)) {
         if (w.text !== this.field.value) {
           // undone, or changed elsewhere
           const at = Math.min(this.field.selectionStart, w.text.length)

@@ -15,6 +15,7 @@
     // revert takes the last change back, or puts it back; what it was like is shown at
     // once where it is known, and the answer settles it
     revert(redo) {
+      this.settleHand()
       this.showPast(redo)
       this.box.put({ revert: redo ? 'redo' : 'undo' })
     },
@@ -57,6 +58,7 @@
           }
           if (this.close) {
             this.picked = this.picked.filter((u) => this.part(u))
+            this.showWaiting()
             this.drawClose()
           }
           this.slipRefresh()
@@ -64,7 +66,7 @@
           this.filter()
         },
         refused: (e, { body }) => {
-          if (this.close) this.dropBack()
+          this.showWaiting()
           if (e.status !== 409) {
             notice(e.message, { bad: true })
             if (e.data?.rail) this.sync({}) // what was refused is not what stands
@@ -82,15 +84,18 @@
           }
           // both texts stand until somebody chooses; what is typed goes on being mine
           const mine = this.active?.field === body.write.field ? this.field.value : body.write.text
-          this.clash = {
+          const { field, card } = body.write
+          this.clashes = this.clashes.filter((c) => c !== this.clashOf(field, card))
+          this.clashes.push({
             write: { ...body.write, text: mine },
             theirs: typeof e.data.theirs === 'string' ? e.data.theirs : '',
             seq: e.data.seq,
-          }
+          })
           this.showClash()
           this.sync({})
         },
       })
+      this.openClash()
       this.box.recover()
     },
     reachOf(a) {

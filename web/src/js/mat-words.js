@@ -49,21 +49,44 @@
       const a = this.active
       return !!a && this.box.waiting(this.tagOf(a))
     },
-    // showClash offers both texts; nothing is sent for these words until one is taken.
+    // clashOf is the question that stands about a field of a card
+    clashOf(field, card = '') {
+      return this.clashes.find((c) => c.write.field === field && (c.write.card ?? '') === (card ?? ''))
+    },
+    // what was asked stands again when the page is opened anew, with the words as typed last
+    openClash() {
+      try {
+        this.clashes = JSON.parse(localStorage.getItem('aspenridge-clash-' + this.id)) ?? []
+      } catch {
+        return // storage is off
+      }
+      this.showClash()
+    },
+    keepClashes() {
+      try {
+        if (this.clashes.length) localStorage.setItem('aspenridge-clash-' + this.id, JSON.stringify(this.clashes))
+        else localStorage.removeItem('aspenridge-clash-' + this.id)
+      } catch {
+        /* storage is off or full: the questions stand as long as the page */
+      }
+    },
+    // showClash offers both texts, one question after the other; nothing is sent for these
+    // words until one is taken.
     showClash() {
-      const c = this.clash
+      this.keepClashes()
+      const [c] = this.clashes
       const host = document.querySelector('[data-clash]')
       host.hidden = !c
       if (!c) return
       const choose = (text, mine) => {
-        this.clash = null
+        this.clashes = this.clashes.filter((other) => other !== c)
         this.showClash()
         if (this.active?.field === c.write.field) {
           this.field.value = text
           this.unecho()
         }
         this.known = c.seq
-        if (mine) this.send({ ...c.write, text })
+        if (mine) this.send({ ...c.write, text }, c.seq)
         else this.sync({})
       }
       const say = (title, text, label, mine) =>
@@ -73,7 +96,7 @@
           el('b', {}, title),
           el('p', {}, text || '(empty)'),
           Object.assign(el('button.tiny', {}, label), {
-            onclick: () => choose(mine ? this.clash.write.text : text, mine),
+            onclick: () => choose(mine ? c.write.text : text, mine),
           }),
         )
       host.replaceChildren(
@@ -82,12 +105,12 @@
         say('Here', c.write.text, 'keep mine', true),
       )
     },
-    send(write) {
+    send(write, base = this.known) {
       const a = this.active
       const caret = a?.field === write.field ? { placement: a.piece, slot: a.slot, text: write.text } : undefined
       return this.box.put(
         { write, ...(caret ? { caret } : {}) },
-        { tag: `write ${write.reach} ${write.card} ${write.field}`, base: this.known },
+        { tag: `write ${write.reach} ${write.card} ${write.field}`, base },
       )
     },
     tagOf(a) {
@@ -105,8 +128,9 @@
       this.echoTyped()
       this.foldSlip(true)
       const write = { card: this.info(a.piece)?.card ?? '', field: a.field, reach: this.reachOf(a), text: a.text }
-      if (this.clash && this.clash.write.field === write.field && this.clash.write.card === write.card) {
-        this.clash.write.text = a.text
+      const clash = this.clashOf(write.field, write.card)
+      if (clash) {
+        clash.write.text = a.text
         this.showClash()
         return
       }

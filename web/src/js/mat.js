@@ -21,7 +21,7 @@ document.addEventListener('alpine:init', () => {
     glyphsOf: '',
     drawn: '', // letters drawn before the server's
     known: 0, // how far the document had come when what is in the field was the server's
-    clash: null, // two texts of which one is to be chosen
+    clashes: [], // two texts each, of which one is to be chosen
     dragged: null,
 
     init() {
@@ -181,7 +181,7 @@ document.addEventListener('alpine:init', () => {
       if (by && this.active?.slot.startsWith('picture')) {
         // the picture moves under its frame
         e.preventDefault()
-        const pic = this.info(this.active.piece).pictures.find((q) => q.slot === this.active.slot)
+        const pic = this.pictureOf(this.active.piece, this.active.slot)
         const step = e.shiftKey ? 0.1 : 0.02
         if (pic) this.cropTo(pic.slot, pic.crop, -by[0] * step * pic.crop[2], -by[1] * step * pic.crop[3])
         return
@@ -217,6 +217,7 @@ document.addEventListener('alpine:init', () => {
       Aspen.matWords,
       Aspen.closeUp,
       Aspen.closeHand,
+      Aspen.closeWaiting,
       Aspen.closeUpSlip,
       Aspen.closeRows,
       Aspen.closeColours,

@@ -16,6 +16,8 @@
   const day = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
   const when = (at) => day.format(new Date(at))
   const draft = () => `proof-draft ${state().base} ${key}`
+  const insteadDraft = () => `proof-instead ${state().base} ${key}`
+  const other = find('say-suggests')
 
   // --- which piece, as the address says ---------------------------------------------
   function go() {
@@ -29,8 +31,11 @@
     }
     if (next !== key) {
       key = next
-      spot = null
       field.value = localStorage.getItem(draft()) ?? ''
+      const instead = JSON.parse(localStorage.getItem(insteadDraft()) ?? 'null')
+      spot = instead?.spot ?? null
+      other.value = instead?.text ?? ''
+      find('say-instead').hidden = !instead
       paper.replaceChildren()
     }
     draw()
@@ -119,6 +124,7 @@
     paper.querySelectorAll('.pin:not(.new)').forEach((n) => n.remove())
     let n = 0
     find('earlier').hidden = !state().earlier
+    const typing = document.activeElement?.closest('.answer') && document.activeElement
     find('threads').replaceChildren(
       ...list.map((t) => {
         n++
@@ -134,6 +140,7 @@
         return threadOf(t, n)
       }),
     )
+    typing?.focus({ preventScroll: true })
   }
   // a page deletes what was said under its own name, and an owner anybody's
   const mayDelete = (s) => s.under && (!state().guest || s.under.toLowerCase() === name().toLowerCase())
@@ -179,6 +186,7 @@
               t.resolved ? 'open again' : 'done',
             ),
           ]),
+        state().maySay && answerTo(t.id),
       ]),
     )
   }
@@ -188,22 +196,37 @@
     const gone = e.target.closest('[data-unsay]')
     if (gone) tell('unsay', { comment: gone.dataset.unsay })
     const b = e.target.closest('[data-reply]')
-    if (!b || b.parentElement.nextElementSibling) return
+    if (!b) return
+    const form = answerTo(b.dataset.reply, true)
+    if (!form.isConnected) b.parentElement.after(form)
+    form.querySelector('textarea').focus()
+  })
+  // answerTo is the form in which a comment is answered; what is written in it stays when the
+  // list is drawn anew and when the page is left, null where none is written
+  const answers = new Map()
+  const answerDraft = (thread) => `proof-answer ${state().base} ${thread}`
+  function answerTo(thread, begin) {
+    const written = localStorage.getItem(answerDraft(thread))
+    if (answers.has(thread) || (!begin && !written)) return answers.get(thread) ?? null
     const answer = el('textarea', { rows: 2, maxlength: 2000, 'aria-label': 'Your answer' })
+    answer.value = written ?? ''
+    answer.addEventListener('input', () => localStorage.setItem(answerDraft(thread), answer.value))
     const form = el('form.answer', {}, answer, el('button.tiny', {}, 'Answer'))
     form.addEventListener('submit', async (e) => {
       e.preventDefault()
-      if (answer.value.trim())
-        await tell('say', { id: crypto.randomUUID(), piece: key, about: b.dataset.reply, words: answer.value })
+      const words = answer.value
+      if (!words.trim() || !(await tell('say', { id: crypto.randomUUID(), piece: key, about: thread, words }))) return
+      answers.delete(thread)
+      localStorage.removeItem(answerDraft(thread))
+      drawThreads()
     })
-    b.parentElement.after(form)
+    answers.set(thread, form)
     Aspen.hearers?.(answer, team)
-    answer.focus()
-  })
+    return form
+  }
 
   // --- what is said -----------------------------------------------------------------
   // wordsAt are those under the spot, which could be others
-  const other = find('say-suggests')
   const wordsAt = () =>
     spot &&
     piece().words.find(({ box: [x, y, w, h] }) => {
@@ -275,6 +298,9 @@
   })
   Aspen.hearers?.(field, team)
   field.addEventListener('input', () => localStorage.setItem(draft(), field.value))
+  other.addEventListener('input', () =>
+    localStorage.setItem(insteadDraft(), JSON.stringify({ spot, text: other.value })),
+  )
   field.addEventListener('keydown', (e) => {
     if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) find('say').requestSubmit()
   })
@@ -287,6 +313,7 @@
     }
     if (await tell('say', { id: crypto.randomUUID(), piece: key, spot, words: field.value, suggests })) {
       localStorage.removeItem(draft())
+      localStorage.removeItem(insteadDraft())
       field.value = ''
       find('say-instead').hidden = true
       spot = null
