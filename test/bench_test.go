@@ -26,6 +26,7 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 	"aspenridge/layouts"
+	"aspenridge/test/chrome"
 )
 
 // set24 is the demo's first brief in 24 placements, with logos and picture.
@@ -185,8 +186,7 @@ func BenchmarkExport(b *testing.B) {
 	}
 	// afterwards, so that it takes nothing from the others: a Chromium that is
 	// running already takes pictures of the same SVGs, in one tab
-	opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox)
-	alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
+	alloc, stop := cdp.NewExecAllocator(context.Background(), chrome.Options(1280, 800)...)
 	defer stop()
 	tab, cancel := cdp.NewContext(alloc)
 	defer cancel()

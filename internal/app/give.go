@@ -141,7 +141,7 @@ func (r *receiver) take(ctx context.Context) error {
 	if err != nil {
 		return fmt.Errorf("%w: %s: %v", ErrInvalid, r.g.Name, err)
 	}
-	return r.colours(ctx, list)
+	return r.colours(ctx, list, false)
 }
 
 // wholeKit takes a kit in as one of its own; what comes next goes there.
@@ -337,7 +337,8 @@ func ownFamily(k *Kit, family string) bool {
 	return slices.ContainsFunc(k.Fonts, func(f brand.Font) bool { return f.Family == family })
 }
 
-func (r *receiver) colours(ctx context.Context, list []brand.Colour) error {
+// colours takes colours in; guessed ones are of inks, as no profile was given.
+func (r *receiver) colours(ctx context.Context, list []brand.Colour, guessed bool) error {
 	var add []NewColour
 	naming := make([]string, len(list))
 	for i, c := range list {
@@ -347,6 +348,9 @@ func (r *receiver) colours(ctx context.Context, list []brand.Colour) error {
 	what := strings.Join(naming[:min(4, len(naming))], ", ")
 	if n := len(naming); n > 4 {
 		what = fmt.Sprintf("%s and %d more", what, n-4)
+	}
+	if guessed {
+		what += ", turned from inks into screen colours without a profile (check them against a print)"
 	}
 	return r.inKit(ctx, Placed{What: what, Into: "the colours of", As: "colours"}, func(kit ID) error {
 		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, add...)

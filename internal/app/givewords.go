@@ -47,10 +47,12 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	switch told.Kind {
 	case brand.ToldColours:
 		var list []brand.Colour
+		guessed := false
 		for _, c := range told.Colours {
 			list = append(list, brand.Colour{Name: c.Name, Value: c.Colour})
+			guessed = guessed || c.Naive
 		}
-		return r.colours(ctx, list)
+		return r.colours(ctx, list, guessed)
 	case brand.ToldHandle, brand.ToldHashtag:
 		to := kitLists[told.Kind]
 		return r.inKit(ctx, Placed{What: told.Text, Into: to[1], As: to[0]}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+to[0]+"/-", told.Text))

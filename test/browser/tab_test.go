@@ -28,6 +28,7 @@ import (
 	"aspenridge/demo"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/voice"
+	"aspenridge/test/chrome"
 	"aspenridge/test/stage"
 )
 
@@ -76,7 +77,7 @@ func openStage(t testing.TB, o stage.Options) *stage.Stage {
 func openTab(t testing.TB, base string) *tab {
 	t.Helper()
 	if theBrowser == nil {
-		opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800), // with a microphone that beeps
+		opts := chrome.Options(1280, 800, // with a microphone that beeps
 			cdp.Flag("use-fake-device-for-media-stream", true), cdp.Flag("use-fake-ui-for-media-stream", true))
 		alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
 		ctx, _ := cdp.NewContext(alloc)

@@ -17,6 +17,7 @@ import (
 	"aspenridge/demo"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/voice"
+	"aspenridge/test/chrome"
 	"aspenridge/test/stage"
 )
 
@@ -45,8 +46,7 @@ type shot struct {
 }
 
 func run(url, out, only string) error {
-	opts := append(cdp.DefaultExecAllocatorOptions[:], cdp.NoSandbox, cdp.WindowSize(1280, 800))
-	alloc, stop := cdp.NewExecAllocator(context.Background(), opts...)
+	alloc, stop := cdp.NewExecAllocator(context.Background(), chrome.Options(1280, 800)...)
 	defer stop()
 	ctx, cancel := cdp.NewContext(alloc)
 	defer cancel()

@@ -4,6 +4,7 @@ import (
 	"regexp"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/colour"
 )
@@ -30,10 +31,11 @@ type Told struct {
 }
 
 var (
-	webAddress = regexp.MustCompile(`(?i)^(?:https?://)?(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}(?:/\S*)?$`)
+	webAddress = regexp.MustCompile(`(?i)^(?:https?://)?(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}(?::\d{1,5})?(?:/\S*)?$`)
 	handle     = regexp.MustCompile(`^@[\p{L}\p{N}_.]{1,40}$`)
 	hashtag    = regexp.MustCompile(`^#[\p{L}\p{N}_]{1,60}$`)
 	telephone  = regexp.MustCompile(`^\+?[\d(][\d\s()/.-]{5,20}\d$`)
+	digits     = regexp.MustCompile(`(?:^|\s)\d{5,}(?:\s|$)`)
 	someDate   = regexp.MustCompile(`^\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$`)
 )
 
@@ -59,15 +61,67 @@ func SortWords(text string) []Told {
 				continue
 			}
 		}
+		line, contacts := withoutContacts(line)
+		if line == "" {
+			out = append(out, contacts...)
+			continue
+		}
 		t := tell(line)
 		if n := len(out); n > 0 && t.Kind == ToldColours && out[n-1].Kind == ToldColours {
 			out[n-1].Text += "\n" + t.Text
 			out[n-1].Colours = append(out[n-1].Colours, t.Colours...)
 			continue
 		}
-		out = append(out, t)
+		out = append(append(out, t), contacts...)
 	}
 	return out
+}
+
+// BareAddress is a web address as people read it: without the scheme and the slash at its end.
+func BareAddress(s string) string {
+	for _, scheme := range []string{"https://", "http://"} {
+		if len(s) > len(scheme) && strings.EqualFold(s[:len(scheme)], scheme) {
+			return strings.TrimSuffix(s[len(scheme):], "/")
+		}
+	}
+	return s
+}
+
+// longestContact is how many bytes an address in a line of words has at most.
+const longestContact = 120
+
+// betweenContacts are signs that stand between words and how to reach somebody.
+const betweenContacts = " \t,;|/·•–—-"
+
+// withoutContacts parts a line from the addresses, numbers and handles at its end, where a
+// sign of punctuation stands before them: "Open day on Saturday, larkmoor.example, 01632 960118".
+// Of a sentence they belong to ("write to us at …") they stay a part.
+func withoutContacts(line string) (words string, contacts []Told) {
+	words = line
+	var found []Told
+	for rest := line; rest != ""; {
+		at := -1
+		var last Told
+		for i := len(rest) - 1; i >= max(0, len(rest)-longestContact); i-- { // a telephone number has several words
+			if before, _ := utf8.DecodeLastRuneInString(rest[:i]); i > 0 && !strings.ContainsRune(betweenContacts, before) || !utf8.RuneStart(rest[i]) {
+				continue
+			}
+			switch t := tell(strings.TrimRight(rest[i:], ".!")); t.Kind {
+			case ToldWebsite, ToldPhone, ToldHandle:
+				at, last = i, t
+			}
+		}
+		if at < 0 {
+			break
+		}
+		found = append([]Told{last}, found...)
+		before := strings.TrimRight(rest[:at], " \t")
+		rest = strings.TrimRight(before, betweenContacts)
+		if rest == "" || rest != before || strings.ContainsAny(rest[len(rest)-1:], ".!?:)") {
+			words, contacts = rest, found
+		}
+	}
+	return words, contacts
 }
 
 func isHex(s string) bool { _, err := colour.Parse(s); return err == nil }
@@ -96,6 +150,9 @@ func tell(line string) Told {
 // coloursOf are the colours of a line that is about colours: values with a few
 // words beside each, or several names of CSS. One name alone is a word.
 func coloursOf(line string) []colour.Named {
+	if digits.MatchString(line) && !strings.ContainsAny(line, "#(") {
+		return nil // a number of somebody, though six digits could be a colour
+	}
 	list, _, err := colour.ReadList(line)
 	if err != nil || len(list) == 0 {
 		return nil

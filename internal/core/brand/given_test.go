@@ -24,6 +24,12 @@ func TestSortWordsTellsLinesApart(t *testing.T) {
 		"Fresh from the dark":                                   "words",
 		"Müller Söhne":                                          "name",
 		"مزرعة الفطر":                                           "name",
+		"shop.pellow.example:8443/stall":                        "website",
+		"Open day on Saturday, pellow.example, 01632 960118":    "words website phone",
+		"Chanterelles are in. pellow.example +44 1632 960 118":  "words website phone",
+		"Chanterelles are in · @pellowfinch":                    "words handle",
+		"Write to us at pellow.example":                         "words",
+		"Ring 01632 960118 for a basket":                        "words",
 		"Pellow & Finch\nChanterelles are in\n#7A2E3A\n#26432F": "name words colours",
 	} {
 		var kinds []string

@@ -147,7 +147,7 @@ func parse(doc *edit.Object) (*Kit, error) {
 		return nil, fmt.Errorf("%w: name is missing", ErrKit)
 	}
 	k := &Kit{
-		Name: *own.Name, Tagline: own.Tagline, Website: own.Website, Handles: own.Handles,
+		Name: *own.Name, Tagline: own.Tagline, Website: BareAddress(own.Website), Handles: own.Handles,
 		Phone: own.Phone, Place: own.Place, CallsToAction: own.CallsToAction,
 		Hashtags: own.Hashtags, Values: own.Values, Voice: own.Voice, Manner: own.Manner, Language: own.Language, Rails: own.Rails,
 	}

@@ -37,6 +37,9 @@ func TestAbsentIsTheKitsAndEmptyIsNone(t *testing.T) {
 	if w["callToAction"] != "Reserve a basket" || w["website"] != "pellow.example" || w["businessName"] != "Pellow & Finch" {
 		t.Errorf("defaults: %v", w)
 	}
+	if w = words(t, `{"formatVersion":1,"headline":"Morels","website":"https://pellow.example/stall/"}`); w["website"] != "pellow.example/stall" {
+		t.Errorf("an address with its scheme is printed as %q", w["website"])
+	}
 	w = words(t, `{"formatVersion":1,"headline":"Morels","callToAction":"","website":"","businessName":""}`)
 	for _, slot := range []string{"callToAction", "website", "businessName"} {
 		if _, ok := w[slot]; ok {

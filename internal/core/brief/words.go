@@ -29,7 +29,9 @@ func (c Card) Words(k *brand.Kit) Words {
 		defaults["callToAction"] = k.CallsToAction[0]
 	}
 	for _, field := range CopyFields {
-		if own := c.Field(field); own != nil {
+		if own := c.Field(field); own != nil && field == "website" {
+			set(field, brand.BareAddress(*own))
+		} else if own != nil {
 			set(field, *own)
 		} else {
 			set(field, defaults[field])

@@ -97,6 +97,20 @@ func TestNotationsOfCSS(t *testing.T) {
 			t.Errorf("%s is %s (%v), want %s", text, got.Hex(), err, want)
 		}
 	}
+	// as people write them, with a name beside them and without brackets
+	for text, want := range map[string]string{
+		"lab 46.2775 -47.5621 48.5837": "#008000", "CMYK 0 81 81 30": "#B32222", "Brick: CMYK 0, 81, 81, 30": "#B32222", "0 81 81 30": "#B32222",
+		"Firebrick rgb 178 34 34": "#B22222", "hsl 0 68 42": "#B42222", "178 34 34": "#B22222",
+	} {
+		list, err := ParseList(text)
+		if err != nil || len(list) != 1 || list[0].Colour.Hex() != want {
+			t.Errorf("%q is %+v (%v), want %s", text, list, err, want)
+			continue
+		}
+		if ink := strings.Contains(text, "81"); list[0].Naive != ink {
+			t.Errorf("%q is a guess: %v", text, list[0].Naive)
+		}
+	}
 	if _, err := Parse("lab(50 20 30 / 40%)"); err == nil {
 		t.Error("a colour one sees through was taken")
 	}

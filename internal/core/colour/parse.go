@@ -181,8 +181,9 @@ type Unread struct {
 const MaxList = 64
 
 var (
-	notation = regexp.MustCompile(`(?i)#[0-9a-f]{3,8}\b|(?:rgba?|hsla?|oklab|oklch|lab|lch|cmyk|device-cmyk)\([^()]*\)|\bc\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+m\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+y\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+k\s*[:=]?\s*\d{1,3}\s*%?|\b\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:\s*,\s*|\s+)\d{1,3}\b|\b[0-9a-f]{6}\b`)
+	notation = regexp.MustCompile(`(?i)#[0-9a-f]{3,8}\b|(?:rgba?|hsla?|oklab|oklch|lab|lch|cmyk|device-cmyk)\([^()]*\)|\bc\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+m\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+y\s*[:=]?\s*\d{1,3}\s*%?[\s,;/]+k\s*[:=]?\s*\d{1,3}\s*%?|\b(?:cmyk|oklab|oklch|lab|lch|rgb|hsl)\s*[:=]?\s*-?[\d.]+%?(?:[\s,;/]+-?[\d.]+%?){2,3}|\b\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:\s*,\s*|\s+)\d{1,3}(?:(?:\s*,\s*|\s+)\d{1,3})?\b|\b[0-9a-f]{6}\b`)
 	inks     = regexp.MustCompile(`(?i)^c\s*[:=]?\s*(\d+)\D+m\s*[:=]?\s*(\d+)\D+y\s*[:=]?\s*(\d+)\D+k\s*[:=]?\s*(\d+)`)
+	bare     = regexp.MustCompile(`(?i)^(cmyk|oklab|oklch|lab|lch|rgb|hsl)\s*[:=]?\s*([-\d].*)$`)
 	inkName  = regexp.MustCompile(`(?i)^[\p{L} .®™-]{2,24}\d{2,5}[\p{L} -]{0,8}$`)
 	hasDigit = regexp.MustCompile(`\d`)
 	nameTrim = " \t:=-–—|,;./()*•·\"'"
@@ -230,6 +231,7 @@ func readLine(line string) (list []Named, why string) {
 	from := 0
 	for _, i := range at {
 		value := line[i[0]:i[1]]
+		value = written(value)
 		naive := strings.Contains(strings.ToLower(value), "cmyk")
 		if m := inks.FindStringSubmatch(value); m != nil {
 			value, naive = "cmyk("+strings.Join(m[1:], "% ")+"%)", true
@@ -246,6 +248,28 @@ func readLine(line string) (list []Named, why string) {
 		from = i[1]
 	}
 	return list, ""
+}
+
+// written puts a notation without brackets, as people write it, the way [Parse] reads it: "CMYK
+// 100 50 0 20", "lab 50 40 30", "hsl 200 50 40"; four bare numbers are inks, as nothing else has
+// four.
+func written(value string) string {
+	name, args := "", value
+	if m := bare.FindStringSubmatch(value); m != nil {
+		name, args = strings.ToLower(m[1]), m[2]
+	}
+	parts := numbers.FindAllString(args, -1)
+	switch {
+	case name == "" && len(parts) == 4 && !strings.ContainsAny(value, "#("):
+		name = "cmyk"
+	case name == "":
+		return value
+	case name == "hsl" && len(parts) == 3:
+		for i := 1; i < 3; i++ {
+			parts[i] = strings.TrimSuffix(parts[i], "%") + "%"
+		}
+	}
+	return name + "(" + strings.Join(parts, " ") + ")"
 }
 
 // ParseList is [ReadList] for whoever wants colours or an error: it fails when

@@ -45,7 +45,9 @@ func TestSplitDividesWhatIsSaid(t *testing.T) {
 
 // TestJoinLosesNothing: what is said in either of two is said in the one, or they stay two.
 func TestJoinLosesNothing(t *testing.T) {
-	rec := func(file string) brief.Shot { return brief.Shot{Role: "point", Headline: "One " + file, Recording: file} }
+	rec := func(file string) brief.Shot {
+		return brief.Shot{Role: "point", Headline: "One " + file, Recording: file}
+	}
 	if _, err := film.Join(rec("a"), rec("b"), 3, false); !errors.Is(err, film.ErrCut) {
 		t.Errorf("two recordings: %v", err)
 	}

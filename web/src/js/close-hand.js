@@ -7,6 +7,7 @@
   const pull = 6 // px on the screen within which things snap
 
   Aspen.closeHand = {
+    pressed: false, // a hand is on the drawing
     held: null, // what the hand holds: {kind, from, units, frames, ...}
 
     openHand() {
@@ -40,6 +41,7 @@
       )
     },
     take(e) {
+      this.pressed = true
       if (e.button > 0) return
       if (e.target.closest('a, button, [data-slip]')) return
       this.settleHand()
@@ -259,6 +261,11 @@
       if (this.close) this.layers()
     },
     letGo(e) {
+      this.pressed = false
+      this.letGoOf(e)
+      this.fitClose()
+    },
+    letGoOf(e) {
       const h = this.held
       if (!h || h.kind === 'pan') {
         this.held = null

@@ -25,6 +25,7 @@
       if (this.slip.contains(document.activeElement) && document.activeElement.matches('input')) return
       const list = this.picked.map((u) => this.part(u)).filter(Boolean)
       this.slip.hidden = !list.length
+      this.fitClose()
       if (!list.length) return
       this.foldSlip(false)
       const rows = list.length > 1 ? this.slipOfSeveral(list) : this.slipOfPart(list[0])

@@ -100,9 +100,19 @@
       if (p.id !== this.close) return Math.min(along[0], (along[1] * p.w) / p.h)
       const room = this.$refs.room
       const small = this.compact()
-      const w = room.clientWidth - (small ? (small === 'beside' ? 300 : 0) + 28 : marginRoom + leadRoom + slipRoom)
-      const h = (small === 'below' ? 0.52 : 1) * room.clientHeight - (small ? 64 : 56)
+      const by = (side) => small === side && !this.slip.hidden
+      const w = room.clientWidth - (small ? (by('beside') ? 300 : 0) + 28 : marginRoom + leadRoom + slipRoom)
+      const below = by('below') ? 0.46 * innerHeight : 0
+      const h = room.clientHeight - below - (small ? 72 : 56)
       return Math.max(120, Math.min(w, (h * p.w) / p.h)) * this.closeZoom
+    },
+    fitted: '', // what the piece has made room for
+    // fitClose makes room for the slip where there is little, once no hand is on the piece
+    fitClose() {
+      const fitted = `${this.compact()} ${this.slip.hidden}`
+      if (!this.close || this.pressed || fitted === this.fitted || !this.compact()) return
+      this.fitted = fitted
+      this.setZoom(this.zoom, true)
     },
     // compact is where the slip stands when there is no room around the piece: beside it or
     // below it; the parts are named in a row above

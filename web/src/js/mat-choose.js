@@ -95,6 +95,7 @@
       )
     },
     choose(piece, slot, e) {
+      this.shutFindings()
       const p = this.info(piece)
       const same = this.active?.piece === piece && this.active?.slot === slot
       const w = p.words.find((x) => x.slot === slot)
@@ -139,6 +140,7 @@
         this.choosing(piece)
         return
       }
+      this.shutFindings()
       this.active = { piece, slot: 'piece', reach: 'piece' }
       this.stops = []
       this.field.blur()
@@ -186,11 +188,13 @@
     },
     // stepOut leaves the words and stays on their piece
     stepOut() {
-      const fig = this.active && this.figure(this.active.piece)
+      const at = this.active?.piece || this.foundOn
+      const fig = at && this.figure(at)
       this.leave()
       fig?.focus({ preventScroll: true })
     },
     leave() {
+      this.shutFindings()
       if (!this.active) return
       this.unecho()
       this.dragged = null

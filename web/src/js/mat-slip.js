@@ -26,6 +26,10 @@
         this.closeSlip()
         return
       }
+      if (this.foundOn) {
+        this.drawFindings()
+        return
+      }
       const a = this.active
       if (!a || this.slip.hidden) return
       const p = this.info(a.piece)
@@ -198,7 +202,8 @@
         under(part.bottom, 14),
         under(part.top, -height - 14),
       ]
-      const fits = ([l, t]) => t >= top && t + height <= bottom && l >= -20 && l + width <= innerWidth + 40
+      const right = this.preflight.hidden ? innerWidth : this.preflight.getBoundingClientRect().left
+      const fits = ([l, t]) => t >= top && t + height <= bottom && l >= -20 && l + width <= right + 40
       // of those where it fits, the one that covers least of the other pieces
       const others = [...document.querySelectorAll('.art')].map((a) => a.getBoundingClientRect())
       const covers = ([l, t]) =>
@@ -212,14 +217,18 @@
       const good = places.slice(0, 4).filter(fits)
       const [left, at] = good.sort((u, v) => covers(u) - covers(v))[0] ??
         places.slice(4).find(fits) ?? [part.left, bottom - height]
-      this.slip.style.left = Math.max(8, Math.min(left, innerWidth - width - 12)) + 'px'
-      this.slip.style.top = at + 'px'
+      this.slip.style.left = Math.max(8, Math.min(left, right - width - 12)) + 'px'
+      this.slip.style.top = Math.max(52, Math.min(at, innerHeight - height - 8)) + 'px'
     },
     slipClick(e) {
       const b = e.target.closest('button')
       const a = this.active
       if (!b) return
       const d = b.dataset
+      if ('shut' in d) {
+        this.stepOut()
+        return
+      }
       if (this.close && this.closeClick(b)) return
       if ('closeHere' in d) {
         this.openClose(a.piece, a.slot === 'piece' ? [] : [a.slot])
@@ -260,11 +269,27 @@
         })
       }
     },
+    foundOn: '', // the piece of which the slip says what was found
     showFindings(fig) {
       this.leave()
-      const p = this.info(fig.dataset.piece)
+      this.foundOn = fig.dataset.piece
+      this.drawFindings()
+    },
+    shutFindings() {
+      if (!this.foundOn) return
+      this.figure(this.foundOn)?.classList.remove('sel')
+      this.foundOn = ''
+      this.slip.hidden = true
+    },
+    // drawFindings says what there is to look at of a piece, as it is now
+    drawFindings() {
+      const p = this.info(this.foundOn)
+      if (!p?.findings.length) {
+        this.leave()
+        return
+      }
       this.slip.replaceChildren(
-        el('div.row', {}, el('b', {}, 'To look at')),
+        el('div.row', {}, el('b', {}, 'To look at'), el('button.tiny.soft', { 'data-shut': true }, 'close')),
         ...p.findings.map((f) =>
           el(
             'p.found',
@@ -279,7 +304,7 @@
         ),
       )
       this.slip.hidden = false
-      this.placeSlip(fig, [p.w * 0.6, 0, p.w * 0.4, 20], this.scale(p))
+      this.placeSlip(this.figure(p.id), [p.w * 0.6, 0, p.w * 0.4, 20], this.scale(p))
       this.figure(p.id).classList.add('sel')
     },
   }

@@ -161,6 +161,7 @@
         this.closePreflight()
         return
       }
+      if (toggle) this.leave() // its slip would lie over it
       const d = await get(`/briefs/${this.id}/findings`)
       fill(this.preflight, d.html)
       this.preflight.hidden = false
