@@ -177,8 +177,11 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 		return
 	}
 	want, first := colourway.InkContrast, colourway.InkOn(colourway.Ground)
-	if p.Kind == scene.KindShape {
+	switch p.Kind {
+	case scene.KindShape:
 		want, first = colourway.ButtonContrast, colourway.Button
+	case scene.KindIcon:
+		want = signContrast
 	}
 	colours := []colour.RGB{a.Colours.At(first).Value}
 	for _, s := range colourway.Seats {
@@ -208,6 +211,9 @@ func (a *adjuster) settle(p *scene.Part, below []scene.Part) {
 	p.Fill = best
 	a.redraw(p, add, best)
 }
+
+// signContrast is what a sign needs to be told from what it lies on (WCAG 2.2, 1.4.11).
+const signContrast = 3.0
 
 // leastApart is how far colours are apart (CIEDE2000) that are told from each other.
 const leastApart = 7

@@ -356,14 +356,14 @@ func TestWordsInTheirOwnStyle(t *testing.T) {
 	line := func(align string) *scene.Scene {
 		l := sh.Line("Quiet water, first", typeset.Style{Face: face})
 		p := scene.Part{Slot: "headline", Kind: scene.KindText, Text: "Quiet water, first", Family: "Figtree", Weight: 400, SizePx: 50, Style: typeset.Style{Face: face}, Align: align,
-			Lines: []scene.TextLine{{Line: l, X: 100, Y: 200}}, Fill: black, Box: spec.Rect{X: 100, Y: 160, W: l.Advance * 50, H: 50}}
+			Lines: []scene.TextLine{{Line: l, X: 300, Y: 500}}, Fill: black, Box: spec.Rect{X: 300, Y: 460, W: l.Advance * 50, H: 50}}
 		return &scene.Scene{W: 1000, H: 1000, Parts: []scene.Part{rect("ground", 0, 0, 1000, 1000, white), p}}
 	}
 	width := sh.Line("Quiet water, first", typeset.Style{Face: face}).Advance * 50
 	for align, keeps := range map[string]func(from, to float64) float64{
-		"start":  func(from, _ float64) float64 { return from - 100 },
-		"middle": func(from, to float64) float64 { return (from+to)/2 - 100 - width/2 },
-		"end":    func(_, to float64) float64 { return to - 100 - width },
+		"start":  func(from, _ float64) float64 { return from - 300 },
+		"middle": func(from, to float64) float64 { return (from+to)/2 - 300 - width/2 },
+		"end":    func(_, to float64) float64 { return to - 300 - width },
 	} {
 		s := line(align)
 		apply(t, s, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":1,"to":2,"words":"water,","bold":true,"scale":2,"underline":true,"strike":true,"fill":"#767676"}]}]`)
@@ -383,6 +383,22 @@ func TestWordsInTheirOwnStyle(t *testing.T) {
 		}
 		if p.Box.H < 100*0.6 || math.Abs(p.Contrast-4.54) > 0.01 {
 			t.Errorf("%s: the ink is %+v, %.2f : 1", align, p.Box, p.Contrast)
+		}
+	}
+	// as large as it fits: beside a part, and within the margin
+	narrow := line("start")
+	narrow.Parts = append(narrow.Parts, rect("picture", 740, 0, 260, 1000, grey))
+	apply(t, narrow, `[{"reach":"set","slot":"headline","property":"runs","value":[{"from":1,"to":2,"words":"water,","scale":3}]}]`)
+	for _, p := range narrow.Parts {
+		if p.Slot != "headline" {
+			continue
+		}
+		last := p.Lines[len(p.Lines)-1]
+		if right := last.X + last.Line.Ink.X1*p.Size(last); right > 740 || p.Box.Right() > 740 {
+			t.Errorf("a word three times as large goes to %.0f px, over what begins at 740", right)
+		}
+		if k := p.Size(p.Lines[1]) / p.SizePx; math.Abs(k-3) > 0.02 {
+			t.Errorf("the larger word is %.2f times the others", k)
 		}
 	}
 	s := line("start")

@@ -27,8 +27,18 @@ const (
 	riseOfRoom  = 0.72 // how much of what words grow by a line needs above it
 )
 
+// How words are set smaller when some of them have grown out of their room: step by step, down
+// to a share of their size.
+const (
+	shrinkStep  = 0.96
+	shrinkLeast = 0.5
+	usualMargin = 0.06 // of the short side
+	roomBetween = 0.25 // em kept to what stands beside
+)
+
 // styled sets words of a part that were given a style of their own. Lines keep their side:
-// they grow from where they begin, about their middle or from where they end.
+// they grow from where they begin, about their middle or from where they end. Where larger
+// words do not fit, all of the part is set smaller until they do.
 func (a *adjuster) styled(p *scene.Part, h *brief.Hand) {
 	if !p.Words() || len(h.Runs) == 0 {
 		return
@@ -37,6 +47,84 @@ func (a *adjuster) styled(p *scene.Part, h *brief.Hand) {
 	if of == nil {
 		return
 	}
+	room, size, lines := a.roomOf(p), p.SizePx, p.Lines
+	for f := 1.0; ; f *= shrinkStep {
+		p.SizePx, p.Lines = size*f, shrunk(p, lines, f)
+		a.styleLines(p, h, of)
+		if f*shrinkStep < shrinkLeast || room.Contains(p.Box, 1) {
+			return
+		}
+	}
+}
+
+// shrunk are lines set so many times as large, from where the first one stands and about the
+// side they keep.
+func shrunk(p *scene.Part, lines []scene.TextLine, f float64) []scene.TextLine {
+	out := slices.Clone(lines)
+	begin, end := math.Inf(1), math.Inf(-1)
+	for _, l := range lines {
+		begin, end = min(begin, l.X), max(end, l.X+l.Line.Advance*p.Size(l)/f) // p is set smaller already
+	}
+	side := map[string]float64{"middle": (begin + end) / 2, "end": end}
+	about, ok := side[p.Align]
+	if !ok {
+		about = begin
+	}
+	for i := range out {
+		out[i].X = round(about + (out[i].X-about)*f)
+		out[i].Y = round(lines[0].Y + (out[i].Y-lines[0].Y)*f)
+		if out[i].SizePx > 0 {
+			out[i].SizePx *= f
+		}
+	}
+	return out
+}
+
+// roomOf is how far words may grow: to the margins the words of the piece keep, to those they
+// keep on what they lie on, and to what stands beside them.
+func (a *adjuster) roomOf(p *scene.Part) spec.Rect {
+	w, h := float64(a.scene.W), float64(a.scene.H)
+	margin := func(r, in spec.Rect) float64 {
+		return max(0, min(r.X-in.X, r.Y-in.Y, in.Right()-r.Right(), in.Bottom()-r.Bottom()))
+	}
+	canvas := spec.Rect{W: w, H: h}
+	// where short words end tells nothing of the margin
+	keeps := func(in spec.Rect) float64 { return min(margin(p.Box, in), usualMargin*a.short) }
+	least := keeps(canvas)
+	for _, q := range a.scene.Parts {
+		if q.Words() {
+			least = min(least, margin(q.Box, canvas))
+		}
+	}
+	left, top, right, bottom := least, least, w-least, h-least
+	gap := roomBetween * p.SizePx
+	for i := range a.scene.Parts {
+		q := &a.scene.Parts[i]
+		if q == p || q.Unit == p.Unit && p.Unit != "" {
+			continue
+		}
+		b := q.Box
+		switch {
+		case b.Contains(p.Box, 1):
+			in := keeps(b)
+			left, top, right, bottom = max(left, b.X+in), max(top, b.Y+in), min(right, b.Right()-in), min(bottom, b.Bottom()-in)
+		case b.Y < p.Box.Bottom() && b.Bottom() > p.Box.Y && b.X >= p.Box.Right()-1:
+			right = min(right, b.X-gap)
+		case b.Y < p.Box.Bottom() && b.Bottom() > p.Box.Y && b.Right() <= p.Box.X+1:
+			left = max(left, b.Right()+gap)
+		case b.X < p.Box.Right() && b.Right() > p.Box.X && b.Y >= p.Box.Bottom()-1:
+			bottom = min(bottom, b.Y-gap/2)
+		case b.X < p.Box.Right() && b.Right() > p.Box.X && b.Bottom() <= p.Box.Y+1:
+			top = max(top, b.Bottom()+gap/2)
+		}
+	}
+	// what it takes already is never too much
+	left, top = min(left, p.Box.X), min(top, p.Box.Y)
+	return spec.Rect{X: left, Y: top, W: max(right, p.Box.Right()) - left, H: max(bottom, p.Box.Bottom()) - top}
+}
+
+// styleLines sets the lines of a part in its runs.
+func (a *adjuster) styleLines(p *scene.Part, h *brief.Hand, of []int) {
 	var out []scene.TextLine
 	down := 0.0
 	for i := 0; i < len(p.Lines); {

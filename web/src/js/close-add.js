@@ -185,8 +185,19 @@
       this.adds = null
       this.$refs.close.focus({ preventScroll: true })
     },
-    // roomFor finds a place for a part: within the margins, over as little as can be
+    // roomFor finds a place for a part: within the margins, smaller where that makes it free,
+    // and over as little as can be; lies tells that it is over something
     roomFor(part) {
+      let found
+      for (const k of [1, 0.8, 0.64, 0.5]) {
+        found = this.placeFor({ ...part, size: part.size.map((v) => Math.round(v * k * 1e4) / 1e4) })
+        if (!found.lies) return found.part
+      }
+      const name = part.text ?? part.name ?? part.kind
+      Aspen.notice(`There is no free room for “${name}” on this piece: it lies over something. Move it, or make room.`)
+      return this.placeFor(part).part
+    },
+    placeFor(part) {
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
       const [w, h] = part.size.map((v) => v * short)
@@ -209,10 +220,8 @@
           const cost = over(at) + 0.001 * Math.hypot(at[0] + w / 2 - p.w / 2, at[1] + h / 2 - p.h / 2)
           if (!best || cost < best.cost) best = { cost, at }
         }
-      return {
-        ...part,
-        at: [(best.at[0] + w / 2) / p.w, (best.at[1] + h / 2) / p.h].map((v) => Math.round(v * 1e4) / 1e4),
-      }
+      const at = [(best.at[0] + w / 2) / p.w, (best.at[1] + h / 2) / p.h].map((v) => Math.round(v * 1e4) / 1e4)
+      return { part: { ...part, at }, lies: over(best.at) > 0.01 * w * h }
     },
     addPart(part) {
       const slot = 'added-' + Math.random().toString(36).slice(2, 8)

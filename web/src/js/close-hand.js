@@ -22,7 +22,8 @@
       })
       stage.addEventListener('dblclick', (e) => {
         const unit = this.close && this.under(this.at(e))
-        if (unit) this.typeIn(unit, e)
+        if (unit && this.active?.field && this.active.slot === unit) this.selectWith(this.close, e) // a word
+        else if (unit) this.typeIn(unit, e)
       })
       stage.addEventListener(
         'wheel',
@@ -204,19 +205,30 @@
       const fixed = [m.cx + far[0], m.cy + far[1]]
       const was = turn([gx * m.w, gy * m.h], r).map((v) => (h.free ? v / 2 : v))
       const now = [h.to[0] - fixed[0], h.to[1] - fixed[1]]
-      const s = Math.max(
-        0.05 / this.part(unit).scale,
-        Math.min(20 / this.part(unit).scale, (now[0] * was[0] + now[1] * was[1]) / (was[0] ** 2 + was[1] ** 2)),
-      )
+      const k = this.scale(this.info(this.close))
+      let s = (now[0] * was[0] + now[1] * was[1]) / (was[0] ** 2 + was[1] ** 2)
+      const guides = {}
+      if (!h.free && !m.rotate) {
+        // the sides that are pulled find the edges of other parts and the margins
+        const corner = [fixed[0] + was[0] * s, fixed[1] + was[1] * s, 0, 0]
+        const near = measure.snap(corner, this.others([unit]), this.canvas(), pull / k)
+        const ways = [near.across, near.down].map(({ by, line }, i) => line !== undefined && { by, line, i })
+        const best = ways.filter(Boolean).sort((a, b) => Math.abs(a.by) - Math.abs(b.by))[0]
+        if (best) {
+          s = (best.line - fixed[best.i]) / was[best.i]
+          guides[best.i ? 'y' : 'x'] = [best.line]
+        }
+      }
+      s = Math.max(0.05 / this.part(unit).scale, Math.min(20 / this.part(unit).scale, s))
       const next = { ...m, w: m.w * s, h: m.h * s, cx: fixed[0] - far[0] * s, cy: fixed[1] - far[1] * s }
       h.frames.set(unit, next)
       this.show(unit, next)
       const box = this.boxOfFrame(next)
       const q = this.part(unit)
-      const text = q.size ? `${Math.round(q.size * s)} px` : `${Math.round(next.w)} × ${Math.round(next.h)}`
-      this.drawClose({
-        say: { x: box[0] + box[2] / 2, y: box[1] + box[3] + 22 / this.scale(this.info(this.close)), text },
-      })
+      const text = q.size ? `${Math.round((q.size * next.w) / m.w)} px` : `${Math.round(next.w)} × ${Math.round(next.h)}`
+      guides.far = this.distances(box, this.others([unit]))
+      guides.say = { x: box[0] + box[2] / 2, y: box[1] + box[3] + 22 / k, text }
+      this.drawClose(guides)
     },
     turnPart(h) {
       const [unit] = h.units
@@ -304,6 +316,11 @@
         if (Math.abs(scale - q.scale) > 1e-6) edits.push(this.edit(u, 'scale', scale))
         if (m.rotate !== q.rotate) edits.push(this.edit(u, 'rotate', m.rotate))
       }
+      if (edits.length && ['set', 'channel'].includes(this.closeReach)) {
+        this.closeReach = 'class'
+        this.say(`Places reach pieces of one shape: ${this.state.close.shape}`)
+        this.closeSlip()
+      }
       this.sendHand(edits)
     },
     // edit is a change by hand within the reach that is set, as wide as it can be
@@ -365,6 +382,7 @@
       this.nudged = null
       if (!n) return
       this.sendPlaces(n.units, this.nudgedTo(n))
+      this.say(n.units.map((u) => this.told(this.part(u))).join('; '))
     },
     nudgedTo({ frames, x, y }) {
       return new Map([...frames].map(([u, m]) => [u, { ...m, cx: m.cx + x, cy: m.cy + y }]))

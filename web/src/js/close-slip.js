@@ -217,6 +217,13 @@
       }[what]
       const v = measure.amount(input.value, now)
       input.blur()
+      if (!input.value.trim()) {
+        // an emptied field is as the rule has it
+        const of = { x: 'offset', y: 'offset', w: 'scale', type: 'scale' }[what] ?? what
+        this.liftProperty(q, of)
+        this.closeSlip()
+        return
+      }
       if (!Number.isFinite(v)) {
         notice(`“${input.value.slice(0, 40)}” is no number here. Write 24, +12, 50% or 1/3.`, { bad: true })
         this.closeSlip()
