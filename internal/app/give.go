@@ -277,8 +277,14 @@ func (r *receiver) logo(ctx context.Context, p Placed) error {
 		return err
 	}
 	k, err := r.kit(ctx)
-	if err != nil || len(k.Colours()) > 0 || len(k.Logos) == 0 || k.Logos[0].Art == nil {
+	if err != nil {
 		return err
+	}
+	if n := k.OwnFiles("logos"); n > 0 && len(k.Logos[n-1].Lost) > 0 {
+		r.out.Left = append(r.out.Left, Left{"Of " + r.g.Name, strings.Join(k.Logos[n-1].Lost, "; ")})
+	}
+	if len(k.Colours()) > 0 || len(k.Logos) == 0 || k.Logos[0].Art == nil {
+		return nil
 	}
 	return r.inKit(ctx, Placed{What: "Its colours, and type that goes with its shapes", Into: "the palette and type of", As: "from the logo"}, func(kit ID) error {
 		return r.kits.FromLogo(ctx, r.m, kit, r.g.Client)

@@ -205,7 +205,7 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) 
 		if err := json.Unmarshal(f.Facts, &in); err != nil {
 			return nil, err
 		}
-		l.Art = &in.Art
+		l.Art, l.Lost = &in.Art, in.Notes
 		offer := func(c colour.RGB, ground bool) {
 			if declined[c.Hex()] || slices.ContainsFunc(have, func(h brand.Colour) bool { return colour.DeltaE(h.Value, c) < 3 }) ||
 				slices.ContainsFunc(k.Offers, func(o Offer) bool { return colour.DeltaE(o.Colour, c) < 3 }) {

@@ -91,3 +91,22 @@ func TestLogosInOrder(t *testing.T) {
 		t.Errorf("no such logo: %v", err)
 	}
 }
+
+// TestALogoThatLosesItsName: words set in a font are no outlines: what of a logo could not be
+// taken is said with the logo, and to whoever gives it.
+func TestALogoThatLosesItsName(t *testing.T) {
+	a, m, kit, _ := open(t)
+	data := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 40"><path fill="#0F766E" d="M0 0h30v40H0z"/><text x="35" y="30" font-family="Figtree">Pellow</text></svg>`)
+	out, err := a.Documents.Give(t.Context(), m, app.Giving{Kit: kit, Client: "tab", Name: "pellow.svg", Data: data, As: "logo", KitOnly: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	k, err := a.Kits.Kit(t.Context(), m, kit)
+	if err != nil {
+		t.Fatal(err)
+	}
+	last := k.Logos[k.OwnFiles("logos")-1]
+	if len(last.Lost) != 1 || len(out.Left) != 1 || !strings.Contains(out.Left[0].Why, last.Lost[0]) {
+		t.Errorf("lost %q, left %+v", last.Lost, out.Left)
+	}
+}

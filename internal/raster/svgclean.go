@@ -141,7 +141,7 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 	for _, n := range []string{"text", "image", "filter", "mask", "script", "foreignObject", "pattern", "event"} {
 		if c.notes[n] {
 			out.Notes = append(out.Notes, map[string]string{
-				"text": "words set in a font were left out; convert them to outlines", "image": "bitmaps inside the drawing were left out",
+				"text": "words set in a font were left out: convert them to outlines where it was drawn, and bring it again", "image": "bitmaps inside the drawing were left out",
 				"filter": "filter effects were left out", "mask": "masks were left out", "script": "scripts were removed",
 				"foreignObject": "embedded pages were removed", "pattern": "pattern fills were left out", "event": "event handlers were removed",
 			}[n])

@@ -61,22 +61,24 @@ func slug(s string) string {
 }
 
 var functions = template.FuncMap{
-	"slug":   slug,
-	"b64":    base64.StdEncoding.EncodeToString,
-	"num":    typeset.Num,
-	"svg":    func(s string) template.HTML { return template.HTML(s) }, // written by package scene, or cleaned on import
-	"ratio":  func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
-	"on":     inkOn,
-	"add":    func(a, b int) int { return a + b },
-	"upto":   func(n int) []int { return make([]int, n) },
-	"str":    deref,
-	"plain":  plain,
-	"of":     inSentence,
-	"upper":  strings.ToUpper,
-	"moment": moment,
-	"kBn":    func(n int) int { return n / 1000 },
-	"kB":     func(n int) string { return strconv.Itoa(n/1000) + " kB" },
-	"mb":     func(n int64) string { return fmt.Sprintf("%.1f MB", float64(n)/1e6) },
+	"slug":      slug,
+	"b64":       base64.StdEncoding.EncodeToString,
+	"num":       typeset.Num,
+	"svg":       func(s string) template.HTML { return template.HTML(s) }, // written by package scene, or cleaned on import
+	"ratio":     func(f float64) string { return strconv.FormatFloat(f, 'f', 1, 64) },
+	"on":        inkOn,
+	"add":       func(a, b int) int { return a + b },
+	"upto":      func(n int) []int { return make([]int, n) },
+	"str":       deref,
+	"plain":     plain,
+	"of":        inSentence,
+	"upper":     strings.ToUpper,
+	"moment":    moment,
+	"languages": func() []language { return languages },
+	"tongue":    languageName,
+	"kBn":       func(n int) int { return n / 1000 },
+	"kB":        func(n int) string { return strconv.Itoa(n/1000) + " kB" },
+	"mb":        func(n int64) string { return fmt.Sprintf("%.1f MB", float64(n)/1e6) },
 	"json": func(v any) (string, error) {
 		b, err := json.Marshal(v)
 		return string(b), err

@@ -55,7 +55,7 @@ func TestFingersShapeAPiece(t *testing.T) {
 		b.touch("touchMove", by(from, 0, -18*i))
 	}
 	b.touch("touchEnd")
-	b.until(b.part("headline", `hand.some((h) => h.property === 'offset')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'offset')`)
 	if now := eval[float64](b, b.part("headline", "box[1]")); now > was[1]-40 {
 		t.Errorf("a finger moved the headline from %.0f to %.0f", was[1], now)
 	}
@@ -68,7 +68,7 @@ func TestFingersShapeAPiece(t *testing.T) {
 	b.touch("touchMove", by(at, -75, 0), by(at, 75, 0))
 	b.touch("touchMove", by(at, -90, 0), by(at, 90, 0))
 	b.touch("touchEnd")
-	b.until(b.part("picture", `hand.some((h) => h.property === 'crop')`))
+	b.untilPart("picture", `hand.some((h) => h.property === 'crop')`)
 	if now := eval[float64](b, b.part("picture", "crop[2]")); math.Abs(now-wide*2/3) > 0.02 {
 		t.Errorf("fingers half as far apart again show %.3f of the picture's width; it was %.3f", now, wide)
 	}
@@ -98,7 +98,7 @@ func TestTypingInTurnedWords(t *testing.T) {
 	b.signIn()
 	b.closeUp("feed-tall")
 	b.run(mat + `.sendHand([` + mat + `.edit('subheading', 'rotate', 24), ` + mat + `.edit('subheading', 'scale', 0.8)])`)
-	b.until(b.part("subheading", "rotate === 24"))
+	b.untilPart("subheading", "rotate === 24")
 	b.run(mat + `.typeIn('subheading')`)
 	b.see(`.caret`)
 	// after the last letter: at the right end of the turned line, reckoned from its frame
@@ -120,7 +120,7 @@ func TestTypingInTurnedWords(t *testing.T) {
 	b.until(fmt.Sprintf(`document.querySelector('.caret')?.dataset.at === '%d'`, at))
 	b.keys("calm ")
 	b.saved()
-	b.until(b.part("subheading", `text === `+quote(string(text[:at])+"calm "+string(text[at:]))))
+	b.untilPart("subheading", `text === `+quote(string(text[:at])+"calm "+string(text[at:])))
 	b.saved()
 	if eval[bool](b, `!!document.querySelector('[data-echo]')`) {
 		t.Error("letters drawn in the moment stay when the line has come")
@@ -158,12 +158,12 @@ func TestOrderNamesAndSteps(t *testing.T) {
 	b.see(`.name-field`)
 	b.run(`document.activeElement.select()`)
 	b.keys("Our promise" + kb.Enter)
-	b.until(b.part("headline", `label === 'Our promise'`))
+	b.untilPart("headline", `label === 'Our promise'`)
 	b.until(`document.querySelector('[data-called=headline] button').textContent === 'Our promise'`)
 
 	// two parts are turned; of them the headline alone goes back
 	b.run(mat + `.sendHand([` + mat + `.edit('headline', 'rotate', 9), ` + mat + `.edit('logo', 'rotate', -9)])`)
-	b.until(b.part("logo", "rotate === -9"))
+	b.untilPart("logo", "rotate === -9")
 	b.run(mat + `.pick('headline')`)
 	b.run(`document.querySelector('[data-close]').focus()`)
 	b.keys("h")
@@ -175,7 +175,7 @@ func TestOrderNamesAndSteps(t *testing.T) {
 		t.Error("the piece looks the same in every step")
 	}
 	b.click(`.past li:nth-child(2) [data-take]`)
-	b.until(b.part("headline", "rotate === 0"))
+	b.untilPart("headline", "rotate === 0")
 	if got := eval[float64](b, b.part("logo", "rotate")); got != -9 {
 		t.Errorf("the logo is turned by %v; only the headline was taken back", got)
 	}
@@ -221,7 +221,7 @@ func TestPicturesComeAndGo(t *testing.T) {
 	}
 
 	b.run(mat + `.sendHand([` + mat + `.edit('picture', 'locked', true)])`)
-	b.until(b.part("picture", `hand.some((h) => h.property === 'locked')`))
+	b.untilPart("picture", `hand.some((h) => h.property === 'locked')`)
 	b.dropOn(b.onPart("picture", 0.5, 0.3), "other.png", "image/png", stage.Photo(500, 500))
 	b.until(`document.querySelector('[data-notices]').textContent.includes('locked')`)
 	if eval[string](b, hash) != lake {
@@ -255,7 +255,7 @@ func TestPicturesComeAndGo(t *testing.T) {
 		t.Error("an icon of lines alone is offered as a frame")
 	}
 	b.click(`.adds-sheet [data-frame=heart]`)
-	b.until(b.part("picture", `hand.some((h) => h.property === 'frame' && h.value === 'icon:heart')`))
+	b.untilPart("picture", `hand.some((h) => h.property === 'frame' && h.value === 'icon:heart')`)
 	b.until(`!!document.querySelector('.close-stage [data-group=picture] clipPath path')`)
 
 	// what is kept whole is drawn as a box, and holds on every piece
@@ -275,7 +275,7 @@ func TestPicturesComeAndGo(t *testing.T) {
 	colour := eval[string](b, `document.querySelector('.slip [aria-label^="From the picture"]').dataset.value`)
 	offered := `document.querySelector('.slip [aria-label^="From the picture"][data-value="` + colour + `"]')`
 	b.until(`!!` + offered + ` && (` + offered + `.click(), true)`) // the slip may just be drawn anew
-	b.until(b.part("headline", `fill === `+quote(colour)))
+	b.untilPart("headline", `fill === `+quote(colour))
 	b.until(`!!document.querySelector('.slip [data-everywhere=fill]')`)
 	b.click(`.slip [data-everywhere=fill]`)
 	b.until(mat + `.state.pieces.every((p) => p.words.every((w) => w.fill === ` + quote(colour) + `))`)
@@ -300,7 +300,7 @@ func TestAnotherTryBesideAPiece(t *testing.T) {
 	b.signIn()
 	b.closeUp("feed-tall")
 	b.run(mat + `.sendHand([` + mat + `.edit('headline', 'rotate', 6)])`)
-	b.until(b.part("headline", "rotate === 6"))
+	b.untilPart("headline", "rotate === 6")
 	b.run(`document.querySelector('[data-close]').focus()`)
 	b.keys("v")
 	b.until(`window.Alpine && ` + mat + `?.close === 'feed-tall~b' && !!` + mat + `.part('headline')`)
@@ -308,7 +308,7 @@ func TestAnotherTryBesideAPiece(t *testing.T) {
 		t.Errorf("the other try begins with the headline turned by %v", got)
 	}
 	b.run(mat + `.sendHand([` + mat + `.edit('headline', 'rotate', -12)])`)
-	b.until(b.part("headline", "rotate === -12"))
+	b.untilPart("headline", "rotate === -12")
 	b.run(mat + `.openClose('feed-tall')`)
 	b.until(mat + `.close === 'feed-tall' && ` + mat + `.part('headline')?.rotate === 6`)
 	b.run(`document.querySelector('[data-close]').focus()`)

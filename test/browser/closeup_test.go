@@ -20,6 +20,12 @@ import (
 // part is a part of the piece in the Close-up, as the page knows it.
 func (b *tab) part(unit, what string) string { return fmt.Sprintf(mat+`.part(%q).%s`, unit, what) }
 
+// untilPart waits until something is so of a part, and nothing waits for an answer.
+func (b *tab) untilPart(unit, condition string) {
+	b.t.Helper()
+	b.until(b.part(unit, condition) + ` && ` + mat + `.box.idle()`)
+}
+
 // onPart is a place on the screen, in fractions of a part's box.
 func (b *tab) onPart(unit string, x, y float64) [2]float64 {
 	b.t.Helper()
@@ -61,7 +67,7 @@ func TestAPartIsShapedByHand(t *testing.T) {
 	}
 	b.until(`document.querySelector('.close-stage [data-group=headline]').hasAttribute('transform')`)
 	b.mouse("mouseReleased", [2]float64{from[0] + 40, from[1] - 60}, 1)
-	b.until(b.part("headline", `hand.some((h) => h.property === 'offset')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'offset')`)
 	now := box()
 	if dx, dy := now[0]-was[0], now[1]-was[1]; math.Abs(dx-40/k) > 2/k || math.Abs(dy+60/k) > 2/k {
 		t.Errorf("pulled by 40, -60 px on the screen it went %.1f, %.1f px of the piece; want %.1f, %.1f", dx, dy, 40/k, -60/k)
@@ -85,7 +91,7 @@ func TestAPartIsShapedByHand(t *testing.T) {
 	grip := func(at string) [2]float64 { return b.place(`.close-over [data-grip="`+at+`"]`, 0.5, 0.5) }
 	g := grip("1 1")
 	b.dragged(g, [2]float64{g[0] - 60, g[1] - 20})
-	b.until(b.part("headline", `hand.some((h) => h.property === 'scale')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'scale')`)
 	after := box()
 	if math.Abs(after[0]-before[0]) > 1 || math.Abs(after[1]-before[1]) > 1 || after[2] > before[2]-20 {
 		t.Errorf("sized by its lower right corner from %.1f to %.1f", before, after)
@@ -94,14 +100,14 @@ func TestAPartIsShapedByHand(t *testing.T) {
 	// turned
 	g = grip("turn")
 	b.dragged(g, [2]float64{g[0] + 50, g[1] + 4})
-	b.until(b.part("headline", `hand.some((h) => h.property === 'rotate')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'rotate')`)
 	if deg := eval[float64](b, b.part("headline", "rotate")); deg < 5 || deg > 60 {
 		t.Errorf("turned by %v degrees", deg)
 	}
 
 	// numbers as people type them
 	b.fill(`.slip [data-amount=rotate]`, "0")
-	b.until(b.part("headline", "rotate === 0"))
+	b.untilPart("headline", "rotate === 0")
 	b.fill(`.slip [data-amount=x]`, "100")
 	b.until(`Math.abs(` + b.part("headline", "box[0]") + ` - 100) < 0.6`)
 	b.fill(`.slip [data-amount=x]`, "+20")
@@ -134,10 +140,10 @@ func TestAPartIsShapedByHand(t *testing.T) {
 		t.Errorf("the first step is called %q", first)
 	}
 	b.run(`[...document.querySelectorAll('.past .undone button')].at(-1).click()`)
-	b.until(b.part("headline", `hand.some((h) => h.property === 'offset')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'offset')`)
 	b.until(`document.querySelector('.past [aria-current]')?.textContent.includes('Headline')`)
 	b.run(`document.querySelector('.past li:last-child button').click()`)
-	b.until(b.part("headline", `hand.length === 0`))
+	b.untilPart("headline", `hand.length === 0`)
 	b.click(`.past-sheet [data-adds-close]`)
 
 	// Escape lets go, then leads back to the Mat
@@ -167,18 +173,18 @@ func TestReachesOfHandWork(t *testing.T) {
 	sun := eval[string](b, mat+`.state.close.colours.find((c) => c.hex !== '`+tall+`').hex`)
 	b.click(`.slip [data-reach=class]`)
 	b.click(`.slip [data-paint=fill][data-value="` + eval[string](b, mat+`.state.close.colours.find((c) => c.hex !== '`+tall+`').token`) + `"]`)
-	b.until(b.part("headline", `hand.some((h) => h.property === 'fill' && h.reach === 'class:tall')`))
+	b.untilPart("headline", `hand.some((h) => h.property === 'fill' && h.reach === 'class:tall')`)
 	if at("feed-tall") != sun || at("feed-square") != square {
 		t.Errorf("coloured for tall ones: %s", fills())
 	}
 	b.click(`.slip [data-reach=set]`)
 	b.click(`.slip [data-further]`)
-	b.until(b.part("headline", `hand.every((h) => h.reach === 'set')`))
+	b.untilPart("headline", `hand.every((h) => h.reach === 'set')`)
 	if at("feed-square") != sun {
 		t.Errorf("reaching all: %s", fills())
 	}
 	b.click(`.slip [data-lift-unit=headline]`)
-	b.until(b.part("headline", `hand.length === 0`))
+	b.untilPart("headline", `hand.length === 0`)
 	if at("feed-tall") != tall || at("feed-square") != square {
 		t.Errorf("back to the rule: %s", fills())
 	}
@@ -236,15 +242,15 @@ func TestWordsPicturesAndAddedParts(t *testing.T) {
 	b.until(`document.activeElement.matches('[data-typing]') && ` + mat + `.stops.length > 0`)
 	b.chord("a")
 	b.keys("Six calm Saturdays on the river")
-	b.until(b.part("subheading", `text === 'Six calm Saturdays on the river'`))
+	b.untilPart("subheading", `text === 'Six calm Saturdays on the river'`)
 	b.saved()
 	// words that are selected get a style of their own
 	b.run(`document.querySelector('[data-typing]').setSelectionRange(4, 8)`)
 	b.click(`.slip [data-run=bold]`)
-	b.until(b.part("subheading", `hand.some((h) => h.property === 'runs' && h.value[0].words === 'calm' && h.value[0].bold)`))
+	b.untilPart("subheading", `hand.some((h) => h.property === 'runs' && h.value[0].words === 'calm' && h.value[0].bold)`)
 	b.run(`document.querySelector('[data-typing]').setSelectionRange(18, 18)`)
 	b.keys(kb.Enter)
-	b.until(b.part("subheading", `lines.join() === '3'`))
+	b.untilPart("subheading", `lines.join() === '3'`)
 	b.keys(kb.Escape)
 
 	// the picture moves in its frame, and the wheel shows less of it
@@ -257,7 +263,7 @@ func TestWordsPicturesAndAddedParts(t *testing.T) {
 	b.dragged(b.onPart("picture", 0.5, 0.4), b.onPart("picture", 0.4, 0.4))
 	b.until(fmt.Sprintf(b.part("picture", `crop[0] > %g`), was[0]+0.01))
 	b.click(`.slip [data-toggle=frame][data-value=arch]`)
-	b.until(b.part("picture", `hand.some((h) => h.property === 'frame')`))
+	b.untilPart("picture", `hand.some((h) => h.property === 'frame')`)
 
 	// a part is added, twice, ordered and deleted
 	b.run(`document.querySelector('[data-close]').focus()`)

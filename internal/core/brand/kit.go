@@ -101,12 +101,13 @@ func (t TypeSet) Ratio(l Level) float64 {
 type Logo struct {
 	ID         string
 	File       string
-	Lockup     string  // horizontal, stacked, symbol, wordmark, with-tagline, badge
-	Tone       string  // full-colour, for-light, for-dark, one-colour
-	Lead       bool    // the one used when nothing speaks against it
-	ClearSpace float64 // px at MinWidth's scale, as a share (0-1) of the logo's height; 0 = half
-	MinWidth   float64 // px as seen, 0 for no limit
-	Art        *Art    // nil until prepared
+	Lockup     string   // horizontal, stacked, symbol, wordmark, with-tagline, badge
+	Tone       string   // full-colour, for-light, for-dark, one-colour
+	Lead       bool     // the one used when nothing speaks against it
+	ClearSpace float64  // px at MinWidth's scale, as a share (0-1) of the logo's height; 0 = half
+	MinWidth   float64  // px as seen, 0 for no limit
+	Art        *Art     // nil until prepared
+	Lost       []string // what of its file could not be taken, in words
 }
 
 // Art is a logo file made ready to draw: safe, upright, measured.

@@ -190,14 +190,14 @@
     roomFor(part) {
       let found
       for (const k of [1, 0.8, 0.64, 0.5]) {
-        found = this.placeFor({ ...part, size: part.size.map((v) => Math.round(v * k * 1e4) / 1e4) })
+        found = this.freePlace({ ...part, size: part.size.map((v) => Math.round(v * k * 1e4) / 1e4) })
         if (!found.lies) return found.part
       }
       const name = part.text ?? part.name ?? part.kind
       Aspen.notice(`There is no free room for “${name}” on this piece: it lies over something. Move it, or make room.`)
-      return this.placeFor(part).part
+      return this.freePlace(part).part
     },
-    placeFor(part) {
+    freePlace(part) {
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
       const [w, h] = part.size.map((v) => v * short)

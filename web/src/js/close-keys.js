@@ -15,6 +15,9 @@
     ['Space and drag', 'move the drawing'],
     [', and .', 'the piece before, the next piece'],
     ['[ and ]', 'further to the back, further to the front'],
+    ['E', 'to all that can be changed of the part; Escape goes back'],
+    ['Ctrl B, I, U', 'bold, italic, underlined: the words that are selected, else all of the part'],
+    ['K, Shift K', 'the next colour of the kit that reads here, the one before'],
     ['A', 'add a part'],
     ['B', 'back to the rule'],
     ['Ctrl D', 'the added part twice'],
@@ -68,7 +71,10 @@
       const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
       const inSlip = e.target.closest('[data-slip]')
       let act
-      if (mod && e.key.toLowerCase() === 'd') act = () => this.twice()
+      const run = mod && { b: 'bold', i: 'italic', u: 'underline' }[e.key.toLowerCase()]
+      const set = held.length === 1 && this.part(held[0])
+      if (run && (set.kind === 'text' || set.kind === 'button')) act = () => this.setRun(set, run)
+      else if (mod && e.key.toLowerCase() === 'd') act = () => this.twice()
       else if (mod && e.key.toLowerCase() === 'a') act = () => this.pickAll()
       else if (mod || e.altKey) return false
       else if (e.key === 'Escape') act = () => this.stepBack()
@@ -94,6 +100,8 @@
           '[': () => this.orderPicked(-1),
           ']': () => this.orderPicked(1),
           a: () => this.openAdd(),
+          e: () => this.slip.querySelector('.row button, .row input, .row select')?.focus(),
+          k: () => this.nextColour(e.shiftKey ? -1 : 1),
           h: () => this.openPast(),
           n: () => held.length === 1 && this.rename(held[0]),
           v: () => this.tryBeside(),
@@ -116,6 +124,17 @@
         this.$refs.close.focus({ preventScroll: true })
       } else if (this.picked.length) this.pick('')
       else this.shutClose()
+    },
+    // nextColour gives what is held the next colour of the kit that reads where it stands
+    nextColour(by) {
+      const dots = [...this.slip.querySelectorAll('[data-paint=fill]')]
+      const good = dots.filter((d) => !d.classList.contains('faint'))
+      const list = good.length > 1 ? good : dots
+      if (!list.length) return
+      const at = list.findIndex((d) => d.getAttribute('aria-pressed') === 'true')
+      const next = list[(at + by + list.length) % list.length]
+      next.click()
+      this.say(next.title)
     },
     walk(by) {
       const list = this.reading().map((q) => q.unit)

@@ -41,7 +41,19 @@
         words && this.rowOfLetters(q),
         q.moves && this.rowOfPlace(q),
         this.rowOfDoing(q),
+        this.rowOfLifts(q),
       ]
+    },
+    // rowOfLifts gives each thing that was changed by hand back to the rule by itself
+    rowOfLifts(q) {
+      const names = [...new Map(q.hand.filter((h) => h.property !== 'part').map((h) => [h.property, h.label]))]
+      if (names.length < 2) return null
+      return el(
+        'div.row.lifts',
+        {},
+        el('span.soft', {}, 'By the rule again:'),
+        names.map(([property, label]) => el('button.tiny', { 'data-clear': property }, label)),
+      )
     },
     value(q, property) {
       return q.hand.find((h) => h.property === property)?.value

@@ -70,9 +70,8 @@
     },
     // setRun changes the style of the words that are selected
     setRun(q, name, value) {
-      const range = this.selectedWords()
-      if (!range) return
       const styles = this.wordStyles(q)
+      const range = this.selectedWords() ?? { from: 0, to: styles.length }
       const chosen = styles.slice(range.from, range.to)
       const on = !chosen.every((s) => s[name])
       const next = (s) => {
@@ -103,7 +102,7 @@
       }))
       if (listed.length) this.sendHand([this.edit(q.unit, 'runs', listed)])
       else this.liftProperty(q, 'runs')
-      this.field.focus({ preventScroll: true })
+      if (this.active?.field) this.field.focus({ preventScroll: true })
     },
     // typeIn puts the caret into the words of a part
     typeIn(unit, e) {

@@ -281,7 +281,10 @@
       closeSlip()
       return
     }
-    const r = (from.closest('.swatch, .logo-tile, .brand-pic') || from).getBoundingClientRect()
+    const menu = from.closest('[data-menu]') // which lies over everything: it makes room
+    if (menu) menu.open = false
+    const beside = menu ? menu.querySelector('summary') : from.closest('.swatch, .logo-tile, .brand-pic')
+    const r = (beside || from).getBoundingClientRect()
     slip.style.left = Math.max(8, Math.min(r.left, innerWidth - slip.offsetWidth - 12)) + 'px'
     // below what it is about; above it where there is more room; beside it else
     const h = slip.offsetHeight
@@ -297,7 +300,7 @@
     const back = slipOf && opener(slipOf)
     slipOf = null
     slip.hidden = true
-    back?.focus()
+    ;(back?.closest('[data-menu]')?.querySelector('summary') ?? back)?.focus()
   }
   let tuning = null // the newest place of the dials; one request at a time
   let busy = false

@@ -82,6 +82,11 @@ document.addEventListener('alpine:init', () => {
           e.preventDefault()
           this.nextWords(e.shiftKey ? -1 : 1)
         }
+        const run = (e.ctrlKey || e.metaKey) && { b: 'bold', i: 'italic', u: 'underline' }[e.key.toLowerCase()]
+        if (run && this.close) {
+          e.preventDefault()
+          this.setRun(this.part(this.active.slot), run)
+        }
         if (e.key === 'Enter' && this.close) {
           e.preventDefault()
           this.endLine()
