@@ -44,7 +44,8 @@ func (u *under) parcel(b *testing.B, n int) time.Duration {
 }
 
 // BenchmarkBesideAHostileWorkspace fills every queue from one workspace (parcels of 4k and small
-// ones, videos, films that come in, pages) and has a parcel packed and pages shown in another.
+// ones, videos, films that come in, pages) and has parcels packed and pages shown in another, as
+// it has without it.
 // Bars: the parcel takes at most twice its quiet time, pages are there within 200 ms at p95.
 func BenchmarkBesideAHostileWorkspace(b *testing.B) {
 	u := putUnderLoad(b)
@@ -54,10 +55,34 @@ func BenchmarkBesideAHostileWorkspace(b *testing.B) {
 		b.Fatal(err, string(out))
 	}
 	for n := 0; b.Loop(); n++ {
-		var quiet []time.Duration
-		for i := range 3 {
-			quiet = append(quiet, u.parcel(b, 100*n+i))
+		// somebody looks at pages while three parcels are packed, in both cases
+		looksOn := func(from int) (parcels, pages []time.Duration) {
+			packed := make(chan struct{})
+			var looking sync.WaitGroup
+			looking.Go(func() {
+				for {
+					for _, path := range []string{"/desk", "/briefs/" + u.typed + "/mat", "/kits"} {
+						took, status := u.get(u.typing, path)
+						if status != http.StatusOK {
+							b.Errorf("%s is answered %d", path, status)
+						}
+						pages = append(pages, took)
+					}
+					select {
+					case <-packed:
+						return
+					case <-time.After(100 * time.Millisecond):
+					}
+				}
+			})
+			for i := range 5 {
+				parcels = append(parcels, u.parcel(b, from+i))
+			}
+			close(packed)
+			looking.Wait()
+			return parcels, pages
 		}
+		quiet, _ := looksOn(100 * n)
 		done := make(chan struct{})
 		var busy sync.WaitGroup
 		again := func(f func(i int)) {
@@ -113,26 +138,7 @@ func BenchmarkBesideAHostileWorkspace(b *testing.B) {
 				b.Fatalf("only %d jobs wait", waiting)
 			}
 		}
-		var pages []time.Duration
-		looking := make(chan struct{})
-		busy.Go(func() {
-			defer close(looking)
-			for range 60 {
-				for _, path := range []string{"/desk", "/briefs/" + u.typed + "/mat", "/kits"} {
-					took, status := u.get(u.typing, path)
-					if status != http.StatusOK {
-						b.Errorf("%s is answered %d", path, status)
-					}
-					pages = append(pages, took)
-				}
-				time.Sleep(100 * time.Millisecond)
-			}
-		})
-		var beside []time.Duration
-		for i := range 3 {
-			beside = append(beside, u.parcel(b, 100*n+50+i))
-		}
-		<-looking
+		beside, pages := looksOn(100*n + 50)
 		close(done)
 		busy.Wait()
 		q, p95 := share(quiet, 0.5), share(pages, 0.95)

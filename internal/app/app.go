@@ -12,6 +12,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"runtime"
 	"strings"
 	"time"
 
@@ -24,6 +25,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/typeset"
+	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -55,6 +57,9 @@ type App struct {
 	Proofs     Proofs     // a set shown to others, and what they say of it
 	Work       Work       // jobs done beside requests
 
+	// Composing is passed by whatever composes many pieces in this process: requests, and jobs.
+	Composing *gate.Gate
+
 	*house
 }
 
@@ -69,6 +74,7 @@ type house struct {
 	shaper    *typeset.Shaper
 	queue     *jobs.Queue
 	mailer    Mailer
+	composing *gate.Gate
 	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
 
 	seenKits *cache.Cache[ID, *Kit]
@@ -120,7 +126,8 @@ type Options struct {
 // anything changes.
 func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h := &house{
-		hashing: cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b, mailer: o.Mailer,
+		composing: gate.New(max(2, runtime.NumCPU()), 0),
+		hashing:   cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b, mailer: o.Mailer,
 		studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
 		shaper: assets.Shaper(), passwords: newTurnstile(2, 200, 10*time.Second),
 	}
@@ -141,7 +148,8 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	}
 	s.Check = h.check
 	return &App{
-		People: h.people, Team: Team{h}, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
+		Composing: h.composing,
+		People:    h.people, Team: Team{h}, Documents: h.documents, Kits: h.kits, Brand: h.brand, Guidelines: h.guidelines,
 		Briefs: h.briefs, Sets: h.sets, Files: h.files, Places: h.places, Proofs: Proofs{h}, Work: h.work, house: h,
 	}, nil
 }

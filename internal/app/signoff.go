@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/gate"
 )
 
 // A kit may want pieces approved before they are handed over. Who may approve them is set with
@@ -125,6 +126,13 @@ func (a *house) signedOff(ctx context.Context, m Member, s *Set, pieces ...*piec
 // Plans are the files of a choice, ready to be handed over: some, and approved where their kit
 // wants that.
 func (a Files) Plans(ctx context.Context, m Member, s *Set, h HandOver) ([]Plan, error) {
+	if gate.Behind(ctx) { // a request has passed it already
+		leave, err := a.composing.Enter(ctx, 0)
+		if err != nil {
+			return nil, err
+		}
+		defer leave()
+	}
 	plans, err := s.Plans(h)
 	if err == nil && len(plans) == 0 {
 		err = fmt.Errorf("%w: no piece is chosen", ErrInvalid)

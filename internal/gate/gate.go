@@ -14,9 +14,10 @@ import (
 type ownerKey struct{}
 
 // How far processes stand back that nobody waits for in a request, by nice(1): those that draw
-// files, and those that work on films for minutes on all processors.
+// files, those that draw for seconds, and those that work on films for minutes on all processors.
 const (
-	Nice      = 10
+	Nice      = 5
+	NiceLong  = 12
 	NiceFilms = 17
 )
 

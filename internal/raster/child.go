@@ -126,10 +126,11 @@ func ChildMain() {
 	}
 	_ = syscall.Setrlimit(syscall.RLIMIT_AS, &syscall.Rlimit{Cur: childMemory, Max: childMemory})
 	_ = syscall.Setrlimit(syscall.RLIMIT_CORE, &syscall.Rlimit{})
-	if mode == behindMode {
-		_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, gate.Nice)
+	nice, draws := drawModes[mode]
+	if nice > 0 {
+		_ = syscall.Setpriority(syscall.PRIO_PROCESS, 0, nice)
 	}
-	if mode == drawMode || mode == behindMode {
+	if draws {
 		drawLoop(os.Stdin, os.Stdout)
 		os.Exit(0)
 	}

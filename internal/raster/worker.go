@@ -31,6 +31,10 @@ const heavyBytes = 1500 << 20
 const (
 	drawMode   = "draw"
 	behindMode = "draw-behind" // what nobody waits for in a request
+	longMode   = "draw-long"   // and takes long
+	// longPixels is from how many pixels a drawing takes long: a piece at twice its size has some
+	// 6 million.
+	longPixels = 8_000_000
 	// workerTasks is after how many drawings a worker makes room for a fresh one:
 	// the C libraries do not give all memory back.
 	workerTasks = 400
@@ -55,6 +59,19 @@ type drawTask struct {
 	// Bare is the same drawing without the glyphs of words, drawn in the quality
 	// that was found; "" for none.
 	Bare string
+}
+
+// drawModes are the modes in which a child draws, with how far it stands back, by nice(1).
+var drawModes = map[string]int{drawMode: 0, behindMode: gate.Nice, longMode: gate.NiceLong}
+
+// pixels are about how many a task draws.
+func (t task) pixels() (n int) {
+	for _, d := range []*drawTask{t.Draw, t.Weigh} {
+		if d != nil {
+			n += d.Pixels
+		}
+	}
+	return n
 }
 
 type cutTask struct {
@@ -164,7 +181,9 @@ func (p *workers) do(ctx context.Context, t task) (answer, error) {
 	defer leave()
 	mode := drawMode
 	if gate.Behind(ctx) {
-		mode = behindMode
+		if mode = behindMode; t.pixels() >= longPixels {
+			mode = longMode
+		}
 	}
 	w, err := p.get(mode)
 	if err != nil {

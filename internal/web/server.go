@@ -11,7 +11,6 @@ import (
 	"log/slog"
 	"net/http"
 	"net/netip"
-	"runtime"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -66,12 +65,7 @@ type Server struct {
 	links    linkFiles
 	sample   func(ctx context.Context, a *app.App, m app.Member) (kit app.ID, err error)
 	handler  http.Handler
-
-	composing *gate.Gate // of requests that compute themselves
 }
-
-// composers is how many requests may compute at a time.
-func composers() int { return max(2, runtime.NumCPU()) }
 
 // New puts the server together; ctx ends its background work.
 func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
@@ -91,7 +85,7 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, address: strings.TrimSuffix(o.Address, "/"), mailbox: o.Mailbox && !a.People.Sends(), sample: o.Sample, sessions: scs.New(), composing: gate.New(composers(), 0)}
+	s := &Server{app: a, pages: p, events: newHub(), log: o.Log, secure: o.Secure, proxies: o.Proxies, address: strings.TrimSuffix(o.Address, "/"), mailbox: o.Mailbox && !a.People.Sends(), sample: o.Sample, sessions: scs.New()}
 	s.hosts, s.signIns, s.slow, s.security = o.Hosts, o.SignIns, o.Slow, securityTxt(o.Security, s.address, time.Now())
 	s.sessions.Store = a.People.Sessions()
 	s.sessions.Lifetime = o.Lifetime
@@ -172,7 +166,7 @@ func (s *Server) byTurns(next http.Handler) http.Handler {
 		if strings.HasSuffix(r.URL.Path, "/sync") {
 			ctx = gate.Ahead(ctx)
 		}
-		leave, err := s.composing.Enter(ctx, 0)
+		leave, err := s.app.Composing.Enter(ctx, 0)
 		if err != nil {
 			s.problem(w, r, err)
 			return

@@ -5,13 +5,14 @@ import (
 	"net/http/httptest"
 	"testing"
 
+	"aspenridge/internal/app"
 	"aspenridge/internal/gate"
 )
 
 // TestWhoReadsSlowlyHoldsNobodyUp: a request that has begun to write lets the next one
 // compute, one that has not does not.
 func TestWhoReadsSlowlyHoldsNobodyUp(t *testing.T) {
-	s := &Server{composing: gate.New(1, 0)}
+	s := &Server{app: &app.App{Composing: gate.New(1, 0)}}
 	slow, first, second := make(chan struct{}), make(chan struct{}), make(chan struct{})
 	h := s.byTurns(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.URL.Path == "/quick" {
@@ -26,7 +27,7 @@ func TestWhoReadsSlowlyHoldsNobodyUp(t *testing.T) {
 	go h.ServeHTTP(httptest.NewRecorder(), httptest.NewRequest("GET", "/slow", nil))
 	<-first
 	go h.ServeHTTP(httptest.NewRecorder(), httptest.NewRequest("GET", "/quick", nil))
-	for s.composing.Waiting() == 0 { // the other one is not in yet
+	for s.app.Composing.Waiting() == 0 { // the other one is not in yet
 		select {
 		case <-second:
 			t.Fatal("two are in where there is room for one")
