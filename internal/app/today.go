@@ -49,6 +49,7 @@ type Passed struct {
 // How much of each is listed.
 const (
 	mostToday  = 6
+	mostRead   = 240 // that are read to find so many
 	mostLately = 8
 	namedFor   = 14 * 24 * time.Hour
 )
@@ -85,10 +86,21 @@ func (a Team) Today(ctx context.Context, m Member) (t Today, err error) {
 
 // waiting are the briefs whose sign-off is not whole.
 func (a *house) waiting(ctx context.Context, m Member) (out []Waits, err error) {
-	shown, err := a.store.ShownBriefs(ctx, m.Workspace, m.Scope, mostToday)
-	if err != nil {
-		return nil, err
+	for from := 0; len(out) < mostToday && from < mostRead; from += mostToday {
+		shown, err := a.store.ShownBriefs(ctx, m.Workspace, m.Scope, from, mostToday)
+		if err != nil || len(shown) == 0 {
+			return out, err
+		}
+		some, err := a.waitingOf(ctx, m, shown)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, some...)
 	}
+	return out[:min(len(out), mostToday)], nil
+}
+
+func (a *house) waitingOf(ctx context.Context, m Member, shown []store.Shown) (out []Waits, err error) {
 	for _, b := range shown {
 		s, err := a.sets.Set(ctx, m, b.Brief)
 		if err != nil {
@@ -125,12 +137,19 @@ func (a *house) waiting(ctx context.Context, m Member) (out []Waits, err error) 
 
 // passed are the briefs whose offer has ended, or whose date is over.
 func (a *house) passed(ctx context.Context, m Member) (out []Passed, err error) {
-	sets, _, _, err := a.briefs.FindBriefs(ctx, m, "", 0)
+	today := a.today()
+	dated, err := a.store.DatedBriefs(ctx, m.Workspace, m.Scope, today, mostToday)
 	if err != nil {
 		return nil, err
 	}
-	today := a.today()
-	for _, s := range sets {
+	for _, id := range dated {
+		s, err := a.sets.Set(ctx, m, id)
+		if isAboutDocument(err) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
 		if what, on, ok := s.Brief.Over(today); ok {
 			out = append(out, Passed{s.Doc.ID, s.Title(), what, on})
 		}

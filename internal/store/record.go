@@ -202,13 +202,28 @@ type Shown struct {
 	Links []string // whom it was shown to and who has not decided about it since
 }
 
-// ShownBriefs are briefs that were shown to somebody, or decided about, the last first.
-func (s *Store) ShownBriefs(ctx context.Context, workspace ID, in Scope, most int) ([]Shown, error) {
+// DatedBriefs are briefs with a date or the end of an offer before a day, the latest of those
+// days first.
+func (s *Store) DatedBriefs(ctx context.Context, workspace ID, in Scope, before time.Time, most int) ([]ID, error) {
+	rows, err := s.Pool.Query(ctx, `select d.id from documents d
+		cross join lateral (select max(v) as day from json_array_elements(d.doc -> 'cards') c
+			cross join lateral unnest(array[c #>> '{offer,until}', c #>> '{when,date}']) v where v <> '' and v < $3) lapsed
+		where d.workspace_id = $1 and d.kind = 'brief' and d.archived_at is null and d.deleted_at is null and ($2::uuid[] is null or d.id = any($2) or d.kit_id = any($2))
+		and lapsed.day is not null order by lapsed.day desc, d.id limit $4`, workspace, in.briefs(), before.Format(time.DateOnly), most)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[ID])
+}
+
+// ShownBriefs are briefs that were shown to somebody, or decided about, the last first; from is
+// how many of them are left out.
+func (s *Store) ShownBriefs(ctx context.Context, workspace ID, in Scope, from, most int) ([]Shown, error) {
 	rows, err := s.Pool.Query(ctx, `select d.id, coalesce((select array_agg(l.name order by l.made_at) from proof_links l where l.brief_id = d.id and l.ended_at is null and (l.expires_at is null or l.expires_at > now())
 			and not exists (select from proof_decisions p where p.link_id = l.id)), '{}') from documents d
 		where d.workspace_id = $1 and d.kind = 'brief' and d.archived_at is null and d.deleted_at is null and ($2::uuid[] is null or d.id = any($2) or d.kit_id = any($2))
 		and (exists (select from proof_links l where l.brief_id = d.id and l.ended_at is null) or exists (select from proof_decisions p where p.brief_id = d.id))
-		order by d.updated_at desc limit $3`, workspace, in.briefs(), most)
+		order by d.updated_at desc, d.id offset $4 limit $3`, workspace, in.briefs(), most, from)
 	if err != nil {
 		return nil, err
 	}

@@ -130,9 +130,16 @@ func (s *Server) screen(p spec.Placement, zoom float64) scene.Options {
 	return scene.Options{Scale: k * zoom, IDs: p.ID + "-", Href: screenHref(2 * k)}
 }
 
-// flagged are the findings a corner flag counts.
-func flagged(list []preflight.Finding) []preflight.Finding {
-	return slices.DeleteFunc(slices.Clone(list), func(f preflight.Finding) bool { return f.Severity == preflight.Note })
+// flagged are the findings a corner flag counts: what is more than a note, and the same of
+// several parts once, as the count of the whole set has it ([app.Set.ToLookAt]).
+func flagged(list []preflight.Finding) (out []preflight.Finding) {
+	for _, f := range list {
+		same := func(o preflight.Finding) bool { return o.Code == f.Code && o.Message == f.Message }
+		if f.Severity != preflight.Note && !slices.ContainsFunc(out, same) {
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 func (s *Server) benchOf(set *app.Set) benchView {

@@ -189,6 +189,7 @@
     // stepOut leaves the words and stays on their piece
     stepOut() {
       const at = this.active?.piece || this.foundOn
+      this.left = this.active && { piece: this.active.piece, reach: this.active.reach }
       const fig = at && this.figure(at)
       this.leave()
       fig?.focus({ preventScroll: true })

@@ -109,7 +109,7 @@
         })
         if (moved) svg.replaceChildren(...nodes.filter(Boolean))
         svg.setAttribute('aria-label', p.alt)
-        const n = p.findings.filter((f) => f.severity !== 'note').length
+        const n = this.toLookAt(p).filter((f) => f.severity !== 'note').length
         const flag = this.figure(p.id).querySelector('[data-flag]')
         flag.hidden = n === 0
         flag.textContent = n
@@ -139,6 +139,10 @@
         this.known = d.seq // what is in the field is what the server has
       }
       this.layers()
+    },
+    // toLookAt is what was found on a piece, the same of several parts once
+    toLookAt(p) {
+      return [...new Map(p.findings.map((f) => [`${f.code} ${f.message}`, f])).values()]
     },
     // keepCrop shows a picture as it was until its new part has come.
     keepCrop(old, fresh) {

@@ -290,7 +290,7 @@
       }
       this.slip.replaceChildren(
         el('div.row', {}, el('b', {}, 'To look at'), el('button.tiny.soft', { 'data-shut': true }, 'close')),
-        ...p.findings.map((f) =>
+        ...this.toLookAt(p).map((f) =>
           el(
             'p.found',
             {},

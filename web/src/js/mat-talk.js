@@ -98,6 +98,7 @@
       this.openClash()
       this.box.recover()
     },
+    left: null, // {piece, reach} of what was chosen last, while its piece is outlined
     reachOf(a) {
       return a.reach === 'class'
         ? 'class:' + this.state.close.class
@@ -110,8 +111,15 @@
     // turn steps an ingredient: within the slip's reach while a part is chosen, else
     // for the whole set; at names a place in the order instead of a step.
     turn(what, by, at) {
+      const held = document.activeElement?.closest('[data-piece]')?.dataset.piece // outlined still
+      if (!this.close && held && this.info(held).done) {
+        this.sayDone(held)
+        return Promise.resolve()
+      }
       const a =
-        this.active ?? (this.close && this.closeReach !== 'set' ? { piece: this.close, reach: this.closeReach } : null)
+        this.active ??
+        (this.close && this.closeReach !== 'set' ? { piece: this.close, reach: this.closeReach } : null) ??
+        (held && this.left?.piece === held ? this.left : null)
       const reach = a && this.reachOf(a) !== 'set' && what !== 'type' ? { reach: this.reachOf(a), placement: a.piece } : {}
       return this.sync({ turn: { what, by, ...(at === undefined ? {} : { at }), ...reach } })
     },
