@@ -17,6 +17,7 @@ import (
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/jobs"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/voice"
 )
@@ -482,34 +483,37 @@ type madeVideo struct {
 	Given *reel.Given `json:"given,omitempty"`
 }
 
-// MadeVideo is a video of a set that can be fetched.
+// MadeVideo is a video of a set that can be fetched, or is being made.
 type MadeVideo struct {
-	Parcel
-	Job    ID
+	Parcel // empty until it is made
+	Job    Job
 	Place  spec.Placement
+	Format string
 	Moving bool // a piece that moves
 	Stale  bool // the brief or its kit have changed since
 }
 
-// Videos are the videos somebody had made of a set of late, of each name the last.
+// Videos are the videos anybody had made of a set of late, of each name the last, and those
+// that are being made.
 func (a Files) Videos(ctx context.Context, m Member, s *Set) ([]MadeVideo, error) {
 	if err := may(m, view); err != nil {
 		return nil, err
 	}
-	done, err := a.queue.Done(ctx, m.Workspace, m.ID, s.Doc.ID, filming)
+	done, err := a.queue.Listed(ctx, m.Workspace, s.Doc.ID, filming)
 	if err != nil {
 		return nil, err
 	}
 	var out []MadeVideo
 	for _, j := range done {
 		var of toFilm
-		v := MadeVideo{Job: j.ID}
-		if json.Unmarshal(j.Args, &of) != nil || json.Unmarshal(j.Result, &v.Parcel) != nil || v.File == "" {
+		v := MadeVideo{Job: j}
+		if json.Unmarshal(j.Args, &of) != nil || j.State == jobs.Done && (json.Unmarshal(j.Result, &v.Parcel) != nil || v.File == "") {
 			continue
 		}
-		if slices.ContainsFunc(out, func(o MadeVideo) bool { return o.Name == v.Name }) {
+		if slices.ContainsFunc(out, func(o MadeVideo) bool { return v.Name != "" && o.Name == v.Name }) {
 			continue
 		}
+		v.Format = of.Format
 		v.Moving, v.Stale = of.Moving > 0, of.Seq != s.Doc.Seq || of.Kit != s.Kit.Stamp()
 		v.Place, _ = s.Channels.Parse(of.Place)
 		out = append(out, v)

@@ -25,10 +25,13 @@ type Job = jobs.Job
 // Run does jobs, n at a time, until ctx ends.
 func (a Work) Run(ctx context.Context, n int) error { return a.queue.Run(ctx, n) }
 
-// Job finds a job of one's own.
+// Job finds a job of one's own, or one that makes files of a brief one sees.
 func (a Work) Job(ctx context.Context, m Member, id ID) (Job, error) {
 	j, err := a.queue.Job(ctx, m.Workspace, id)
-	if errors.Is(err, jobs.ErrNotFound) || err == nil && j.Person != m.ID {
+	if errors.Is(err, jobs.ErrNotFound) {
+		err = ErrNotFound
+	}
+	if err == nil && j.Person != m.ID && (j.Kind != packing && j.Kind != filming || a.mayOn(ctx, m, view, j.About) != nil) {
 		err = ErrNotFound
 	}
 	return j, err
@@ -39,8 +42,12 @@ func (a Work) Place(ctx context.Context, j Job) (int, error) { return a.queue.Pl
 
 // Stop ends a job of one's own.
 func (a Work) Stop(ctx context.Context, m Member, id ID) error {
-	if _, err := a.Job(ctx, m, id); err != nil {
+	j, err := a.Job(ctx, m, id)
+	if err != nil {
 		return err
+	}
+	if j.Person != m.ID {
+		return ErrNotAllowed
 	}
 	return a.queue.Stop(ctx, m.Workspace, id)
 }

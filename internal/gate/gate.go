@@ -17,8 +17,8 @@ type ownerKey struct{}
 // files, those that draw for seconds, and those that work on films for minutes on all processors.
 const (
 	Nice      = 5
-	NiceLong  = 12
-	NiceFilms = 17
+	NiceLong  = 8
+	NiceFilms = 10
 )
 
 // OwnedBy says for whom what is done under the context is done: a workspace, or

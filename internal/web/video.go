@@ -62,12 +62,22 @@ type videoState struct {
 	OwnCues   bool          `json:"ownCues"` // somebody wrote them, they are not what is said
 	Sounds    bool          `json:"sounds"`  // there is something to hear
 
-	Song     string    `json:"song"` // the name of music of one's own
-	SongFile string    `json:"songFile"`
-	Calm     bool      `json:"calm"`
-	OnBeat   bool      `json:"onBeat"`
-	CountUp  bool      `json:"countUp"`
-	Cut      *cutState `json:"cut,omitempty"` // where it runs longer than the place takes
+	Song     string      `json:"song"` // the name of music of one's own
+	SongFile string      `json:"songFile"`
+	Calm     bool        `json:"calm"`
+	OnBeat   bool        `json:"onBeat"`
+	CountUp  bool        `json:"countUp"`
+	Made     []madeVideo `json:"made,omitempty"` // as the page comes
+	Cut      *cutState   `json:"cut,omitempty"`  // where it runs longer than the place takes
+}
+
+// madeVideo is a file of the video, or of a piece that moves, that is or will be made.
+type madeVideo struct {
+	jobView
+	Name   string `json:"name"`
+	Format string `json:"format"`
+	Mine   bool   `json:"mine"`
+	Stale  bool   `json:"stale"`
 }
 
 // cutState is a proposal of how a video fits a place.
@@ -312,6 +322,13 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 	}
 	q := r.URL.Query()
 	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), app.UsualMoving})}
+	made, err := s.app.Files.Videos(r.Context(), member(r), set)
+	if err != nil {
+		return err
+	}
+	for _, v := range made {
+		p.State.Made = append(p.State.Made, madeVideo{s.viewOf(r, v.Job), v.Place.Name, v.Format, v.Job.Person == member(r).ID, v.Stale})
+	}
 	f.Page = p
 	s.show(w, r, "video", f)
 	return nil

@@ -133,10 +133,22 @@ func TestABriefBecomesAVideo(t *testing.T) {
 		t.Errorf("the moving piece is %q of %d bytes", name, len(data))
 	}
 
+	// both are listed when one comes back, and one that is being made goes on being followed, and
+	// can be stopped
+	page := eval[string](b, `location.pathname`)
+	b.goTo(page)
+	b.until(`document.querySelectorAll('.made a').length === 2`)
+	b.click(`[data-make] [data-format=webm]`)
+	b.until(`document.querySelectorAll('.made li').length === 3`)
+	b.goTo(page)
+	b.until(`document.querySelectorAll('.made li').length === 3`)
+	b.click(`.made li:first-child button`)
+	b.until(`document.querySelector('.made li').textContent.includes('stopped')`)
+
 	// both can be fetched at Hand over, beside the stills
 	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/video", "/handover", 1))
 	b.until(`document.querySelectorAll('.videos-card li').length === 2 && !document.querySelector('.videos-card .shot-heed')`)
-	if again, held := b.download(func() { b.run(`document.querySelector('.videos-card a[href^="/parcels/"]').click()`) }); again != name || !bytes.Equal(held, data) {
+	if again, held := b.download(func() { b.run(`document.querySelector('.videos-card a[download$=".gif"]').click()`) }); again != name || !bytes.Equal(held, data) {
 		t.Errorf("at Hand over it is %q of %d bytes", again, len(held))
 	}
 }

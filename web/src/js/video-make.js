@@ -1,6 +1,6 @@
 // Making files of a brief's video, and of pieces that move: each is a job, followed until it
-// can be fetched.
-Aspen.videoMake = (places) => {
+// can be fetched; made are those there are when the page comes.
+Aspen.videoMake = (places, made) => {
   const { el, post, notice } = Aspen
   const id = document.body.dataset.brief
   const find = (name) => document.querySelector(`[data-${name}]`)
@@ -53,19 +53,18 @@ Aspen.videoMake = (places) => {
     ]
     return ' · ' + parts.filter(Boolean).join(', ')
   }
-  function follow(job, place, format) {
-    const bar = el('progress', { max: 1, value: 0, 'aria-label': place.name })
+  // rowOf is a file on the list, before it is known how far it is
+  function rowOf(id, name, format, mine) {
+    const bar = el('progress', { max: 1, value: 0, 'aria-label': name })
     const said = el('span.mono', {}, 'waiting')
-    const stop = el('button.tiny.soft', {}, 'stop')
-    const row = el('li', {}, el('b', {}, `${place.name}, ${format.toUpperCase()}`), bar, said, stop)
-    find('made').prepend(row)
-    stop.addEventListener('click', () =>
-      post(`/jobs/${job}/stop`, {}).catch((err) => notice(err.message, { bad: true })),
-    )
+    const stop = mine && el('button.tiny.soft', {}, 'stop')
+    const row = el('li', {}, el('b', {}, `${name}, ${format.toUpperCase()}`), bar, said, stop)
+    if (stop)
+      stop.addEventListener('click', () =>
+        post(`/jobs/${id}/stop`, {}).catch((err) => notice(err.message, { bad: true })),
+      )
     const from = performance.now()
-    const events = new EventSource(`/jobs/${job}/events`)
-    events.onmessage = ({ data }) => {
-      const j = JSON.parse(data)
+    const show = (j) => {
       if (j.of) {
         bar.value = j.steps / j.of
         const left = ((performance.now() - from) / 1000) * (j.of / Math.max(1, j.steps) - 1)
@@ -73,16 +72,35 @@ Aspen.videoMake = (places) => {
       }
       if (j.state === 'waiting') said.textContent = Aspen.inLine(j)
       if (!j.over) return
-      events.close()
-      stop.remove()
+      if (stop) stop.remove()
       if (j.state === 'done') {
         const size = j.got.bytes < 1e6 ? Math.ceil(j.got.bytes / 1e3) + ' kB' : (j.got.bytes / 1e6).toFixed(1) + ' MB'
         bar.remove()
         said.replaceChildren(
-          el('a', { href: `/parcels/${job}`, download: j.got.name }, `download, ${size}`),
+          el('a', { href: `/parcels/${id}`, download: j.got.name }, `download, ${size}`),
           givenUp(j.got.given),
+          j.stale ? ' · made before the last change' : '',
         )
       } else said.textContent = j.state === 'stopped' ? 'stopped' : j.said || 'it could not be made'
     }
+    return { row, show }
   }
+  function follow(id, place, format, mine = true) {
+    const { row, show } = rowOf(id, place.name, format, mine)
+    find('made').prepend(row)
+    const events = new EventSource(`/jobs/${id}/events`)
+    events.onmessage = ({ data }) => {
+      const j = JSON.parse(data)
+      if (j.over) events.close()
+      show(j)
+    }
+  }
+  // what was made before, and what is being made, is here again when one comes back
+  for (const j of [...made].reverse())
+    if (!j.over) follow(j.id, j, j.format, j.mine)
+    else {
+      const { row, show } = rowOf(j.id, j.name, j.format, false)
+      show(j)
+      find('made').prepend(row)
+    }
 }

@@ -389,7 +389,7 @@
     keep: (own, typing) => send(inUse(), typing, own),
     read: (file) => box.put({ file }),
   })
-  Aspen.videoMake(() => (find('all-shapes').checked ? state.others : state.others.filter((o) => o.id === state.place)))
+  Aspen.videoMake(() => (find('all-shapes').checked ? state.others : state.others.filter((o) => o.id === state.place)), state.made ?? [])
   box.recover()
   apply(state)
 })()
