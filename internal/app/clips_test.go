@@ -7,7 +7,6 @@ import (
 	"io"
 	"math"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -16,17 +15,8 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/jobs"
+	"aspenridge/test/stage"
 )
-
-// made has ffmpeg make a file of sound or pictures.
-func made(t *testing.T, name string, args ...string) string {
-	t.Helper()
-	path := filepath.Join(t.TempDir(), name)
-	if out, err := exec.Command("ffmpeg", append(append([]string{"-v", "error", "-y"}, args...), path)...).CombinedOutput(); err != nil {
-		t.Fatalf("%s: %v: %s", name, err, out)
-	}
-	return path
-}
 
 // A film becomes a picture of the brief that runs in its video; another frame stands for it,
 // in the shots that show it too; recordings are as long as they are and are heard.
@@ -34,7 +24,7 @@ func TestFilmsAndSounds(t *testing.T) {
 	a, m, _, id := open(t)
 	ctx := t.Context()
 	works(t, a)
-	film := made(t, "river.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p")
+	film := stage.Film(t, "river.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p")
 	job, err := a.Files.BringClip(ctx, m, id, "", "../river.mp4", film)
 	if err != nil {
 		t.Fatal(err)
@@ -68,7 +58,7 @@ func TestFilmsAndSounds(t *testing.T) {
 		t.Errorf("of the clip it is known %+v", known)
 	}
 
-	ref, seconds, err := a.Files.BringSound(ctx, m, "me.mp3", made(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=5"))
+	ref, seconds, err := a.Files.BringSound(ctx, m, "me.mp3", stage.Film(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=5"))
 	if err != nil || math.Abs(seconds-5) > 0.1 || !strings.HasSuffix(ref, "/me.flac") {
 		t.Fatal(ref, seconds, err)
 	}
@@ -135,7 +125,7 @@ func TestASpokenClipWithoutItsSilences(t *testing.T) {
 	ctx := t.Context()
 	works(t, a)
 	// a tone from 0.5 to 1.5 s and from 3 s to the end at 4 s
-	path := made(t, "said.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30:duration=4", "-f", "lavfi", "-i",
+	path := stage.Film(t, "said.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30:duration=4", "-f", "lavfi", "-i",
 		"aevalsrc='0.4*sin(2*PI*300*t)*(between(t,0.5,1.5)+gte(t,3))':d=4:s=48000", "-pix_fmt", "yuv420p", "-c:a", "aac")
 	job, err := a.Files.BringClip(ctx, m, id, "", "said.mp4", path)
 	if err != nil {
@@ -188,7 +178,7 @@ func TestWhatCameIsForgotten(t *testing.T) {
 	works(t, a)
 	hashes := map[string]string{}
 	for name, rate := range map[string]string{"own.mp4": "24", "kits.mp4": "25"} {
-		film := made(t, name, "-f", "lavfi", "-i", "testsrc2=size=320x180:duration=0.5:rate="+rate, "-pix_fmt", "yuv420p")
+		film := stage.Film(t, name, "-f", "lavfi", "-i", "testsrc2=size=320x180:duration=0.5:rate="+rate, "-pix_fmt", "yuv420p")
 		data, err := os.ReadFile(film)
 		if err != nil {
 			t.Fatal(err)

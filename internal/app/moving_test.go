@@ -20,6 +20,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/jobs"
+	"aspenridge/test/stage"
 )
 
 // taken is a workspace as a file.
@@ -106,14 +107,14 @@ func TestTakeEverythingAlong(t *testing.T) {
 	if err := a.Kits.SetDefaultKit(ctx, m, child); err != nil {
 		t.Fatal(err)
 	}
-	job, err := a.Files.BringClip(ctx, m, id, "", "river.mp4", made(t, "river.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30:duration=1", "-pix_fmt", "yuv420p"))
+	job, err := a.Files.BringClip(ctx, m, id, "", "river.mp4", stage.Film(t, "river.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30:duration=1", "-pix_fmt", "yuv420p"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	if j := isOver(t, a, m, job); j.State != jobs.Done {
 		t.Fatalf("%+v", j)
 	}
-	sound, _, err := a.Files.BringSound(ctx, m, "me.mp3", made(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=1"))
+	sound, _, err := a.Files.BringSound(ctx, m, "me.mp3", stage.Film(t, "me.mp3", "-f", "lavfi", "-i", "sine=frequency=600:duration=1"))
 	if err != nil {
 		t.Fatal(err)
 	}

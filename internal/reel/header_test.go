@@ -12,17 +12,8 @@ import (
 
 	"aspenridge/internal/gate"
 	"aspenridge/internal/reel"
+	"aspenridge/test/stage"
 )
-
-// madeFilm has ffmpeg make one.
-func madeFilm(t *testing.T, name string, args ...string) string {
-	t.Helper()
-	path := filepath.Join(t.TempDir(), name)
-	if out, err := exec.Command("ffmpeg", append(append([]string{"-nostdin", "-v", "error", "-y"}, args...), path)...).CombinedOutput(); err != nil {
-		t.Fatalf("ffmpeg: %v: %s", err, out)
-	}
-	return path
-}
 
 // relabelled is a film whose container says it is 64 px wide and high, whatever its stream is.
 func relabelled(t *testing.T, path string) string {
@@ -47,7 +38,7 @@ func relabelled(t *testing.T, path string) string {
 // words before anything of it is decoded, also where the container hides it: a refusal takes less
 // of the processor's time than opening a small film does.
 func TestFilmsAreRefusedFromTheirHeader(t *testing.T) {
-	long := madeFilm(t, "wide.mp4", "-f", "lavfi", "-i", "color=s=4352x128:d=1:r=5", "-pix_fmt", "yuv420p")
+	long := stage.Film(t, "wide.mp4", "-f", "lavfi", "-i", "color=s=4352x128:d=1:r=5", "-pix_fmt", "yuv420p")
 	html := filepath.Join(t.TempDir(), "page.mp4")
 	if err := os.WriteFile(html, append([]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), []byte("<html><script>alert(1)</script>")...), 0o600); err != nil {
 		t.Fatal(err)
@@ -55,10 +46,10 @@ func TestFilmsAreRefusedFromTheirHeader(t *testing.T) {
 	for name, c := range map[string]struct{ path, says string }{
 		"wide":                          {long, "4352"},
 		"wide, and labelled otherwise":  {relabelled(t, long), "4352"},
-		"of twelve frames each":         {madeFilm(t, "refs.mp4", "-f", "lavfi", "-i", "testsrc2=s=320x240:d=1:r=30", "-pix_fmt", "yuv420p", "-x264-params", "ref=12:level=5.1"), "12"},
-		"fast":                          {madeFilm(t, "fast.mp4", "-f", "lavfi", "-i", "testsrc2=s=128x128:d=1:r=120", "-pix_fmt", "yuv420p"), "120"},
-		"of sixteen minutes":            {madeFilm(t, "long.mp4", "-f", "lavfi", "-i", "color=s=64x64:d=960:r=1", "-pix_fmt", "yuv420p"), "16 min"},
-		"long for its size":             {madeFilm(t, "large.mp4", "-f", "lavfi", "-i", "color=s=4096x2304:d=700:r=0.1", "-r", "0.1", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), ""},
+		"of twelve frames each":         {stage.Film(t, "refs.mp4", "-f", "lavfi", "-i", "testsrc2=s=320x240:d=1:r=30", "-pix_fmt", "yuv420p", "-x264-params", "ref=12:level=5.1"), "12"},
+		"fast":                          {stage.Film(t, "fast.mp4", "-f", "lavfi", "-i", "testsrc2=s=128x128:d=1:r=120", "-pix_fmt", "yuv420p"), "120"},
+		"of sixteen minutes":            {stage.Film(t, "long.mp4", "-f", "lavfi", "-i", "color=s=64x64:d=960:r=1", "-pix_fmt", "yuv420p"), "16 min"},
+		"long for its size":             {stage.Film(t, "large.mp4", "-f", "lavfi", "-i", "color=s=4096x2304:d=700:r=0.1", "-r", "0.1", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), ""},
 		"a page behind a film's header": {html, "cannot be read"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -76,7 +67,7 @@ func TestFilmsAreRefusedFromTheirHeader(t *testing.T) {
 		})
 	}
 	for _, c := range []string{"ref=1", "ref=3", "ref=5:interlaced=1", "ref=8:bframes=3"} {
-		path := madeFilm(t, "ok.mp4", "-f", "lavfi", "-i", "testsrc2=s=330x252:d=1:r=30", "-pix_fmt", "yuv420p", "-x264-params", c)
+		path := stage.Film(t, "ok.mp4", "-f", "lavfi", "-i", "testsrc2=s=330x252:d=1:r=30", "-pix_fmt", "yuv420p", "-x264-params", c)
 		f, err := reel.CheckClip(t.Context(), path)
 		if err != nil || f.W != 330 || f.H != 252 {
 			t.Errorf("%s: %+v, %v", c, f, err)

@@ -13,14 +13,7 @@ import (
 // document, and its inverse gives the first back.
 func TestDiffTurnsOneIntoTheOther(t *testing.T) {
 	const a, b = `{"name":"A","list":[1,2],"deep":{"keep":true,"change":"x","gone":{"y":1}}}`, `{"name":"B","list":[1,2,3],"deep":{"keep":true,"change":"z","new":{"q":[]}}}`
-	from, err := edit.ParseObject([]byte(a))
-	if err != nil {
-		t.Fatal(err)
-	}
-	to, err := edit.ParseObject([]byte(b))
-	if err != nil {
-		t.Fatal(err)
-	}
+	from, to := parsed(t, a), parsed(t, b)
 	ops := edit.Diff(from, to)
 	if len(ops) != 5 {
 		t.Errorf("%d changes, want 5: %+v", len(ops), ops)
@@ -58,14 +51,7 @@ func TestListsAreComparedByTheirMembers(t *testing.T) {
 	}
 	for range 500 {
 		a, b := some(), some()
-		from, err := edit.ParseObject([]byte(a))
-		if err != nil {
-			t.Fatal(err)
-		}
-		to, err := edit.ParseObject([]byte(b))
-		if err != nil {
-			t.Fatal(err)
-		}
+		from, to := parsed(t, a), parsed(t, b)
 		ops := lists.Diff(from, to)
 		for _, op := range ops {
 			if op.Path == "/list" {
@@ -82,13 +68,20 @@ func TestListsAreComparedByTheirMembers(t *testing.T) {
 		}
 	}
 	moved := func(from, to string) int {
-		a, _ := edit.ParseObject([]byte(from))
-		b, _ := edit.ParseObject([]byte(to))
-		return len(lists.Diff(a, b))
+		return len(lists.Diff(parsed(t, from), parsed(t, to)))
 	}
 	if n := moved(`{"list":[{"id":"a"},{"id":"b"},{"id":"c"}]}`, `{"list":[{"id":"c"},{"id":"a"},{"id":"b"}]}`); n != 1 {
 		t.Errorf("one member that goes to the front is %d changes", n)
 	}
+}
+
+func parsed(t *testing.T, doc string) *edit.Object {
+	t.Helper()
+	o, err := edit.ParseObject([]byte(doc))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return o
 }
 
 func must(b []byte, err error) []byte {
