@@ -34,7 +34,7 @@ var mayImport = map[string][]string{
 	"assets":           {"internal/core"},
 	"demo":             {"internal/app", "internal/core", "internal/kitfile", "internal/raster", "internal/store", "assets", "layouts"},
 	"cmd/aspenridge":   {"internal/", "demo"},
-	"test":             {"internal/", "demo", "assets", "layouts", "test/stage"},
+	"test":             {"internal/", "demo", "assets", "layouts", "test/chrome", "test/stage"},
 }
 
 // never are packages of others that a part must not know.

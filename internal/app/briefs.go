@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 	"sync"
@@ -21,7 +22,7 @@ import (
 	"aspenridge/layouts"
 )
 
-// DefaultPlacements is where a new brief goes until somebody says otherwise.
+// DefaultPlacements is where the first brief of a kit goes until somebody says otherwise.
 var DefaultPlacements = []string{
 	"feed-square", "feed-tall", "board-tall", "feed-wide", "story", "video-thumbnail",
 	"shop-banner", "email-header", "ad-300x250", "ad-728x90", "ad-160x600", "profile-picture",
@@ -86,12 +87,35 @@ func (a *house) newBrief(ctx context.Context, m Member, kit ID, hidden bool) (ID
 	doc.Set("formatVersion", json.Number("1"))
 	doc.Set("name", "")
 	doc.Set("cards", []any{edit.NewObject()})
+	list, err := a.lastPlaces(ctx, m, kit)
+	if err != nil {
+		return ID{}, err
+	}
+	doc.Set("placements", list)
+	return a.putBrief(ctx, m, kit, newBrief{doc: doc, hidden: hidden})
+}
+
+// lastPlaces are where the brief of a kit went that was worked on last; [DefaultPlacements]
+// before there is one.
+func (a *house) lastPlaces(ctx context.Context, m Member, kit ID) ([]any, error) {
+	last, err := a.store.BriefsOf(ctx, m.Workspace, kit, 1)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range last {
+		doc, err := edit.ParseObject(d.Doc)
+		if err != nil || !sees(m, d.ID, kit) {
+			continue
+		}
+		if list, ok := doc.Get("placements").([]any); ok && len(list) > 0 {
+			return list, nil
+		}
+	}
 	list := make([]any, len(DefaultPlacements))
 	for i, p := range DefaultPlacements {
 		list[i] = p
 	}
-	doc.Set("placements", list)
-	return a.putBrief(ctx, m, kit, newBrief{doc: doc, hidden: hidden})
+	return list, nil
 }
 
 // ImportBrief puts a brief document in.
@@ -266,6 +290,36 @@ func (a Kits) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) boo
 		return sets[i], nil
 	}
 	return nil, err
+}
+
+// Views are up to n of the set's own places to see it by: the first, and those whose shapes
+// differ most from the ones before, in the order they stand.
+func (s *Set) Views(n int) []spec.Placement {
+	all := s.Placements()
+	if len(all) == 0 { // none of them is in the catalogue any more
+		return nil
+	}
+	shape := func(i int) float64 { return math.Log(float64(all[i].Width) / float64(all[i].Height)) }
+	chosen := []int{0}
+	for len(chosen) < min(n, len(all)) {
+		best, most := -1, -1.0
+		for i := range all {
+			apart := math.Inf(1)
+			for _, c := range chosen {
+				apart = min(apart, math.Abs(shape(i)-shape(c)))
+			}
+			if !slices.Contains(chosen, i) && apart > most {
+				best, most = i, apart
+			}
+		}
+		chosen = append(chosen, best)
+	}
+	slices.Sort(chosen)
+	out := make([]spec.Placement, len(chosen))
+	for i, c := range chosen {
+		out[i] = all[c]
+	}
+	return out
 }
 
 // Empty reports whether the brief says and shows nothing yet.

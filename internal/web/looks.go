@@ -69,7 +69,8 @@ type paletteChoice struct {
 type wishChip struct{ Text, Without string }
 
 const (
-	stripHeight = 134 // px of the three shapes
+	stripHeight = 134  // px of the three shapes
+	widestView  = 1.91 // times as wide as that; what is wider is shown lower
 	looksAtOnce = 12
 	looksInAll  = 72
 )
@@ -145,12 +146,11 @@ func (s *Server) stripOf(set *app.Set, look piece.Look, prefix string, height fl
 			c.Kept, c.KeptID = set.LookName(k.ID), k.ID
 		}
 	}
-	for i, id := range piece.Shapes {
-		pl, _ := spec.Find(id)
+	for i, pl := range set.Views(len(piece.Shapes)) {
 		pc := set.Job.Compose(look, pl, 0) // one of many: not worth keeping in mind
 		ground := pc.Colours.At(dominant)
 		c.Ground, c.GroundName = ground.Token, ground.Name
-		box := max(height, height*float64(pl.Width)/float64(pl.Height))
+		box := height * max(1, min(widestView, float64(pl.Width)/float64(pl.Height)))
 		c.Minis = append(c.Minis, miniOf(pc.Scene, pl, fmt.Sprintf("%s%d-", prefix, i), box, 0))
 	}
 	return c

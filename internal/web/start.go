@@ -178,9 +178,14 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 	n := shownCard(r, set)
 	card := set.Brief.Cards[n]
 	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
-	for _, id := range []string{"feed-tall", "story", "ad-300x250", "shop-banner"} {
-		pl, _ := spec.Find(id)
-		box := map[string]float64{"feed-tall": 310, "story": 310, "ad-300x250": 170, "shop-banner": 420}[id]
+	for _, pl := range set.Views(4) {
+		box := 310.0 // px of the longer side
+		switch {
+		case max(pl.Width, pl.Height) <= 400:
+			box = 170
+		case pl.Width > 2*pl.Height:
+			box = 420
+		}
 		p.Minis = append(p.Minis, s.mini(set, pl.OfCard(n), "pre-", box))
 	}
 	for _, pic := range card.Pictures {

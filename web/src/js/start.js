@@ -344,7 +344,7 @@
   const where = Aspen.where({
     brief: id,
     changed: (list) => {
-      document.querySelector('[data-count]').textContent = list.length + ' places'
+      document.querySelector('[data-count]').textContent = `${list.length} place${list.length === 1 ? '' : 's'}`
       if (list.length) put('/placements', list)
     },
   })

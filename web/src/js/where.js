@@ -17,6 +17,7 @@ Aspen.where = ({ brief, changed }) => {
     chosen = list
     changed(list)
   }
+  let before = null // the places there were before none was chosen
   const tick = () => {
     for (const el of host.querySelectorAll('[data-place]')) el.checked = chosen.includes(el.value)
   }
@@ -46,10 +47,32 @@ Aspen.where = ({ brief, changed }) => {
       set(JSON.parse(d.combo))
       tick()
     }
+    if (d.alone) {
+      set([d.alone])
+      tick()
+    }
+    if ('noPlace' in d) {
+      if (now().length) before = now()
+      chosen = [] // it counts with the next one
+      tick()
+    }
     if (d.comboGo) {
       await post('/channels', { action: 'combine', name: d.comboGo, placements: [] })
       find()
     }
+  })
+  // kept combinations by Alt and their number
+  sheet.addEventListener('keydown', (e) => {
+    const n = e.altKey && Number(/^Digit([1-9])$/.exec(e.code)?.[1])
+    if (!n) return
+    e.preventDefault()
+    host.querySelectorAll('[data-combo]')[n - 1]?.click()
+  })
+  sheet.addEventListener('close', () => {
+    if (now().length || !before) return
+    notice('A brief goes to one place at least: it stays with those it had.')
+    set(before)
+    tick()
   })
   sheet.addEventListener('submit', async (e) => {
     if (!('combine' in e.target.dataset)) return

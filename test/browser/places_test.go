@@ -1,0 +1,50 @@
+package browser
+
+import (
+	"strings"
+	"testing"
+
+	"aspenridge/test/stage"
+)
+
+// TestPlacesAsWanted: none is a way to begin, never an end; one place alone is a set; a kept
+// combination is a key away; and the next brief of the kit begins with the places used last.
+func TestPlacesAsWanted(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/mat", "/start", 1))
+	chosen := `document.querySelectorAll('[data-place]:checked').length`
+	b.click(`[data-where]`)
+	b.see(`[data-no-place]`)
+	was := eval[int](b, chosen)
+	b.click(`[data-no-place]`)
+	b.until(chosen + ` === 0`)
+	b.click(`.where-sheet form .act`)
+	b.until(`!!document.querySelector('.notice')`)
+	b.click(`[data-where]`)
+	if now := eval[int](b, chosen); now != was {
+		t.Errorf("closed with none it goes to %d places, before to %d", now, was)
+	}
+	b.fill(`[data-combine] input`, "all of ours")
+	b.click(`[data-combine] button`)
+	b.until(`!!document.querySelector('[data-combo]')`)
+	b.run(`document.querySelector('[data-alone=story]').click()`)
+	b.until(chosen + ` === 1`)
+	b.saved()
+	b.run(`document.querySelector('[data-combo]').dispatchEvent(new KeyboardEvent('keydown', { code: 'Digit1', altKey: true, bubbles: true }))`)
+	b.until(chosen + ` > 1`)
+	b.run(`document.querySelector('[data-alone=story]').click()`)
+	b.until(chosen + ` === 1`)
+	b.saved()
+	b.click(`.where-sheet form .act`)
+	b.until(`document.querySelector('[data-count]').textContent.startsWith('1 ') && document.querySelectorAll('.pre-row .piece').length === 1`)
+
+	b.goTo("/desk")
+	b.run(`[...document.querySelectorAll('.kit-card')].find((c) => c.textContent.includes('Paddle School')).querySelector('form[action="/briefs"]').requestSubmit()`)
+	b.until(`location.pathname.endsWith('/start') && document.readyState === 'complete'`)
+	if count := eval[string](b, `document.querySelector('[data-count]').textContent`); !strings.HasPrefix(count, "1 ") {
+		t.Errorf("the next brief goes to %q", count)
+	}
+}
