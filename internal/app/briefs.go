@@ -292,32 +292,32 @@ func (a Kits) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) boo
 	return nil, err
 }
 
-// Views are up to n of the set's own places to see it by: the first, and those whose shapes
-// differ most from the ones before, in the order they stand.
-func (s *Set) Views(n int) []spec.Placement {
-	all := s.Placements()
-	if len(all) == 0 { // none of them is in the catalogue any more
-		return nil
-	}
-	shape := func(i int) float64 { return math.Log(float64(all[i].Width) / float64(all[i].Height)) }
-	chosen := []int{0}
-	for len(chosen) < min(n, len(all)) {
-		best, most := -1, -1.0
-		for i := range all {
-			apart := math.Inf(1)
-			for _, c := range chosen {
-				apart = min(apart, math.Abs(shape(i)-shape(c)))
-			}
-			if !slices.Contains(chosen, i) && apart > most {
-				best, most = i, apart
+// nearShape is how far a place's shape may be from one that is looked for, as the logarithm of
+// how many times wider it is.
+const nearShape = 0.45
+
+// Views are places of the set's own to see it by: of each shape (width by height) the nearest,
+// where there is one; what is missing is made up with the least extreme others.
+func (s *Set) Views(shapes ...float64) []spec.Placement {
+	rest := s.Placements()
+	var out []spec.Placement
+	take := func(far func(shape float64) float64, most float64) {
+		best, least := -1, most
+		for i, p := range rest {
+			if d := far(math.Log(float64(p.Width) / float64(p.Height))); d < least {
+				best, least = i, d
 			}
 		}
-		chosen = append(chosen, best)
+		if best >= 0 {
+			out = append(out, rest[best])
+			rest = slices.Delete(slices.Clone(rest), best, best+1)
+		}
 	}
-	slices.Sort(chosen)
-	out := make([]spec.Placement, len(chosen))
-	for i, c := range chosen {
-		out[i] = all[c]
+	for _, w := range shapes {
+		take(func(v float64) float64 { return math.Abs(v - math.Log(w)) }, nearShape)
+	}
+	for len(out) < len(shapes) && len(rest) > 0 {
+		take(math.Abs, math.Inf(1))
 	}
 	return out
 }

@@ -146,7 +146,7 @@ func (s *Server) stripOf(set *app.Set, look piece.Look, prefix string, height fl
 			c.Kept, c.KeptID = set.LookName(k.ID), k.ID
 		}
 	}
-	for i, pl := range set.Views(len(piece.Shapes)) {
+	for i, pl := range set.Views(4.0/5, 9.0/16, 1.91) {
 		pc := set.Job.Compose(look, pl, 0) // one of many: not worth keeping in mind
 		ground := pc.Colours.At(dominant)
 		c.Ground, c.GroundName = ground.Token, ground.Name

@@ -178,7 +178,7 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 	n := shownCard(r, set)
 	card := set.Brief.Cards[n]
 	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
-	for _, pl := range set.Views(4) {
+	for _, pl := range set.Views(4.0/5, 9.0/16, 1.2, 4) {
 		box := 310.0 // px of the longer side
 		switch {
 		case max(pl.Width, pl.Height) <= 400:
