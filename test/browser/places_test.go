@@ -4,6 +4,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"aspenridge/test/stage"
 )
 
@@ -46,5 +48,27 @@ func TestPlacesAsWanted(t *testing.T) {
 	b.until(`location.pathname.endsWith('/start') && document.readyState === 'complete'`)
 	if count := eval[string](b, `document.querySelector('[data-count]').textContent`); !strings.HasPrefix(count, "1 ") {
 		t.Errorf("the next brief goes to %q", count)
+	}
+}
+
+// TestAKeyKeepsTheReach: after Escape a piece is outlined still, and a key changes it alone, as it
+// did while it was chosen.
+func TestAKeyKeepsTheReach(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	groups := func(piece string) string {
+		return eval[string](b, `[...document.querySelectorAll('[data-piece=`+piece+`] .art > svg > [data-group]')].map((g) => g.dataset.hash).join()`)
+	}
+	square, tall := groups("feed-square"), groups("feed-tall")
+	b.click(`[data-piece=feed-square] [data-name]`)
+	b.see(`.slip [data-reach=piece][aria-pressed=true]`)
+	b.keys(kb.Escape)
+	b.until(`document.activeElement.dataset.piece === 'feed-square' && ` + mat + `.active === null`)
+	b.keys("l")
+	b.until(mat + `.box.idle() && Object.keys(` + mat + `.info('feed-square').adjusted).length > 0`)
+	if groups("feed-square") == square || groups("feed-tall") != tall {
+		t.Error("the key changed more than the piece, or not the piece")
 	}
 }

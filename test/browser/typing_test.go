@@ -213,9 +213,18 @@ func TestTwoTabs(t *testing.T) {
 	if said := eval[string](one, `document.querySelector('.clash').innerText`); !strings.Contains(said, "Theirs") || !strings.Contains(said, "Mine") {
 		t.Errorf("of the two texts it shows %q", said)
 	}
+	// the question, and the words, are there again when the page is
+	one.goTo(eval[string](one, `location.pathname`))
+	one.see(`.clash button`)
+	one.until(says("Theirs"))
 	one.click(`.clash div:last-child button`)
 	one.until(says("Mine"))
 	two.until(`document.querySelector('#f-headline').value === 'Mine'`)
+	one.goTo(eval[string](one, `location.pathname`))
+	one.until(says("Mine"))
+	if eval[bool](one, `!document.querySelector('.clash').hidden`) {
+		t.Error("a question that was answered is asked again")
+	}
 }
 
 // TestNothingAcknowledgedVanishes: two tabs write one headline, the second while the
