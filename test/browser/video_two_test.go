@@ -4,6 +4,8 @@ import (
 	"strings"
 	"testing"
 
+	cdp "github.com/chromedp/chromedp"
+
 	"aspenridge/test/stage"
 )
 
@@ -53,4 +55,11 @@ func TestTwoPeopleOnAVideo(t *testing.T) {
 	one.click(`.notice.bad button`)
 	one.until(says("1", "Mine"))
 	two.until(says("1", "Mine"))
+
+	// the shape that is looked at is there again when the page is
+	one.click(`[data-shape]:not([aria-pressed=true])`)
+	one.until(`location.search.includes('place=') && Aspen && document.querySelector('[data-shape][aria-pressed=true]')?.dataset.shape === new URLSearchParams(location.search).get('place')`)
+	shape := eval[string](one, `document.querySelector('[data-shape][aria-pressed=true]').dataset.shape`)
+	one.do("coming back", cdp.Reload())
+	one.until(`document.querySelector('[data-shape][aria-pressed=true]')?.dataset.shape === ` + quote(shape))
 }

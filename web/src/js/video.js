@@ -296,6 +296,7 @@
     if (!b) return
     place = b.dataset.shape
     moving.moving = find('moving-piece').value = ''
+    history.replaceState(null, '', `?place=${encodeURIComponent(place)}`) // it stays chosen
     box.put({}, { reads: true })
   })
 
