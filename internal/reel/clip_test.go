@@ -21,19 +21,8 @@ import (
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
+	"aspenridge/test/stage"
 )
-
-// filmed has ffmpeg make a film of a test picture that changes with time, as a camera or a
-// program might.
-func filmed(t testing.TB, name string, args ...string) string {
-	t.Helper()
-	path := filepath.Join(t.TempDir(), name)
-	out, err := exec.Command("ffmpeg", append(append([]string{"-hide_banner", "-v", "error", "-y"}, args...), path)...).CombinedOutput()
-	if err != nil {
-		t.Fatalf("%s: %v: %s", name, err, out)
-	}
-	return path
-}
 
 func imported(t testing.TB, data []byte) raster.Imported {
 	t.Helper()
@@ -57,23 +46,23 @@ func TestClipsComeIn(t *testing.T) {
 	src := func(args ...string) []string {
 		return append([]string{"-f", "lavfi", "-i", "testsrc2=size=320x180:rate=24:duration=1"}, args...)
 	}
-	turned := filmed(t, "plain.mp4", src("-pix_fmt", "yuv420p")...)
+	turned := stage.Film(t, "plain.mp4", src("-pix_fmt", "yuv420p")...)
 	for name, k := range map[string]struct {
 		path   string
 		w, h   int
 		length float64
 		sound  bool
 	}{
-		"mp4":        {filmed(t, "a.mp4", src("-pix_fmt", "yuv420p")...), 320, 180, 1, false},
-		"webm":       {filmed(t, "a.webm", src("-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8")...), 320, 180, 1, false},
-		"mov, 10bit": {filmed(t, "a.mov", src("-c:v", "libx265", "-x265-params", "log-level=error", "-pix_fmt", "yuv420p10le", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-colorspace", "bt2020nc")...), 320, 180, 1, false},
-		"gif":        {filmed(t, "a.gif", "-f", "lavfi", "-i", "testsrc2=size=200x301:rate=10:duration=1.5"), 200, 301, 1.5, false},
-		"60 a s":     {filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=60:duration=1", "-pix_fmt", "yuv420p"), 320, 180, 1, false},
-		"turned":     {filmed(t, "c.mp4", "-i", turned, "-c", "copy", "-metadata:s:v", "rotate=90"), 180, 320, 1, false},
-		"large":      {filmed(t, "d.mp4", "-f", "lavfi", "-i", "testsrc2=size=2560x1440:rate=5:duration=0.6", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), 1920, 1080, 0.6, false},
-		"odd":        {filmed(t, "e.mp4", "-f", "lavfi", "-i", "testsrc2=size=321x181:rate=30:duration=1", "-pix_fmt", "yuv444p"), 320, 180, 1, false},
-		"with sound": {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-f", "lavfi", "-i", "sine=frequency=1000:duration=1", "-pix_fmt", "yuv420p"), 320, 240, 1, true},
-		"wide dots":  {filmed(t, "g.mp4", "-f", "lavfi", "-i", "testsrc2=size=360x288:rate=25:duration=1", "-vf", "setsar=64/45", "-pix_fmt", "yuv420p"), 512, 288, 1, false},
+		"mp4":        {stage.Film(t, "a.mp4", src("-pix_fmt", "yuv420p")...), 320, 180, 1, false},
+		"webm":       {stage.Film(t, "a.webm", src("-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8")...), 320, 180, 1, false},
+		"mov, 10bit": {stage.Film(t, "a.mov", src("-c:v", "libx265", "-x265-params", "log-level=error", "-pix_fmt", "yuv420p10le", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-colorspace", "bt2020nc")...), 320, 180, 1, false},
+		"gif":        {stage.Film(t, "a.gif", "-f", "lavfi", "-i", "testsrc2=size=200x301:rate=10:duration=1.5"), 200, 301, 1.5, false},
+		"60 a s":     {stage.Film(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=60:duration=1", "-pix_fmt", "yuv420p"), 320, 180, 1, false},
+		"turned":     {stage.Film(t, "c.mp4", "-i", turned, "-c", "copy", "-metadata:s:v", "rotate=90"), 180, 320, 1, false},
+		"large":      {stage.Film(t, "d.mp4", "-f", "lavfi", "-i", "testsrc2=size=2560x1440:rate=5:duration=0.6", "-pix_fmt", "yuv420p", "-preset", "ultrafast"), 1920, 1080, 0.6, false},
+		"odd":        {stage.Film(t, "e.mp4", "-f", "lavfi", "-i", "testsrc2=size=321x181:rate=30:duration=1", "-pix_fmt", "yuv444p"), 320, 180, 1, false},
+		"with sound": {stage.Film(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-f", "lavfi", "-i", "sine=frequency=1000:duration=1", "-pix_fmt", "yuv420p"), 320, 240, 1, true},
+		"wide dots":  {stage.Film(t, "g.mp4", "-f", "lavfi", "-i", "testsrc2=size=360x288:rate=25:duration=1", "-vf", "setsar=64/45", "-pix_fmt", "yuv420p"), 512, 288, 1, false},
 	} {
 		out := filepath.Join(t.TempDir(), "out.mp4")
 		told := 0
@@ -106,7 +95,7 @@ func TestBadClips(t *testing.T) {
 		}
 		return path
 	}
-	whole, err := os.ReadFile(filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p", "-movflags", "+faststart"))
+	whole, err := os.ReadFile(stage.Film(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-pix_fmt", "yuv420p", "-movflags", "+faststart"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -116,11 +105,11 @@ func TestBadClips(t *testing.T) {
 		"a program":    {write("b.mp4", append([]byte("\x7fELF\x02\x01\x01"), make([]byte, 4000)...)), "cannot be read"},
 		"a web page":   {write("c.mp4", []byte("<html><script>alert(1)</script></html>")), "cannot be read"},
 		"only its top": {write("d.mp4", whole[:40]), "no pictures"},
-		"sound alone":  {filmed(t, "e.mp3", "-f", "lavfi", "-i", "sine=duration=1"), "no pictures"},
-		"one frame":    {filmed(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=0.033", "-pix_fmt", "yuv420p"), "at least 0.2"},
-		"ten hours":    {filmed(t, "g.mp4", "-f", "lavfi", "-i", "color=size=64x64:rate=1/600:duration=36000", "-pix_fmt", "yuv420p"), "600 min"},
-		"very large":   {filmed(t, "h.mkv", "-f", "lavfi", "-i", "color=size=9000x64:rate=1:duration=1", "-c:v", "ffv1"), "9000 x 64"},
-		"very small":   {filmed(t, "i.gif", "-f", "lavfi", "-i", "testsrc2=size=16x16:rate=5:duration=1"), "16 x 16"},
+		"sound alone":  {stage.Film(t, "e.mp3", "-f", "lavfi", "-i", "sine=duration=1"), "no pictures"},
+		"one frame":    {stage.Film(t, "f.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=0.033", "-pix_fmt", "yuv420p"), "at least 0.2"},
+		"ten hours":    {stage.Film(t, "g.mp4", "-f", "lavfi", "-i", "color=size=64x64:rate=1/600:duration=36000", "-pix_fmt", "yuv420p"), "600 min"},
+		"very large":   {stage.Film(t, "h.mkv", "-f", "lavfi", "-i", "color=size=9000x64:rate=1:duration=1", "-c:v", "ffv1"), "9000 x 64"},
+		"very small":   {stage.Film(t, "i.gif", "-f", "lavfi", "-i", "testsrc2=size=16x16:rate=5:duration=1"), "16 x 16"},
 		"a list":       {write("j.mp4", []byte("#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nfile://"+secret+"\n")), "cannot be read"},
 		"a list too":   {write("k.txt", []byte("ffconcat version 1.0\nfile '"+secret+"'\n")), "cannot be read"},
 	} {
@@ -151,7 +140,7 @@ func running(clip string, seconds float64) *film.Film {
 // TestClipsRun holds frames of a film in which a clip runs against the clip's own frames, as
 // ffmpeg decodes them by number: each is nearer to its own than to the ones beside it.
 func TestClipsRun(t *testing.T) {
-	came := filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-f", "lavfi", "-i", "sine=frequency=440:duration=3", "-pix_fmt", "yuv420p")
+	came := stage.Film(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=3", "-f", "lavfi", "-i", "sine=frequency=440:duration=3", "-pix_fmt", "yuv420p")
 	clip := filepath.Join(t.TempDir(), "clip.mp4")
 	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
 		t.Fatal(err)
@@ -243,7 +232,7 @@ func TestSoundsComeIn(t *testing.T) {
 	tone := []string{"-f", "lavfi", "-i", "sine=frequency=700:duration=1.5"}
 	for _, name := range []string{"a.wav", "a.mp3", "a.ogg", "a.flac", "a.m4a"} {
 		out := filepath.Join(t.TempDir(), "out.flac")
-		f, err := reel.TakeSound(t.Context(), filmed(t, name, tone...), out)
+		f, err := reel.TakeSound(t.Context(), stage.Film(t, name, tone...), out)
 		if err != nil || math.Abs(f.Seconds-1.5) > 0.1 {
 			t.Errorf("%s: %+v, %v", name, f, err)
 			continue
@@ -253,7 +242,7 @@ func TestSoundsComeIn(t *testing.T) {
 			t.Errorf("%s: heard %.2f s, %.1f LUFS, %v", name, heard.Seconds(), heard.Loudness(), err)
 		}
 	}
-	silent := filmed(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-pix_fmt", "yuv420p")
+	silent := stage.Film(t, "b.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1", "-pix_fmt", "yuv420p")
 	if _, err := reel.TakeSound(t.Context(), silent, filepath.Join(t.TempDir(), "out.flac")); !errors.Is(err, reel.ErrClip) || !strings.Contains(err.Error(), "no sound") {
 		t.Errorf("of a silent film: %v", err)
 	}
@@ -261,7 +250,7 @@ func TestSoundsComeIn(t *testing.T) {
 
 // TestAFilmThatFlashes is found while it is made; the demo's video is calm.
 func TestAFilmThatFlashes(t *testing.T) {
-	came := filmed(t, "flash.mp4", "-f", "lavfi", "-i", "color=black:size=640x360:rate=30:duration=2", "-vf", "geq=lum='if(lt(mod(N,6),3),16,235)':cb=128:cr=128", "-pix_fmt", "yuv420p")
+	came := stage.Film(t, "flash.mp4", "-f", "lavfi", "-i", "color=black:size=640x360:rate=30:duration=2", "-vf", "geq=lum='if(lt(mod(N,6),3),16,235)':cb=128:cr=128", "-pix_fmt", "yuv420p")
 	clip := filepath.Join(t.TempDir(), "clip.mp4")
 	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
 		t.Fatal(err)
@@ -289,7 +278,7 @@ func TestAFilmThatFlashes(t *testing.T) {
 // TestClipsTakeTheColoursOfTheirPicture: with a tone or dials a frame of a clip is as the
 // studio draws the same frame as a still.
 func TestClipsTakeTheColoursOfTheirPicture(t *testing.T) {
-	came := filmed(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=1.5", "-pix_fmt", "yuv420p")
+	came := stage.Film(t, "a.mp4", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30:duration=1.5", "-pix_fmt", "yuv420p")
 	clip := filepath.Join(t.TempDir(), "clip.mp4")
 	if _, err := reel.TakeClip(t.Context(), came, clip, nil); err != nil {
 		t.Fatal(err)

@@ -14,9 +14,14 @@
       const stage = this.$refs.stage
       stage.addEventListener('pointerdown', (e) => this.close && !this.touch(e) && this.take(e))
       addEventListener('pointermove', (e) => !this.touchMoved(e) && this.carry(e))
-      addEventListener('pointerup', (e) => !this.touchEnded(e) && this.letGo(e))
+      addEventListener('pointerup', (e) => {
+        this.pressed = false
+        if (!this.touchEnded(e)) this.letGo(e)
+        this.fitClose()
+      })
       addEventListener('pagehide', () => this.settleHand())
       addEventListener('pointercancel', (e) => {
+        this.pressed = false
         this.touchEnded(e)
         this.dropBack()
       })
@@ -273,11 +278,6 @@
       if (this.close) this.layers()
     },
     letGo(e) {
-      this.pressed = false
-      this.letGoOf(e)
-      this.fitClose()
-    },
-    letGoOf(e) {
       const h = this.held
       if (!h || h.kind === 'pan') {
         this.held = null

@@ -65,7 +65,7 @@
     // zoomPicture shows more or less of a picture about a place of the piece, or about the
     // middle of what shows
     zoomPicture(q, by, at) {
-      if (!this.free(q.unit)) {
+      if (this.value(q, 'locked')) {
         this.say(`${q.label} is locked`)
         return
       }
