@@ -69,7 +69,7 @@ type paletteChoice struct {
 type wishChip struct{ Text, Without string }
 
 const (
-	stripHeight = 134  // px of the three shapes
+	stripHeight = 134  // px of the shapes
 	widestView  = 1.91 // times as wide as that; what is wider is shown lower
 	looksAtOnce = 12
 	looksInAll  = 72
