@@ -14,7 +14,7 @@ test:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	go vet ./...
-	go test -timeout 25m ./test/browser ./test/hostile ./internal/app ./internal/web ./... # the longest first: two packages run at a time
+	go test -timeout 25m ./test/browser ./internal/app ./internal/reel ./internal/web ./test ./test/hostile ./... # the longest first: two packages run at a time
 
 bench:
 	@scripts/setup --tests
