@@ -260,15 +260,73 @@ func (a Files) Download(ctx context.Context, m Member, id ID, placement, format 
 var archiveTime = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 
 // DownloadAll streams the chosen files as a ZIP and ends with a list of what was
-// chosen for each. While one file is sent the next is drawn, and no more: a
-// reader who stops reading stops the drawing. What is drawn waits on disk, not
-// in memory. After each file tell hears how many of all there are, if it is given.
+// chosen for each. After each file tell hears how many of all there are, if it is given.
 func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h HandOver, tell func(steps, of int)) error {
-	done, err := a.sets.Finished(ctx, m, s.Doc.ID)
+	return a.writeArchive(ctx, m, []*Set{s}, w, h, tell)
+}
+
+// writeArchive is [Files.DownloadAll] of one set or several; of several each has a folder.
+func (a *house) writeArchive(ctx context.Context, m Member, sets []*Set, w io.Writer, h HandOver, tell func(steps, of int)) error {
+	plans := make([][]Plan, len(sets))
+	all, done := 0, 0
+	for i, s := range sets {
+		var err error
+		if plans[i], err = a.files.Plans(ctx, m, s, h); err != nil {
+			return titled(sets, s, err)
+		}
+		all += len(plans[i])
+	}
+	z := archiveWriter{zip.NewWriter(w)}
+	var list strings.Builder
+	folders := map[string]int{}
+	for i, s := range sets {
+		dir := ""
+		if len(sets) > 1 {
+			dir = piece.FileName(s.Title())
+			if folders[dir]++; folders[dir] > 1 {
+				dir += fmt.Sprintf("_%d", folders[dir])
+			}
+			dir += "/"
+		}
+		err := a.archiveSet(ctx, m, s, z, dir, plans[i], h, &list, func() {
+			if tell != nil {
+				tell(done, all)
+			}
+			done++
+		})
+		if err != nil {
+			return titled(sets, s, err)
+		}
+	}
+	f, err := z.entry("contents.txt")
+	if err == nil {
+		_, err = io.WriteString(f, list.String())
+	}
 	if err != nil {
 		return err
 	}
-	plans, err := a.Plans(ctx, m, s, h)
+	return z.Close()
+}
+
+// titled says which of several sets an error is about.
+func titled(sets []*Set, s *Set, err error) error {
+	if len(sets) == 1 {
+		return err
+	}
+	return fmt.Errorf("%w (%s)", err, s.Title())
+}
+
+type archiveWriter struct{ *zip.Writer }
+
+func (z archiveWriter) entry(name string) (io.Writer, error) {
+	return z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: archiveTime})
+}
+
+// archiveSet writes the planned files of a set and what is said of them. While one file is sent
+// the next is drawn, and no more: a reader who stops reading stops the drawing. What is drawn
+// waits on disk, not in memory. Before each file tell is called.
+func (a *house) archiveSet(ctx context.Context, m Member, s *Set, z archiveWriter, dir string, plans []Plan, h HandOver, list *strings.Builder, tell func()) error {
+	done, err := a.sets.Finished(ctx, m, s.Doc.ID)
 	if err != nil {
 		return err
 	}
@@ -289,16 +347,9 @@ func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h
 			}
 		}
 	})
-	z := zip.NewWriter(w)
-	entry := func(name string) (io.Writer, error) {
-		return z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: archiveTime})
-	}
-	var list strings.Builder
-	fmt.Fprintf(&list, "%s\n\n", s.Title())
-	for i, pl := range plans {
-		if tell != nil {
-			tell(i, len(plans))
-		}
+	fmt.Fprintf(list, "%s\n\n", s.Title())
+	for _, pl := range plans {
+		tell()
 		d, ok := <-next
 		if !ok {
 			return ctx.Err()
@@ -306,8 +357,8 @@ func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h
 		if d.err != nil {
 			return fmt.Errorf("%s: %w", pl.Key, d.err)
 		}
-		name := pl.Name(d.Format)
-		f, err := entry(name)
+		name := dir + pl.Name(d.Format)
+		f, err := z.entry(name)
 		if err == nil {
 			_, err = io.Copy(f, d.file)
 		}
@@ -317,15 +368,13 @@ func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h
 		}
 		list.WriteString(pl.line(name, d.Fitted, d.bytes))
 	}
-	fmt.Fprintf(&list, "\nCaption\n\n%s\n", s.Caption())
-	f, err := entry("contents.txt")
-	if err == nil {
-		_, err = io.WriteString(f, list.String())
+	for _, c := range s.Captions() {
+		fmt.Fprintf(list, "\nCaption, %s\n\n%s\n", c.Name, c.Text)
 	}
-	if err != nil {
-		return err
+	if dir != "" {
+		list.WriteString("\n\n")
 	}
-	return z.Close()
+	return nil
 }
 
 // drawn is a file that was drawn and waits on disk to be sent.
@@ -376,41 +425,4 @@ func (p Plan) line(name string, f raster.Fitted, bytes int) string {
 		out += "\n  for those who cannot see it: " + alt
 	}
 	return out + "\n"
-}
-
-// Caption is what is written beside a piece where it is posted: its words as
-// running text, the address and the kit's hashtags.
-func (s *Set) Caption() string {
-	w := s.Brief.Cards[0].Words(s.Kit.Kit)
-	sentence := func(t string) string {
-		t = strings.TrimSpace(strings.ReplaceAll(t, "\n", ", "))
-		if t != "" && !strings.ContainsAny(t[len(t)-1:], ".!?:") && !strings.HasSuffix(t, "”") {
-			t += "."
-		}
-		return t
-	}
-	var lines []string
-	add := func(slots ...string) {
-		var parts []string
-		for _, slot := range slots {
-			if t := sentence(w[slot]); t != "" {
-				parts = append(parts, t)
-			}
-		}
-		if len(parts) > 0 {
-			lines = append(lines, strings.Join(parts, " "))
-		}
-	}
-	add("headline", "subheading")
-	add("quote", "person")
-	add("when", "where")
-	add("offer")
-	add("body", "lines", "facts")
-	if a := w["callToAction"]; a != "" || w["website"] != "" {
-		lines = append(lines, strings.Trim(a+": "+w["website"], ": "))
-	}
-	if len(s.Kit.Hashtags) > 0 {
-		lines = append(lines, strings.Join(s.Kit.Hashtags, " "))
-	}
-	return strings.Join(lines, "\n\n")
 }

@@ -177,6 +177,15 @@ func TestThePageForAPhoneEnds(t *testing.T) {
 	if c := s.Caption(); !strings.Contains(c, "Quiet water, first strokes.") || !strings.Contains(c, "larkmoor.example") || !strings.Contains(c, "#slowbend") {
 		t.Errorf("caption %q", c)
 	}
+	lengths := s.Captions()
+	for i, c := range lengths {
+		if !strings.Contains(c.Text, "Quiet water, first strokes.") || !strings.Contains(c.Text, "larkmoor.example") || i > 0 && len(c.Text) <= len(lengths[i-1].Text) {
+			t.Errorf("caption %d, %s: %q", i, c.Name, c.Text)
+		}
+	}
+	if len(lengths) != 3 {
+		t.Errorf("%d captions", len(lengths))
+	}
 	now = now.Add(app.PhoneTime + time.Second)
 	if _, _, _, _, err := a.Files.OnPhone(t.Context(), token); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("after its time: %v", err)

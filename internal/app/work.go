@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"aspenridge/internal/blob"
@@ -56,7 +57,7 @@ func (a Work) Stop(ctx context.Context, m Member, id ID) error {
 func (a *house) jobs(o Options) jobs.Options {
 	return jobs.Options{
 		Log: o.Log, Beat: o.Beat,
-		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), filming: a.onBehalf(a.film), taking: a.onBehalf(a.takeClip)},
+		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), bundling: a.onBehalf(a.bundle), filming: a.onBehalf(a.film), taking: a.onBehalf(a.takeClip)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
 			{Name: "mail", Every: mailEvery, Do: a.post},
@@ -280,32 +281,39 @@ func (a *house) pack(ctx context.Context, m Member, j Job, tell func(steps, of i
 	if err != nil {
 		return nil, err
 	}
+	p, err := a.parcelOf(ctx, piece.FileName(s.Title())+".zip", func(f *os.File, count func(steps, of int)) error {
+		return a.files.DownloadAll(ctx, m, s, f, of.Choice, count)
+	}, tell)
+	if err == nil {
+		err = a.noteOf(ctx, m, noteFiles, j.About, "packed %d files", p.Files)
+	}
+	return p, err
+}
+
+// parcelOf keeps what write writes as a parcel.
+func (a *house) parcelOf(ctx context.Context, name string, write func(f *os.File, tell func(steps, of int)) error, tell func(steps, of int)) (Parcel, error) {
 	f, err := os.CreateTemp("", tempFiles+"parcel-")
 	if err != nil {
-		return nil, err
+		return Parcel{}, err
 	}
 	defer f.Close()
 	_ = os.Remove(f.Name()) // it is gone when it is closed, whatever happens
 	files := 0
-	err = a.files.DownloadAll(ctx, m, s, f, of.Choice, func(steps, all int) { files = all; tell(steps, all) })
-	if err != nil {
-		return nil, err
+	if err := write(f, func(steps, all int) { files = all; tell(steps, all) }); err != nil {
+		return Parcel{}, err
 	}
 	size, err := f.Seek(0, io.SeekEnd)
 	if err != nil {
-		return nil, err
+		return Parcel{}, err
 	}
 	hash, err := a.blobs.PutFrom(ctx, f)
-	if err == nil {
-		err = a.noteOf(ctx, m, noteFiles, j.About, "packed %d files", files)
-	}
-	return Parcel{hash, piece.FileName(s.Title()) + ".zip", size, files}, err
+	return Parcel{hash, name, size, files}, err
 }
 
 // Parcel opens a parcel that is packed; [ErrNotFound] before, and once its time is over.
 func (a Files) Parcel(ctx context.Context, m Member, job ID) (Parcel, io.ReadCloser, error) {
 	j, err := a.work.Job(ctx, m, job)
-	if err == nil && (j.Kind != packing && j.Kind != filming || j.State != jobs.Done) {
+	if err == nil && (!slices.Contains([]string{packing, bundling, filming}, j.Kind) || j.State != jobs.Done) {
 		err = ErrNotFound
 	}
 	var p Parcel

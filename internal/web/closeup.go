@@ -95,7 +95,7 @@ type colourState struct {
 
 // partNames are what people call parts that are no copy.
 var partNames = map[string]string{
-	"ground": "Ground", "panel": "Panel", "band": "Band", "card": "Card", "rule": "Rule", "ornament": "Ornament", "pattern": "Pattern", "logo": "Logo",
+	"ground": "Ground", "panel": "Panel", "band": "Band", "card": "Card", "rule": "Rule", "ornament": "Ornament", "edge": "Edge frame", "pattern": "Pattern", "logo": "Logo",
 	"mark": "Mark", "icon": "Icons", "portrait": "Portrait", "button": "Button", "veil": "Veil", "picture": "Picture", "picture2": "Second picture",
 	"picture3": "Third picture", "picture4": "Fourth picture",
 }
@@ -378,11 +378,16 @@ const mostIcons = 48
 
 var frameIcons = sync.OnceValue(func() []string { return adjust.FrameIcons(assets.Icons()) })
 
-// icons answers with the shipped icons whose names hold the words asked for.
+// icons answers with the shipped icons whose names hold the words asked for, or with the one a
+// fact proposes.
 func (s *Server) icons(w http.ResponseWriter, r *http.Request) error {
 	type icon struct {
 		Name   string `json:"name"`
 		Inside string `json:"inside"`
+	}
+	if fact := r.URL.Query().Get("for"); fact != "" {
+		reply(w, http.StatusOK, map[string]any{"icon": brief.IconFor(fact)})
+		return nil
 	}
 	all := assets.Icons()
 	words := strings.Fields(strings.ToLower(r.URL.Query().Get("q")))

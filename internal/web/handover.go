@@ -35,7 +35,7 @@ type handOverPage struct {
 	Files    []fileRow
 	ToLookAt int    // findings that are more than notes
 	Parcel   string // the job of the last one, while it is packed or can be fetched
-	Caption  string
+	Captions []app.Caption
 	Videos   []app.MadeVideo
 }
 
@@ -60,7 +60,7 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	h := handOverOf(r.URL.Query())
-	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Looks: s.trayOf(set).Looks, Formats: raster.Formats, Pattern: app.NamePattern, Caption: set.Caption()}
+	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Looks: s.trayOf(set).Looks, Formats: raster.Formats, Pattern: app.NamePattern, Captions: set.Captions()}
 	if p.Files, err = s.fileRows(r, set, h); err != nil {
 		return err
 	}

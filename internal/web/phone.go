@@ -10,6 +10,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"rsc.io/qr"
 
+	"aspenridge/internal/app"
 	"aspenridge/internal/core/spec"
 )
 
@@ -56,11 +57,11 @@ func qrSVG(c *qr.Code) string {
 }
 
 type phonePage struct {
-	Title   string
-	Minutes int
-	Caption string
-	Looks   []string // letters, when there are several
-	Files   []phoneFile
+	Title    string
+	Minutes  int
+	Captions []app.Caption
+	Looks    []string // letters, when there are several
+	Files    []phoneFile
 }
 
 type phoneFile struct {
@@ -80,7 +81,7 @@ func (s *Server) onPhone(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Caption: set.Caption()}
+	p := phonePage{Title: set.Title(), Minutes: int(time.Until(until).Minutes() + 0.5), Captions: set.Captions()}
 	for _, pl := range plans {
 		f := phoneFile{Name: pl.Name(pl.Formats[0]), Place: pl.Piece.Placement.Name, Src: "/p/" + chi.URLParam(r, "token") + "/" + url.PathEscape(pl.Key), Alt: pl.Piece.Scene.Alt, Look: set.LookName(pl.Piece.Look.ID)}
 		if n := len(p.Looks); n == 0 || p.Looks[n-1] != f.Look {

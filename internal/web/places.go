@@ -48,11 +48,18 @@ func placeOf(p spec.Placement, on bool) placeChoice {
 }
 
 func (s *Server) placesOf(set *app.Set, query string) placesPage {
-	p := placesPage{ID: set.Doc.ID.String(), Query: query}
+	p := placesAmong(set.Channels, set.Placements(), query)
+	p.ID = set.Doc.ID.String()
+	return p
+}
+
+// placesAmong are all places that fit a search, with those that are chosen.
+func placesAmong(where *app.Channels, on []spec.Placement, query string) placesPage {
+	p := placesPage{Query: query}
 	chosen := map[string]bool{}
 	variants := map[string][]spec.Placement{} // by the place of what they are variants of
 	own := channelChoice{ID: spec.Own.ID, Name: spec.Own.Name}
-	for _, pl := range set.Placements() {
+	for _, pl := range on {
 		if pl.Card > 0 && pl.Variant == "" {
 			continue
 		}
@@ -71,7 +78,7 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	} else if strings.ContainsAny(query, "x×") && strings.ContainsAny(query, "0123456789") {
 		p.Wrong = err.Error()
 	}
-	for _, c := range set.Channels.Search(query) {
+	for _, c := range where.Search(query) {
 		choice := channelChoice{ID: c.ID, Name: c.Name}
 		for _, pl := range c.Placements {
 			if pl.Kind == "image" {
@@ -88,7 +95,7 @@ func (s *Server) placesOf(set *app.Set, query string) placesPage {
 	if len(own.Places) > 0 {
 		p.Channels = append(p.Channels, own)
 	}
-	p.Sets = set.Channels.Combinations
+	p.Sets = where.Combinations
 	return p
 }
 

@@ -42,6 +42,7 @@ var permissions = map[string]string{
 	"GET /join/{token}": forAll, "POST /join/{token}": forAll, "GET /forgot": forAll, "POST /forgot": forAll, "GET /mailbox": forAll,
 	"GET /reset/{token}": forAll, "POST /reset/{token}": forAll, "GET /confirm/{token}": forAll, "POST /confirm/{token}": forAll,
 
+	"GET /wall": forSelf, "POST /wall/parcel": forSelf, "GET /several": forBody, "GET /several/places": forBody, "POST /several": forBody, "POST /several/read": forBody, "POST /wall/look": forBody,
 	"GET /": forSelf, "GET /account": forSelf, "GET /team": forSelf, "GET /workspaces": forSelf, "GET /desk": forSelf, "GET /desk/briefs": forSelf, "GET /desk/today": forSelf, "GET /record": forBody, "GET /record.csv": forBody,
 	"GET /events": forSelf, "GET /icons": forSelf, "GET /kits/names": forSelf, "GET /channels.json": forSelf,
 	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,

@@ -132,6 +132,9 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/briefs/{id}/preview", s.do(s.preview))
 	r.Get("/briefs/{id}/examples", s.do(s.examples))
 	r.Get("/briefs/{id}/places", s.do(s.places))
+	r.With(s.needs("change")).Get("/several", s.do(s.several))
+	r.With(s.needs("change")).Get("/several/places", s.do(s.findSeveralPlaces))
+	r.Get("/wall", s.do(s.wall))
 	r.Get("/channels", s.do(s.channels))
 	r.Get("/channels.json", s.do(s.exportChannels))
 	r.Get("/briefs/{id}/looks", s.do(s.looks))
@@ -193,6 +196,7 @@ func (s *Server) oneself(r chi.Router) {
 	r.Post("/workspaces/open", s.do(s.openWorkspace))
 	r.Post("/jobs/{id}/stop", s.do(s.stopJob))
 	r.Post("/briefs/{id}/parcel", s.do(s.pack))
+	r.Post("/wall/parcel", s.do(s.wallParcel))
 	r.Post("/briefs/{id}/here", s.do(s.here))
 }
 
@@ -222,6 +226,9 @@ func (s *Server) wide(r chi.Router) {
 // changed are the changes people make.
 func (s *Server) changed(r chi.Router) {
 	r.Post("/briefs", s.do(s.newBrief))
+	r.Post("/several", s.do(s.beginSeveral))
+	r.Post("/several/read", s.do(s.readSeveral))
+	r.Post("/wall/look", s.do(s.wallLook))
 	r.Post("/kits/{id}/edit", s.do(s.editKit))
 	r.Post("/briefs/{id}/edit", s.do(s.editBrief))
 	r.Post("/briefs/{id}/again", s.do(s.makeAgain))

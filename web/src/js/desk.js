@@ -24,6 +24,7 @@
     if (mine !== asked) return
     fill(briefs, d.html)
     draw(briefs)
+    gathered()
     nothing.hidden = shown + d.total > 0
   }
   let pause
@@ -73,6 +74,28 @@
       document.querySelector(sel).replaceChildren(...(page.querySelector(sel)?.childNodes ?? []))
     paint()
     draw(document)
+  })
+
+  // several briefs side by side: those ticked, in the order they were
+  const together = []
+  const bar = document.querySelector('[data-together-bar]')
+  function gathered() {
+    bar.hidden = together.length === 0
+    bar.querySelector('[data-together-count]').textContent = together.length === 1 ? 'One, tick another' : `${together.length} briefs`
+    bar.querySelector('[data-together-go]').href = '/wall?' + new URLSearchParams(together.map((b) => ['b', b]))
+    for (const t of briefs.querySelectorAll('[data-together]')) t.checked = together.includes(t.dataset.together)
+  }
+  briefs?.addEventListener('change', (e) => {
+    const brief = e.target.dataset.together
+    if (!brief) return
+    const at = together.indexOf(brief)
+    if (e.target.checked) together.push(brief)
+    else if (at >= 0) together.splice(at, 1)
+    gathered()
+  })
+  bar?.querySelector('[data-together-none]').addEventListener('click', () => {
+    together.length = 0
+    gathered()
   })
 
   // the page of all kits: found and ordered on the server

@@ -1,6 +1,9 @@
 // Hand over: the list follows the choices, each file is weighed as it will be
 // written, the archive streams with its progress.
 ;(() => {
+  document.addEventListener('change', (e) => {
+    if (e.target.name === 'caption') document.querySelector('[data-caption]').textContent = e.target.value
+  })
   document.addEventListener('click', async (e) => {
     const b = e.target.closest('[data-copy-caption]')
     if (!b) return
@@ -13,14 +16,14 @@
       return
     }
     b.textContent = 'copied'
+    setTimeout(() => (b.textContent = 'copy'), 2000)
   })
   const form = document.querySelector('[data-choice]')
   if (!form) return
-  const { get, post, notice, fill } = Aspen
+  const { get, post, notice, fill, kB } = Aspen
   const id = document.body.dataset.brief
   const body = document.querySelector('[data-files]')
   const rows = () => [...body.querySelectorAll('tr')]
-  const kB = (n) => (n < 1e6 ? Math.ceil(n / 1000) + ' kB' : (n / 1e6).toFixed(1) + ' MB')
 
   const roughly = (s) => (s < 90 ? Math.ceil(s / 5) * 5 + ' s' : Math.ceil(s / 60) + ' minutes')
 
@@ -74,7 +77,7 @@
   function count() {
     const n = rows().filter((r) => r.querySelector('[data-pick]').checked).length
     form.querySelector('[data-count]').textContent = n
-    form.querySelector('[data-download]').disabled = n === 0 || !!following
+    form.querySelector('[data-download]').disabled = n === 0 || parcel.busy()
     document.querySelector('[data-all]').checked = n === rows().length
   }
   function wrongNames(words) {
@@ -118,44 +121,12 @@
   })
 
   // the files are drawn and packed beside this page: it may be left and come back to
-  const bar = form.querySelector('[data-progress]')
-  const ready = form.querySelector('[data-ready]')
-  let following = null
-  function follow(job, wanted) {
-    const [meter, said] = [bar.querySelector('progress'), bar.querySelector('span')]
-    const over = () => {
-      following.close()
-      following = null
-      bar.hidden = true
-      count()
-    }
-    form.querySelector('[data-download]').disabled = true
-    ready.hidden = true
-    bar.hidden = false
-    bar.dataset.job = job
-    said.textContent = ''
-    meter.removeAttribute('value')
-    following = new EventSource(`/jobs/${job}/events`)
-    following.onmessage = (e) => {
-      const d = JSON.parse(e.data)
-      if (d.of) meter.value = d.steps / d.of
-      said.textContent = d.of ? `${d.steps} of ${d.of}` : d.state === 'waiting' ? Aspen.inLine(d) : ''
-      if (!d.over) return
-      over()
-      if (d.state === 'failed') return notice(d.said, { bad: true })
-      if (d.state === 'stopped') return
-      const link = ready.querySelector('a')
-      link.href = `/parcels/${job}`
-      link.textContent = d.got.name
-      ready.querySelector('span').textContent =
-        `${d.got.files} ${d.got.files === 1 ? 'file' : 'files'}, ${kB(d.got.bytes)}`
-      ready.hidden = false
-      if (wanted) link.click()
-    }
-    following.onerror = () => {
-      if (following && following.readyState === EventSource.CLOSED) over() // not here any more
-    }
-  }
+  const parcel = Aspen.parcel(form.querySelector('[data-progress]'), form.querySelector('[data-ready]'), {
+    began() {
+      form.querySelector('[data-download]').disabled = true
+    },
+    over: count,
+  })
   form.addEventListener('submit', async (e) => {
     e.preventDefault()
     const button = form.querySelector('[data-download]')
@@ -169,20 +140,13 @@
         form.finish.checked = false
         relist()
       }
-      follow((await post(`/briefs/${id}/parcel?${q}`, {})).job, true)
+      parcel.follow((await post(`/briefs/${id}/parcel?${q}`, {})).job, true)
     } catch (err) {
       notice(err.message, { bad: true })
       button.disabled = false
     }
   })
-  bar.querySelector('button').addEventListener('click', async () => {
-    try {
-      await post(`/jobs/${bar.dataset.job}/stop`, {})
-    } catch (err) {
-      notice(err.message, { bad: true })
-    }
-  })
-  if (form.dataset.parcel) follow(form.dataset.parcel, false)
+  if (form.dataset.parcel) parcel.follow(form.dataset.parcel, false)
 
   form.querySelector('[data-phone]').addEventListener('click', async () => {
     const box = form.querySelector('[data-phone-code]')

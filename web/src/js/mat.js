@@ -144,7 +144,7 @@ document.addEventListener('alpine:init', () => {
     openPlaces() {
       let places = null
       this.where = Aspen.where({
-        brief: this.id,
+        address: (q) => `/briefs/${this.id}/places?q=${encodeURIComponent(q)}`,
         changed: (list) => {
           places = list
         },

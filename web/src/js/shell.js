@@ -558,6 +558,8 @@
     paint,
     swap,
     fill,
+    // kB is a weight in words
+    kB: (n) => (n < 1e6 ? Math.ceil(n / 1000) + ' kB' : (n / 1e6).toFixed(1) + ' MB'),
     // inLine says how far a job is that waits
     inLine: (job) => (job.ahead ? `waiting, ${job.ahead} in line before it` : 'waiting for its turn'),
     parts,

@@ -172,11 +172,24 @@
     drawFacts()
     factHost.lastChild.querySelector('input').focus()
   })
+  // a fact without an icon gets the one its words propose, unless none was chosen
+  const decided = new WeakSet()
+  let soon
+  async function propose(fact) {
+    const { icon } = await get(`/icons?for=${encodeURIComponent(fact.text)}`)
+    const i = facts.indexOf(fact)
+    if (!icon || i < 0 || fact.icon || decided.has(fact)) return
+    fact.icon = icon
+    factHost.children[i].querySelector('[data-sign]').replaceChildren(sign(icon)) // the field keeps the hand
+    saveFacts(true)
+  }
   factHost.addEventListener('input', (e) => {
-    if (e.target.dataset.fact) {
-      facts[e.target.dataset.fact].text = e.target.value
-      saveFacts(true)
-    }
+    if (!e.target.dataset.fact) return
+    const fact = facts[e.target.dataset.fact]
+    fact.text = e.target.value
+    saveFacts(true)
+    clearTimeout(soon)
+    if (!fact.icon && fact.text.trim()) soon = setTimeout(() => propose(fact), 300)
   })
   factHost.addEventListener('click', (e) => {
     const b = e.target.closest('button')
@@ -213,6 +226,7 @@
     if ('pickSign' in b.dataset) {
       const i = b.closest('.fact').querySelector('[data-sign]').dataset.sign
       facts[i].icon = b.dataset.pickSign
+      decided.add(facts[i])
       drawFacts()
       saveFacts()
     }
@@ -342,7 +356,7 @@
 
   // --- where it goes ---------------------------------------------------------
   const where = Aspen.where({
-    brief: id,
+    address: (q) => `/briefs/${id}/places?q=${encodeURIComponent(q)}`,
     changed: (list) => {
       document.querySelector('[data-count]').textContent = `${list.length} place${list.length === 1 ? '' : 's'}`
       if (list.length) put('/placements', list)

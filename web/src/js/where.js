@@ -1,6 +1,6 @@
 // Where a brief goes: a sheet of places, searched as one types, by their names,
 // ratios and sizes, with combinations kept under a name.
-Aspen.where = ({ brief, changed }) => {
+Aspen.where = ({ address, changed }) => {
   const { get, post, settled, notice, fill } = Aspen
   const sheet = document.querySelector('[data-where-sheet]')
   const host = sheet.querySelector('[data-places]')
@@ -23,7 +23,7 @@ Aspen.where = ({ brief, changed }) => {
   }
   async function find() {
     now()
-    fill(host, (await get(`/briefs/${brief}/places?q=${encodeURIComponent(field.value)}`)).html)
+    fill(host, (await get(address(field.value))).html)
     tick()
   }
   let timer
@@ -98,6 +98,11 @@ Aspen.where = ({ brief, changed }) => {
     add(id) {
       set([...now().filter((v) => v !== id), id])
       tick()
+    },
+    chosen: () => now(),
+    // forget takes the places the page shows now for the chosen ones
+    forget() {
+      chosen = null
     },
     closed: (f) => sheet.addEventListener('close', f),
   }
