@@ -1,10 +1,12 @@
 package web
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
 	"net/http"
+	"unicode/utf8"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/colour"
@@ -160,6 +162,9 @@ func givingOf(r *http.Request) (g app.Giving, seen bool, err error) {
 				g.Data = []byte{}
 			}
 		case "text":
+			if !utf8.Valid(data) || bytes.ContainsRune(data, 0) {
+				return g, seen, errNoText
+			}
 			g.Text = string(data)
 		case "as":
 			g.As = string(data)

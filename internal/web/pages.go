@@ -9,8 +9,11 @@ import (
 	"fmt"
 	"hash/fnv"
 	"html/template"
+	"io"
 	"io/fs"
+	"mime"
 	"net/http"
+	"net/url"
 	"os"
 	"path"
 	"strconv"
@@ -18,6 +21,7 @@ import (
 	"sync"
 	"syscall"
 	"time"
+	"unicode/utf8"
 
 	"github.com/go-chi/chi/v5"
 
@@ -261,6 +265,35 @@ func plainly(err error) string {
 	return words
 }
 
+// mostWords is how many bytes come at most with a request that brings no file.
+const mostWords = 1 << 20
+
+// errNoText means that what came is no text.
+var errNoText = errors.New("there is a character in it that is none (NUL, or broken UTF-8); take it out, or copy it again as text")
+
+// readable refuses fields of a form or an address that are no text.
+func readable(r *http.Request) error {
+	if kind, _, _ := mime.ParseMediaType(r.Header.Get("Content-Type")); kind == "application/x-www-form-urlencoded" {
+		if err := r.ParseForm(); err != nil {
+			var tooLarge *http.MaxBytesError
+			if errors.As(err, &tooLarge) {
+				return err
+			}
+			return fmt.Errorf("%w: the form cannot be read: %v", app.ErrInvalid, err)
+		}
+	}
+	for _, fields := range []url.Values{r.URL.Query(), r.PostForm} {
+		for name, list := range fields {
+			for _, v := range append(list, name) {
+				if !utf8.ValidString(v) || strings.ContainsRune(v, 0) {
+					return errNoText
+				}
+			}
+		}
+	}
+	return nil
+}
+
 // problem turns an error into words and a status, in one place.
 func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	status, words := http.StatusInternalServerError, "something went wrong here; nothing you did is lost"
@@ -292,6 +325,9 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 			most = tooLarge.Limit
 		}
 		status, words = http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is too large: at most %d MB are taken", most>>20)
+		if tooLarge.Limit <= mostWords {
+			words = fmt.Sprintf("that is too much at once: at most %d kB of words are taken; send it in parts", tooLarge.Limit>>10)
+		}
 	case errors.Is(err, app.ErrNotFound):
 		status, words = http.StatusNotFound, "there is nothing here (any more)"
 	case errors.Is(err, errOften):
@@ -314,8 +350,8 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		w.Header().Set("Retry-After", "1")
 		status, words = http.StatusServiceUnavailable, "the database does not answer just now; nothing you did is lost, and it is tried again"
 		s.log.Error("database away", "path", redactToken(r.URL.Path), "error", err)
-	case app.Unstorable(err):
-		status, words = http.StatusUnprocessableEntity, "there is a character in it that is none (NUL, or broken UTF-8); take it out"
+	case app.Unstorable(err), errors.Is(err, errNoText):
+		status, words = http.StatusUnprocessableEntity, errNoText.Error()
 	case errors.Is(err, os.ErrDeadlineExceeded):
 		status, words = http.StatusRequestTimeout, "the request took too long to arrive"
 	case errors.Is(err, app.ErrNotAllowed):
@@ -347,7 +383,14 @@ func pathID(r *http.Request) (app.ID, error) {
 }
 
 func readJSON(r *http.Request, into any) error {
-	if err := json.NewDecoder(r.Body).Decode(into); err != nil {
+	data, err := io.ReadAll(r.Body)
+	if err == nil && !utf8.Valid(data) { // it would be read with signs in place of what is broken
+		return errNoText
+	}
+	if err == nil {
+		err = json.Unmarshal(data, into)
+	}
+	if err != nil {
 		var tooLarge *http.MaxBytesError
 		if errors.As(err, &tooLarge) {
 			return err

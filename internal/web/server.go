@@ -124,7 +124,11 @@ type handler func(w http.ResponseWriter, r *http.Request) error
 // do answers with a handler; what goes wrong is put into words in one place.
 func (s *Server) do(h handler) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
-		if err := h(w, r); err != nil {
+		err := readable(r)
+		if err == nil {
+			err = h(w, r)
+		}
+		if err != nil {
 			s.problem(w, r, err)
 		}
 	}

@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"reflect"
 	"slices"
 	"strings"
 )
@@ -206,13 +207,71 @@ func parse(dec *json.Decoder, depth int) (any, error) {
 	return t, nil
 }
 
-// Decode copies a tree into a typed value through JSON.
+// Decode copies a tree into a typed value through JSON. Lists that are to have so many members
+// have them, see [Fits].
 func Decode(v any, into any) error {
 	data, err := marshal(v)
 	if err != nil {
 		return err
 	}
-	return json.Unmarshal(data, into)
+	if err := json.Unmarshal(data, into); err != nil {
+		return err
+	}
+	return Fits(v, into)
+}
+
+// Fits refuses a tree with a list of another length than the array it is read into:
+// encoding/json fills up what is missing with zeros and drops what is too much, without a word.
+func Fits(v any, into any) error { return fits(v, reflect.TypeOf(into), "") }
+
+var readsItself = reflect.TypeFor[json.Unmarshaler]()
+
+func fits(v any, t reflect.Type, at string) error {
+	for t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	if reflect.PointerTo(t).Implements(readsItself) {
+		return nil
+	}
+	switch v := v.(type) {
+	case []any:
+		if t.Kind() == reflect.Array && t.Len() != len(v) {
+			return fmt.Errorf("%s has %d members, want %d", strings.TrimPrefix(at, "."), len(v), t.Len())
+		}
+		if t.Kind() != reflect.Array && t.Kind() != reflect.Slice {
+			return nil
+		}
+		for i, item := range v {
+			if err := fits(item, t.Elem(), fmt.Sprintf("%s[%d]", at, i)); err != nil {
+				return err
+			}
+		}
+	case *Object:
+		switch t.Kind() {
+		case reflect.Map:
+			for _, k := range v.Keys() {
+				if err := fits(v.Get(k), t.Elem(), at+"."+k); err != nil {
+					return err
+				}
+			}
+		case reflect.Struct:
+			for i := range t.NumField() {
+				f := t.Field(i)
+				name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+				inside, path := any(v), at
+				if !f.Anonymous || name != "" {
+					if name == "" {
+						name = f.Name
+					}
+					inside, path = v.Get(name), at+"."+name
+				}
+				if err := fits(inside, f.Type, path); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
 }
 
 // pointer splits an RFC 6901 JSON Pointer.

@@ -134,13 +134,39 @@ func Parse(s string) (Placement, error) { return Directory(Catalogue()).Parse(s)
 
 var sizeText = regexp.MustCompile(`(?i)^\s*([0-9]+(?:[.,][0-9]+)?)\s*(px|cm|mm|in|inch|inches|")?\s*(?:x|×|\*|by)\s*([0-9]+(?:[.,][0-9]+)?)\s*(px|cm|mm|in|inch|inches|")?\s*(?:(?:at|@|,)?\s*([0-9]+)\s*dpi)?\s*$`)
 
-// ParseSize reads a size people type: "1200 x 628", "10 x 15 cm at 300 dpi",
-// "4×6 in". Without a resolution, lengths are taken at 300 dpi; an inch is
-// 25.4 mm. Errors say what is accepted.
-func ParseSize(s string) (w, h int, err error) {
-	m := sizeText.FindStringSubmatch(s)
+// papers are sizes of paper by their names, mm: width and height as they are mostly used.
+var papers = map[string][2]float64{
+	"a3": {297, 420}, "a4": {210, 297}, "a5": {148, 210}, "a6": {105, 148}, // ISO 216
+	"dl":     {99, 210},                           // a third of A4 (ISO 269 has the envelope)
+	"letter": {215.9, 279.4},                      // ANSI/ASME Y14.1, size A
+	"legal":  {215.9, 355.6},                      // common practice
+	"card":   {85, 55}, "business card": {85, 55}, // common practice in Europe
+	"postcard": {148, 105}, // A6 across
+}
+
+var paperText = regexp.MustCompile(`(?i)^\s*(a[3-6]|dl|letter|legal|business card|card|postcard)(?:\s+(portrait|landscape))?(?:\s+(?:at\s+)?([0-9]+(?:\.[0-9]+)?)\s*dpi)?\s*$`)
+
+// paperSize writes the name of a paper as a size with its sides; anything else stays as it is.
+func paperSize(s string) string {
+	m := paperText.FindStringSubmatch(s)
 	if m == nil {
-		return 0, 0, fmt.Errorf("size %q: want two sides like 1200 x 628, 10 x 15 cm at 300 dpi or 4 x 6 in", s)
+		return s
+	}
+	sides := papers[strings.ToLower(m[1])]
+	w, h := sides[0], sides[1]
+	if turn := strings.ToLower(m[2]); turn == "landscape" && w < h || turn == "portrait" && w > h {
+		w, h = h, w
+	}
+	return fmt.Sprintf("%g x %g mm at %s dpi", w, h, or(m[3], "300"))
+}
+
+// ParseSize reads a size people type: "1200 x 628", "10 x 15 cm at 300 dpi",
+// "4×6 in", "A5", "letter landscape at 150 dpi". Without a resolution, lengths are
+// taken at 300 dpi; an inch is 25.4 mm. Errors say what is accepted.
+func ParseSize(s string) (w, h int, err error) {
+	m := sizeText.FindStringSubmatch(paperSize(s))
+	if m == nil {
+		return 0, 0, fmt.Errorf("size %q: want two sides like 1200 x 628, 10 x 15 cm at 300 dpi or 4 x 6 in, or a paper: A3 to A6, letter, legal, DL, card, postcard", s)
 	}
 	unit := strings.ToLower(m[4])
 	if unit == "" {
@@ -295,6 +321,11 @@ func parseChannel(data []byte, i int) (Channel, error) {
 		p := &out.Placements[j]
 		if err := json.Unmarshal(data, p); err != nil {
 			return out, fmt.Errorf("%s: %s", placeInWords(c.Name, j, p.Name), inWords(err))
+		}
+		if tree, err := edit.Parse(data); err == nil {
+			if err := edit.Fits(tree, p); err != nil {
+				return out, fmt.Errorf("%s: %w; insets are top, right, bottom, left, and boxes x, y, width, height", placeInWords(c.Name, j, p.Name), err)
+			}
 		}
 		if !ownID.MatchString(p.ID) {
 			return out, fmt.Errorf("%s: its id %q has other than small letters, digits and dashes", placeInWords(c.Name, j, p.Name), p.ID)

@@ -16,13 +16,15 @@ func TestSizesPeopleType(t *testing.T) {
 		"1200x628": {1200, 628}, "1200 × 628": {1200, 628}, "1200 by 628 px": {1200, 628},
 		"210 x 297 mm at 300 dpi": {2480, 3508}, "21 x 29,7 cm": {2480, 3508}, "4x6 in @ 100 dpi": {400, 600}, `4"x6" at 72dpi`: {288, 432},
 		"10 x 15 cm at 300 dpi": {1181, 1772}, "2.54cm x 2.54cm 96 dpi": {96, 96},
+		// ISO 216: A5 is 148 x 210 mm; letter is 8.5 x 11 in
+		"A5": {1748, 2480}, "a4 landscape": {3508, 2480}, "Letter at 100 dpi": {850, 1100}, "business card": {1004, 650}, "card portrait": {650, 1004},
 	} {
 		w, h, err := spec.ParseSize(text)
 		if err != nil || [2]int{w, h} != want {
 			t.Errorf("%q is %d × %d, want %v (%v)", text, w, h, want, err)
 		}
 	}
-	for _, text := range []string{"", "0x0", "1x1", "30000x200", "200x30000", "1200", "1200x", "axb", "-5x200", "10 x 15 km", "10 x 15 cm at 5 dpi", "99999999999x3"} {
+	for _, text := range []string{"", "0x0", "1x1", "30000x200", "200x30000", "1200", "1200x", "axb", "-5x200", "10 x 15 km", "10 x 15 cm at 5 dpi", "99999999999x3", "A9", "A4 sideways", "A4 at 5 dpi"} {
 		if w, h, err := spec.ParseSize(text); err == nil {
 			t.Errorf("%q was taken as %d × %d", text, w, h)
 		}
