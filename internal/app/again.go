@@ -7,7 +7,6 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"aspenridge/internal/core/brief"
@@ -44,6 +43,15 @@ func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, 
 	switch how {
 	case OtherWords:
 		doc.Set("sample", sampleOf(s.Brief))
+		withoutWordsOfOne(doc, "text", "breaks", "runs")
+		cards, _ := doc.Get("cards").([]any)
+		for _, c := range cards {
+			if card, ok := c.(*edit.Object); ok { // what was chosen for the words there were
+				for _, f := range []string{"emphasis", "shortHeadline", "shortOf"} {
+					card.Delete(f)
+				}
+			}
+		}
 		if named != "" {
 			doc.Set("name", a.freeBriefName(ctx, m, named))
 		}
@@ -154,10 +162,18 @@ func countOn(doc *edit.Object, named string) {
 			}
 		}
 	}
+	withoutWordsOfOne(doc, "text")
+}
+
+// withoutWordsOfOne lets changes by hand go that are about the words of the brief a copy is of.
+func withoutWordsOfOne(doc *edit.Object, properties ...string) {
 	adjustments, _ := doc.Get("adjustments").([]any)
-	doc.Set("adjustments", slices.DeleteFunc(slices.Clone(adjustments), func(v any) bool { // words said in one place alone are of the one before
+	doc.Set("adjustments", slices.DeleteFunc(slices.Clone(adjustments), func(v any) bool {
 		o, ok := v.(*edit.Object)
+		if !ok {
+			return false
+		}
 		p, _ := o.Get("property").(string)
-		return ok && strings.HasPrefix(p, "text")
+		return slices.Contains(properties, p)
 	}))
 }

@@ -13,7 +13,7 @@ import (
 // pointed out while nobody has written others. The next of a series counts on.
 func TestABriefIsMadeAgain(t *testing.T) {
 	a, m, kit, _ := open(t)
-	id, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"name":"Tip 9","cards":[{"headline":"Tip 9: read the eddy line","subheading":"Part 9 of 10","body":"Boats for 3","when":{"date":"2026-12-29","weekday":"Tuesday"},"offer":{"percent":10,"until":"2026-12-31"}}],
+	id, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"name":"Tip 9","cards":[{"headline":"Tip 9: read the eddy line","subheading":"Part 9 of 10","body":"Boats for 3","shortHeadline":"Tip 9","emphasis":["eddy"],"when":{"date":"2026-12-29","weekday":"Tuesday"},"offer":{"percent":10,"until":"2026-12-31"}}],
 		"placements":["story","feed-square"],"adjustments":[{"reach":"piece:story","slot":"headline","property":"text","value":"Read it"},{"reach":"set","slot":"logo","property":"file","value":""}]}`))
 	if err != nil {
 		t.Fatal(err)
@@ -30,6 +30,9 @@ func TestABriefIsMadeAgain(t *testing.T) {
 	s := setOf(t, a, m, same)
 	if s.Title() != "Tip 10" || len(s.Looks) != len(was.Looks) || !s.CurrentLook().Same(was.CurrentLook()) || len(s.Brief.Placements) != 2 {
 		t.Errorf("made again: %q with %d looks and %d places", s.Title(), len(s.Looks), len(s.Brief.Placements))
+	}
+	if c := s.Brief.Cards[0]; c.ShortHeadline != nil || len(c.Emphasis) != 0 || len(s.Brief.Adjustments) != 1 {
+		t.Errorf("of the words there were, it keeps %v, %v and %+v", c.ShortHeadline, c.Emphasis, s.Brief.Adjustments)
 	}
 	left := func(s *app.Set) (n int) {
 		for _, matter := range s.Findings(s.Pieces()) {

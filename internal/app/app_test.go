@@ -312,8 +312,16 @@ func TestColoursIntoTheKit(t *testing.T) {
 		if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: c.name, Value: v}); err != nil {
 			t.Fatalf("%s: %v", c.hex, err)
 		}
-		if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: "again", Value: v}); !errors.Is(err, app.ErrInvalid) {
+		if err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: c.name, Value: v}); !errors.Is(err, app.ErrInvalid) {
 			t.Errorf("%s twice: %v", c.hex, err)
+		}
+	}
+	// a name that is given outranks one that was proposed, and stays
+	wine, _ := colour.Parse("#7A2E3A")
+	for _, name := range []string{"Oxblood", "Another"} {
+		err := a.Brand.KeepColours(t.Context(), m, kit, "tab", app.NewColour{Name: name, Value: wine})
+		if c := kitOf(t, a, m, kit).Palettes[0].Colours[0]; c.Name != "Oxblood" || (err == nil) != (name == "Oxblood") {
+			t.Errorf("named %s it is %q, %v", name, c.Name, err)
 		}
 	}
 	k, err := a.Kits.Kit(t.Context(), m, kit)

@@ -94,7 +94,7 @@ func pictureColours(ctx context.Context, in raster.Imported) ([]NewColour, error
 	}
 	have := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: toColours(list)}}}
 	for _, n := range have.Neutrals() {
-		list = append(list, NewColour{Value: n})
+		list = append(list, NewColour{Value: n, Guessed: true})
 	}
 	return list, nil
 }

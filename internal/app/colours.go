@@ -19,6 +19,9 @@ type NewColour struct {
 	Name  string
 	Value colour.RGB
 	Role  brand.Role
+
+	proposed bool // its name was
+	Guessed  bool // made up, until a given one does as well
 }
 
 // KeepColours puts colours into the kit's first palette, all of them or none,
@@ -88,6 +91,7 @@ func (a *house) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette,
 	}
 	group := doc.Object("color").Object(pal.ID)
 	var ops []edit.Op // the colours alone, where the palette is there
+	var named []edit.Op
 	fresh := group == nil
 	if fresh {
 		group = paletteGroup(to.New)
@@ -102,6 +106,10 @@ func (a *house) coloursOp(ctx context.Context, m Member, kit ID, to IntoPalette,
 next:
 	for _, c := range list {
 		for _, o := range have {
+			if o.Value == c.Value && c.Name != "" && o.Token != "" && namedByUs(o) && !strings.EqualFold(c.Name, o.Name) {
+				named = append(named, edit.Op{Path: colourPath(o.Token) + "/$extensions/aspenridge/name", Value: raw(capital(c.Name))})
+				continue next // it keeps the name it is given
+			}
 			if o.Value == c.Value {
 				known = fmt.Sprintf("%s is in the kit already, as %s", c.Value.Hex(), o.Name)
 				continue next
@@ -109,6 +117,7 @@ next:
 		}
 		if c.Name == "" {
 			c.Name = plainName(c.Value, have)
+			c.proposed = true
 		}
 		if c.Role == "" {
 			c.Role = proposeRole(c.Value, roles)
@@ -126,16 +135,51 @@ next:
 		have = append(have, brand.Colour{Value: c.Value, Name: c.Name})
 		added++
 	}
-	if added == 0 {
+	if added+len(named) == 0 {
 		if known == "" {
 			known = "no colour was given"
 		}
 		return d, op, fmt.Errorf("%w: %s", ErrInvalid, known)
 	}
-	if fresh {
-		return d, edit.Op{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}, nil
+	if fresh && added > 0 {
+		ops = []edit.Op{{Path: "/color/" + edit.Escape(pal.ID), Value: raw(group)}}
+		if len(named) == 0 {
+			return d, ops[0], nil
+		}
 	}
-	return d, edit.Op{All: ops}, nil
+	return d, edit.Op{All: append(ops, named...)}, nil
+}
+
+// colourPath is where a colour stands in a kit's document.
+func colourPath(token string) string {
+	palette, name, _ := strings.Cut(token, ".")
+	return "/color/" + edit.Escape(palette) + "/" + edit.Escape(name)
+}
+
+// namedByUs reports whether a colour's name is one that was proposed for it.
+func namedByUs(c brand.Colour) bool {
+	return c.Name == c.Proposed || c.Proposed == "" && strings.EqualFold(endNumber.ReplaceAllString(c.Name, ""), colour.PlainName(c.Value))
+}
+
+// DropGuesses lets go of colours that were made up for want of others, once the rest carry
+// text without them.
+func (a Brand) DropGuesses(ctx context.Context, m Member, kit ID, client string) error {
+	k, err := a.kits.Kit(ctx, m, kit)
+	if err != nil {
+		return err
+	}
+	given := &brand.Kit{Palettes: []brand.Palette{{ID: "main", Colours: slices.DeleteFunc(k.Colours(), func(c brand.Colour) bool { return c.Guessed })}}}
+	if len(given.Palettes[0].Colours) == len(k.Colours()) || len(given.Palettes[0].Colours) == 0 || len(given.Neutrals()) > 0 {
+		return nil
+	}
+	var ops []edit.Op
+	for _, c := range k.Colours() {
+		if c.Guessed {
+			ops = append(ops, edit.Op{Path: colourPath(c.Token)})
+		}
+	}
+	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: Latest, Op: edit.Op{All: ops}})
+	return err
 }
 
 // palette is where colours go: a new one, one that is there, the first one, or the main
@@ -172,10 +216,14 @@ func paletteGroup(name string) *edit.Object {
 
 // colourToken is a colour as documents write it.
 func colourToken(c NewColour) (any, error) {
-	return edit.Parse(raw(map[string]any{
-		"$value":      brand.ColourValue(c.Value),
-		"$extensions": map[string]any{"aspenridge": map[string]any{"name": capital(c.Name), "role": c.Role}},
-	}))
+	own := map[string]any{"name": capital(c.Name), "role": c.Role}
+	if c.Guessed {
+		own["guessed"] = c.Value.Hex()
+	}
+	if c.proposed {
+		own["proposedName"] = capital(c.Name)
+	}
+	return edit.Parse(raw(map[string]any{"$value": brand.ColourValue(c.Value), "$extensions": map[string]any{"aspenridge": own}}))
 }
 
 // plainName is a plain word for a colour, numbered where another has it.
@@ -227,6 +275,10 @@ func proposeRole(c colour.RGB, have map[brand.Role]int) brand.Role {
 	return brand.Support
 }
 
+// anotherColour is how far (CIEDE2000) a colour is changed until the name that was proposed for
+// it is proposed anew.
+const anotherColour = 12
+
 // SetColour changes a colour's value in place; value is in any notation. Of c,
 // the base, the client and whether it is one of many quick changes count.
 func (a Brand) SetColour(ctx context.Context, m Member, kit ID, c Change, token, value string) (int64, error) {
@@ -238,11 +290,16 @@ func (a Brand) SetColour(ctx context.Context, m Member, kit ID, c Change, token,
 	if err != nil {
 		return 0, err
 	}
-	if _, ok := k.Colour(token); !ok {
+	was, ok := k.Colour(token)
+	if !ok {
 		return 0, fmt.Errorf("colour %q: %w", token, ErrNotFound)
 	}
-	palette, name, _ := strings.Cut(token, ".")
-	c.Op = edit.Op{Path: "/color/" + edit.Escape(palette) + "/" + edit.Escape(name) + "/$value", Value: raw(brand.ColourValue(v))}
+	c.Op = edit.Op{Path: colourPath(token) + "/$value", Value: raw(brand.ColourValue(v))}
+	if !c.Typing && namedByUs(was) && colour.DeltaE(was.Value, v) > anotherColour {
+		others := slices.DeleteFunc(k.Colours(), func(o brand.Colour) bool { return o.Token == token })
+		name, own := raw(capital(plainName(v, others))), colourPath(token)+"/$extensions/aspenridge/"
+		c.Op = edit.Op{All: []edit.Op{c.Op, {Path: own + "name", Value: name}, {Path: own + "proposedName", Value: name}}}
+	}
 	return a.documents.Edit(ctx, m, kit, c)
 }
 

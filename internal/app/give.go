@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"path"
 	"slices"
@@ -131,8 +132,12 @@ func (r *receiver) take(ctx context.Context) error {
 	if len(r.g.Data) > edit.MaxBytes || !utf8.Valid(r.g.Data) {
 		return fmt.Errorf("%w: %s is none of what has a place here: pictures (PNG, JPEG, WebP, GIF, SVG), clips (MP4, WebM), fonts (TTF, OTF, WOFF, WOFF2), kits (ZIP, kit.json), palettes (GPL, CSS, tokens) and text", ErrInvalid, r.g.Name)
 	}
-	if doc, err := edit.ParseObject(r.g.Data); err == nil && brand.Own(doc) != nil {
+	doc, err := edit.ParseObject(r.g.Data)
+	if err == nil && brand.Own(doc) != nil {
 		return r.wholeKit(ctx)
+	}
+	if err != nil && name == ".json" {
+		return fmt.Errorf("%w: %s is broken JSON%s: %v", ErrInvalid, r.g.Name, lineOf(r.g.Data), err)
 	}
 	if name == ".txt" || name == ".md" || name == "" {
 		return r.words(ctx, string(r.g.Data))
@@ -142,6 +147,16 @@ func (r *receiver) take(ctx context.Context) error {
 		return fmt.Errorf("%w: %s: %v", ErrInvalid, r.g.Name, err)
 	}
 	return r.colours(ctx, list, false)
+}
+
+// lineOf says in which line JSON breaks off, "" where it does not.
+func lineOf(data []byte) string {
+	var broken *json.SyntaxError
+	var v any
+	if !errors.As(json.Unmarshal(data, &v), &broken) {
+		return ""
+	}
+	return fmt.Sprintf(" in line %d", 1+bytes.Count(data[:min(int(broken.Offset), len(data))], []byte("\n")))
 }
 
 // wholeKit takes a kit in as one of its own; what comes next goes there.
@@ -314,7 +329,9 @@ func (r *receiver) font(ctx context.Context) error {
 		return err
 	}
 	p := Placed{What: r.g.Name, Into: "the fonts of", As: "font"}
-	untouched := k.stands.own.Get("type") == nil
+	now := k.TypeSet("").Levels
+	guess, _ := edit.Lookup(k.stands.own, guessedTypePath)
+	untouched := k.stands.own.Get("type") == nil || guess == now[brand.Headline].Family+"/"+now[brand.Body].Family
 	return r.inKit(ctx, p, func(kit ID) error {
 		if err := r.brand.AddFont(ctx, r.m, kit, r.g.Client, r.g.Name, r.g.Data); err != nil {
 			return err
@@ -327,10 +344,12 @@ func (r *receiver) font(ctx context.Context) error {
 		set := k.TypeSet("")
 		head, text := set.Levels[brand.Headline].Family, set.Levels[brand.Body].Family
 		switch {
-		case family == "" || family == head || family == text:
+		case family == "" || family == head:
 			return nil
 		case untouched:
 			return r.brand.SetFamilies(ctx, r.m, kit, r.g.Client, "", family, "")
+		case family == text:
+			return nil
 		case ownFamily(k, head) && !ownFamily(k, text):
 			return r.brand.SetFamilies(ctx, r.m, kit, r.g.Client, "", "", family)
 		}
@@ -359,6 +378,9 @@ func (r *receiver) colours(ctx context.Context, list []brand.Colour, guessed boo
 		what += ", turned from inks into screen colours without a profile (check them against a print)"
 	}
 	return r.inKit(ctx, Placed{What: what, Into: "the colours of", As: "colours"}, func(kit ID) error {
-		return r.brand.KeepColours(ctx, r.m, kit, r.g.Client, add...)
+		if err := r.brand.KeepColours(ctx, r.m, kit, r.g.Client, add...); err != nil {
+			return err
+		}
+		return r.brand.DropGuesses(ctx, r.m, kit, r.g.Client)
 	})
 }

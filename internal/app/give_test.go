@@ -60,7 +60,16 @@ func TestEverythingGivenFindsItsPlace(t *testing.T) {
 	if at.Kit == (app.ID{}) || at.Brief == (app.ID{}) {
 		t.Fatal("a photograph made no kit and no brief")
 	}
-	ofPicture := len(kitOf(t, a, m, at.Kit).Colours())
+	guesses := func(k *app.Kit) (n int) {
+		for _, c := range k.Colours() {
+			if c.Guessed {
+				n++
+			}
+		}
+		return n
+	}
+	before := kitOf(t, a, m, at.Kit)
+	ofPicture := len(before.Colours()) - guesses(before)
 	give(app.Giving{Text: "Pellow & Finch\nChanterelles are in\nFrom Saturday at the stall, and every day after\nReserve a basket\npellow.example\n@pellowfinch #mushrooms"})
 	give(app.Giving{Name: "scan.jpg", Data: boxed(t)})
 	give(app.Giving{Name: "karla.woff2", Data: font})
@@ -74,8 +83,8 @@ func TestEverythingGivenFindsItsPlace(t *testing.T) {
 	if len(k.Logos) != 1 || len(k.Fonts) != 1 || k.TypeSet("").Levels[brand.Headline].Family != "Karla" {
 		t.Errorf("%d logos, %d fonts, headlines in %s", len(k.Logos), len(k.Fonts), k.TypeSet("").Levels[brand.Headline].Family)
 	}
-	if got := len(k.Colours()); ofPicture < 3 || got != ofPicture+3 {
-		t.Errorf("%d colours after %d of the photograph and three more", got, ofPicture)
+	if got := len(k.Colours()); ofPicture < 3 || guesses(before) == 0 || got != ofPicture+3 { // what was made up for want of others is gone
+		t.Errorf("%d colours after %d of the photograph, %d made up and three more", got, ofPicture, guesses(before))
 	}
 	set, err := a.Sets.Set(t.Context(), m, at.Brief)
 	if err != nil {
@@ -168,4 +177,64 @@ func kitOf(t *testing.T, a *app.App, m app.Member, id app.ID) *app.Kit {
 		t.Fatal(err)
 	}
 	return k
+}
+
+// What is given outranks what was made up from a logo: a font sets the headlines, colours that
+// carry text replace the neutral; and a colour changed far is named anew, near it is not.
+func TestGivenOutranksGuessed(t *testing.T) {
+	a, m := newcomer(t)
+	font, err := os.ReadFile("../core/typeset/testdata/karla-latin-500-normal.woff2")
+	if err != nil {
+		t.Fatal(err)
+	}
+	logo := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 40"><circle cx="20" cy="20" r="16" fill="#2a7f86"/><rect x="44" y="12" width="50" height="16" rx="8" fill="#2a7f86"/></svg>`
+	out, err := a.Documents.Give(t.Context(), m, app.Giving{Name: "logo.svg", Data: []byte(logo), Client: "tab"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	give := func(g app.Giving) {
+		t.Helper()
+		g.Kit, g.Client, g.KitOnly = out.Kit, "tab", true
+		if _, err := a.Documents.Give(t.Context(), m, g); err != nil {
+			t.Fatalf("%s%s: %v", g.Name, g.Text, err)
+		}
+	}
+	made := kitOf(t, a, m, out.Kit)
+	if c := made.Colours(); len(c) != 3 || !c[1].Guessed || !c[2].Guessed {
+		t.Fatalf("of the logo: %+v", c)
+	}
+	give(app.Giving{Name: "karla.woff2", Data: font})
+	give(app.Giving{Text: "Deep #0f2a30\nSail #f6f1e4"})
+	k := kitOf(t, a, m, out.Kit)
+	if f := k.TypeSet("").Levels[brand.Headline].Family; f != "Karla" {
+		t.Errorf("headlines are set in %s", f)
+	}
+	var names []string
+	for _, c := range k.Colours() {
+		names = append(names, c.Name)
+		if c.Guessed {
+			t.Errorf("%s stays, made up for want of others", c.Name)
+		}
+	}
+	if len(names) != 3 || names[1] != "Deep" || names[2] != "Sail" {
+		t.Errorf("colours %v", names)
+	}
+	teal := k.Colours()[0]
+	for _, c := range []struct {
+		to  string
+		far bool
+	}{{"#2b8087", false}, {"#a8324a", true}} {
+		if _, err := a.Brand.SetColour(t.Context(), m, out.Kit, app.Change{Kind: "kit", Base: app.Latest}, teal.Token, c.to); err != nil {
+			t.Fatal(err)
+		}
+		if now := kitOf(t, a, m, out.Kit).Colours()[0]; (now.Name != teal.Name) != c.far {
+			t.Errorf("%s changed to %s is called %q", teal.Name, c.to, now.Name)
+		}
+	}
+	if _, err := a.Brand.SetColour(t.Context(), m, out.Kit, app.Change{Kind: "kit", Base: app.Latest}, k.Colours()[1].Token, "#e0e0e0"); err != nil {
+		t.Fatal(err)
+	}
+	if now := kitOf(t, a, m, out.Kit).Colours()[1]; now.Name != "Deep" {
+		t.Errorf("a given name became %q", now.Name)
+	}
 }

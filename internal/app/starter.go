@@ -187,21 +187,21 @@ func (a Kits) FromLogo(ctx context.Context, m Member, kit ID, client string) err
 	whole := &brand.Kit{Palettes: []brand.Palette{{ID: "main"}}}
 	whole.Palettes[0].Colours = append(k.Colours(), toColours(list)...)
 	for _, n := range whole.Neutrals() {
-		list = append(list, NewColour{Value: n})
+		list = append(list, NewColour{Value: n, Guessed: true})
 	}
 	like := starter.Nearest(character(k.Logos[0].Art))[0]
 	d, families, err := a.levelsOp(ctx, m, kit, "", inFamilies(like.Head, like.Text))
 	if err != nil {
 		return err
 	}
-	ops := []edit.Op{families}
+	ops := []edit.Op{families, {Path: guessedTypePath, Value: raw(like.Head + "/" + like.Text)}}
 	if len(list) > 0 {
 		_, colours, err := a.coloursOp(ctx, m, kit, IntoPalette{}, list)
 		if err != nil {
 			return err
 		}
 		if ops = append(ops, colours); colours.All != nil {
-			ops = append(ops[:1], colours.All...)
+			ops = append(ops[:2], colours.All...)
 		}
 	}
 	_, err = a.documents.Edit(ctx, m, kit, Change{Kind: "kit", Client: client, Base: d.Seq, Op: edit.Op{All: ops}})
@@ -215,6 +215,10 @@ func toColours(list []NewColour) []brand.Colour {
 	}
 	return out
 }
+
+// guessedTypePath is where a kit notes which families were chosen for it: while it has them, a
+// given one outranks them.
+const guessedTypePath = "/$extensions/aspenridge/guessedType"
 
 // character places a logo by its colours and shapes, each from -1 to 1: warm by
 // the hue of its inks, loud by their chroma, new by how few they are, soft by

@@ -2,6 +2,7 @@ package web
 
 import (
 	"html/template"
+	"strings"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -11,7 +12,8 @@ import (
 type mannerRow struct {
 	origin
 	Name, Path string
-	Said       bool // by the kit; else it is the rule's
+	Label      string // as people call it
+	Said       bool   // by the kit; else it is the rule's
 	Choices    []mannerChoice
 }
 
@@ -25,9 +27,17 @@ func mannerRows(k *app.Kit, now brand.Manner) []mannerRow {
 	var out []mannerRow
 	for _, s := range brand.MannerSteps {
 		path := "/$extensions/aspenridge/manner/" + s.Name
-		r := mannerRow{origin: originOf(k, path), Name: s.Name, Path: path, Said: s.Of(k.Manner) != ""}
+		r := mannerRow{origin: originOf(k, path), Name: s.Name, Label: strings.ReplaceAll(s.Name, "edgeColour", "its colour"), Path: path, Said: s.Of(k.Manner) != ""}
 		for _, c := range s.Choices {
-			r.Choices = append(r.Choices, mannerChoice{c, s.Of(now) == c, mannerIcons[s.Name+" "+c]})
+			icon := mannerIcons[s.Name+" "+c]
+			if s.Name == "edgeColour" {
+				of, ok := k.OfRole(brand.Role(c))
+				if !ok {
+					continue
+				}
+				icon = template.HTML(`<rect x="3" y="3" width="18" height="10" fill="` + of.Value.Hex() + `"/>`)
+			}
+			r.Choices = append(r.Choices, mannerChoice{c, s.Of(now) == c, icon})
 		}
 		out = append(out, r)
 	}
@@ -52,6 +62,9 @@ var mannerIcons = map[string]template.HTML{
 	"lines none":       `<rect x="3" y="4" width="18" height="2.5" opacity=".5"/><rect x="3" y="10" width="12" height="2.5" opacity=".5"/>`,
 	"lines fine":       `<rect x="3" y="3" width="18" height="2.5" opacity=".5"/><rect x="3" y="7.75" width="18" height=".6"/><rect x="3" y="11" width="12" height="2.5" opacity=".5"/>`,
 	"lines bold":       `<rect x="3" y="2.5" width="18" height="2.5" opacity=".5"/><rect x="3" y="7" width="18" height="2.5"/><rect x="3" y="11.5" width="12" height="2.5" opacity=".5"/>`,
+	"edge none":        box,
+	"edge fine":        `<rect x="2.5" y="2" width="19" height="12" fill="none" stroke="currentColor" stroke-width="1.4"/>`,
+	"edge bold":        `<rect x="3.5" y="3" width="17" height="10" fill="none" stroke="currentColor" stroke-width="3.4"/>`,
 	"ornament none":    box,
 	"ornament pattern": box + `<circle cx="6" cy="5" r="1"/><circle cx="12" cy="5" r="1"/><circle cx="18" cy="5" r="1"/><circle cx="9" cy="8" r="1"/><circle cx="15" cy="8" r="1"/><circle cx="6" cy="11" r="1"/><circle cx="12" cy="11" r="1"/><circle cx="18" cy="11" r="1"/>`,
 	"ornament cut":     box + `<path d="M22 14.500h-9a9 9 0 0 1 9-9z"/>`,

@@ -139,7 +139,7 @@ func shownCard(r *http.Request, set *app.Set) int {
 // values are the fields of a brief as its form shows them.
 func values(set *app.Set, card int) map[string]string {
 	b, c := set.Brief, set.Brief.Cards[card]
-	out := map[string]string{"name": b.Name, "purpose": b.Purpose, "signature": b.Signature, "logo": b.Logo, "language": b.Language}
+	out := map[string]string{"name": b.Name, "purpose": b.Purpose, "signature": b.Signature, "logo": b.Logo, "language": b.Language, "edge": b.Edge}
 	for _, f := range brief.CopyFields {
 		out["card/"+f] = deref(c.Field(f))
 	}

@@ -138,7 +138,7 @@ const allPaths = `[...document.querySelectorAll('[data-piece] .art > svg')].map(
 
 // says is the condition that every piece with a headline carries these words.
 func says(words string) string {
-	return fmt.Sprintf(`[...document.querySelectorAll('[data-piece] .art > svg')].every((s) => s.getAttribute('aria-label').startsWith(%q))`, words)
+	return fmt.Sprintf(`[...document.querySelectorAll('[data-piece]:has(.hit[data-slot=headline]) .art > svg')].every((s) => s.getAttribute('aria-label').startsWith(%q))`, words)
 }
 
 // checkArchive opens a downloaded set: every entry is a picture of the size its

@@ -24,7 +24,7 @@ func Inherit(parent, own *edit.Object) *edit.Object {
 	mine := Own(own)
 	base := clone(parent)
 	theirs := Own(base)
-	for _, key := range []string{"name", "parent", "without", "declinedColours"} {
+	for _, key := range []string{"name", "parent", "without", "declinedColours", "guessedType"} {
 		theirs.Delete(key)
 	}
 	for _, path := range Without(own) {

@@ -32,6 +32,8 @@ type Colour struct {
 	Value       colour.RGB
 	Role        Role
 	NeverGround bool
+	Proposed    string // the name that was proposed for it
+	Guessed     bool   // made up for want of one, and not changed since
 }
 
 // Palette is a named, ordered list of colours.

@@ -17,16 +17,19 @@ type Manner struct {
 	Pictures string `json:"pictures,omitempty"` // plain, framed, toned in two colours
 	Lines    string `json:"lines,omitempty"`    // none, fine, bold
 	Ornament string `json:"ornament,omitempty"` // none, pattern, cut shapes: where there is no picture
+
+	Edge       string `json:"edge,omitempty"`       // none, fine, bold: the frame along the edges of every piece
+	EdgeColour string `json:"edgeColour,omitempty"` // role of its colour: lead, accent, ink
 }
 
-// MannerStep is one of the six with what it can be.
+// MannerStep is one of them with what it can be.
 type MannerStep struct {
 	Name    string
 	Choices []string
 	at      func(*Manner) *string
 }
 
-// MannerSteps lists the six steps of a manner.
+// MannerSteps lists the steps of a manner.
 var MannerSteps = []MannerStep{
 	{"corners", []string{"sharp", "soft", "round"}, func(m *Manner) *string { return &m.Corners }},
 	{"density", []string{"airy", "even", "packed"}, func(m *Manner) *string { return &m.Density }},
@@ -34,6 +37,8 @@ var MannerSteps = []MannerStep{
 	{"pictures", []string{"plain", "framed", "toned"}, func(m *Manner) *string { return &m.Pictures }},
 	{"lines", []string{"none", "fine", "bold"}, func(m *Manner) *string { return &m.Lines }},
 	{"ornament", []string{"none", "pattern", "cut"}, func(m *Manner) *string { return &m.Ornament }},
+	{"edge", []string{"none", "fine", "bold"}, func(m *Manner) *string { return &m.Edge }},
+	{"edgeColour", []string{"lead", "accent", "ink"}, func(m *Manner) *string { return &m.EdgeColour }},
 }
 
 // Of is what a manner says of the step, "" for nothing.
@@ -44,11 +49,25 @@ func (s MannerStep) Of(m Manner) string { return *s.at(&m) }
 func (m Manner) String() string {
 	var out []string
 	for _, s := range MannerSteps {
-		if v := s.Of(m); v != "" && v != "none" {
+		if s.Name == "edgeColour" {
+			if m.Edge != "" && m.Edge != "none" && m.EdgeColour != "" {
+				out[len(out)-1] += " in the " + m.EdgeColour + " colour"
+			}
+		} else if v := s.Of(m); v != "" && v != "none" {
 			out = append(out, v+" "+s.Name)
 		}
 	}
 	return strings.Join(out, ", ")
+}
+
+// OfRole is the first colour of the kit with a role.
+func (k *Kit) OfRole(r Role) (Colour, bool) {
+	for _, c := range k.Colours() {
+		if c.Role == r {
+			return c, true
+		}
+	}
+	return Colour{}, false
 }
 
 func (m Manner) check() error {
@@ -94,7 +113,7 @@ func (k *Kit) proposeManner(head typeset.Character) Manner {
 			strength = max(strength, c.Value.OKLCh().C)
 		}
 	}
-	m := Manner{Corners: "soft", Density: "even", Contrast: "clear", Pictures: "plain", Lines: "fine", Ornament: "cut"}
+	m := Manner{Corners: "soft", Density: "even", Contrast: "clear", Pictures: "plain", Lines: "fine", Ornament: "cut", Edge: "none", EdgeColour: string(Lead)}
 	switch {
 	case (head.Stem >= heavyStem || style.Upper) && strength >= strongTint, style.Upper && head.Stem >= heavyStem:
 		m.Contrast, m.Density, m.Lines = "loud", "packed", "bold"

@@ -45,6 +45,8 @@ func parsePalettes(group *edit.Object) ([]Palette, error) {
 				Role: Role(stringAt(tok, "$extensions", extension, "role")),
 			}
 			c.NeverGround, _ = tok.Object("$extensions").Object(extension).Get("neverGround").(bool)
+			c.Proposed = stringAt(tok, "$extensions", extension, "proposedName")
+			c.Guessed = stringAt(tok, "$extensions", extension, "guessed") == value.Hex()
 			if c.Name == "" {
 				c.Name = t
 			}

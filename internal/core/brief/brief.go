@@ -38,7 +38,8 @@ type Brief struct {
 	Language      string   `json:"language"` // of the copy, as BCP 47 has it; "" is the kit's, else guessed
 	Cards         []Card   `json:"cards"`
 	Signature     string   `json:"signature"`
-	Logo          string   `json:"logo"` // file of the logo to use, empty for the rule
+	Edge          string   `json:"edge,omitempty"` // on or off: a frame along the edges of its pieces; "" as the kit has it
+	Logo          string   `json:"logo"`           // file of the logo to use, empty for the rule
 	Placements    []string `json:"-"`
 	Looks         []any    `json:"looks"` // positions, or looks as a report prints them
 	// Sample is copy that came with an example, by field: while a card still says
@@ -253,6 +254,9 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	}
 	if !slices.Contains(Signatures, b.Signature) {
 		return nil, fmt.Errorf("%w: signature %q: want address, logo, both or none", ErrBrief, b.Signature)
+	}
+	if b.Edge != "" && b.Edge != "on" && b.Edge != "off" {
+		return nil, fmt.Errorf("%w: edge %q: want on, off or nothing", ErrBrief, b.Edge)
 	}
 	for i, s := range b.Palette {
 		if _, err := colour.Parse(s.Hex); err != nil {

@@ -12,6 +12,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/adjust"
 	"aspenridge/internal/core/brand"
@@ -283,9 +285,11 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 	}
 	l := j.layoutByRef(look.Layout)
 	cw := j.colours(l, look)
+	manner := j.Manner()
+	edge := j.edgeWidth(manner, p, hands)
 	in = layout.Input{
-		Layout: l, Placement: p, Words: words, Short: j.Brief.Narrow(p, "shortHeadline", "text") > j.Brief.Narrow(p, "headline", "text"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
-		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: j.Manner(), Language: j.language(words),
+		Layout: l, Placement: withinEdge(p, edge), Words: words, Short: j.Brief.Narrow(p, "shortHeadline", "text") > j.Brief.Narrow(p, "headline", "text"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
+		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: manner, Language: j.language(words),
 		Signature: j.Brief.Signature, Logo: logo,
 		Hands: hands, Stars: c.Stars(), Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}
@@ -321,7 +325,10 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 		l = layout.Plain()
 	}
 	j.adjust(r.Scene, in, look, pictures)
-	r.Scene.Alt = alt(words, in.Pictures)
+	if edge > 0 {
+		r.Scene.Parts = append(r.Scene.Parts, j.edge(r.Scene, manner, edge))
+	}
+	r.Scene.Alt = alt(r.Scene, in.Pictures)
 	out = Piece{
 		Placement: p, Card: card, Look: look, Layout: l, Colours: cw, Scene: r.Scene,
 		Dropped: r.Dropped, Shortened: r.Shortened, pictures: pictures,
@@ -437,10 +444,45 @@ func (j *Job) colours(l *layout.Layout, look Look) colourway.Colourway {
 	return ranked[at]
 }
 
-func alt(words brief.Words, pictures []photo.Picture) string {
-	s := words["headline"]
-	if len(pictures) > 0 && pictures[0].Alt != "" {
-		s = strings.TrimSpace(s + " (" + pictures[0].Alt + ")")
+// readFirst are the fields of a piece in the order they are read out.
+var readFirst = []string{
+	"headline", "subheading", "quote", "person", "rating", "offer", "when", "where", "body", "lines", "facts",
+	"callToAction", "website", "terms", "businessName", "tagline",
+}
+
+// alt is a piece in words, for those who cannot see it: all it says, as it stands there, and
+// what its pictures show.
+func alt(sc *scene.Scene, pictures []photo.Picture) string {
+	place := func(p scene.Part) int {
+		if i := slices.Index(readFirst, cmp.Or(p.Field, p.Slot)); i >= 0 {
+			return i
+		}
+		return len(readFirst)
 	}
-	return s
+	var words []scene.Part
+	for _, p := range sc.Parts {
+		if strings.TrimSpace(p.Text) != "" {
+			words = append(words, p)
+		}
+	}
+	slices.SortStableFunc(words, func(a, b scene.Part) int { return cmp.Compare(place(a), place(b)) })
+	var said []string
+	for _, p := range words {
+		t := strings.Join(strings.Fields(p.Text), " ")
+		if last, _ := utf8.DecodeLastRuneInString(t); unicode.IsLetter(last) || unicode.IsNumber(last) {
+			t += "."
+		}
+		said = append(said, t)
+	}
+	var shows []string
+	for _, p := range pictures {
+		if p.Alt != "" {
+			shows = append(shows, p.Alt)
+		}
+	}
+	out := strings.Join(said, " ")
+	if len(shows) > 0 {
+		out = strings.TrimSpace(out + " (" + strings.Join(shows, "; ") + ")")
+	}
+	return out
 }

@@ -91,6 +91,7 @@
           'div.row.links',
           {},
           file('png'),
+          file('jpeg'),
           file('svg'),
           file('pdf'),
           el('a', { href: `/briefs/${this.id}/video?moving=${encodeURIComponent(p.id)}` }, 'moving …'),

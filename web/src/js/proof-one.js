@@ -245,7 +245,8 @@
     if (!wordsAt()) find('say-instead').hidden = true
     for (const n of paper.querySelectorAll('.pin.new, .area')) n.remove()
     find('say-whole').hidden = !spot
-    find('say-about').textContent = spot ? `about this ${spot[2] ? 'area' : 'spot'}` : ''
+    const under = wordsAt()
+    find('say-about').textContent = spot ? `about this ${spot[2] ? 'area' : 'spot'}${under ? `, “${under.text}”` : ''}` : ''
     if (!spot) return
     const area = areaOf(spot)
     if (area) paper.append(area)
@@ -270,6 +271,26 @@
     if (Math.max(w, h) < 0.015) return
     spot = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2, w, h]
     drawSpot()
+  })
+  // by keys: arrows set the spot, with Shift they make an area of it, Enter goes to the words
+  const keyStep = 0.02
+  paper.addEventListener('keydown', (e) => {
+    if (e.target !== paper || !state().maySay || e.ctrlKey || e.metaKey || e.altKey) return
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+    if (e.key === 'Enter' && spot) field.focus()
+    else if (by) {
+      const [x, y, w = 0, h = 0] = spot ?? [0.5, 0.5]
+      const within = (v, size) => Math.min(1 - size / 2, Math.max(size / 2, v))
+      const grown = (v, d) => Math.min(1, Math.max(0, v + d * keyStep))
+      if (e.shiftKey) {
+        const size = [grown(w || keyStep, by[0]), grown(h || keyStep, by[1])]
+        spot = [within(x, size[0]), within(y, size[1]), ...size]
+      } else if (spot) spot = [within(x + by[0] * keyStep, w), within(y + by[1] * keyStep, h), w, h]
+      else spot = [x, y]
+      drawSpot()
+    } else return
+    e.preventDefault()
+    e.stopPropagation()
   })
   paper.addEventListener('click', (e) => {
     const dragged = from && spot?.[2] > 0 && Math.hypot(on(e)[0] - from[0], on(e)[1] - from[1]) >= 0.015
@@ -340,18 +361,57 @@
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key]
     if (by) step(by)
   })
-  // a finger that goes sideways over the piece goes to the next one
+  // a finger that goes sideways over the piece goes to the next one; one that stays a moment
+  // first marks an area
   let down = null
-  paper.addEventListener('touchstart', (e) => (down = e.touches.length === 1 ? e.touches[0] : null), { passive: true })
+  let held = 0 // the timer of a finger that stays
+  let marking = null // where it began to mark
+  const holdTime = 350 // ms
+  paper.addEventListener(
+    'touchstart',
+    (e) => {
+      clearTimeout(held)
+      down = e.touches.length === 1 ? e.touches[0] : null
+      marking = null
+      const at = down && on(down)
+      if (at && state().maySay && !e.target.closest('[data-pin]'))
+        held = setTimeout(() => {
+          marking = at
+          spot = [...at]
+          drawSpot()
+          navigator.vibrate?.(10)
+        }, holdTime)
+    },
+    { passive: true },
+  )
+  paper.addEventListener('touchmove', (e) => {
+    const to = e.touches[0]
+    if (!marking) {
+      if (down && Math.hypot(to.clientX - down.clientX, to.clientY - down.clientY) > 10) clearTimeout(held)
+      return
+    }
+    e.preventDefault() // the page stays where it is
+    const [x, y] = on(to)
+    const [w, h] = [Math.abs(x - marking[0]), Math.abs(y - marking[1])]
+    spot = Math.max(w, h) < 0.015 ? [...marking] : [(x + marking[0]) / 2, (y + marking[1]) / 2, w, h]
+    drawSpot()
+  })
+  paper.addEventListener('contextmenu', (e) => marking && e.preventDefault())
   paper.addEventListener(
     'touchend',
     (e) => {
+      clearTimeout(held)
       const up = e.changedTouches[0]
+      if (marking) {
+        e.preventDefault() // no click, which would make a spot of it
+        marking = down = null
+        field.focus()
+        return
+      }
       if (down && Math.abs(up.clientX - down.clientX) > 60 && Math.abs(up.clientY - down.clientY) < 40)
         step(up.clientX < down.clientX ? 1 : -1)
       down = null
     },
-    { passive: true },
   )
   addEventListener('hashchange', go)
   heard.push(() => key && draw())

@@ -89,6 +89,8 @@
     if (document.querySelectorAll('[data-piece]').length !== state.pieces.length) location.reload()
     const all = find('approve-all')
     if (all) all.hidden = state.waiting.approved === state.waiting.pieces
+    const none = find('changes-all')
+    if (none) none.hidden = state.waiting.asked === state.waiting.pieces || !state.maySay
     drawToDo()
   }
   // what is waiting: threads, and pieces somebody wants changed
@@ -97,6 +99,7 @@
     if (!list) return
     const nameOf = (key) => state.pieces.find((p) => p.key === key)?.name ?? key
     const asks = state.pieces.filter((p) => p.state === 'changes' && !open().some((t) => t.piece === p.key))
+    const lost = state.pieces.filter((p) => p.state === 'changed' || p.unsigned)
     list.replaceChildren(
       ...open().map((t) =>
         el(
@@ -127,6 +130,18 @@
           ),
         ),
       ),
+      ...lost.map((p) =>
+        el(
+          'li',
+          {},
+          el(
+            'a',
+            { href: '#' + p.key },
+            el('b', {}, p.name),
+            el('small.soft', {}, p.state === 'changed' ? 'changed since somebody judged it' : 'approved, not signed off'),
+          ),
+        ),
+      ),
     )
     find('nothing').hidden = list.children.length > 0
   }
@@ -134,9 +149,10 @@
     const b = e.target.closest('[data-settle]')
     if (b) tell('settle', { thread: b.dataset.settle, done: !('again' in b.dataset) })
   })
-  find('approve-all')?.addEventListener('click', () =>
-    tell('decide', { verdict: 'approved', seen: Object.fromEntries(state.pieces.map((p) => [p.key, p.hash])) }),
-  )
+  for (const [button, verdict] of [['approve-all', 'approved'], ['changes-all', 'changes']])
+    find(button)?.addEventListener('click', () =>
+      tell('decide', { verdict, seen: Object.fromEntries(state.pieces.map((p) => [p.key, p.hash])) }),
+    )
 
   // --- links ------------------------------------------------------------------------
   const links = async (way, body) => {
