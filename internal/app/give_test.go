@@ -238,3 +238,58 @@ func TestGivenOutranksGuessed(t *testing.T) {
 		t.Errorf("a given name became %q", now.Name)
 	}
 }
+
+// A pasted style guide makes the kit it describes, without a correction and without a brief; what a
+// kit has no place for is said.
+func TestAStyleGuideIsPasted(t *testing.T) {
+	a, m := newcomer(t)
+	out, err := a.Documents.Give(t.Context(), m, app.Giving{Client: "tab", Text: `Pellow & Finch brand guidelines
+Tagline: Fresh from the dark
+Colours
+Primary: Wine #7A2E3A (RGB 122 46 58)
+Secondary: #26432F
+Accent: Chanterelle #E9A23B
+Background: Cream #F4ECD8
+Text: #1B1A17
+Typography
+Headings: Gabarito Bold, 48 px
+Body text: Figtree Regular
+Labels: Futurama Nova
+Voice
+Tone of voice: plain, warm, never loud
+We say: basket, morning
+Never say: cheap, deal
+Call to action: Reserve a basket
+Website: https://pellow.example/
+Handle: @pellowfinch
+Phone: 01632 960118
+Address: 4 Mill Lane, Larkmoor
+`})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if out.Brief != (app.ID{}) {
+		t.Error("it made a brief")
+	}
+	if len(out.Left) != 1 || !strings.Contains(out.Left[0].What, "Futurama") {
+		t.Errorf("left: %+v", out.Left)
+	}
+	k := kitOf(t, a, m, out.Kit)
+	if k.Name != "Pellow & Finch" || k.Tagline != "Fresh from the dark" || k.Website != "pellow.example" || k.Phone != "01632 960118" || k.Place != "4 Mill Lane, Larkmoor" {
+		t.Errorf("it is %q, %q, %q, %q, %q", k.Name, k.Tagline, k.Website, k.Phone, k.Place)
+	}
+	if strings.Join(k.Voice.Says, " ")+strings.Join(k.Voice.NeverSays, " ")+k.Voice.Sounds != "basket morningcheap dealplain, warm, never loud" || len(k.CallsToAction) != 1 {
+		t.Errorf("the voice is %+v, calls %v", k.Voice, k.CallsToAction)
+	}
+	var colours []string
+	for _, c := range k.Colours() {
+		colours = append(colours, c.Name+" "+c.Value.Hex()+" "+string(c.Role))
+	}
+	if got := strings.Join(colours, ", "); got != "Wine #7A2E3A lead, Evergreen #26432F support, Chanterelle #E9A23B accent, Cream #F4ECD8 ground, Black #1B1A17 ink" {
+		t.Errorf("colours %s", got)
+	}
+	levels := k.TypeSet("").Levels
+	if h, b := levels[brand.Headline], levels[brand.Body]; h.Family != "Gabarito" || h.Weight != 700 || b.Family != "Figtree" || b.Weight != 400 {
+		t.Errorf("set in %s %d and %s %d", h.Family, h.Weight, b.Family, b.Weight)
+	}
+}

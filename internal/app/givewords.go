@@ -4,8 +4,10 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
+	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -48,8 +50,12 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	case brand.ToldColours:
 		var list []brand.Colour
 		guessed := false
-		for _, c := range told.Colours {
-			list = append(list, brand.Colour{Name: c.Name, Value: c.Colour})
+		for i, c := range told.Colours {
+			add := brand.Colour{Name: c.Name, Value: c.Colour}
+			if i < len(told.Roles) {
+				add.Role = told.Roles[i]
+			}
+			list = append(list, add)
 			guessed = guessed || c.Naive
 		}
 		return r.colours(ctx, list, guessed)
@@ -60,12 +66,30 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 		return r.kitField(ctx, "website", told.Text, "the address of")
 	case brand.ToldPhone:
 		return r.kitField(ctx, "phone", told.Text, "the phone number of")
+	case brand.ToldField:
+		return r.kitField(ctx, told.Field, told.Text, fieldNames[told.Field]+" of")
+	case brand.ToldList:
+		return r.kitList(ctx, told)
+	case brand.ToldFont:
+		return r.fontNamed(ctx, told)
+	case brand.ToldOther:
+		return fmt.Errorf("%w: a kit has no place for it; what a piece says goes into a brief: give it on the Desk", ErrInvalid)
+	case brand.ToldCopy:
+		if _, _, font := brand.FamilyIn(told.Text, r.families()); font { // "Headline: Gabarito Bold"
+			told.Level = map[string]brand.Level{"headline": brand.Headline, "subheading": brand.Subheading, "body": brand.Body}[told.Field]
+			return r.fontNamed(ctx, told)
+		}
+		if r.g.KitOnly {
+			return fmt.Errorf("%w: the words of a piece go into a brief: give them on the Desk", ErrInvalid)
+		}
+		r.g.As = told.Field
+		defer func() { r.g.As = "" }()
 	}
 	as, err := r.placeFor(ctx, told)
 	switch {
 	case err != nil:
 		return err
-	case as == asName:
+	case told.Kind == brand.ToldName && told.Says, as == asName:
 		return r.kitField(ctx, asName, oneLine(told.Text), "the name of the kit")
 	case as == asTagline:
 		return r.kitField(ctx, asTagline, told.Text, "the tagline of")
@@ -76,6 +100,74 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	}
 	return r.place(ctx, set.Doc.ID, Placed{What: told.Text, Into: "the brief, as its " + strings.ToLower(spaced(as)), As: as, Others: r.otherWords()},
 		r.setting(ctx, "brief", cardPath(set.Brief.Cards[0].ID, as), told.Text))
+}
+
+// fieldNames are the texts and lists of a kit as people call them.
+var fieldNames = map[string]string{
+	"tagline": "the tagline", "place": "the place", "voice/sounds": "how it sounds, in the voice", "voice/reader": "the reader, in the voice",
+	"voice/sentences": "the sentences, in the voice", "voice/says": "what it says, in the voice", "voice/neverSays": "what it never says, in the voice",
+	"values": "the values", "callsToAction": "the calls to action", "hashtags": "the hashtags",
+}
+
+// kitList adds several texts to a list of the kit; those it has are left out.
+func (r *receiver) kitList(ctx context.Context, told brand.Told) error {
+	k, err := r.kit(ctx)
+	if err != nil {
+		return err
+	}
+	at := "/$extensions/aspenridge/" + told.Field
+	var have []any
+	if list, ok := edit.Lookup(k.stands.whole, at); ok {
+		have, _ = list.([]any)
+	}
+	all := slices.Clone(have)
+	for _, item := range told.Items {
+		if told.Field == "hashtags" {
+			item = "#" + strings.TrimPrefix(item, "#")
+		}
+		if !slices.ContainsFunc(all, func(v any) bool { s, _ := v.(string); return strings.EqualFold(s, item) }) {
+			all = append(all, item)
+		}
+	}
+	if len(all) == len(have) {
+		return fmt.Errorf("%w: the kit has it already", ErrInvalid)
+	}
+	return r.inKit(ctx, Placed{What: told.Text, Into: fieldNames[told.Field] + " of", As: told.Field}, func(kit ID) error {
+		_, err := r.documents.Edit(ctx, r.m, kit, Change{Kind: "kit", Client: r.g.Client, Base: Latest, Op: edit.Op{Path: at, Value: raw(all)}})
+		return err
+	})
+}
+
+// families are those a kit made of words can be set in.
+func (r *receiver) families() []string { return assets.Library().Families() }
+
+// fontNamed sets a level in a family that is named, where it ships or is the kit's own.
+func (r *receiver) fontNamed(ctx context.Context, told brand.Told) error {
+	k, err := r.kit(ctx)
+	if err != nil {
+		return err
+	}
+	family, weight, ok := brand.FamilyIn(told.Text, k.Library.Families())
+	if !ok {
+		return fmt.Errorf("%w: the font is not here; drop its file (TTF, OTF, WOFF, WOFF2) and it is used", ErrInvalid)
+	}
+	head, text := family, family
+	switch told.Level {
+	case brand.Headline, brand.Subheading:
+		text = ""
+	case brand.Body:
+		head = ""
+	}
+	levels := map[brand.Level]string{brand.Headline: "the type of headlines of", brand.Subheading: "the type of headlines of", brand.Body: "the type of text of", "": "the type of"}
+	return r.inKit(ctx, Placed{What: told.Text, Into: levels[told.Level], As: "font"}, func(kit ID) error {
+		if err := r.brand.SetFamilies(ctx, r.m, kit, r.g.Client, "", head, text); err != nil {
+			return err
+		}
+		if weight == 0 || told.Level == "" {
+			return nil
+		}
+		return r.brand.SetLevel(ctx, r.m, kit, r.g.Client, "", told.Level, "weight", strconv.Itoa(weight))
+	})
 }
 
 // spaced writes "callToAction" as words.

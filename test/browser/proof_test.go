@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	cdp "github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"aspenridge/demo"
 	"aspenridge/test/stage"
@@ -144,4 +145,72 @@ func TestSomebodyIsNamed(t *testing.T) {
 	if page := eval[string](anna, `document.documentElement.outerHTML`); strings.Contains(page, "Ida") || !strings.Contains(page, "please look") {
 		t.Error("who came by a link is told names of the team, or not what was said")
 	}
+}
+
+// TestAnAreaByKeysAndByTouch: what somebody means is marked by keys and by a finger that stays, and
+// changes are asked for on all pieces at once; a piece that was approved and changed is on the list.
+func TestAnAreaByKeysAndByTouch(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	brief := strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat")
+	b.goTo(brief + "/proof/")
+	b.fill(`[name=for]`, "Anna")
+	b.click(`[data-new-link] .act`)
+	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
+	address := strings.TrimPrefix(eval[string](b, `document.querySelector('[data-address]').value`), s.URL)
+
+	guest := openTab(t, s.URL)
+	guest.do("a phone", cdp.EmulateViewport(390, 844, cdp.EmulateTouch))
+	guest.goTo(address)
+	guest.run(`localStorage.setItem('proof-name', 'Anna Quist')`)
+	guest.click(`[data-piece] a`)
+	guest.until(`document.querySelector('[data-one]').open && document.querySelector('[data-paper] img.now').naturalWidth > 300`)
+	area := func() []float64 {
+		return eval[[]float64](guest, `(() => { const a = document.querySelector('.area')?.getBoundingClientRect(), p = document.querySelector('[data-paper]').getBoundingClientRect(); return a ? [a.width / p.width, a.height / p.height] : [] })()`)
+	}
+	guest.run(`document.querySelector('[data-paper]').focus()`)
+	for range 3 {
+		guest.keys(kb.ArrowDown)
+	}
+	guest.until(`!!document.querySelector('.pin.new')`)
+	if got := area(); len(got) != 0 {
+		t.Errorf("arrows alone mark an area of %v", got)
+	}
+	for range 5 {
+		guest.do("wider", cdp.KeyEvent(kb.ArrowRight, cdp.KeyModifiers(cdp.ModifierShift)))
+	}
+	if got := area(); len(got) != 2 || got[0] < 0.1 || got[0] < 3*got[1] {
+		t.Errorf("five times wider by keys: %v", got)
+	}
+	guest.keys(kb.Enter)
+	guest.until(`document.activeElement.matches('[data-say-words]')`)
+	guest.run(`document.querySelector('[data-say-whole]').click(); document.activeElement.blur()`)
+	guest.until(`!document.querySelector('.pin.new')`)
+
+	from, to := guest.place(`[data-paper]`, 0.3, 0.3), guest.place(`[data-paper]`, 0.7, 0.5)
+	guest.touch("touchStart", from)
+	guest.until(`!!document.querySelector('.pin.new')`) // it stays a moment
+	guest.touch("touchMove", [2]float64{(from[0] + to[0]) / 2, (from[1] + to[1]) / 2})
+	guest.touch("touchMove", to)
+	guest.touch("touchEnd")
+	if got := area(); len(got) != 2 || got[0] < 0.35 || got[0] > 0.45 {
+		t.Errorf("by a finger: %v", got)
+	}
+	guest.until(`document.activeElement.matches('[data-say-words]')`)
+	guest.run(`document.querySelector('[data-one-close]').click()`)
+	guest.click(`[data-changes-all]`)
+	guest.until(`[...document.querySelectorAll('[data-piece]')].every((p) => p.dataset.verdict === 'changes')`)
+	guest.click(`[data-approve-all]`)
+	guest.until(`[...document.querySelectorAll('[data-piece]')].every((p) => p.dataset.verdict === 'approved')`)
+	b.until(`document.querySelector('[data-to-do]').children.length === 0`)
+	b.goTo(brief + "/mat")
+	b.click(`[data-piece=feed-wide] .hit[data-slot=headline]`)
+	b.see(`.caret`)
+	b.chord("a")
+	b.keys("Quiet water")
+	b.saved()
+	b.goTo(brief + "/proof/")
+	b.until(`document.querySelector('[data-to-do]').children.length > 5`)
 }

@@ -28,6 +28,12 @@ type Told struct {
 	Kind    ToldKind
 	Text    string
 	Colours []colour.Named // of ToldColours
+	Roles   []Role         // of them, "" where none is said; nil where none is
+
+	Says  bool     // the line says itself what it is, see labelled.go
+	Field string   // where it goes: of a kit, or of a card
+	Items []string // of ToldList
+	Level Level    // of ToldFont, "" for all of them
 }
 
 var (
@@ -42,11 +48,24 @@ var (
 // SortWords tells the lines of a text apart: values of colours, an address, handles,
 // hashtags, a telephone number, a name, words. Lines of colours that follow one
 // another are one; a line of several handles or hashtags is several.
+//
+// A line may say itself what it is, as those of style guides do (labelled.go).
 func SortWords(text string) []Told {
 	var out []Told
+	var guide guideReader
 	for line := range strings.Lines(text) {
 		line = strings.TrimSpace(line)
 		if line == "" {
+			continue
+		}
+		if told, ok := guide.read(line); ok {
+			for _, t := range told {
+				if n := len(out); n > 0 && t.Kind == ToldColours && out[n-1].Kind == ToldColours {
+					out[n-1].join(t)
+					continue
+				}
+				out = append(out, t)
+			}
 			continue
 		}
 		if marks := strings.Fields(line); len(marks) > 1 {
@@ -67,14 +86,37 @@ func SortWords(text string) []Told {
 			continue
 		}
 		t := tell(line)
+		if under, ok := guide.below(line); ok && (t.Kind == ToldWords || t.Kind == ToldName) {
+			t = under
+		}
 		if n := len(out); n > 0 && t.Kind == ToldColours && out[n-1].Kind == ToldColours {
-			out[n-1].Text += "\n" + t.Text
-			out[n-1].Colours = append(out[n-1].Colours, t.Colours...)
+			out[n-1].join(t)
 			continue
 		}
 		out = append(append(out, t), contacts...)
 	}
+	if guide.told >= leastGuide {
+		for i, t := range out { // what is left of a style guide is nothing a post says
+			if t.Kind == ToldWords && !t.Says {
+				out[i].Kind = ToldOther
+			}
+		}
+	}
 	return out
+}
+
+// leastGuide is how many lines of a text say what they are, or are headings, for all of it to be a
+// style guide.
+const leastGuide = 4
+
+// join puts colours behind others.
+func (t *Told) join(o Told) {
+	t.Text += "\n" + o.Text
+	for len(t.Roles) < len(t.Colours) {
+		t.Roles = append(t.Roles, "")
+	}
+	t.Colours = append(t.Colours, o.Colours...)
+	t.Roles = append(t.Roles, o.Roles...)
 }
 
 // BareAddress is a web address as people read it: without the scheme and the slash at its end.
@@ -129,7 +171,7 @@ func isHex(s string) bool { _, err := colour.Parse(s); return err == nil }
 // tell says what a line is.
 func tell(line string) Told {
 	if list := coloursOf(line); len(list) > 0 {
-		return Told{ToldColours, line, list}
+		return Told{Kind: ToldColours, Text: line, Colours: list}
 	}
 	kind := ToldWords
 	switch {
