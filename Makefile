@@ -1,6 +1,6 @@
 # make demo   serve the demo on loopback; installs what is missing first
 # make test   everything that must hold, in well under 15 minutes on 2 cores
-.PHONY: demo test bench bench-safe bench-kill shots sheets build assets
+.PHONY: demo journeys test bench bench-safe bench-kill shots sheets build assets
 
 # the flags keep the C libraries' memory in bounds under many threads
 export MALLOC_ARENA_MAX = 2
@@ -59,3 +59,9 @@ build:
 # styles, scripts, fonts and icons; what they build is committed
 assets:
 	cd web && npm ci && npm run build
+
+# what people come for, at the pace of a hand, on three widths and two lines: how long it takes
+journeys:
+	@scripts/setup --tests
+	@scripts/postgres start >/dev/null
+	go run ./test/journeys

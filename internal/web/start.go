@@ -179,12 +179,12 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 	card := set.Brief.Cards[n]
 	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
 	for _, pl := range set.Views(4.0/5, 9.0/16, 1.2, 4) {
-		box := 310.0 // px of the longer side
+		box := 380.0 // px of the longer side
 		switch {
 		case max(pl.Width, pl.Height) <= 400:
 			box = 170
 		case pl.Width > 2*pl.Height:
-			box = 420
+			box = 600
 		}
 		p.Minis = append(p.Minis, s.mini(set, pl.OfCard(n), "pre-", box))
 	}
