@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"math"
@@ -14,6 +15,7 @@ import (
 	"sync"
 	"time"
 
+	"aspenridge/internal/blob"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -28,7 +30,8 @@ type HandOver struct {
 	Format      string   `json:"format"` // png, jpeg, webp, svg, pdf; "" for what fits place and content
 	Scale       string   `json:"scale"`  // 1, 2 or 4k; "" for 1
 	Transparent bool     `json:"transparent"`
-	Names       string   `json:"names"` // a pattern with {brief}, {place}, {size}, {look}, {channel}; "" for the usual one
+	Videos      bool     `json:"videos"` // those made of it as it stands come along
+	Names       string   `json:"names"`  // a pattern with {brief}, {place}, {size}, {look}, {channel}; "" for the usual one
 }
 
 // NamePattern is the usual pattern of file names.
@@ -268,13 +271,21 @@ func (a Files) DownloadAll(ctx context.Context, m Member, s *Set, w io.Writer, h
 // writeArchive is [Files.DownloadAll] of one set or several; of several each has a folder.
 func (a *house) writeArchive(ctx context.Context, m Member, sets []*Set, w io.Writer, h HandOver, tell func(steps, of int)) error {
 	plans := make([][]Plan, len(sets))
+	films := make([][]MadeVideo, len(sets))
 	all, done := 0, 0
 	for i, s := range sets {
 		var err error
 		if plans[i], err = a.files.Plans(ctx, m, s, h); err != nil {
 			return titled(sets, s, err)
 		}
-		all += len(plans[i])
+		if h.Videos {
+			made, err := a.files.Videos(ctx, m, s)
+			if err != nil {
+				return titled(sets, s, err)
+			}
+			films[i] = slices.DeleteFunc(made, func(v MadeVideo) bool { return v.File == "" || v.Stale })
+		}
+		all += len(plans[i]) + len(films[i])
 	}
 	z := archiveWriter{zip.NewWriter(w)}
 	var list strings.Builder
@@ -288,12 +299,19 @@ func (a *house) writeArchive(ctx context.Context, m Member, sets []*Set, w io.Wr
 			}
 			dir += "/"
 		}
-		err := a.archiveSet(ctx, m, s, z, dir, plans[i], h, &list, func() {
+		step := func() {
 			if tell != nil {
 				tell(done, all)
 			}
 			done++
-		})
+		}
+		err := a.archiveSet(ctx, m, s, z, dir, plans[i], h, &list, step)
+		for _, v := range films[i] {
+			if err == nil {
+				step()
+				err = a.archiveFilm(ctx, z, dir, v, &list)
+			}
+		}
 		if err != nil {
 			return titled(sets, s, err)
 		}
@@ -306,6 +324,24 @@ func (a *house) writeArchive(ctx context.Context, m Member, sets []*Set, w io.Wr
 		return err
 	}
 	return z.Close()
+}
+
+// archiveFilm writes a video that is made.
+func (a *house) archiveFilm(ctx context.Context, z archiveWriter, dir string, v MadeVideo, list *strings.Builder) error {
+	r, err := a.blobs.Reader(ctx, v.File)
+	if errors.Is(err, blob.ErrMissing) { // it went meanwhile
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	f, err := z.entry(dir + v.Name)
+	if err == nil {
+		_, err = io.Copy(f, r)
+	}
+	fmt.Fprintf(list, "\n%s\n  %s, %d kB\n", dir+v.Name, v.Place.Name, (v.Bytes+999)/1000)
+	return err
 }
 
 // titled says which of several sets an error is about.

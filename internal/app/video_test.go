@@ -1,11 +1,15 @@
 package app_test
 
 import (
+	"archive/zip"
+	"bytes"
+	"encoding/json"
 	"errors"
 	"io"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
@@ -145,5 +149,72 @@ func TestAVideoIsMade(t *testing.T) {
 	}
 	if s, _ = a.Sets.Set(ctx, m, id); len(s.Shots()) != 1 {
 		t.Error("what was refused was kept")
+	}
+}
+
+// A video stays as long as its brief, a parcel for a day; while it is of the brief as it stands it
+// comes with the files, by its own name.
+func TestAVideoStays(t *testing.T) {
+	a, m, _, id := open(t)
+	works(t, a)
+	ctx := t.Context()
+	short := brief.Video{NoOpening: true, NoClosing: true, NoMark: true, Shots: []brief.Shot{{Role: "hook", Headline: "Go", Seconds: 0.5}}}
+	if _, err := a.Briefs.SetVideo(ctx, m, id, app.Change{Base: app.Latest}, short); err != nil {
+		t.Fatal(err)
+	}
+	s := setOf(t, a, m, id)
+	film, err := a.Files.MakeVideo(ctx, m, s, "video-square", "webm")
+	if err != nil {
+		t.Fatal(err)
+	}
+	choice := app.HandOver{Videos: true}
+	for _, pc := range s.Pieces()[1:] {
+		choice.Skip = append(choice.Skip, app.PieceKey(pc.Look, pc.Placement.ID))
+	}
+	if j := isOver(t, a, m, film); j.State != jobs.Done {
+		t.Fatalf("%+v", j)
+	}
+	names := func() (out []string) {
+		var b bytes.Buffer
+		if err := a.Files.DownloadAll(ctx, m, setOf(t, a, m, id), &b, choice, nil); err != nil {
+			t.Fatal(err)
+		}
+		z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range z.File {
+			out = append(out, f.Name)
+		}
+		return out
+	}
+	withFilm := func(list []string) bool {
+		return slices.ContainsFunc(list, func(n string) bool { return strings.HasSuffix(n, ".webm") })
+	}
+	if list := names(); len(list) != 3 || !withFilm(list) {
+		t.Errorf("the archive has %v", list)
+	}
+	parcel, err := a.Files.Pack(ctx, m, s, choice)
+	if err != nil {
+		t.Fatal(err)
+	}
+	isOver(t, a, m, parcel)
+	a.SetClock(func() time.Time { return time.Now().Add(2 * app.ParcelTime) })
+	if err := a.Tidy(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := a.Files.Parcel(ctx, m, parcel); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("the parcel after two days: %v", err)
+	}
+	if _, r, err := a.Files.Parcel(ctx, m, film); err != nil {
+		t.Errorf("the video after two days: %v", err)
+	} else if err := r.Close(); err != nil {
+		t.Error(err)
+	}
+	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/name", Value: json.RawMessage(`"Another"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	if list := names(); withFilm(list) {
+		t.Errorf("a video of how it was comes along: %v", list)
 	}
 }

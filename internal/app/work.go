@@ -108,10 +108,15 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := sweepTemp(time.Now().Add(-ParcelTime)); err != nil {
 		return err
 	}
-	old, err := a.queue.Forget(ctx, a.now().Add(-ParcelTime))
+	old, err := a.queue.Forget(ctx, a.now().Add(-ParcelTime), filming)
 	if err != nil {
 		return err
 	}
+	films, err := a.dropFilms(ctx, a.now().Add(-ParcelTime))
+	if err != nil {
+		return err
+	}
+	old = append(old, films...)
 	for _, j := range old {
 		var made Parcel
 		var came toTake
@@ -127,6 +132,43 @@ func (a *house) tidy(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// leastRoom is the share (0-1) of the place files are kept in that is free for videos to stay
+// longer than other parcels.
+const leastRoom = 0.05
+
+// dropFilms forgets videos made before a time whose brief is gone, or that a later one of the
+// same name stands for; all of them where space is short. The others stay as long as their
+// brief.
+func (a *house) dropFilms(ctx context.Context, before time.Time) ([]Job, error) {
+	done, err := a.queue.Kept(ctx, before, filming)
+	if err != nil {
+		return nil, err
+	}
+	free, err := a.blobs.Free()
+	if err != nil {
+		return nil, err
+	}
+	var gone []Job
+	var ids []ID
+	seen := map[string]bool{}
+	for _, j := range done {
+		var made Parcel
+		_ = json.Unmarshal(j.Result, &made)
+		there, err := a.store.Seqs(ctx, j.Workspace, j.About)
+		if err != nil {
+			return nil, err
+		}
+		_, ok := there[j.About]
+		name := j.About.String() + " " + made.Name
+		if ok && !seen[name] && free >= leastRoom {
+			seen[name] = true
+			continue
+		}
+		gone, ids = append(gone, j), append(ids, j.ID)
+	}
+	return gone, a.queue.Drop(ctx, ids...)
 }
 
 // clearStranded takes workspaces away whose filling was cut short.

@@ -27,6 +27,7 @@ var (
 
 // bucket is where bytes lie, by key. What is put is there wholly or not at all.
 type bucket interface {
+	free() (float64, error) // share of its room, 0-1
 	put(ctx context.Context, key string, body io.ReadSeeker, size int64) error
 	open(ctx context.Context, key string) (io.ReadCloser, error) // ErrMissing
 	has(ctx context.Context, key string) (bool, error)
@@ -141,6 +142,9 @@ func (s *Store) Sweep(before time.Time) error {
 	}
 	return nil
 }
+
+// Free is how much room there is still, as a share (0-1) of all.
+func (s *Store) Free() (float64, error) { return s.bucket.free() }
 
 type checked struct {
 	io.ReadCloser

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"syscall"
 	"time"
 )
 
@@ -77,6 +78,15 @@ func (f folder) remove(_ context.Context, key string) error {
 		return err
 	}
 	return nil
+}
+
+// free is the share of the disk the folder is on.
+func (f folder) free() (float64, error) {
+	var disk syscall.Statfs_t
+	if err := syscall.Statfs(string(f), &disk); err != nil || disk.Blocks == 0 {
+		return 1, err
+	}
+	return float64(disk.Bavail) / float64(disk.Blocks), nil
 }
 
 func (f folder) sweep(before time.Time) error {

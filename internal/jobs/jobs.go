@@ -266,12 +266,28 @@ func (q *Queue) Stop(ctx context.Context, workspace, id ID) error {
 
 // Forget removes jobs that were over before a time, and returns their results, for what
 // they name to be removed too.
-func (q *Queue) Forget(ctx context.Context, before time.Time) ([]Job, error) {
-	rows, err := q.pool.Query(ctx, `delete from jobs where ended_at < $1 returning `+columns, before)
+// A done one of the kind kept stays; [Queue.Kept] lists those, [Queue.Drop] lets them go.
+func (q *Queue) Forget(ctx context.Context, before time.Time, kept string) ([]Job, error) {
+	rows, err := q.pool.Query(ctx, `delete from jobs where ended_at < $1 and not (kind = $2 and state = 'done') returning `+columns, before, kept)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
+}
+
+// Kept are the jobs of a kind that were done before a time, in all workspaces, the latest first.
+func (q *Queue) Kept(ctx context.Context, before time.Time, kind string) ([]Job, error) {
+	rows, err := q.pool.Query(ctx, `select `+columns+` from jobs where ended_at < $1 and kind = $2 and state = 'done' order by created_at desc, id`, before, kind)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (Job, error) { return scan(r) })
+}
+
+// Drop forgets jobs that are over.
+func (q *Queue) Drop(ctx context.Context, ids ...ID) error {
+	_, err := q.pool.Exec(ctx, `delete from jobs where id = any($1) and ended_at is not null`, ids)
+	return err
 }
 
 // Naming is how many jobs have a file of a hash as what they made or what they work on.

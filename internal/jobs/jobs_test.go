@@ -321,10 +321,10 @@ func TestRoutinesAndForgetting(t *testing.T) {
 	if n, err := q.Naming(t.Context(), strings.Repeat("ab", 32)); n != 1 || err != nil {
 		t.Errorf("%d jobs name the file, %v", n, err)
 	}
-	if list, err := q.Forget(t.Context(), time.Now().Add(-time.Hour)); len(list) != 0 || err != nil {
+	if list, err := q.Forget(t.Context(), time.Now().Add(-time.Hour), ""); len(list) != 0 || err != nil {
 		t.Errorf("%d young jobs are forgotten, %v", len(list), err)
 	}
-	list, err := q.Forget(t.Context(), time.Now().Add(time.Hour))
+	list, err := q.Forget(t.Context(), time.Now().Add(time.Hour), "")
 	if err != nil || len(list) != 1 || list[0].ID != id || list[0].Result == nil {
 		t.Errorf("forgotten: %+v, %v", list, err)
 	}

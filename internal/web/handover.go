@@ -22,7 +22,7 @@ import (
 func handOverOf(q url.Values) app.HandOver {
 	return app.HandOver{
 		Look: q.Get("look"), Skip: q["skip"], Format: q.Get("format"), Scale: q.Get("scale"),
-		Transparent: q.Get("transparent") != "", Names: q.Get("names"),
+		Transparent: q.Get("transparent") != "", Videos: q.Get("videos") != "", Names: q.Get("names"),
 	}
 }
 

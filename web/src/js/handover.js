@@ -108,7 +108,7 @@
     }
   }
   form.addEventListener('change', (e) => {
-    if (e.target.name !== 'finish' && e.target.name !== 'names') relist()
+    if (!['finish', 'videos'].includes(e.target.name) && e.target.name !== 'names') relist()
   })
   form.names.addEventListener('input', () => {
     clearTimeout(timer)

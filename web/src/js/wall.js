@@ -119,7 +119,7 @@
     inTurn(async () => {
       take.disabled = true
       try {
-        const q = new URLSearchParams(taken().map((p) => ['b', p.dataset.post]))
+        const q = new URLSearchParams([['videos', '1'], ...taken().map((p) => ['b', p.dataset.post])])
         parcel.follow((await post(`/wall/parcel?${q}`, {})).job, true)
       } catch (e) {
         notice(e.message, { bad: true })
