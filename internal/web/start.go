@@ -56,6 +56,7 @@ type previewPage struct {
 	Brand    []brandPic
 
 	Own        int    // colours of this brief only
+	Only       bool   // they are used instead of the kit's
 	PictureRef string // the first picture, as documents name it
 	InKit      bool
 }
@@ -225,7 +226,7 @@ func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 			p.Portrait = screenHref(1)(scene.PictureRef{Hash: ph.Hash, Crop: c, W: 88, H: 88})
 		}
 	}
-	p.KitName, p.Own = set.Kit.Name, len(set.Brief.Palette)
+	p.KitName, p.Own, p.Only = set.Kit.Name, len(set.Brief.Palette), set.Brief.OnlyPalette
 	err := s.fromTheKit(r, set, &p)
 	return p, err
 }

@@ -47,6 +47,7 @@ type Brief struct {
 	Sample map[string]string `json:"sample"`
 	// Palette are colours for this brief only, beside the kit's.
 	Palette     []Swatch     `json:"palette"`
+	OnlyPalette bool         `json:"onlyPalette,omitempty"` // they are used instead of the kit's
 	Shown       string       `json:"shown"` // which of the kept looks the Mat shows, by its id
 	Adjustments []Adjustment `json:"adjustments"`
 	Video       *Video       `json:"video,omitempty"`
@@ -280,7 +281,7 @@ func Parse(doc *edit.Object) (*Brief, error) {
 }
 
 // Kit is the kit as this brief uses it: with the brief's own colours as one more
-// palette.
+// palette, or with them alone.
 func (b *Brief) Kit(k *brand.Kit) *brand.Kit {
 	if len(b.Palette) == 0 {
 		return k
@@ -298,7 +299,20 @@ func (b *Brief) Kit(k *brand.Kit) *brand.Kit {
 		own.Colours = append(own.Colours, brand.Colour{Token: fmt.Sprintf("brief.c%d", i+1), Name: name, Value: c, Role: brand.Extra})
 	}
 	out := *k
-	out.Palettes = append(slices.Clone(k.Palettes), own)
+	if !b.OnlyPalette {
+		out.Palettes = append(slices.Clone(k.Palettes), own)
+		return &out
+	}
+	out.Palettes = []brand.Palette{own}
+	if out.BestContrast() < brand.SmallText { // words have to read: the kit's grounds and inks help
+		rest := brand.Palette{ID: "kit", Name: k.Name}
+		for _, c := range k.Colours() {
+			if c.Role == brand.Ground || c.Role == brand.Ink {
+				rest.Colours = append(rest.Colours, c)
+			}
+		}
+		out.Palettes = append(out.Palettes, rest)
+	}
 	return &out
 }
 

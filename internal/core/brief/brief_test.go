@@ -233,6 +233,17 @@ func TestABriefsOwnColours(t *testing.T) {
 	if len(k.Palettes) != 1 || len(own.Palettes) != 2 {
 		t.Fatalf("%d and %d palettes", len(k.Palettes), len(own.Palettes))
 	}
+	// alone they are helped by the kit's grounds and inks where words would not read
+	k.Palettes[0].Colours = append(k.Palettes[0].Colours, brand.Colour{Token: "main.sand", Value: colour.RGB{R: 250, G: 245, B: 235}, Role: brand.Ground}, brand.Colour{Token: "main.coral", Value: colour.RGB{R: 240, G: 100, B: 80}, Role: brand.Accent})
+	only := *b
+	only.OnlyPalette = true
+	if alone := only.Kit(k); len(alone.Palettes) != 2 || alone.Palettes[0].ID != "brief" || len(alone.Palettes[1].Colours) != 1 || alone.Palettes[1].Colours[0].Token != "main.sand" {
+		t.Errorf("alone: %+v", alone.Palettes)
+	}
+	only.Palette = []brief.Swatch{{Hex: "#000000"}, {Hex: "#ffffff"}}
+	if alone := only.Kit(k); len(alone.Palettes) != 1 {
+		t.Errorf("black and white need no help: %+v", alone.Palettes)
+	}
 	c := own.Palettes[1].Colours
 	if c[0].Token != "brief.c1" || c[0].Name == "" || c[1].Name != "Moss" || c[1].Value.Hex() != "#26432F" {
 		t.Errorf("%+v", c)

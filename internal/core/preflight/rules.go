@@ -320,6 +320,9 @@ var leftOut = rule{
 			c.add("shortened", Note, slot, "fewer words are shown here than you wrote", 0, 0, "shortHeadline")
 		}
 		for _, slot := range c.Dropped {
+			if c.Placement.Icon { // a picture of who somebody is has no room for what is on
+				continue
+			}
 			sev := Note
 			if slices.Contains(c.Carries, slot) {
 				sev = Warning

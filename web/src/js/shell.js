@@ -678,6 +678,17 @@
       m.querySelector('summary').focus()
     }
   })
+  // a field that takes no more says so, once until it is shorter again
+  const full = new WeakSet()
+  document.addEventListener('input', (e) => {
+    const f = e.target
+    if (!(f.maxLength > 0)) return
+    if (f.value.length < f.maxLength) full.delete(f)
+    else if (!full.has(f)) {
+      full.add(f)
+      Aspen.notice(`This takes ${f.maxLength.toLocaleString()} letters at most; what is more is left out.`)
+    }
+  })
   document.addEventListener('click', (e) => {
     const link = e.target.closest('[data-handover]')
     if (link) notice('Drawing every piece at full size; the download starts by itself.', { label: 'Hide' })

@@ -233,6 +233,16 @@
   })
   drawFacts()
 
+  host.addEventListener('change', async (e) => {
+    if (!('onlyOwn' in e.target.dataset)) return
+    try {
+      await settled()
+      show(await post(`/briefs/${id}/edit${onCard}`, { path: '/onlyPalette', value: e.target.checked, base: seq }))
+    } catch (err) {
+      notice(err.message, { bad: true })
+    }
+  })
+
   // --- pictures --------------------------------------------------------------
   host.addEventListener('click', (e) => {
     const fig = e.target.closest('.bp')
@@ -420,6 +430,7 @@
         notice('Colourways on Looks and the Mat may use them now.')
       } else if ('ownNone' in d) {
         await settled()
+        show(await post(`/briefs/${id}/edit${onCard}`, { path: '/onlyPalette', value: null, base: seq }))
         show(await post(`/briefs/${id}/edit${onCard}`, { path: '/palette', value: null, base: seq }))
       } else if (d.asLogo) {
         show(await post(`/briefs/${id}/promote${onCard}`, { file: d.asLogo, as: 'logo' }))
