@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"testing"
 
 	cdptype "github.com/chromedp/cdproto/cdp"
@@ -166,4 +167,50 @@ func BenchmarkSeenElsewhere(bench *testing.B) {
 		worst = max(worst, eval[float64](nell, `window.seen`)-eval[float64](jonas, `window.typed`))
 	}
 	bench.ReportMetric(worst, "seen-ms")
+}
+
+// keysSeen begins to note, ms, how long after each key the frame is there that shows it.
+const keysSeen = `(() => {
+  window.tookKeys = []
+  addEventListener('keydown', () => {
+    const from = performance.now()
+    requestAnimationFrame(() => setTimeout(() => tookKeys.push(performance.now() - from)))
+  }, true)
+})()`
+
+// BenchmarkTypedLetter types on the Mat and, side by side with it, in a plain field of the browser:
+// how long until the frame is there that shows a letter. The bar is 30 ms at p95.
+func BenchmarkTypedLetter(bench *testing.B) {
+	s := openStage(bench, stage.Options{Demo: true})
+	b := openTab(bench, s.URL)
+	b.signIn()
+	b.openMat("Spring")
+	b.click(`[data-piece=feed-square] .hit[data-slot=headline]`)
+	b.see(`.caret`)
+	b.run(keysSeen)
+	const letters = "the river keeps its own time and so do we "
+	took := func() (median, p95 float64) {
+		b.run(`tookKeys.length = 0`)
+		for _, r := range letters {
+			b.keys(string(r))
+		}
+		b.until(fmt.Sprint(`tookKeys.length >= `, len(letters)))
+		list := eval[[]float64](b, `tookKeys`)
+		slices.Sort(list)
+		return list[len(list)/2], list[len(list)*95/100]
+	}
+	for bench.Loop() {
+		median, p95 := took()
+		b.run(`(() => { const f = document.createElement('textarea'); f.id = 'plain-field'; document.body.append(f); f.focus() })()`)
+		plain, _ := took()
+		b.run(`document.getElementById('plain-field').remove()`)
+		b.click(`[data-piece=feed-square] .hit[data-slot=headline]`)
+		b.chord("a")
+		bench.ReportMetric(median, "ms-median")
+		bench.ReportMetric(p95, "ms-p95")
+		bench.ReportMetric(median/plain, "times-a-plain-field")
+		if p95 > 30 {
+			bench.Errorf("a letter is seen after %.1f ms at p95, the bar is 30", p95)
+		}
+	}
 }

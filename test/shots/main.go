@@ -81,7 +81,6 @@ func run(url, out, only string) error {
 		{"kit", kit, nil},
 		{"kit-colour", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="colour/main.coral"]`), cdp.WaitVisible(`.slip [data-dial]`)}},
 		{"kit-type", kit, []cdp.Action[cdp.Void]{cdp.Click(`[data-slip-of="pairs/"]`), cdp.WaitVisible(`.slip .pairs`)}},
-		{"kit-motion", kit, []cdp.Action[cdp.Void]{cdp.ScrollIntoView(`#h-motion`)}},
 		{"give", "/kits/new", []cdp.Action[cdp.Void]{given(
 			"Pellow & Finch", "Chanterelles are in, from Saturday", "Wine cap #7A2E3A\nMoss #26432F\nCream #F4ECD8\nApricot #E9A15B", "pellowfinch.example",
 		)}},
@@ -97,6 +96,7 @@ func run(url, out, only string) error {
 		{"preflight", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-preflight]`), cdp.WaitVisible(`.findings li`)}},
 		{"mat", mat, []cdp.Action[cdp.Void]{cdp.Click(`[data-piece=feed-tall] .hit[data-slot=headline]`), cdp.WaitVisible(`.slip`)}},
 		{"close-up", mat + "?close=feed-tall", []cdp.Action[cdp.Void]{cdp.WaitVisible(`[data-unit=headline]`), cdp.Click(`[data-unit=headline]`), cdp.WaitVisible(`.slip [data-paint]`)}},
+		{"side-by-side", "/several", []cdp.Action[cdp.Void]{sideBySide}}, // last: it begins briefs
 	}
 	for _, s := range shots {
 		if only != "" && s.name != only {
@@ -143,6 +143,23 @@ func commented(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
 		return cdp.Void{}, err
 	}
 	return cdp.Void{}, press(0.86, 0.89, "Could this be the green one?", "")
+}
+
+// sideBySide begins a list of briefs and waits until each has its look.
+func sideBySide(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
+	const list = "Lantern paddle on Friday. Bring a torch and a friend.\n20 % off every wetsuit until Sunday\nFive ways to stay dry\n“The calmest hour of my week.” — Maren\nOpen water for all\nMeet Lise, who reads the river\nNew boards are in | Lighter, and kinder to knees\nThank you for a fine season"
+	for _, step := range []cdp.Action[bool]{
+		cdp.Poll[bool](fmt.Sprintf(`(() => { const f = document.querySelector('[data-several] textarea'); f.value = %q; f.dispatchEvent(new Event('input', { bubbles: true })); return true })()`, list)),
+		cdp.Poll[bool](`document.querySelectorAll('.read-rows li').length === 8`),
+		cdp.Poll[bool](`(document.querySelector('[data-where-sheet] [data-alone=feed-square]').click(), true)`),
+		cdp.Poll[bool](`(document.querySelector('[data-several-begin]').click(), true)`),
+		cdp.Poll[bool](`location.pathname === '/wall' && document.querySelectorAll('[data-post] .paper > svg').length === 8 && document.querySelector('[data-wall-busy]').textContent === ''`),
+	} {
+		if _, err := step(ctx, t); err != nil {
+			return cdp.Void{}, err
+		}
+	}
+	return cdp.Void{}, nil
 }
 
 // given types one thing after the other into the field of the first page.

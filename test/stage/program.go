@@ -81,6 +81,48 @@ func (w Data) start(ctx context.Context, binary string, args ...string) (p *Prog
 // Kill ends it at once, as kill -9 does.
 func (p *Program) Kill() { _ = p.cmd.Process.Kill() }
 
+// HeldByAll is how much memory a process and all it has started hold, in bytes: what they share
+// counts once (the proportional set size of the kernel).
+func HeldByAll(pid int) int {
+	parents := map[int]int{}
+	dirs, _ := filepath.Glob("/proc/[0-9]*")
+	for _, dir := range dirs {
+		stat, err := os.ReadFile(dir + "/stat")
+		if err != nil {
+			continue // it has ended
+		}
+		id, _ := strconv.Atoi(filepath.Base(dir))
+		if f := strings.Fields(string(stat[strings.LastIndexByte(string(stat), ')')+1:])); len(f) > 1 {
+			parents[id], _ = strconv.Atoi(f[1])
+		}
+	}
+	sum := 0
+	for id := range parents {
+		of := id
+		for of != pid && of > 1 {
+			of = parents[of]
+		}
+		if of == pid {
+			sum += held(id)
+		}
+	}
+	return sum
+}
+
+func held(pid int) int {
+	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/smaps_rollup", pid))
+	if err != nil {
+		return 0
+	}
+	for line := range strings.Lines(string(data)) {
+		if rest, ok := strings.CutPrefix(line, "Pss:"); ok {
+			kB, _ := strconv.Atoi(strings.Fields(rest)[0])
+			return kB << 10
+		}
+	}
+	return 0
+}
+
 // Resident is how much memory a process has, in bytes; 0 when there is none.
 func Resident(pid int) int {
 	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))

@@ -268,7 +268,9 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 		c.Quote = &brief.Quote{Text: s.Headline, Source: s.Body}
 		c.Person = first.Person
 	case Offer:
-		c.Offer, c.Terms = first.Offer, first.Terms
+		if c.Offer, c.Terms = first.Offer, first.Terms; s.Headline == "" { // the offer is all it says, as large as it goes
+			c.Headline, c.Offer = text(first.Words(j.Kit)["offer"]), nil
+		}
 	case Call:
 		c.Website, c.CallToAction, c.When, c.Where = first.Website, first.CallToAction, first.When, first.Where
 	}

@@ -4,6 +4,7 @@ import (
 	"math"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 
 	"aspenridge/assets"
@@ -223,4 +224,32 @@ func TestOddBriefs(t *testing.T) {
 			}
 		}
 	}
+}
+
+// Of an offer the price is what its shot says, as large as it goes; the headline is said twice at most.
+func TestAnOfferSpeaksForItself(t *testing.T) {
+	j := jobOf(t, `{"formatVersion":1,"cards":[{"headline":"Two boards for the river","offer":{"percent":20},"callToAction":"Save a seat"}]}`)
+	said := 0
+	for _, s := range film.Propose(j.Brief, j.Kit) {
+		if s.Headline == "Two boards for the river" {
+			said++
+		}
+	}
+	if said > 2 {
+		t.Errorf("the headline is said %d times", said)
+	}
+	f := filmOf(t, j, "video-square")
+	for _, take := range f.Takes {
+		if take.Role != film.Offer {
+			continue
+		}
+		for _, l := range take.Layers {
+			for _, p := range l.Drawing.Parts {
+				if p.Slot == "headline" && strings.Contains(p.Text, "20") {
+					return
+				}
+			}
+		}
+	}
+	t.Error("no shot says the offer as its headline")
 }

@@ -85,7 +85,7 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 		out = append(out, brief.Shot{Role: Proof, Headline: card.Quote.Text, Body: card.Quote.Source})
 	}
 	if o := card.Offer; o != nil && (o.Percent > 0 || o.Price != "") {
-		out = append(out, brief.Shot{Role: Offer, Headline: words["headline"]})
+		out = append(out, brief.Shot{Role: Offer, Picture: picture()}) // the price speaks: the headline is said first and last
 	}
 	last := words["shortHeadline"]
 	if last == "" {
