@@ -75,7 +75,7 @@ func BenchmarkBesideAHostileWorkspace(b *testing.B) {
 					}
 				}
 			})
-			for i := range 5 {
+			for i := range 9 {
 				parcels = append(parcels, u.parcel(b, from+i))
 			}
 			close(packed)
@@ -142,6 +142,7 @@ func BenchmarkBesideAHostileWorkspace(b *testing.B) {
 		close(done)
 		busy.Wait()
 		q, p95 := share(quiet, 0.5), share(pages, 0.95)
+		b.Logf("parcels %v quiet, %v beside", quiet, beside)
 		b.ReportMetric(q.Seconds()*1000, "ms-parcel-quiet")
 		b.ReportMetric(share(beside, 0.5).Seconds()*1000, "ms-parcel-beside")
 		b.ReportMetric(p95.Seconds()*1000, "ms-page-p95")

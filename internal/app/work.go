@@ -68,6 +68,10 @@ func (a *house) jobs(o Options) jobs.Options {
 	}
 }
 
+// muchWaiting is from how many waiting jobs of a workspace what it has done stands back for what
+// others have done.
+const muchWaiting = 4
+
 // onBehalf does work as the person who asked for it, with what they may do now.
 func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell func(steps, of int)) (any, error)) jobs.Work {
 	return func(ctx context.Context, j Job, tell func(steps, of int)) (any, error) {
@@ -75,9 +79,16 @@ func (a *house) onBehalf(work func(ctx context.Context, m Member, j Job, tell fu
 		if err == nil && m.Workspace != j.Workspace {
 			err = ErrNotFound
 		}
+		waiting := 0
+		if err == nil {
+			waiting, err = a.queue.Waiting(ctx, j.Workspace)
+		}
 		var result any
 		if err == nil {
-			result, err = work(gate.InBackground(ctx, j.Workspace.String()), m, j, tell)
+			if ctx = gate.InBackground(ctx, j.Workspace.String()); waiting >= muchWaiting {
+				ctx = gate.FarBehind(ctx)
+			}
+			result, err = work(ctx, m, j, tell)
 		}
 		switch {
 		case errors.Is(err, ErrNotFound):

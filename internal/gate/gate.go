@@ -19,6 +19,7 @@ const (
 	Nice      = 5
 	NiceLong  = 8
 	NiceFilms = 10
+	NiceFar   = 19 // any of them, of somebody who has much more waiting
 )
 
 // OwnedBy says for whom what is done under the context is done: a workspace, or
@@ -37,6 +38,15 @@ type behindKey struct{}
 
 // Behind reports whether nobody waits in a request for what is done under the context.
 func Behind(ctx context.Context) bool { is, _ := ctx.Value(behindKey{}).(bool); return is }
+
+type farKey struct{}
+
+// FarBehind says that whoever has this done has much more waiting: it stands back for what others
+// have done who have not.
+func FarBehind(ctx context.Context) context.Context { return context.WithValue(ctx, farKey{}, true) }
+
+// Far reports whether what is done under the context stands back for what others have done.
+func Far(ctx context.Context) bool { is, _ := ctx.Value(farKey{}).(bool); return is }
 
 type aheadKey struct{}
 

@@ -202,6 +202,12 @@ func (q *Queue) Place(ctx context.Context, j Job) (n int, err error) {
 	return n, err
 }
 
+// Waiting is how many jobs of a workspace wait.
+func (q *Queue) Waiting(ctx context.Context, workspace ID) (n int, err error) {
+	err = q.pool.QueryRow(ctx, `select count(*) from jobs where state = 'waiting' and workspace_id = $1`, workspace).Scan(&n)
+	return n, err
+}
+
 // enter gives a job an entry in the queue.
 func (q *Queue) enter(ctx context.Context, tx pgx.Tx, id ID, kind string, line Line) error {
 	r, err := q.river.InsertTx(ctx, tx, entry{Job: id, Of: kind}, &river.InsertOpts{Queue: string(line), MaxAttempts: 100})

@@ -315,6 +315,9 @@ func TestRoutinesAndForgetting(t *testing.T) {
 		return map[string]string{"file": strings.Repeat("ab", 32)}, nil
 	}}, jobs.Routine{Name: "tidy", Every: time.Hour, Do: func(context.Context) error { did <- struct{}{}; return nil }})
 	id := h.add(q, "parcel", 1)
+	if n, err := q.Waiting(t.Context(), h.m.Workspace); n != 1 || err != nil {
+		t.Errorf("%d jobs wait, %v", n, err)
+	}
 	h.run(q)
 	<-did
 	h.until(q, id, "done", state(jobs.Done))

@@ -32,6 +32,7 @@ const (
 	drawMode   = "draw"
 	behindMode = "draw-behind" // what nobody waits for in a request
 	longMode   = "draw-long"   // and takes long
+	farMode    = "draw-far"    // of somebody who has much more waiting
 	// longPixels is from how many pixels a drawing takes long: a piece at twice its size has some
 	// 6 million.
 	longPixels = 8_000_000
@@ -62,7 +63,7 @@ type drawTask struct {
 }
 
 // drawModes are the modes in which a child draws, with how far it stands back, by nice(1).
-var drawModes = map[string]int{drawMode: 0, behindMode: gate.Nice, longMode: gate.NiceLong}
+var drawModes = map[string]int{drawMode: 0, behindMode: gate.Nice, longMode: gate.NiceLong, farMode: gate.NiceFar}
 
 // pixels are about how many a task draws.
 func (t task) pixels() (n int) {
@@ -181,7 +182,10 @@ func (p *workers) do(ctx context.Context, t task) (answer, error) {
 	defer leave()
 	mode := drawMode
 	if gate.Behind(ctx) {
-		if mode = behindMode; t.pixels() >= longPixels {
+		switch mode = behindMode; {
+		case gate.Far(ctx):
+			mode = farMode
+		case t.pixels() >= longPixels:
 			mode = longMode
 		}
 	}

@@ -58,19 +58,19 @@ const known = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,gif,wav,mp3,ogg,flac,aac"
 // the processor's time and no more, and no way to anything but the file.
 func child(ctx context.Context, room, seconds int, name string, args ...string) *exec.Cmd {
 	guard := []string{"--as=" + strconv.Itoa(room), "--cpu=" + strconv.Itoa(seconds), name, "-hide_banner", "-v", "error", "-protocol_whitelist", "file,pipe", "-format_whitelist", known}
-	if room == makeRoom {
-		return behind(ctx, "prlimit", append(guard, args...)...)
-	}
-	return exec.CommandContext(ctx, "prlimit", append(guard, args...)...)
+	return behind(ctx, "prlimit", append(guard, args...)...)
 }
 
-// behind is a program nobody waits for in a request: it stands back for what somebody does, and
-// for files that are drawn.
+// behind is a program that stands back for what somebody does, and for files that are drawn.
 func behind(ctx context.Context, name string, args ...string) *exec.Cmd {
 	if _, err := exec.LookPath(name); err != nil {
 		return exec.CommandContext(ctx, name, args...) // starting it says that it is not there
 	}
-	return exec.CommandContext(ctx, "nice", append([]string{"-n", strconv.Itoa(gate.NiceFilms), name}, args...)...)
+	nice := gate.NiceFilms
+	if gate.Far(ctx) {
+		nice = gate.NiceFar
+	}
+	return exec.CommandContext(ctx, "nice", append([]string{"-n", strconv.Itoa(nice), name}, args...)...)
 }
 
 // look runs a child that looks at a film of which the header is known, when it is its turn.
