@@ -10,6 +10,7 @@ import (
 	"log"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	cdp "github.com/chromedp/chromedp"
@@ -155,7 +156,11 @@ func sideBySide(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
 		cdp.Poll[bool](`(document.querySelector('[data-several-begin]').click(), true)`),
 		cdp.Poll[bool](`location.pathname === '/wall' && document.querySelectorAll('[data-post] .paper > svg').length === 8 && document.querySelector('[data-wall-busy]').textContent === ''`),
 	} {
-		if _, err := step(ctx, t); err != nil {
+		_, err := step(ctx, t)
+		for err != nil && ctx.Err() == nil && strings.Contains(err.Error(), "navigated") { // asked of the page that was left
+			_, err = step(ctx, t)
+		}
+		if err != nil {
 			return cdp.Void{}, err
 		}
 	}
