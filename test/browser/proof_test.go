@@ -12,6 +12,18 @@ import (
 	"aspenridge/test/stage"
 )
 
+// proofFor makes a link to the Spring brief for somebody: where the brief is, and the link.
+func (b *tab) proofFor(who string) (brief, link string) {
+	b.t.Helper()
+	b.openMat("Spring")
+	brief = strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat")
+	b.goTo(brief + "/proof/")
+	b.fill(`[name=for]`, who)
+	b.click(`[data-new-link] .act`)
+	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
+	return brief, strings.TrimPrefix(eval[string](b, `document.querySelector('[data-address]').value`), b.base)
+}
+
 // TestAProofOnAPhone: a link is made; on a phone, without an account, somebody looks at the
 // pieces, presses where something is wrong and says so, and approves; who made the link sees it
 // at once, answers, changes the headline, and the piece loses its sign-off and says why.
@@ -19,17 +31,11 @@ func TestAProofOnAPhone(t *testing.T) {
 	s := openStage(t, stage.Options{Demo: true})
 	b := openTab(t, s.URL)
 	b.signIn()
-	b.openMat("Spring")
-	brief := strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat")
-	b.goTo(brief + "/proof/")
-	b.fill(`[name=for]`, "Anna")
-	b.click(`[data-new-link] .act`)
-	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
-	address := eval[string](b, `document.querySelector('[data-address]').value`)
+	brief, address := b.proofFor("Anna")
 
 	phone := openTab(t, s.URL)
 	phone.do("a phone", cdp.EmulateViewport(390, 844))
-	phone.goTo(strings.TrimPrefix(address, s.URL))
+	phone.goTo(address)
 	phone.until(`[...document.querySelectorAll('.proof-pieces img')].slice(0, 2).every((i) => i.complete && i.naturalWidth > 100)`)
 	if wide := eval[float64](phone, `document.documentElement.scrollWidth`); wide > 390 {
 		t.Errorf("the page is %v px wide", wide)
@@ -100,7 +106,7 @@ func TestAProofOnAPhone(t *testing.T) {
 	b.click(`[data-end-link]`)
 	b.until(`!document.querySelector('[data-end-link]')`)
 	phone.allowed = append(phone.allowed, "404")
-	phone.goTo(strings.TrimPrefix(address, s.URL))
+	phone.goTo(address)
 	phone.until(`!document.querySelector('[data-piece]')`)
 }
 
@@ -153,13 +159,7 @@ func TestAnAreaByKeysAndByTouch(t *testing.T) {
 	s := openStage(t, stage.Options{Demo: true})
 	b := openTab(t, s.URL)
 	b.signIn()
-	b.openMat("Spring")
-	brief := strings.TrimSuffix(eval[string](b, `location.pathname`), "/mat")
-	b.goTo(brief + "/proof/")
-	b.fill(`[name=for]`, "Anna")
-	b.click(`[data-new-link] .act`)
-	b.until(`document.querySelector('[data-address]').value.includes('/see/')`)
-	address := strings.TrimPrefix(eval[string](b, `document.querySelector('[data-address]').value`), s.URL)
+	brief, address := b.proofFor("Anna")
 
 	guest := openTab(t, s.URL)
 	guest.do("a phone", cdp.EmulateViewport(390, 844, cdp.EmulateTouch))
