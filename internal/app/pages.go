@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/scene"
@@ -130,7 +131,13 @@ func (a Kits) ReachOf(ctx context.Context, m Member, kit ID) (r Reach, err error
 
 // Cut is a part of a picture of the workspace, w x h px, with its content type.
 func (a Files) Cut(ctx context.Context, m Member, p scene.PictureRef, w, h int) (data []byte, kind string, err error) {
-	if _, err := a.store.File(ctx, m.Workspace, "picture", p.Hash); err != nil {
+	_, err = a.store.File(ctx, m.Workspace, "picture", p.Hash)
+	if errors.Is(err, ErrNotFound) { // or the frame that stands for a clip of the kit
+		if still, e := a.store.IsStill(ctx, m.Workspace, p.Hash); e == nil && still {
+			err = nil
+		}
+	}
+	if err != nil {
 		return nil, "", err
 	}
 	return a.studio.Crop(ctx, p, w, h)

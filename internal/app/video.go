@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -163,6 +164,35 @@ func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byt
 		return nil, fmt.Errorf("%w: this video is silent", ErrNotFound)
 	}
 	return reel.WAV(track), nil
+}
+
+// kitHeard is how long at least a kit is heard, s.
+const kitHeard = 8
+
+// KitSound is what a kit's videos sound like, as a WAV file: its music, and its voice saying the
+// tagline over it; [ErrNotFound] for a kit that is silent.
+func (a Files) KitSound(ctx context.Context, m Member, kit ID) ([]byte, error) {
+	k, err := a.kits.Kit(ctx, m, kit)
+	if err != nil {
+		return nil, err
+	}
+	var said []sound.Heard
+	seconds := float64(kitHeard)
+	if kind := k.Motion.Voice; kind != "" {
+		words := cmp.Or(k.Tagline, k.Name, "This is how it sounds.")
+		job := a.bareJob(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Cards: []brief.Card{{Headline: &words}}})
+		spoken, err := voice.Of(kind, job).Say(ctx, words)
+		if err != nil {
+			return nil, err
+		}
+		said = append(said, sound.Heard{At: 1, Track: spoken.Track()})
+		seconds = max(seconds, spoken.Seconds()+2)
+	}
+	music := sound.Under("", k.Motion.Music, seconds)
+	if len(music) == 0 && len(said) == 0 {
+		return nil, fmt.Errorf("%w: this kit is silent", ErrNotFound)
+	}
+	return reel.WAV(sound.Mix(music, said, seconds)), nil
 }
 
 // CaptionFormats are the kinds of files captions are made into.

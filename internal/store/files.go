@@ -76,6 +76,12 @@ func (s *Store) OlderPictures(ctx context.Context, version, limit int) ([]File, 
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (File, error) { return scanFile(r) })
 }
 
+// IsStill reports whether a file is the frame that stands for a clip of the workspace.
+func (s *Store) IsStill(ctx context.Context, workspace ID, hash string) (is bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select from files where workspace_id = $1 and kind = 'clip' and facts->>'still' = $2)`, workspace, hash).Scan(&is)
+	return is, err
+}
+
 // File finds a file of a workspace by kind and content.
 func (s *Store) File(ctx context.Context, workspace ID, kind, hash string) (File, error) {
 	return scanFile(s.Pool.QueryRow(ctx, `select `+fileColumns+` from files where workspace_id = $1 and kind = $2 and hash = $3`, workspace, kind, hash))

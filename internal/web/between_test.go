@@ -141,8 +141,22 @@ func TestAClipPlaysBack(t *testing.T) {
 	if r.StatusCode != http.StatusOK || body != string(clip) || r.Header.Get("Content-Type") != "video/webm" {
 		t.Errorf("%s, %d bytes of %s", r.Status, len(body), r.Header.Get("Content-Type"))
 	}
-	if r, _ := join(t, s, "b@two.example").get("/clips/" + app.HashOf(list[0].File)); r.StatusCode != http.StatusNotFound {
+	other := join(t, s, "b@two.example")
+	if r, _ := other.get("/clips/" + app.HashOf(list[0].File)); r.StatusCode != http.StatusNotFound {
 		t.Errorf("another workspace's clip is answered %s", r.Status)
+	}
+
+	// the frame that stands for it, with which a video opens, is at an address that exists
+	var still string
+	if err := s.Store.Pool.QueryRow(t.Context(), `select facts->>'still' from files where kind = 'clip'`).Scan(&still); err != nil {
+		t.Fatal(err)
+	}
+	at := "/pictures/" + still + "/0,0,160,120/80x60"
+	if r, _ := p.get(at); r.StatusCode != http.StatusOK {
+		t.Errorf("the frame of the clip: %s", r.Status)
+	}
+	if r, _ := other.get(at); r.StatusCode != http.StatusNotFound {
+		t.Errorf("the frame, in another workspace: %s", r.Status)
 	}
 }
 

@@ -106,3 +106,27 @@ func TestColourCardAndPalettes(t *testing.T) {
 		t.Errorf("the card of no colour: %s", r.Status)
 	}
 }
+
+// TestAKitIsHeard: a kit with music or a voice has a sound, another for another mood; a silent one
+// has none.
+func TestAKitIsHeard(t *testing.T) {
+	t.Parallel()
+	s := open(t, stage.Options{})
+	p := join(t, s, "heard@one.example")
+	kit := p.newKit("Otter")
+	if r, _ := p.get("/kits/" + kit + "/sound.wav"); r.StatusCode != http.StatusNotFound {
+		t.Errorf("a silent kit: %s", r.Status)
+	}
+	heard := map[string]bool{}
+	for _, mood := range []string{"calm", "driving"} {
+		p.must(p.json("/kits/"+kit+"/edit", map[string]any{"action": "set", "path": "/$extensions/aspenridge/motion/music", "value": mood}))
+		r, wav := p.get("/kits/" + kit + "/sound.wav")
+		if r.StatusCode != http.StatusOK || !strings.HasPrefix(wav, "RIFF") || len(wav) < 8*48000*2*2 {
+			t.Errorf("%s: %s, %d bytes", mood, r.Status, len(wav))
+		}
+		heard[wav] = true
+	}
+	if len(heard) != 2 {
+		t.Error("two moods sound the same")
+	}
+}

@@ -86,6 +86,12 @@ func (s *Server) defaultKit(r *http.Request, m app.Member) (app.ID, error) {
 	return id, err
 }
 
+// How many kits the switcher shows with their colours, and how many of those.
+const (
+	specimens       = 24
+	specimenColours = 6
+)
+
 // kitNames answers the switcher: every kit by name.
 func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) error {
 	m := member(r)
@@ -94,12 +100,21 @@ func (s *Server) kitNames(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	type item struct {
-		ID   string `json:"id"`
-		Name string `json:"name"`
+		ID      string   `json:"id"`
+		Name    string   `json:"name"`
+		Colours []string `json:"colours"` // the first of them, of the first kits
 	}
 	out := []item{}
-	for _, k := range list {
-		out = append(out, item{k.ID.String(), k.Name})
+	for i, k := range list {
+		it := item{k.ID.String(), k.Name, []string{}}
+		if i < specimens {
+			if kit, err := s.app.Kits.Kit(r.Context(), m, k.ID); err == nil { // one that cannot be read has none
+				for _, c := range kit.Colours()[:min(specimenColours, len(kit.Colours()))] {
+					it.Colours = append(it.Colours, c.Value.Hex())
+				}
+			}
+		}
+		out = append(out, it)
 	}
 	reply(w, http.StatusOK, map[string]any{"kits": out})
 	return nil

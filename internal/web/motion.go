@@ -17,6 +17,7 @@ import (
 type motionPage struct {
 	brand.Motion
 	Path     string
+	Hear     string // address of what it sounds like, "" for a silent kit
 	Frames   []mini // opening, running, closing
 	Safe     [4]float64
 	W, H     int
@@ -77,6 +78,9 @@ const motionPath = "/$extensions/aspenridge/motion"
 // motionOf draws the kit's frames on a wide video.
 func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage, error) {
 	p := motionPage{Motion: k.Motion, Path: motionPath, Kinds: brand.BookendKinds, Places: brand.MarkPlaces, Levels: brand.Levels, Moods: brand.Moods, Speakers: brand.Speakers, Style: motion.Captions(k.Kit), Tokens: k.Colours()}
+	if v := k.Motion; v.Music != "" || v.Voice != "" {
+		p.Hear = fmt.Sprintf("/kits/%s/sound.wav?at=%d", k.ID, k.Stamp())
+	}
 	for i, pic := range k.Pictures {
 		to := &p.Pics
 		if pic.Kind == brand.Clip {
@@ -138,4 +142,20 @@ func placeMark(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		return fmt.Errorf("%w: a place is two shares from 0 to 1", app.ErrInvalid)
 	}
 	return a.Brand.PlaceMark(ctx, m, e.to, e.Client, x, y)
+}
+
+// kitSound is what a kit's videos sound like.
+func (s *Server) kitSound(w http.ResponseWriter, r *http.Request) error {
+	m, id, err := about(r)
+	var data []byte
+	if err == nil {
+		data, err = s.app.Files.KitSound(r.Context(), m, id)
+	}
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "audio/wav")
+	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, err = w.Write(data)
+	return err
 }

@@ -52,7 +52,7 @@ var permissions = map[string]string{
 	"POST /workspaces": forSelf, "POST /workspaces/open": forSelf, "POST /team/remove": forSelf,
 
 	"GET /kits/{id}/sheet": forLook, "GET /kits/{id}/slip/{kind}/*": forLook, "GET /kits/{id}/take/{what}": forLook, "GET /kits/{id}/fonts.css": forLook,
-	"GET /kits/{id}/try": forLook, "GET /kits/{id}/uses": forLook, "GET /kits/{id}/guidelines": forLook, "GET /kits/{id}/guidelines.pdf": forLook,
+	"GET /kits/{id}/try": forLook, "GET /kits/{id}/sound.wav": forLook, "GET /kits/{id}/uses": forLook, "GET /kits/{id}/guidelines": forLook, "GET /kits/{id}/guidelines.pdf": forLook,
 	"GET /briefs/{id}/finished/{placement}.svg": forLook, "GET /briefs/{id}/minis": forLook, "GET /briefs/{id}/preview": forLook, "GET /briefs/{id}/examples": forLook,
 	"GET /briefs/{id}/places": forLook, "GET /briefs/{id}/looks/more": forLook, "GET /briefs/{id}/findings": forLook, "GET /briefs/{id}/colourways": forLook,
 	"GET /briefs/{id}/pieces/{placement}.{format}": forLook, "GET /briefs/{id}/set.zip": forLook, "GET /briefs/{id}/video/sound.wav": forLook,

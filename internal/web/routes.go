@@ -118,6 +118,7 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/kits/{id}/take/{what}", s.do(s.takeAlong))
 	r.Get("/kits/{id}/fonts.css", s.do(s.kitFontSheet))
 	r.Get("/kits/{id}/try", s.do(s.tryCopy))
+	r.Get("/kits/{id}/sound.wav", s.do(s.kitSound))
 	r.Get("/kits/{id}/uses", s.do(s.uses))
 	r.Get("/kits/{id}/guidelines", s.do(s.guidelines))
 	r.Get("/kits/{id}/guidelines.pdf", s.do(s.guidelinesPDF))

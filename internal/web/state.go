@@ -87,6 +87,7 @@ type pieceState struct {
 	Adjusted map[string]string   `json:"adjusted"` // slot -> reach
 	Done     bool                `json:"done"`     // finished: it stays as it is
 	Moved    bool                `json:"moved"`    // it would look different now
+	Edge     string              `json:"edge"`     // on or off: the kit's frame along its edges; "" where there is none
 }
 
 // pictureState is a picture on a piece.
@@ -185,6 +186,11 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		}
 		if ps.Findings == nil {
 			ps.Findings = []preflight.Finding{}
+		}
+		if h := set.Brief.Hands(p)["edge"]; h != nil && h.Hidden {
+			ps.Edge = "off"
+		} else if slices.ContainsFunc(pc.Scene.Parts, func(part scene.Part) bool { return part.Slot == "edge" }) {
+			ps.Edge = "on"
 		}
 		if f, ok := done[ps.Key]; ok {
 			ps.Done, ps.Moved, ps.Groups, ps.Findings = true, f.Moved, []groupState{}, []preflight.Finding{}

@@ -14,8 +14,11 @@ import (
 	"io/fs"
 	"net/http"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"runtime"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -218,5 +221,59 @@ func TestManyAtOnce(t *testing.T) {
 	}
 	if _, err := os.Stat(s.Files); err != nil {
 		t.Fatal(err)
+	}
+}
+
+// TestTenFilmsAtOnce: ten films that arrive together are looked at as there are processors, and
+// worked on by as many as there are workers; all of them are taken.
+func TestTenFilmsAtOnce(t *testing.T) {
+	s := open(t, stage.Options{Work: true})
+	p := join(t, s, "films@one.example")
+	brief := p.newBrief(p.newKit("Otter"))
+	films := make([][]byte, 10)
+	for i := range films {
+		var err error
+		if films[i], err = exec.Command("ffmpeg", "-nostdin", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=s=320x180:d=1:r=%d", 10+i), "-c:v", "libvpx", "-f", "webm", "pipe:1").Output(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	done := make(chan struct{})
+	most := 0
+	var watching, sending sync.WaitGroup
+	watching.Go(func() {
+		for {
+			most = max(most, stage.Running(os.Getpid(), "ffmpeg")+stage.Running(os.Getpid(), "ffprobe"))
+			select {
+			case <-done:
+				return
+			case <-time.After(5 * time.Millisecond):
+			}
+		}
+	})
+	for i, film := range films {
+		sending.Go(func() {
+			r, body := p.send(http.MethodPost, fmt.Sprintf("/briefs/%s/clips?name=%d.webm", brief, i), "video/webm", bytes.NewReader(film))
+			if r.StatusCode != http.StatusOK {
+				t.Errorf("film %d: %s %s", i, r.Status, body)
+			}
+		})
+	}
+	sending.Wait()
+	for deadline := time.Now().Add(time.Minute); ; time.Sleep(50 * time.Millisecond) {
+		left := 0
+		if err := s.Store.Pool.QueryRow(t.Context(), `select count(*) from jobs where state in ('waiting', 'working')`).Scan(&left); err != nil {
+			t.Fatal(err)
+		}
+		if left == 0 {
+			break
+		}
+		if time.Now().After(deadline) {
+			t.Fatalf("%d films are still worked on", left)
+		}
+	}
+	close(done)
+	watching.Wait()
+	if workers := 2; most == 0 || most > runtime.NumCPU()+workers {
+		t.Errorf("%d programs worked on films at once", most)
 	}
 }

@@ -362,3 +362,43 @@ func TestMeasuringByHand(t *testing.T) {
 		}
 	}
 }
+
+// TestSidesOfAnAddedPart: what was added has a width and a height of its own, by the hand and as
+// numbers; it is bound to edges of the piece, or stands behind words.
+func TestSidesOfAnAddedPart(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("feed-tall")
+	b.run(mat + `.addPart({ kind: 'shape', name: 'panel', at: [0.4, 0.2], size: [0.3, 0.2] })`)
+	b.until(mat + `.part(` + mat + `.picked[0])?.part?.name === 'panel' && ` + mat + `.box.idle()`)
+	unit := eval[string](b, mat+`.picked[0]`)
+	k := eval[float64](b, mat+`.scale(`+mat+`.info('feed-tall'))`)
+	box := func() []float64 { return eval[[]float64](b, `[...`+b.part(unit, "box")+`]`) }
+	was := box()
+	b.see(`.slip [data-fit=wide]`) // room has been made for it
+	at := b.place(`[data-grip="1 0"]`, 0.5, 0.5)
+	b.dragged(at, [2]float64{at[0] + 70, at[1] + 30})
+	b.until(mat + `.box.idle() && !` + mat + `.held`)
+	if now := box(); math.Abs(now[3]-was[3]) > 1 || math.Abs(now[0]-was[0]) > 1 || now[2] < was[2]+50/k {
+		t.Errorf("its right side pulled, it is %v, before %v", now, was)
+	}
+	b.fill(`.slip [data-amount=high]`, "300")
+	b.until(`Math.abs(` + b.part(unit, "box") + `[3] - 300) < 1 && ` + mat + `.box.idle()`)
+	if now := box(); now[2] < was[2]+50/k {
+		t.Errorf("with another height its width is %v", now[2])
+	}
+	b.click(`.slip [data-fit=wide]`)
+	b.until(b.part(unit, "box") + `[0] === 0 && ` + b.part(unit, "box") + `[2] === ` + mat + `.info('feed-tall').w && ` + mat + `.box.idle()`)
+	b.click(`.slip [data-fit=behind]`)
+	b.until(b.part(unit, "box") + `[2] < ` + mat + `.info('feed-tall').w && ` + mat + `.box.idle()`)
+	behind := eval[bool](b, `(() => {
+		const m = `+mat+`, q = m.part(`+quote(unit)+`), over = (a, b) => a[0] <= b[0] && a[1] <= b[1] && a[0] + a[2] >= b[0] + b[2] && a[1] + a[3] >= b[1] + b[3]
+		const words = m.parts().find((o) => o.kind === 'text' && over(q.box, o.box))
+		const drawn = [...document.querySelectorAll('.close-stage .art > svg > [data-group]')].map((g) => g.dataset.group)
+		return !!words && drawn.findIndex((g) => g.startsWith(q.unit)) < drawn.findIndex((g) => g.startsWith(words.unit))
+	})()`)
+	if !behind {
+		t.Error("it does not stand behind words")
+	}
+}

@@ -72,3 +72,28 @@ func TestAKeyKeepsTheReach(t *testing.T) {
 		t.Error("the key changed more than the piece, or not the piece")
 	}
 }
+
+// TestAnEdgeFrame: the kit's manner puts a frame along the edges of every piece; one piece goes
+// without it, and gets it back.
+func TestAnEdgeFrame(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.goTo(eval[string](b, `document.querySelector('.kit-link').getAttribute('href')`))
+	b.see(`[data-step=edge]`)
+	b.run(`document.querySelector('[name=manner-edge][value=bold]').click()`)
+	b.saved()
+	b.goTo("/desk")
+	b.openMat("Spring")
+	framed := func(piece string) string {
+		return `!!document.querySelector('[data-piece=` + piece + `] [data-group^=edge]')`
+	}
+	b.until(framed("feed-square") + ` && ` + framed("story"))
+	b.click(`[data-piece=feed-square] [data-name]`)
+	b.see(`.slip [data-edge=on]`)
+	b.click(`.slip [data-edge]`)
+	b.until(`!(` + framed("feed-square") + `) && ` + framed("story"))
+	b.see(`.slip [data-edge=off]`)
+	b.click(`.slip [data-edge]`)
+	b.until(framed("feed-square"))
+}

@@ -84,6 +84,25 @@ func (p *Program) Kill() { _ = p.cmd.Process.Kill() }
 // HeldByAll is how much memory a process and all it has started hold, in bytes: what they share
 // counts once (the proportional set size of the kernel).
 func HeldByAll(pid int) int {
+	sum := 0
+	for _, id := range startedBy(pid) {
+		sum += held(id)
+	}
+	return sum
+}
+
+// Running is how many processes of a name a process has started, or those it has started.
+func Running(pid int, name string) (n int) {
+	for _, id := range startedBy(pid) {
+		if comm, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", id)); err == nil && strings.TrimSpace(string(comm)) == name {
+			n++
+		}
+	}
+	return n
+}
+
+// startedBy are a process and all it has started.
+func startedBy(pid int) (all []int) {
 	parents := map[int]int{}
 	dirs, _ := filepath.Glob("/proc/[0-9]*")
 	for _, dir := range dirs {
@@ -96,17 +115,16 @@ func HeldByAll(pid int) int {
 			parents[id], _ = strconv.Atoi(f[1])
 		}
 	}
-	sum := 0
 	for id := range parents {
 		of := id
 		for of != pid && of > 1 {
 			of = parents[of]
 		}
 		if of == pid {
-			sum += held(id)
+			all = append(all, id)
 		}
 	}
-	return sum
+	return all
 }
 
 func held(pid int) int {

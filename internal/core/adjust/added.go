@@ -22,6 +22,12 @@ import (
 func (a *adjuster) add(add brief.Added) {
 	w, h := add.Size[0]*a.short, add.Size[1]*a.short
 	r := spec.Rect{X: add.At[0]*float64(a.scene.W) - w/2, Y: add.At[1]*float64(a.scene.H) - h/2, W: w, H: h}
+	if add.Fit == "whole" || add.Fit == "wide" {
+		r.X, r.W = 0, float64(a.scene.W)
+	}
+	if add.Fit == "whole" || add.Fit == "high" {
+		r.Y, r.H = 0, float64(a.scene.H)
+	}
 	fill, ok := a.Paint(add.Fill)
 	if !ok || add.Kind == "button" || add.Kind == "badge" { // chosen when it is known where it stands
 		a.free[add.Slot] = add

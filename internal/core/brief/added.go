@@ -23,6 +23,7 @@ type Added struct {
 	Width float64    `json:"width,omitempty"` // of a frame's line, in fractions of the short side
 	At    [2]float64 `json:"at"`              // its middle, in fractions of the canvas
 	Size  [2]float64 `json:"size"`            // in fractions of the short side
+	Fit   string     `json:"fit,omitempty"`   // whole, wide, high: bound to those edges of the piece, in every shape
 }
 
 // What can be added.
@@ -30,6 +31,7 @@ var (
 	AddedKinds = []string{"words", "shape", "icon", "picture", "logo", "button", "badge", "row", "facts", "pattern"}
 	Shapes     = []string{"band", "panel", "circle", "line", "arrow", "burst", "wave", "corner", "frame"}
 	Patterns   = []string{"dots", "basket", "bars"}
+	Fits       = []string{"whole", "wide", "high"}
 )
 
 // mostFacts is how many facts stand in a row.
@@ -69,6 +71,9 @@ func addedOf(v json.RawMessage) (Added, error) {
 	}
 	if min(d.At[0], d.At[1]) < -2 || max(d.At[0], d.At[1]) > 3 || min(d.Size[0], d.Size[1]) < 0.002 || max(d.Size[0], d.Size[1]) > 20 || d.Width < 0 || d.Width > 0.5 {
 		return d, fmt.Errorf("at %v, size %v, width %v: want a place from -2 to 3 of the canvas, a size from 0.002 to 20 and a width up to 0.5 short sides", d.At, d.Size, d.Width)
+	}
+	if d.Fit != "" && !slices.Contains(Fits, d.Fit) {
+		return d, fmt.Errorf("fit %.60q: want one of %s", d.Fit, strings.Join(Fits, ", "))
 	}
 	if d.Fill != "" {
 		raw, _ := json.Marshal(d.Fill)

@@ -48,7 +48,7 @@ type Brief struct {
 	// Palette are colours for this brief only, beside the kit's.
 	Palette     []Swatch     `json:"palette"`
 	OnlyPalette bool         `json:"onlyPalette,omitempty"` // they are used instead of the kit's
-	Shown       string       `json:"shown"` // which of the kept looks the Mat shows, by its id
+	Shown       string       `json:"shown"`                 // which of the kept looks the Mat shows, by its id
 	Adjustments []Adjustment `json:"adjustments"`
 	Video       *Video       `json:"video,omitempty"`
 }

@@ -199,7 +199,75 @@
       else if (below >= 1) out.push([x + w / 2, y + h, x + w / 2, down.after ?? sy + sh])
       return out
     },
+    // sidesApart reports whether a part has a width and a height of its own: shapes, pictures
+    // and patterns that were added
+    sidesApart(q) {
+      return !!q?.part && ['shape', 'picture', 'pattern'].includes(q.part.kind)
+    },
+    // stretchPart moves one side of a part, or with Alt the one across as well
+    stretchPart(h) {
+      const [unit] = h.units
+      const m = h.start.get(unit)
+      const r = (m.rotate * Math.PI) / 180
+      const [gx, gy] = h.grip
+      const way = [gx * Math.cos(r) - gy * Math.sin(r), gx * Math.sin(r) + gy * Math.cos(r)]
+      const size = gx ? m.w : m.h
+      const fixed = h.free ? [m.cx, m.cy] : [m.cx - (way[0] * size) / 2, m.cy - (way[1] * size) / 2]
+      const k = this.scale(this.info(this.close))
+      let long = ((h.to[0] - fixed[0]) * way[0] + (h.to[1] - fixed[1]) * way[1]) * (h.free ? 2 : 1)
+      const guides = {}
+      if (!h.free && !m.rotate) {
+        const side = [fixed[0] + way[0] * long, fixed[1] + way[1] * long, 0, 0]
+        const near = measure.snap(side, this.others([unit]), this.canvas(), pull / k)
+        const { by, line } = gx ? near.across : near.down
+        if (line !== undefined) {
+          long += by * (gx || gy)
+          guides[gx ? 'x' : 'y'] = [line]
+        }
+      }
+      long = Math.max(4, long)
+      const half = h.free ? 0 : long / 2
+      const next = {
+        ...m,
+        w: gx ? long : m.w,
+        h: gx ? m.h : long,
+        cx: fixed[0] + way[0] * half,
+        cy: fixed[1] + way[1] * half,
+      }
+      h.frames.set(unit, next)
+      this.show(unit, next)
+      const box = this.boxOfFrame(next)
+      guides.far = this.distances(box, this.others([unit]))
+      const text = `${Math.round(next.w)} × ${Math.round(next.h)}`
+      guides.say = { x: box[0] + box[2] / 2, y: box[1] + box[3] + 22 / k, text }
+      this.drawClose(guides)
+    },
+    // fitPart binds an added part to edges of the piece, or puts it behind the nearest words
+    fitPart(q, fit) {
+      const p = this.info(this.close)
+      const short = Math.min(p.w, p.h)
+      const lifted = q.hand
+        .filter((h) => ['offset', 'scale', 'rotate', 'order'].includes(h.property))
+        .map((h) => ({ reach: h.reach, slot: q.unit, property: h.property }))
+      const part = (value) => ({ reach: q.partReach, slot: q.unit, property: 'part', value })
+      if (fit !== 'behind') return this.sendHand([...lifted, part({ ...q.part, fit })])
+      const middle = ([x, y, w, h]) => [x + w / 2, y + h / 2]
+      const far = (o) => Math.hypot(...middle(o.box).map((v, i) => v - middle(q.box)[i]))
+      const [words] = this.parts()
+        .filter((o) => o.unit !== q.unit && o.kind === 'text')
+        .sort((a, b) => far(a) - far(b))
+      if (!words) return this.say('There are no words here')
+      const pad = 0.03 * short
+      const [cx, cy] = middle(words.box)
+      const size = [words.box[2] + 2 * pad, words.box[3] + 2 * pad].map((v) => Math.round((v / short) * 1e5) / 1e5)
+      return this.sendHand([
+        ...lifted.filter((e) => e.property !== 'order'),
+        part({ ...q.part, fit: undefined, at: [cx / p.w, cy / p.h], size }),
+        this.edit(q.unit, 'order', words.stack - q.stack),
+      ])
+    },
     sizePart(h) {
+      if (!h.grip[0] || !h.grip[1]) return this.stretchPart(h)
       const [unit] = h.units
       const m = h.start.get(unit)
       const r = (m.rotate * Math.PI) / 180
@@ -313,7 +381,12 @@
         )
         const scale = round(m.w / q.was[2], 1e5)
         if (offset.some((v, i) => Math.abs(v - q.offset[i]) > 1e-6)) edits.push(this.edit(u, 'offset', offset))
-        if (Math.abs(scale - q.scale) > 1e-6) edits.push(this.edit(u, 'scale', scale))
+        if (this.sidesApart(q) && Math.abs((m.w * q.was[3]) / (m.h * q.was[2]) - 1) > 0.002) {
+          const size = [m.w, m.h].map((v) => round(v / short / q.scale, 1e5))
+          const at = [(q.was[0] + q.was[2] / 2) / p.w, (q.was[1] + q.was[3] / 2) / p.h]
+          const value = { ...q.part, fit: undefined, at, size }
+          edits.push({ reach: q.partReach, slot: u, property: 'part', value })
+        } else if (Math.abs(scale - q.scale) > 1e-6) edits.push(this.edit(u, 'scale', scale))
         if (m.rotate !== q.rotate) edits.push(this.edit(u, 'rotate', m.rotate))
       }
       if (edits.length && ['set', 'channel'].includes(this.closeReach)) {

@@ -40,6 +40,7 @@
         words && this.rowOfBehind(q),
         words && this.rowOfLetters(q),
         q.moves && this.rowOfPlace(q),
+        q.moves && this.rowOfFit(q),
         this.rowOfDoing(q),
         this.rowOfLifts(q),
       ]
@@ -276,13 +277,29 @@
     },
     rowOfPlace(q) {
       const b = q.box.map(Math.round)
+      const apart = this.sidesApart(q) && !q.rotate
       return row(
         this.numberField('x', 'x', b[0], 'px'),
         this.numberField('y', 'y', b[1], 'px'),
-        q.size ? this.numberField('Size', 'type', Math.round(q.size), 'px') : this.numberField('w', 'w', b[2], 'px'),
+        apart
+          ? [this.numberField('Width', 'wide', b[2], 'px'), this.numberField('Height', 'high', b[3], 'px')]
+          : q.size
+            ? this.numberField('Size', 'type', Math.round(q.size), 'px')
+            : this.numberField('w', 'w', b[2], 'px'),
         this.numberField('Turn', 'rotate', q.rotate, '°'),
         this.numberField('Opacity', 'opacity', Math.round(q.opacity * 100), '%'),
       )
+    },
+    // rowOfFit binds an added part to edges of the piece, or puts it behind words
+    rowOfFit(q) {
+      if (!this.sidesApart(q)) return null
+      const ways = [
+        ['whole', 'whole piece'],
+        ['wide', 'as wide as the piece'],
+        ['high', 'as high'],
+        ['behind', 'behind these words'],
+      ]
+      return row(ways.map(([fit, label]) => press(q.part.fit === fit, { 'data-fit': fit }, label)))
     },
     rowOfDoing(q) {
       return (

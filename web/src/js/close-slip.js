@@ -106,6 +106,7 @@
       else if (d.run) this.setRun(q, d.run, d.value)
       else if (d.paint) this.sendHand(this.picked.map((u) => this.edit(u, d.paint, d.value)))
       else if (d.clear) this.liftProperty(q, d.clear)
+      else if (d.fit) this.fitPart(q, d.fit)
       else if (d.toggle) {
         const value = d.value.startsWith('{') ? JSON.parse(d.value) : d.value
         if (b.getAttribute('aria-pressed') === 'true') this.liftProperty(q, d.toggle)
@@ -209,6 +210,8 @@
         x: q.box[0],
         y: q.box[1],
         w: q.box[2],
+        wide: q.box[2],
+        high: q.box[3],
         type: q.size,
         rotate: q.rotate,
         opacity: q.opacity * 100,
@@ -220,7 +223,7 @@
       if (!input.value.trim()) {
         // an emptied field is as the rule has it
         const of = { x: 'offset', y: 'offset', w: 'scale', type: 'scale' }[what] ?? what
-        this.liftProperty(q, of)
+        if (what !== 'wide' && what !== 'high') this.liftProperty(q, of) // these have no rule
         this.closeSlip()
         return
       }
@@ -234,6 +237,8 @@
         x: { cx: m.cx + v - q.box[0] },
         y: { cy: m.cy + v - q.box[1] },
         w: { w: (m.w * v) / q.box[2] },
+        wide: { w: v },
+        high: { h: v },
         type: { w: (m.w * v) / q.size },
         rotate: { rotate: Math.round(v * 10) / 10 },
       }[what]

@@ -35,10 +35,20 @@ Aspen.closeWaiting = {
       q.hand = q.hand.filter((h) => h.property !== property)
       if (value !== undefined) q.hand.push({ reach, property, value, label: property })
       if (property in rule) q[property] = value ?? rule[property]
+      if (property === 'part' && value?.size) q.was = this.solvedBox(value)
     }
     if (q.size) q.size = (drawn.size * q.scale) / drawn.scale
     q.box = this.boxOfFrame(this.frameOf(q))
     return q
+  },
+  // solvedBox is where an added part stands before anything else is changed of it
+  solvedBox({ at, size, fit }) {
+    const p = this.info(this.close)
+    const [w, h] = size.map((v) => v * Math.min(p.w, p.h))
+    const box = [at[0] * p.w - w / 2, at[1] * p.h - h / 2, w, h]
+    if (fit === 'whole' || fit === 'wide') [box[0], box[2]] = [0, p.w]
+    if (fit === 'whole' || fit === 'high') [box[1], box[3]] = [0, p.h]
+    return box
   },
   // showWaiting shows parts where the hand left them, over what was drawn before; what has
   // its answer stands as it is drawn
@@ -60,8 +70,10 @@ Aspen.closeWaiting = {
     if (!q) return
     const d = this.frameOf(q)
     const m = frame ?? d
-    const same = m.cx === d.cx && m.cy === d.cy && m.w === d.w && m.rotate === d.rotate
-    const move = `translate(${m.cx} ${m.cy}) rotate(${m.rotate - d.rotate}) scale(${m.w / d.w}) translate(${-d.cx} ${-d.cy})`
+    const same = m.cx === d.cx && m.cy === d.cy && m.w === d.w && m.h === d.h && m.rotate === d.rotate
+    // its own sides grow, whichever way it is turned
+    const grow = `rotate(${m.rotate}) scale(${m.w / d.w} ${this.sidesApart(q) ? m.h / d.h : m.w / d.w}) rotate(${-d.rotate})`
+    const move = `translate(${m.cx} ${m.cy}) ${grow} translate(${-d.cx} ${-d.cy})`
     for (const g of this.groupsOf(unit)) {
       if (same) g.removeAttribute('transform')
       else g.setAttribute('transform', move)

@@ -280,6 +280,28 @@
             }),
           )
       }
+      if (q.moves && this.picked.length === 1 && this.sidesApart(q))
+        for (const [i, j] of [
+          [-1, 0],
+          [1, 0],
+          [0, -1],
+          [0, 1],
+        ])
+          g.append(
+            svg('path', {
+              class: 'tick',
+              'stroke-width': 3 / k,
+              d: i ? `M${i * w} ${-arm / 2}V${arm / 2}` : `M${-arm / 2} ${j * h}H${arm / 2}`,
+            }),
+            svg('rect', {
+              class: `grip side ${i ? 'ew' : 'ns'}`,
+              'data-grip': `${i} ${j}`,
+              x: i * w - (i ? finger / 2 / k : Math.min(finger, m.w * k * 0.4) / 2 / k),
+              y: j * h - (j ? finger / 2 / k : Math.min(finger, m.h * k * 0.4) / 2 / k),
+              width: (i ? finger : Math.min(finger, m.w * k * 0.4)) / k,
+              height: (j ? finger : Math.min(finger, m.h * k * 0.4)) / k,
+            }),
+          )
       if (q.moves && this.picked.length === 1) {
         g.append(svg('path', { class: 'stem', 'stroke-width': 1 / k, d: `M0 ${-h}V${-h - 18 / k}` }))
         g.append(
@@ -371,11 +393,23 @@
       )
       ;[...host.children].forEach((li, i) => (li.style.top = tops[i] + 'px'))
       const left = art.left - room.left
+      // a line ends at its part, unless words or a logo stand in its way
+      const inTheWay = (q) => {
+        const y = this.calledAt(q)
+        return list.some(
+          (o) =>
+            o.unit !== q.unit &&
+            !['shape', 'picture'].includes(o.kind) &&
+            o.box[0] < q.box[0] &&
+            y > o.box[1] - 4 &&
+            y < o.box[1] + o.box[3] + 4,
+        )
+      }
       const lines = list.flatMap((q, i) => {
         if (q.unit === 'ground') return [] // it is everywhere
         const on = this.picked.includes(q.unit) ? ' on' : ''
         const y = tops[i] + 10
-        const end = left + (on ? Math.max(5, Math.min(q.box[0] * k - 7, 90)) : 5)
+        const end = left + (inTheWay(q) ? 5 : Math.max(5, q.box[0] * k - 7))
         const d = `M${marginRoom} ${y}H${left - 26}L${left - 10} ${to[i]}H${end}`
         return [
           svg('path', { class: 'lead' + on, d }),

@@ -187,8 +187,35 @@
     } else if (d.showSet !== undefined) {
       typeSet = d.showSet
       refresh()
-    } else if (d.remove) takeOut(d.remove)
+    } else if (d.hear) hear(b)
+    else if (d.remove) takeOut(d.remove)
   })
+  // what the kit sounds like, until it is pressed again
+  let heard = null
+  async function hear(b) {
+    if (heard) {
+      heard.pause()
+      heard = null
+      b.textContent = 'hear it'
+      return
+    }
+    const sound = (heard = new Audio(b.dataset.hear))
+    b.textContent = 'it comes …'
+    const over = () => {
+      if (heard !== sound) return
+      heard = null
+      const now = sheet.querySelector('[data-hear]') // the sheet may have been drawn anew
+      if (now) now.textContent = 'hear it'
+    }
+    sound.addEventListener('ended', over)
+    try {
+      await sound.play()
+      if (heard === sound) b.textContent = 'stop'
+    } catch {
+      over()
+      if (sound.error) Aspen.notice('It cannot be heard just now; try again in a moment.', { bad: true })
+    }
+  }
   let trying
   sheet.addEventListener('input', (e) => {
     // copy is checked while it is typed

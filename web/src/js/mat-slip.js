@@ -87,6 +87,11 @@
       return [
         step('layout', 'Layout', 'layout', el('span', {}, p.layout)),
         step('colourway', 'Colours', 'seats', colours),
+        p.edge &&
+          row(
+            el('b', {}, 'Edge frame'),
+            el('button.tiny', { 'data-edge': p.edge }, p.edge === 'on' ? 'leave it out' : 'with it again'),
+          ),
         el(
           'div.row.links',
           {},
@@ -243,7 +248,11 @@
         this.sync({ turn: { what: d.turnHere, by: Number(d.by), reach: this.reachOf(a), placement: a.piece } })
       else if ('follow' in d) this.sync({ fix: { code: 'short-stale', slot: 'shortHeadline' } })
       else if (d.pic) this.sync({ picture: { reach: this.reachOf(a), file: d.pic } })
-      else if ('out' in d) {
+      else if (d.edge) {
+        const value = d.edge === 'on' ? { value: true } : {}
+        const edit = { reach: this.reachOf(a), slot: 'edge', property: 'hidden', ...value }
+        this.sync({ hand: { placement: a.piece, edits: [edit] } }).then(() => this.slipRefresh())
+      } else if ('out' in d) {
         this.chosen = new Set([a.piece])
         this.leave()
         this.withChosen('out')

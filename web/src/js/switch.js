@@ -1,7 +1,7 @@
 // The switcher in the header: to another kit from anywhere. On a brief it can
 // also put the brief into that kit.
 ;(() => {
-  const { get, request, notice } = Aspen
+  const { get, request, notice, el, swatch } = Aspen
   const box = document.querySelector('[data-switch]')
   if (!box) return
   const field = box.querySelector('input')
@@ -44,6 +44,7 @@
           a.href = '/kits/' + k.id
           a.textContent = k.name || 'New kit'
           if (k.id === now) a.setAttribute('aria-current', 'true')
+          if (k.colours.length) a.append(el('span.kit-mini', { 'aria-hidden': 'true' }, k.colours.map(swatch)))
           li.append(a)
           if (brief && k.id !== now) {
             const b = document.createElement('button')
