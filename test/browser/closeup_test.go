@@ -207,14 +207,14 @@ func TestTwoTabsShapeOnePiece(t *testing.T) {
 	}
 	two.front()
 	rotate(two, "logo", 7)
-	two.until(two.part("logo", "rotate === 7"))
+	two.untilPart("logo", "rotate === 7")
 	one.front()
 	one.until(one.part("logo", "rotate === 7"))
 	// both turn the headline, the second before it has heard of the first
 	seq := eval[int](one, mat+`.state.seq`)
 	two.front()
 	rotate(two, "headline", 5)
-	two.until(two.part("headline", "rotate === 5"))
+	two.untilPart("headline", "rotate === 5")
 	one.front()
 	one.run(fmt.Sprintf(mat+`.box.put({ hand: { placement: 'feed-tall', edits: [`+mat+`.edit('headline', 'rotate', -5), `+mat+`.edit('body', 'rotate', 3)] } }, { base: %d })`, seq))
 	one.until(`document.querySelector('.notice.bad')?.textContent.includes('-5') && document.querySelector('.notice.bad').textContent.includes('5')`)

@@ -33,7 +33,9 @@
     }
     if (link) el.append(Object.assign(document.createElement('a'), { href: link.href, textContent: link.label }))
     el.append(button)
-    host.replaceChildren(el)
+    // what waits for an answer is not pushed away by what passes
+    if (stays) el.dataset.stays = ''
+    host.replaceChildren(...(stays ? [] : [...host.children].filter((n) => 'stays' in n.dataset)), el)
     if (!bad && !stays) setTimeout(() => el.remove(), 6000)
   }
 
