@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"slices"
@@ -70,12 +71,7 @@ func (a Briefs) Begin(ctx context.Context, m Member, kit ID, places []string, ro
 			return nil, fmt.Errorf("row %d: %w", i+1, err)
 		}
 	}
-	for _, id := range out {
-		if err := a.store.Show(store.AsChange(ctx, ""), m.Workspace, id); err != nil {
-			return nil, err
-		}
-	}
-	return out, a.store.Claim(ctx, m.Workspace, string(raw(out)))
+	return out, a.store.ShowAll(ctx, m.Workspace, string(raw(out)), out...) // all at once: sent again, none is there twice
 }
 
 // Together are the sets of several briefs, in the order they are named; one that is not
@@ -90,7 +86,7 @@ func (a Sets) Together(ctx context.Context, m Member, ids []ID) ([]*Set, error) 
 		switch {
 		case err == nil:
 			out = append(out, s)
-		case !isAboutDocument(err) && err != ErrNotFound:
+		case !isAboutDocument(err) && !errors.Is(err, ErrNotFound):
 			return nil, err
 		}
 	}
@@ -224,7 +220,11 @@ func (a *house) bundle(ctx context.Context, m Member, j Job, tell func(steps, of
 	if err != nil {
 		return nil, err
 	}
-	p, err := a.parcelOf(ctx, fmt.Sprintf("%s-and-%d-more.zip", piece.FileName(sets[0].Title()), len(sets)-1), func(f *os.File, count func(steps, of int)) error {
+	name := piece.FileName(sets[0].Title())
+	if n := len(sets) - 1; n > 0 {
+		name += fmt.Sprintf("-and-%d-more", n)
+	}
+	p, err := a.parcelOf(ctx, name+".zip", func(f *os.File, count func(steps, of int)) error {
 		return a.writeArchive(ctx, m, sets, f, of.Choice, count)
 	}, tell)
 	if err != nil {

@@ -1,7 +1,6 @@
 package app
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -15,7 +14,6 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/piece"
-	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/reel"
@@ -94,47 +92,6 @@ func (s *Set) Voiceless() error {
 	return err
 }
 
-// heard is what a set's video for a place is heard with, nil for a silent one; clips are
-// files of a folder.
-func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string) (sound.Track, error) {
-	said, err := s.said()
-	if err != nil {
-		return nil, err
-	}
-	recording := func(file string) (sound.Track, error) {
-		path, err := a.clipsIn(dir)(ctx, HashOf(file))
-		if err != nil {
-			return nil, err
-		}
-		return reel.Hear(ctx, path, 0, s.sounds[file])
-	}
-	tracks, err := said.Tracks(recording)
-	if err != nil {
-		return nil, err
-	}
-	f := s.Film(p)
-	clips, err := reel.Heard(ctx, f, a.clipsIn(dir))
-	if err != nil {
-		return nil, err
-	}
-	if v := s.Brief.Video; v != nil && s.sounds[v.Song] > 0 {
-		song, err := recording(v.Song)
-		if err != nil {
-			return nil, err
-		}
-		return f.Sound(sound.Song(song, f.Seconds()), tracks, clips), nil
-	}
-	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks, clips), nil
-}
-
-// music is the piece a set's video names.
-func (s *Set) music() string {
-	if s.Brief.Video == nil {
-		return ""
-	}
-	return s.Brief.Video.Music
-}
-
 // AddEndCard makes the end of a brief's video for a place a piece of the set.
 func (a Briefs) AddEndCard(ctx context.Context, m Member, id ID, c Change, place string) (int64, error) {
 	end, ok := spec.EndOf(place)
@@ -143,56 +100,6 @@ func (a Briefs) AddEndCard(ctx context.Context, m Member, id ID, c Change, place
 	}
 	c.Kind, c.Op = "brief", edit.Op{Path: "/placements/-", Value: raw(end.ID)}
 	return a.documents.Edit(ctx, m, id, c)
-}
-
-// Sound is what a set's video for a place is heard with, as a WAV file.
-func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byte, error) {
-	p, err := s.watched(m, place)
-	if err != nil {
-		return nil, err
-	}
-	dir, err := os.MkdirTemp("", tempFiles+"sound-")
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	track, err := a.heard(ctx, s, p, dir)
-	if err != nil {
-		return nil, err
-	}
-	if track == nil {
-		return nil, fmt.Errorf("%w: this video is silent", ErrNotFound)
-	}
-	return reel.WAV(track), nil
-}
-
-// kitHeard is how long at least a kit is heard, s.
-const kitHeard = 8
-
-// KitSound is what a kit's videos sound like, as a WAV file: its music, and its voice saying the
-// tagline over it; [ErrNotFound] for a kit that is silent.
-func (a Files) KitSound(ctx context.Context, m Member, kit ID) ([]byte, error) {
-	k, err := a.kits.Kit(ctx, m, kit)
-	if err != nil {
-		return nil, err
-	}
-	var said []sound.Heard
-	seconds := float64(kitHeard)
-	if kind := k.Motion.Voice; kind != "" {
-		words := cmp.Or(k.Tagline, k.Name, "This is how it sounds.")
-		job := a.bareJob(k, &brief.Brief{FormatVersion: 1, Purpose: "hello", Cards: []brief.Card{{Headline: &words}}})
-		spoken, err := voice.Of(kind, job).Say(ctx, words)
-		if err != nil {
-			return nil, err
-		}
-		said = append(said, sound.Heard{At: 1, Track: spoken.Track()})
-		seconds = max(seconds, spoken.Seconds()+2)
-	}
-	music := sound.Under("", k.Motion.Music, seconds)
-	if len(music) == 0 && len(said) == 0 {
-		return nil, fmt.Errorf("%w: this kit is silent", ErrNotFound)
-	}
-	return reel.WAV(sound.Mix(music, said, seconds)), nil
 }
 
 // CaptionFormats are the kinds of files captions are made into.

@@ -82,15 +82,21 @@ func (s *Store) CreateChannels(ctx context.Context, d Document) (Document, error
 
 // Show puts a document that was created hidden on the lists.
 func (s *Store) Show(ctx context.Context, workspace, id ID) error {
+	return s.ShowAll(ctx, workspace, id.String(), id)
+}
+
+// ShowAll is [Store.Show] of several, all of them or none; result is what the change of the
+// context answers with.
+func (s *Store) ShowAll(ctx context.Context, workspace ID, result string, ids ...ID) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
-		tag, err := tx.Exec(ctx, `update documents set deleted_at = null where workspace_id = $1 and id = $2`, workspace, id)
-		if err == nil && tag.RowsAffected() == 0 {
+		tag, err := tx.Exec(ctx, `update documents set deleted_at = null where workspace_id = $1 and id = any($2)`, workspace, ids)
+		if err == nil && int(tag.RowsAffected()) != len(ids) {
 			err = ErrNotFound
 		}
 		if err != nil {
 			return err
 		}
-		return claim(ctx, tx, workspace, id.String())
+		return claim(ctx, tx, workspace, result)
 	})
 }
 

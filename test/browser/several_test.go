@@ -36,15 +36,20 @@ func TestSeveralBriefs(t *testing.T) {
 	if got := purposes(); got != "event,offer,product,quote,announce" {
 		t.Errorf("then as %s", got)
 	}
-	// the list outlives the page
+	// the list outlives the page, with what was chosen by hand
 	b.goTo("/desk")
 	b.goTo("/several")
 	b.until(`document.querySelectorAll('.read-rows li').length === 5`)
+	if got := purposes(); got != "event,offer,product,quote,announce" {
+		t.Errorf("after a reload as %s", got)
+	}
 	b.click(`[data-several-where]`)
 	b.see(`[data-where-sheet] [data-alone=story]`)
 	b.run(`document.querySelector('[data-where-sheet] [data-alone=feed-square]').click()`)
 	b.click(`.where-sheet form .act`)
 	b.until(`document.querySelector('[data-several-places]').textContent === '1'`)
+	b.goTo("/several")
+	b.until(`document.querySelectorAll('.read-rows li').length === 5 && document.querySelector('[data-several-places]').textContent === '1'`)
 	b.click(`[data-several-begin]`)
 
 	b.until(`location.pathname === '/wall' && document.querySelectorAll('[data-post] .paper > svg').length === 5 && document.querySelector('[data-wall-busy]').textContent === ''`)

@@ -23,12 +23,15 @@ const (
 	ToldOther ToldKind = "other" // of a style guide, and nothing a kit has a place for
 )
 
-// labels say what stands behind them, in English, German, French and Spanish.
-var labels = []struct {
+// label is what some words before a colon say of what stands behind it.
+type label struct {
 	kind  ToldKind
-	field string
+	field string // of the kit, or of a card
 	words string
-}{
+}
+
+// labels are in English, German, French and Spanish.
+var labels = []label{
 	{ToldName, "", "brand, brand name, name, company, company name, business, business name, marke, markenname, firma, unternehmen, marque, nom, entreprise, marca, nombre, empresa"},
 	{ToldField, "tagline", "tagline, slogan, claim, motto, strapline, signature, leitsatz, accroche, lema, eslogan"},
 	{ToldWebsite, "", "website, web, url, site, homepage, internet, webseite, site web, sitio web, página web"},
@@ -139,19 +142,15 @@ func (g *guideReader) read(line string) (out []Told, ok bool) {
 }
 
 // heading takes a line for a heading of a style guide.
-func (g *guideReader) heading(label string) bool {
+func (g *guideReader) heading(name string) bool {
 	switch {
-	case among(label, typeSections):
+	case among(name, typeSections):
 		g.section = "type"
-	case among(label, sections):
+	case among(name, sections):
 		g.section = "other"
 	default:
-		i := slices.IndexFunc(labels, func(l struct {
-			kind  ToldKind
-			field string
-			words string
-		}) bool {
-			return (l.kind == ToldField || l.kind == ToldList || l.kind == ToldOther) && among(label, l.words)
+		i := slices.IndexFunc(labels, func(l label) bool {
+			return (l.kind == ToldField || l.kind == ToldList || l.kind == ToldOther) && among(name, l.words)
 		})
 		if i < 0 {
 			return false

@@ -100,6 +100,8 @@
     const nameOf = (key) => state.pieces.find((p) => p.key === key)?.name ?? key
     const asks = state.pieces.filter((p) => p.state === 'changes' && !open().some((t) => t.piece === p.key))
     const lost = state.pieces.filter((p) => p.state === 'changed' || p.unsigned)
+    const ofPiece = (p, says) =>
+      el('li', {}, el('a', { href: '#' + p.key }, el('b', {}, p.name), el('small.soft', {}, says)))
     list.replaceChildren(
       ...open().map((t) =>
         el(
@@ -115,32 +117,10 @@
         ),
       ),
       ...asks.map((p) =>
-        el(
-          'li',
-          {},
-          el(
-            'a',
-            { href: '#' + p.key },
-            el('b', {}, p.name),
-            el(
-              'small.soft',
-              {},
-              `${p.by.findLast((v) => v.verdict === 'changes')?.name ?? 'Somebody'} asks for changes`,
-            ),
-          ),
-        ),
+        ofPiece(p, `${p.by.findLast((v) => v.verdict === 'changes')?.name ?? 'Somebody'} asks for changes`),
       ),
       ...lost.map((p) =>
-        el(
-          'li',
-          {},
-          el(
-            'a',
-            { href: '#' + p.key },
-            el('b', {}, p.name),
-            el('small.soft', {}, p.state === 'changed' ? 'changed since somebody judged it' : 'approved, not signed off'),
-          ),
-        ),
+        ofPiece(p, p.state === 'changed' ? 'changed since somebody judged it' : 'approved, not signed off'),
       ),
     )
     find('nothing').hidden = list.children.length > 0

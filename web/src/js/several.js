@@ -8,15 +8,30 @@
   const wrong = form.querySelector('[data-several-wrong]')
   const begin = form.querySelector('[data-several-begin]')
   const memory = 'aspenridge-several'
-  const purposes = {} // chosen by hand, by the row they are of
-  let places = null // null for the last ones of the kit
+  let kept = {}
+  try {
+    kept = JSON.parse(localStorage.getItem(memory)) ?? {}
+  } catch {
+    /* storage is off, or not ours */
+  }
+  const purposes = kept.purposes ?? {} // chosen by hand, by the row they are of
+  let places = kept.places ?? null // null for the last ones of the kit
   let count = 0
+  let sending = false
+  function keep() {
+    try {
+      localStorage.setItem(memory, JSON.stringify({ text: text.value, purposes, places }))
+    } catch {
+      /* storage is off */
+    }
+  }
 
   const where = Aspen.where({
     address: (q) =>
       `/several/places?${new URLSearchParams([['kit', kit()], ['q', q], ...(places ?? []).map((p) => ['on', p])])}`,
     changed(list) {
       places = list
+      keep()
       form.querySelector('[data-several-places]').textContent = list.length
     },
   })
@@ -29,7 +44,7 @@
   }
   let asked = 0
   async function read() {
-    localStorage.setItem(memory, text.value)
+    keep()
     const mine = ++asked
     try {
       const d = await post('/several/read', what())
@@ -43,7 +58,7 @@
       say(e.message)
     }
     form.querySelector('[data-several-count]').textContent = count || ''
-    begin.disabled = count === 0
+    begin.disabled = count === 0 || sending
   }
   let timer
   text.addEventListener('input', () => {
@@ -57,6 +72,7 @@
     const row = e.target.dataset.purposeOf
     if (row === undefined) return
     purposes[row] = e.target.value
+    keep()
     e.target.classList.remove('guessed')
   })
   form.elements.kit?.addEventListener('change', async () => {
@@ -68,21 +84,21 @@
   })
   form.addEventListener('submit', async (e) => {
     e.preventDefault()
-    if (!text.value.trim() || begin.disabled && count) return
-    begin.disabled = true
+    if (!text.value.trim() || sending) return
+    sending = begin.disabled = true
     try {
       const d = await post('/several', what())
       localStorage.removeItem(memory)
       location.href = d.wall
     } catch (err) {
       say(err.message)
-      begin.disabled = false
+      sending = begin.disabled = false
       if (err.status === undefined) notice(err.message, { bad: true })
     }
   })
 
-  // a list that was being written, or was given on the Desk
-  const given = new URLSearchParams(location.search).get('text')
-  text.value ||= given ?? localStorage.getItem(memory) ?? ''
+  // a list that was being written
+  text.value ||= kept.text ?? ''
   if (text.value) read()
+  if (places) where.choose(places)
 })()

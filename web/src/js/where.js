@@ -100,6 +100,10 @@ Aspen.where = ({ address, changed }) => {
       tick()
     },
     chosen: () => now(),
+    choose(list) {
+      set(list)
+      tick()
+    },
     // forget takes the places the page shows now for the chosen ones
     forget() {
       chosen = null
