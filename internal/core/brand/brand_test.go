@@ -160,6 +160,34 @@ func TestLogoForTheGround(t *testing.T) {
 	}
 }
 
+// TestAllOfALogoReads: every part that stands on the ground has 3:1 to it (WCAG 2.2,
+// 1.4.11), whatever tone the logo is declared for; a detail that stands on another ink
+// does not count.
+func TestAllOfALogoReads(t *testing.T) {
+	navy, teal, cream := colour.RGB{R: 20, G: 30, B: 70}, colour.RGB{R: 40, G: 105, B: 118}, colour.RGB{R: 246, G: 235, B: 214}
+	if r := colour.Contrast(teal, navy); r < 2.2 || r >= 3 {
+		t.Fatalf("teal on navy has %.2f:1, the case wants something between 2.2 and 3", r)
+	}
+	on := func(ground colour.RGB, tone string, shares []float64, hosts []int, inks ...colour.RGB) bool {
+		a := art(100, inks...)
+		a.Hosts = hosts
+		for i, s := range shares {
+			a.Inks[i].Share = s
+		}
+		l := brand.Logo{Tone: tone, Art: a}
+		return l.Fits(ground)
+	}
+	if on(navy, "for-dark", []float64{1}, nil, teal) {
+		t.Error("a teal wordmark at under 3:1 is said to read on navy")
+	}
+	if on(navy, "for-dark", []float64{0.65, 0.35}, []int{-1, -1}, cream, navy) {
+		t.Error("a third of the logo has the colour of the ground, and it is said to read")
+	}
+	if !on(cream, "for-light", []float64{0.65, 0.35}, []int{-1, 0}, navy, cream) {
+		t.Error("a light detail on a dark mark keeps it off light grounds")
+	}
+}
+
 func FuzzParse(f *testing.F) {
 	f.Add([]byte(`{"color":{"a":{"b":{"$value":{"hex":"#123"}}}},` + ext + `}`))
 	f.Fuzz(func(t *testing.T, data []byte) {

@@ -22,56 +22,53 @@ type LogoFit struct {
 	Plate bool // no tone reads on the ground: put it on a plate
 }
 
-// On a flat ground a shape is told from it without effort at flatContrast (common
-// practice is 3:1 for parts that matter; inner details of a mark need less); on a
-// picture it is to stand out from the rest of it too.
-const (
-	flatContrast    = 2.2
-	pictureContrast = 3
-)
+// logoContrast is what a part of a logo needs to be told from its ground (WCAG 2.2,
+// 1.4.11, graphical objects).
+const logoContrast = 3
 
-// readable is the share (0-1) of a logo's inks that has a contrast with anything between
-// two colours, the same for a flat ground.
-func (l *Logo) readable(lo, hi colour.RGB, contrast float64) float64 {
+// wholeLogo is how much of a logo, 0-1, has to read for all of it to be there.
+const wholeLogo = 0.9
+
+// readable is the share (0-1) of what a logo draws on its ground that reads on anything
+// between two colours, the same for a flat ground.
+func (l *Logo) readable(lo, hi colour.RGB) float64 {
 	if l.Art == nil || len(l.Art.Inks) == 0 {
 		return 1
 	}
 	dark, light := lo.Luminance(), hi.Luminance()
-	sum := 0.0
-	for _, ink := range l.Art.Inks {
+	sum, all := 0.0, 0.0
+	for i, ink := range l.Art.Inks {
+		if i < len(l.Art.Hosts) && l.Art.Hosts[i] >= 0 {
+			continue // a detail stands on another ink of the logo, not on the ground
+		}
+		all += ink.Share
 		own := ink.Colour.Luminance()
 		if own > dark && own < light { // something in between is as light
 			continue
 		}
-		if min(colour.ContrastLuminance(own, dark), colour.ContrastLuminance(own, light)) >= contrast {
+		if min(colour.ContrastLuminance(own, dark), colour.ContrastLuminance(own, light)) >= logoContrast {
 			sum += ink.Share
 		}
 	}
-	return sum
+	if all == 0 {
+		return 1
+	}
+	return sum / all
 }
 
-// Fits reports whether the logo reads on a flat ground. Inner details may be as
-// light as the ground where the declared tone says the mark is made for it.
+// Fits reports whether all of the logo reads on a flat ground. A logo in a box does
+// on the colour of its box alone.
 func (l *Logo) Fits(ground colour.RGB) bool {
 	if l.Art != nil && l.Art.Box != nil {
 		return colour.DeltaE(*l.Art.Box, ground) < 1
 	}
-	return l.fits(ground, ground, flatContrast)
+	return l.readable(ground, ground) >= wholeLogo
 }
 
 // FitsBetween reports whether the logo reads on all of a picture whose colours lie
 // between two, channel by channel. A logo in a box never does.
 func (l *Logo) FitsBetween(lo, hi colour.RGB) bool {
-	return (l.Art == nil || l.Art.Box == nil) && l.fits(lo, hi, pictureContrast)
-}
-
-func (l *Logo) fits(lo, hi colour.RGB, contrast float64) bool {
-	dark, light := hi.Luminance() <= darkGround, lo.Luminance() > darkGround
-	need := 0.9
-	if (l.Tone == "for-light" && light) || (l.Tone == "for-dark" && dark) || l.Tone == "full-colour" {
-		need = 0.62
-	}
-	return l.readable(lo, hi, contrast) >= need
+	return (l.Art == nil || l.Art.Box == nil) && l.readable(lo, hi) >= wholeLogo
 }
 
 // darkGround is the luminance up to which a ground asks for the tone for dark ones.
