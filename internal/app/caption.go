@@ -26,7 +26,7 @@ var captionLengths = []struct {
 // kit's hashtags, in up to three lengths; lengths that say the same are one, called by the
 // longer one's name.
 func (s *Set) Captions() []Caption {
-	w := s.Brief.Cards[0].Words(s.Kit.Kit)
+	w := s.Brief.Cards[0].Words(s.Kit.Kit, s.Brief.Language)
 	var out []Caption
 	for _, length := range slices.Backward(captionLengths) {
 		var lines []string

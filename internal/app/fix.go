@@ -109,12 +109,12 @@ func (s *Set) fix(card int, f preflight.Finding) (Repair, error) {
 		return Repair{fmt.Sprintf("let the shorter headline say “%s”", to), fmt.Sprintf("the shorter headline says “%s”; it said “%s”", to, *c.ShortHeadline), []edit.Op{put("shortHeadline", to), of}}, nil
 	case "weekday":
 		if d, err := time.Parse(time.DateOnly, c.When.Date); err == nil {
-			day := d.Weekday().String()
+			day := c.In(s.Kit.Kit, s.Brief.Language).Weekday(d)
 			return Repair{fmt.Sprintf("write %s in place of %s", day, c.When.Weekday), fmt.Sprintf("it says %s in place of %s", day, c.When.Weekday), []edit.Op{put("when/weekday", day)}}, nil
 		}
 	case "past":
 		if f.Slot == "offer" {
-			said := c.Words(s.Kit.Kit)["offer"]
+			said := c.Words(s.Kit.Kit, s.Brief.Language)["offer"]
 			return Repair{fmt.Sprintf("take the offer out: “%s”", said), fmt.Sprintf("the offer is out; it said “%s”", said), []edit.Op{put("offer", nil)}}, nil
 		}
 	case "no-action":

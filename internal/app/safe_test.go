@@ -307,7 +307,7 @@ func TestTwoServersSeeTheSame(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			kits[i], heads[i] = s.Kit.Name, fmt.Sprint(s.Brief.Cards[0].Words(s.Kit.Kit), len(s.Channels.Own))
+			kits[i], heads[i] = s.Kit.Name, fmt.Sprint(s.Brief.Cards[0].Words(s.Kit.Kit, s.Brief.Language), len(s.Channels.Own))
 		}
 		if kits[0] != kits[1] || heads[0] != heads[1] {
 			t.Errorf("%s: one shows %v %v, the other %v %v", what, kits[0], heads[0], kits[1], heads[1])

@@ -143,7 +143,7 @@ func flagged(list []preflight.Finding) (out []preflight.Finding) {
 }
 
 func (s *Server) benchOf(set *app.Set) benchView {
-	b := benchView{ID: set.Doc.ID.String(), Words: set.Brief.Cards[0].Words(set.Kit.Kit), Bench: set.Bench(), Kit: set.Kit, Thumb: s.thumbOf(set, 112, 124)}
+	b := benchView{ID: set.Doc.ID.String(), Words: set.Brief.Cards[0].Words(set.Kit.Kit, set.Brief.Language), Bench: set.Bench(), Kit: set.Kit, Thumb: s.thumbOf(set, 112, 124)}
 	b.Colours = benchColours(b.Bench.Colours)
 	b.Headline, b.Body = b.Bench.TypeSet.Levels[brand.Headline], b.Bench.TypeSet.Levels[brand.Body]
 	b.LogoName = "by the rule"

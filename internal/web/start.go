@@ -178,7 +178,7 @@ func values(set *app.Set, card int) map[string]string {
 func (s *Server) previewOf(r *http.Request, set *app.Set) (previewPage, error) {
 	n := shownCard(r, set)
 	card := set.Brief.Cards[n]
-	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit), More: len(card.Pictures) < app.MaxPictures}
+	p := previewPage{Empty: set.Empty(), Words: card.Words(set.Kit.Kit, set.Brief.Language), More: len(card.Pictures) < app.MaxPictures}
 	for _, pl := range set.Views(4.0/5, 9.0/16, 1.2, 4) {
 		box := 380.0 // px of the longer side
 		switch {

@@ -306,7 +306,7 @@ func written(set *app.Set, p spec.Placement, field string) string {
 	if v := card.Field(field); v != nil {
 		return *v
 	}
-	return card.Words(set.Kit.Kit)[field]
+	return card.Words(set.Kit.Kit, set.Brief.Language)[field]
 }
 
 // caretOf lists where the caret can stand in a slot's words; nil when the slot

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/phrase"
 )
 
 func parse(t testing.TB, doc string) (*brief.Brief, error) {
@@ -29,7 +30,7 @@ func words(t testing.TB, doc string) brief.Words {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return b.Cards[0].Words(kit)
+	return b.Cards[0].Words(kit, "")
 }
 
 func TestAbsentIsTheKitsAndEmptyIsNone(t *testing.T) {
@@ -60,7 +61,7 @@ func TestASourceBelongsToItsQuote(t *testing.T) {
 			t.Fatal(err)
 		}
 		c := b.Cards[0]
-		if got := c.With(c.Words(kit))["subheading"] == "quote"; got != belongs {
+		if got := c.With(c.Words(kit, ""))["subheading"] == "quote"; got != belongs {
 			t.Errorf("%s: %v", doc, got)
 		}
 	}
@@ -153,7 +154,7 @@ func TestEveryCopyFieldIsReachable(t *testing.T) {
 func ExampleCard_Words() {
 	headline := "Chanterelles are in..."
 	card := brief.Card{Headline: &headline, When: &brief.When{Date: "2027-09-04", Weekday: "Saturday", From: "7:00"}}
-	w := card.Words(&brand.Kit{Name: "Pellow & Finch", Website: "pellow.example"})
+	w := card.Words(&brand.Kit{Name: "Pellow & Finch", Website: "pellow.example"}, "")
 	fmt.Println(w["headline"])
 	fmt.Println(w["when"])
 	fmt.Println(w["website"])
@@ -172,7 +173,7 @@ func FuzzParse(f *testing.F) {
 		}
 		if b, err := brief.Parse(o); err == nil {
 			for _, c := range b.Cards {
-				if c.Words(kit)["headline"] == "" {
+				if c.Words(kit, "")["headline"] == "" {
 					t.Error("nothing leads")
 				}
 			}
@@ -189,7 +190,7 @@ func TestPartsOfDatesAndOffers(t *testing.T) {
 		"|Saturdays|18:00":          {Weekday: "Saturdays", From: "18:00"},
 		"|18:00–19:00|":             {From: "18:00", To: "19:00"},
 	} {
-		above, lead, below, ok := w.Parts()
+		above, lead, below, ok := w.Parts(phrase.In("en"))
 		if got := above + "|" + lead + "|" + strings.Join(below, " "); got != text || !ok {
 			t.Errorf("%+v: %q, want %q", *w, got, text)
 		}
@@ -200,20 +201,20 @@ func TestPartsOfDatesAndOffers(t *testing.T) {
 		"12.5%|off|€ 45":                 {Percent: 12.5, Price: "€ 45"},
 		"code BEND":                      {Code: "BEND"},
 	} {
-		_, lead, below, ok := o.Parts()
+		_, lead, below, ok := o.Parts(phrase.In("en"))
 		if got := strings.Join(append([]string{lead}, below...), "|"); got != text || !ok {
 			t.Errorf("%+v: %q, want %q", *o, got, text)
 		}
 	}
 	var w *brief.When
 	var o *brief.Offer
-	if _, _, _, ok := w.Parts(); ok {
+	if _, _, _, ok := w.Parts(phrase.In("en")); ok {
 		t.Error("no date has parts")
 	}
-	if _, _, _, ok := o.Parts(); ok {
+	if _, _, _, ok := o.Parts(phrase.In("en")); ok {
 		t.Error("no offer has parts")
 	}
-	if _, _, _, ok := (&brief.When{}).Parts(); ok {
+	if _, _, _, ok := (&brief.When{}).Parts(phrase.In("en")); ok {
 		t.Error("an empty date has parts")
 	}
 }
@@ -287,7 +288,7 @@ func TestEveryPartIsWhole(t *testing.T) {
 		if p.Slot != "headline" { // else the words become the headline
 			c.Headline = &lead
 		}
-		if got := c.Words(&brand.Kit{})[p.Slot]; got != "Words of "+p.Slot {
+		if got := c.Words(&brand.Kit{}, "")[p.Slot]; got != "Words of "+p.Slot {
 			t.Errorf("%s says %q", p.Slot, got)
 		}
 	}
@@ -301,7 +302,7 @@ func TestRatingsInWords(t *testing.T) {
 		"4.5 / 5 (12,040)": {Stars: 4.5, Voices: 12040},
 		"":                 {Voices: 9},
 	} {
-		if got := (brief.Card{Rating: r}).Words(&brand.Kit{})["rating"]; got != text {
+		if got := (brief.Card{Rating: r}).Words(&brand.Kit{}, "")["rating"]; got != text {
 			t.Errorf("%+v: %q, want %q", *r, got, text)
 		}
 	}
@@ -313,5 +314,38 @@ func TestRatingsInWords(t *testing.T) {
 		if _, err := brief.Parse(o); !errors.Is(err, brief.ErrBrief) {
 			t.Errorf("%s was taken: %v", doc, err)
 		}
+	}
+}
+
+// TestWhatIsAddedIsInTheBriefsLanguage: the words around a date and an offer, the signs of a
+// number and the marks of a quotation follow the brief, then the kit, then what was typed.
+func TestWhatIsAddedIsInTheBriefsLanguage(t *testing.T) {
+	headline, guessed := "Hafenfest", "Wir laden euch zum Fest an der Brücke ein, und es gibt Kuchen für alle"
+	card := brief.Card{
+		Headline: &headline,
+		When:     &brief.When{Date: "2027-05-28", From: "19 Uhr"},
+		Offer:    &brief.Offer{Percent: 12.5, Price: "49 €", OldPrice: "59 €", Until: "2027-05-31", Code: "HAFEN"},
+		Quote:    &brief.Quote{Text: "“Wie Urlaub.”"},
+		Rating:   &brief.Rating{Stars: 4.5, Voices: 1234},
+	}
+	want := map[string]string{
+		"when": "28. Mai, 19 Uhr", "offer": "12,5\u00a0% Rabatt · 49 € statt 59 € · Code HAFEN · bis 31. Mai", "quote": "„Wie Urlaub.“", "rating": "4,5 / 5 (1.234)",
+	}
+	byKit := &brand.Kit{Language: "de-CH"}
+	typed := card
+	typed.Headline = &guessed
+	for how, w := range map[string]brief.Words{"the brief": card.Words(&brand.Kit{Language: "en"}, "de"), "the kit": card.Words(byKit, ""), "what was typed": typed.Words(&brand.Kit{}, "")} {
+		for slot, text := range want {
+			if w[slot] != text {
+				t.Errorf("by %s, %s says %q, want %q", how, slot, w[slot], text)
+			}
+		}
+	}
+	above, lead, below, _ := card.When.Parts(phrase.In("de"))
+	if got := fmt.Sprint(above, "|", lead, "|", strings.Join(below, "|")); got != "Freitag|28|Mai|19 Uhr" {
+		t.Errorf("the date in parts: %s", got)
+	}
+	if w := card.Words(&brand.Kit{}, ""); w["when"] != "28 May, 19 Uhr" {
+		t.Errorf("where nothing tells it is %q", w["when"])
 	}
 }

@@ -43,7 +43,7 @@ func (b *Brief) Crosses(k *brand.Kit) (out []Crossing) {
 	}
 	for i, c := range b.Cards {
 		where := cmp.Or(c.ID, fmt.Sprint("card ", i))
-		words := c.Words(&brand.Kit{})
+		words := c.Words(&brand.Kit{Language: k.Language}, b.Language)
 		for _, slot := range slices.Sorted(maps.Keys(words)) {
 			says(k, fmt.Sprint(where, " ", slot), words[slot], add)
 		}

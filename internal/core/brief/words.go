@@ -1,12 +1,14 @@
 package brief
 
 import (
-	"fmt"
+	"cmp"
 	"strconv"
 	"strings"
 	"time"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/hyphen"
+	"aspenridge/internal/core/phrase"
 	"aspenridge/internal/core/typeset"
 )
 
@@ -14,13 +16,15 @@ import (
 // kit's defaults filled in, structured fields written out.
 type Words map[string]string
 
-// Words writes out what the card says in a kit. The headline is never empty as
-// long as there is anything to say: without one of its own, the piece is led
-// by the quote, the offer, the name or the tagline, in this order.
-func (c Card) Words(k *brand.Kit) Words {
+// Words writes out what the card says in a kit, in the language it is said to be in (BCP 47),
+// or else its own ([Card.Language]). The headline is never empty as long as there is anything
+// to say: without one of its own, the piece is led by the quote, the offer, the name or the
+// tagline, in this order.
+func (c Card) Words(k *brand.Kit, said string) Words {
 	w := Words{}
+	in := c.In(k, said)
 	set := func(slot, s string) {
-		if s = typeset.Correct(s); s != "" {
+		if s = in.Correct(s); s != "" {
 			w[slot] = s
 		}
 	}
@@ -37,8 +41,8 @@ func (c Card) Words(k *brand.Kit) Words {
 			set(field, defaults[field])
 		}
 	}
-	set("when", c.When.text())
-	set("offer", c.Offer.text())
+	set("when", c.When.text(in))
+	set("offer", c.Offer.text(in))
 	if len(c.Lines) > 0 {
 		set("lines", strings.Join(c.Lines, "\n"))
 	}
@@ -52,9 +56,9 @@ func (c Card) Words(k *brand.Kit) Words {
 	if c.Person != nil {
 		set("person", strings.Trim(c.Person.Name+", "+c.Person.Role, ", "))
 	}
-	set("rating", c.Rating.text())
+	set("rating", c.Rating.text(in))
 	if c.Quote != nil && c.Quote.Text != "" {
-		set("quote", "“"+strings.Trim(c.Quote.Text, "“”\" ")+"”")
+		set("quote", in.Quote(c.Quote.Text))
 		if w["subheading"] == "" {
 			set("subheading", c.Quote.signed())
 		}
@@ -79,26 +83,48 @@ func (c Card) Stars() float64 {
 	return c.Rating.Stars
 }
 
-// text is a rating as it is read in any language, "" where there are no stars: the brand's
-// words may be in any.
-func (r *Rating) text() string {
+// Language is the one the card's words are in, as BCP 47 has it without a region: as it is
+// said or as the kit says, else a guess at what was typed; "" where nothing tells.
+func (c Card) Language(k *brand.Kit, said string) string {
+	return c.language(k, said, hyphen.Guess)
+}
+
+// In is the language what is added to the card's words is in: the same where it is said or
+// sure, else English.
+func (c Card) In(k *brand.Kit, said string) *phrase.Language {
+	return phrase.In(c.language(k, said, hyphen.Surely))
+}
+
+func (c Card) language(k *brand.Kit, said string, guess func(string) string) string {
+	if said = cmp.Or(said, k.Language); said != "" {
+		id, _, _ := strings.Cut(strings.ToLower(said), "-")
+		return id
+	}
+	var all []string
+	for _, field := range []string{"headline", "subheading", "body", "callToAction"} {
+		if v := c.Field(field); v != nil {
+			all = append(all, *v)
+		}
+	}
+	if c.Quote != nil {
+		all = append(all, c.Quote.Text)
+	}
+	for _, f := range c.Facts {
+		all = append(all, f.Text)
+	}
+	return guess(strings.Join(append(all, c.Lines...), " "))
+}
+
+// text is a rating, "" where there are no stars.
+func (r *Rating) text(in *phrase.Language) string {
 	if r == nil || r.Stars <= 0 {
 		return ""
 	}
-	out := strconv.FormatFloat(r.Stars, 'f', -1, 64) + " / 5"
+	out := in.Number(r.Stars) + " / 5"
 	if r.Voices > 0 {
-		out += " (" + thousands(r.Voices) + ")"
+		out += " (" + in.Number(float64(r.Voices)) + ")"
 	}
 	return out
-}
-
-// thousands is a number with its thousands set apart.
-func thousands(n int) string {
-	s := strconv.Itoa(n)
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
 }
 
 // signed is a quote's source as it stands under it.
@@ -120,15 +146,15 @@ func (c Card) With(words map[string]string) map[string]string {
 
 // Parts splits a date into what is set small above, large, and small below:
 // "Friday", "28", "May" and the hours. ok is false when it says nothing.
-func (w *When) Parts() (above, lead string, below []string, ok bool) {
+func (w *When) Parts(in *phrase.Language) (above, lead string, below []string, ok bool) {
 	if w == nil {
 		return
 	}
 	hours := w.hours()
 	if d, err := time.Parse(time.DateOnly, w.Date); err == nil {
-		above, lead, below = w.Weekday, strconv.Itoa(d.Day()), []string{d.Month().String()}
+		above, lead, below = w.Weekday, strconv.Itoa(d.Day()), []string{in.Month(d)}
 		if above == "" {
-			above = d.Weekday().String()
+			above = in.Weekday(d)
 		}
 	} else if w.Weekday != "" {
 		lead = w.Weekday
@@ -142,21 +168,21 @@ func (w *When) Parts() (above, lead string, below []string, ok bool) {
 }
 
 // Parts splits an offer the same way: "20%" over "off", or the price.
-func (o *Offer) Parts() (above, lead string, below []string, ok bool) {
+func (o *Offer) Parts(in *phrase.Language) (above, lead string, below []string, ok bool) {
 	if o == nil {
 		return
 	}
-	terms := o.terms()
+	terms := o.terms(in)
 	switch {
 	case o.Percent > 0:
-		lead, below = o.percent(), []string{"off"}
+		lead, below = in.Percent(o.Percent), []string{in.Off()}
 		if o.Price != "" {
-			below = append(below, o.price())
+			below = append(below, o.price(in))
 		}
 	case o.Price != "":
 		lead = o.Price
 		if o.OldPrice != "" {
-			below = []string{"instead of " + o.OldPrice}
+			below = []string{in.InsteadOf(o.OldPrice)}
 		}
 	default:
 		return "", strings.Join(terms, " · "), nil, len(terms) > 0
@@ -192,14 +218,14 @@ func (w *When) hours() string {
 	return ""
 }
 
-func (w *When) text() string {
+func (w *When) text(in *phrase.Language) string {
 	if w == nil {
 		return ""
 	}
 	var parts []string
 	day := w.Weekday
 	if d, err := time.Parse(time.DateOnly, w.Date); err == nil {
-		day = strings.TrimSpace(day + " " + strconv.Itoa(d.Day()) + " " + d.Month().String())
+		day = strings.TrimSpace(day + " " + in.Date(d))
 	}
 	if day != "" {
 		parts = append(parts, day)
@@ -210,37 +236,35 @@ func (w *When) text() string {
 	return strings.Join(parts, ", ")
 }
 
-func (o *Offer) text() string {
+func (o *Offer) text(in *phrase.Language) string {
 	if o == nil {
 		return ""
 	}
 	var parts []string
 	if o.Percent > 0 {
-		parts = append(parts, o.percent()+" off")
+		parts = append(parts, in.PercentOff(o.Percent))
 	}
 	if o.Price != "" {
-		parts = append(parts, o.price())
+		parts = append(parts, o.price(in))
 	}
-	return strings.Join(append(parts, o.terms()...), " · ")
+	return strings.Join(append(parts, o.terms(in)...), " · ")
 }
 
-func (o *Offer) percent() string { return strconv.FormatFloat(o.Percent, 'f', -1, 64) + "%" }
-
-func (o *Offer) price() string {
+func (o *Offer) price(in *phrase.Language) string {
 	if o.OldPrice != "" {
-		return o.Price + " instead of " + o.OldPrice
+		return o.Price + " " + in.InsteadOf(o.OldPrice)
 	}
 	return o.Price
 }
 
 // terms are the code and the end of an offer.
-func (o *Offer) terms() []string {
+func (o *Offer) terms(in *phrase.Language) []string {
 	var out []string
 	if o.Code != "" {
-		out = append(out, "code "+o.Code)
+		out = append(out, in.Code(o.Code))
 	}
 	if d, err := time.Parse(time.DateOnly, o.Until); err == nil {
-		out = append(out, fmt.Sprintf("until %d %s", d.Day(), d.Month()))
+		out = append(out, in.Until(in.Date(d)))
 	}
 	return out
 }

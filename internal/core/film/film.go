@@ -269,7 +269,7 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 		c.Person = first.Person
 	case Offer:
 		if c.Offer, c.Terms = first.Offer, first.Terms; s.Headline == "" { // the offer is all it says, as large as it goes
-			c.Headline, c.Offer = text(first.Words(j.Kit)["offer"]), nil
+			c.Headline, c.Offer = text(first.Words(j.Kit, j.Brief.Language)["offer"]), nil
 		}
 	case Call:
 		c.Website, c.CallToAction, c.When, c.Where = first.Website, first.CallToAction, first.When, first.Where

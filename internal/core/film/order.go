@@ -33,7 +33,7 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 		return ofCards(b, k, b.Video.Shots)
 	}
 	card := b.Cards[0]
-	words := card.Words(k)
+	words := card.Words(k, b.Language)
 	var pictures []string
 	for _, c := range b.Cards {
 		for _, p := range c.Pictures {
@@ -69,7 +69,7 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 		point(l, "", picture())
 	}
 	for _, c := range b.Cards[1:] {
-		w := c.Words(k)
+		w := c.Words(k, b.Language)
 		pic := ""
 		if len(c.Pictures) > 0 {
 			pic = c.Pictures[0].File
@@ -130,7 +130,7 @@ func ofCards(b *brief.Brief, k *brand.Kit, shots []brief.Shot) []brief.Shot {
 				continue
 			}
 			c := b.Cards[i]
-			words := c.Words(k)
+			words := c.Words(k, b.Language)
 			s.Headline, s.Picture = words["headline"], ""
 			var rest []string
 			for _, slot := range brief.Slots {

@@ -108,14 +108,33 @@ var hints = map[string]struct{ words, parts string }{
 }
 
 // Guess is the language a text is most likely in, of those there are patterns for;
-// "" where nothing speaks for any.
+// "" where nothing speaks for any. A wrong guess costs a hyphen; what is to be added to the
+// text in its language takes [Surely].
 func Guess(text string) string {
+	l, _, _ := likeliest(text)
+	return l
+}
+
+// Surely is the language a text is in where much speaks for it, and twice as much as for any
+// other; "" else.
+func Surely(text string) string {
+	if l, most, second := likeliest(text); most >= enough && most >= 2*second {
+		return l
+	}
+	return ""
+}
+
+// enough is two little words, what has to speak for a language at least.
+const enough = 6
+
+// likeliest is the language most speaks for, with how much that is, and how much speaks for
+// the next one.
+func likeliest(text string) (best string, most, second int) {
 	text = strings.ToLower(text)
 	words := map[string]int{}
 	for _, w := range strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) }) {
 		words[w]++
 	}
-	best, most := "", 0
 	for _, l := range Languages {
 		n := 0
 		for _, w := range strings.Fields(hints[l].words) {
@@ -125,8 +144,10 @@ func Guess(text string) string {
 			n += strings.Count(text, p)
 		}
 		if n > most {
-			best, most = l, n
+			best, most, second = l, n, most
+		} else if n > second {
+			second = n
 		}
 	}
-	return best
+	return best, most, second
 }

@@ -9,16 +9,16 @@ import (
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/spec"
-	"aspenridge/internal/core/typeset"
 )
 
 // figures are the card's date and offer with their telling part apart; words
 // written by hand for this placement are split at their first number.
 func (j *Job) figures(c brief.Card, p spec.Placement) map[string]layout.Figure {
 	out := map[string]layout.Figure{}
+	in := c.In(j.Kit, j.Brief.Language)
 	put := func(slot, above, lead string, below []string, ok bool) {
 		if v, _, by := j.Brief.Adjusted(p, slot, "text"); by {
-			above, lead, below, ok = "", typeset.Correct(v), nil, v != ""
+			above, lead, below, ok = "", in.Correct(v), nil, v != ""
 			words := strings.Fields(lead)
 			for i, w := range words {
 				if len(words) > 1 && strings.ContainsAny(w, "0123456789") {
@@ -34,9 +34,9 @@ func (j *Job) figures(c brief.Card, p spec.Placement) map[string]layout.Figure {
 			out[slot] = layout.Figure{Above: above, Lead: lead, Below: below}
 		}
 	}
-	above, lead, below, ok := c.When.Parts()
+	above, lead, below, ok := c.When.Parts(in)
 	put("when", above, lead, below, ok)
-	above, lead, below, ok = c.Offer.Parts()
+	above, lead, below, ok = c.Offer.Parts(in)
 	put("offer", above, lead, below, ok)
 	return out
 }

@@ -195,7 +195,7 @@ func (l Look) Same(o Look) bool { return l.key() == o.key() }
 // looks at what their pieces are worth as well.
 func (j *Job) ranked(judged bool) []*layout.Layout {
 	card := j.Brief.Cards[0]
-	words := card.Words(j.Kit)
+	words := card.Words(j.Kit, j.Brief.Language)
 	pictures := j.pictures(card, Look{})
 	there := func(what string) bool {
 		switch what {
@@ -255,7 +255,7 @@ const (
 // pieces in a few shapes the mean and the least.
 func (j *Job) worths() map[*layout.Layout]float64 {
 	places := j.shapes()
-	short := utf8.RuneCountInString(j.Brief.Cards[0].Words(j.Kit)["headline"]) <= longHeadline
+	short := utf8.RuneCountInString(j.Brief.Cards[0].Words(j.Kit, j.Brief.Language)["headline"]) <= longHeadline
 	out := make([]float64, len(j.Layouts))
 	var wg sync.WaitGroup
 	for i, l := range j.Layouts {

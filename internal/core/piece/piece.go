@@ -17,7 +17,6 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
-	"aspenridge/internal/core/hyphen"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/preflight"
@@ -124,24 +123,7 @@ func (j *Job) face(s brand.Style) *typeset.Face {
 // Language is the one the words of the first card are in, as BCP 47 has it; "" for one
 // that is not known.
 func (j *Job) Language() string {
-	if said := cmp.Or(j.Brief.Language, j.Kit.Language); said != "" {
-		return said
-	}
-	return j.language(j.Brief.Cards[0].Words(j.Kit))
-}
-
-// language is the one the words are in, without its region: as the brief or the kit says,
-// else a guess.
-func (j *Job) language(words brief.Words) string {
-	if said := cmp.Or(j.Brief.Language, j.Kit.Language); said != "" {
-		id, _, _ := strings.Cut(strings.ToLower(said), "-")
-		return id
-	}
-	var all []string
-	for _, slot := range []string{"headline", "subheading", "body", "quote", "lines", "facts", "callToAction"} {
-		all = append(all, words[slot])
-	}
-	return hyphen.Guess(strings.Join(all, " "))
+	return cmp.Or(j.Brief.Language, j.Kit.Language, j.Brief.Cards[0].Language(j.Kit, ""))
 }
 
 // Manner is how the kit's pieces are built, every step of it.
@@ -287,7 +269,7 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 	edge := j.edgeWidth(manner, p, hands)
 	in = layout.Input{
 		Layout: l, Placement: withinEdge(p, edge), Words: words, Short: j.Brief.Narrow(p, "shortHeadline", "text") > j.Brief.Narrow(p, "headline", "text"), With: c.With(words), Purpose: j.Brief.Purpose, Types: j.Kit.TypeSet(look.TypeSet),
-		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: manner, Language: j.language(words),
+		Face: j.face, Shaper: j.Shaper, Colours: cw, Pictures: j.pictures(c, look), Kit: j.Kit, Manner: manner, Language: c.Language(j.Kit, j.Brief.Language),
 		Signature: j.Brief.Signature, Logo: logo,
 		Hands: hands, Stars: c.Stars(), Figures: j.figures(c, p), Icons: j.icons(c), Emphasis: c.Emphasis, Pattern: j.pattern(),
 	}
@@ -376,13 +358,13 @@ func (j *Job) broken(set brand.TypeSet) []string {
 // words are what a card says on a placement, with what was written there by
 // hand.
 func (j *Job) words(c brief.Card, p spec.Placement) brief.Words {
-	words := c.Words(j.Kit)
+	words := c.Words(j.Kit, j.Brief.Language)
 	if p.End != "" {
 		words = ending(words, j.Kit)
 	}
 	for _, slot := range append([]string{"shortHeadline"}, brief.Slots...) {
 		if v, _, ok := j.Brief.Adjusted(p, slot, "text"); ok {
-			if v = typeset.Correct(v); v == "" {
+			if v = c.In(j.Kit, j.Brief.Language).Correct(v); v == "" {
 				delete(words, slot)
 			} else {
 				words[slot] = v

@@ -3,7 +3,6 @@ package preflight
 import (
 	"regexp"
 	"strings"
-	"time"
 	"unicode"
 
 	"aspenridge/internal/core/brand"
@@ -59,16 +58,6 @@ func clip(s string) string {
 		return string(r[:40]) + "…"
 	}
 	return s
-}
-
-// english reports whether a weekday is written in a language we can check.
-func english(day string) bool {
-	for d := time.Sunday; d <= time.Saturday; d++ {
-		if strings.EqualFold(day, d.String()) || strings.EqualFold(day, d.String()[:3]) {
-			return true
-		}
-	}
-	return false
 }
 
 // upper reports whether the level a slot is set in has capitals of its own.

@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/phrase"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -409,7 +410,7 @@ var dates = rule{
 			if past {
 				c.add("past", Warning, "when", "this day is over", 0, 0)
 			}
-			if w.Date != "" && w.Weekday != "" && !strings.EqualFold(w.Weekday, d.Weekday().String()) && !strings.EqualFold(w.Weekday, d.Weekday().String()[:3]) && english(w.Weekday) {
+			if days := phrase.WeekdaysCalled(w.Weekday); w.Date != "" && len(days) > 0 && !slices.Contains(days, d.Weekday()) {
 				c.add("weekday", Warning, "when", fmt.Sprintf("%d %s %d is a %s, not a %s", d.Day(), d.Month(), d.Year(), d.Weekday(), w.Weekday), 0, 0, "weekday")
 			}
 			if from, ok := w.Begins(); ok && w.Ends() >= 0 && w.Ends() < from && w.Ends() > 5*60 {
