@@ -72,6 +72,8 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 		return r.kitList(ctx, told)
 	case brand.ToldFont:
 		return r.fontNamed(ctx, told)
+	case brand.ToldInk:
+		return fmt.Errorf("%w: the number of an ink has no colour of its own on a screen; give its #hex in front of it or in the next line, and the colour is called by it", ErrInvalid)
 	case brand.ToldOther:
 		return fmt.Errorf("%w: a kit has no place for it; what a piece says goes into a brief: give it on the Desk", ErrInvalid)
 	case brand.ToldCopy:

@@ -20,6 +20,7 @@ const (
 	ToldHashtag ToldKind = "hashtag"
 	ToldPhone   ToldKind = "phone"
 	ToldName    ToldKind = "name"  // short, no sentence: what something is called
+	ToldInk     ToldKind = "ink"   // the number of a printing ink, which has no colour of its own on a screen
 	ToldWords   ToldKind = "words" // anything else that is said
 )
 
@@ -42,12 +43,15 @@ var (
 	hashtag    = regexp.MustCompile(`^#[\p{L}\p{N}_]{1,60}$`)
 	telephone  = regexp.MustCompile(`^\+?[\d(][\d\s()/.-]{5,20}\d$`)
 	digits     = regexp.MustCompile(`(?:^|\s)\d{5,}(?:\s|$)`)
-	someDate   = regexp.MustCompile(`^\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$`)
+	// an ink's number ends in what it is printed on, coated or not (common practice)
+	ink      = regexp.MustCompile(`(?i)^(?:(?:\p{L}+[ .-]+){0,3}[\d-]{3,8}|(?:\p{L}+ ){0,2}(?:red|blue|green|yellow|orange|violet|purple|black|gr[ae]y|pink|brown))[ -]*(?:c|u|cp|up|tpx|tcx|tpg)$`)
+	someDate = regexp.MustCompile(`^\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$`)
 )
 
 // SortWords tells the lines of a text apart: values of colours, an address, handles,
 // hashtags, a telephone number, a name, words. Lines of colours that follow one
-// another are one; a line of several handles or hashtags is several.
+// another are one; a line of several handles or hashtags is several; an ink on a line of
+// its own names the colour beside it, where that has no name.
 //
 // A line may say itself what it is, as those of style guides do (labelled.go).
 func SortWords(text string) []Told {
@@ -93,6 +97,12 @@ func SortWords(text string) []Told {
 			out[n-1].join(t)
 			continue
 		}
+		if n := len(out); n > 0 && (t.names(&out[n-1]) || out[n-1].names(&t)) {
+			if t.Kind == ToldColours {
+				out[n-1] = t
+			}
+			continue
+		}
 		out = append(append(out, t), contacts...)
 	}
 	if guide.told >= leastGuide {
@@ -103,6 +113,15 @@ func SortWords(text string) []Told {
 		}
 	}
 	return out
+}
+
+// names gives a colour that stands alone the ink's name; false where that is not what the two are.
+func (t Told) names(c *Told) bool {
+	if t.Kind != ToldInk || c.Kind != ToldColours || len(c.Colours) != 1 || c.Colours[0].Name != "" {
+		return false
+	}
+	c.Colours[0].Name = t.Text
+	return true
 }
 
 // leastGuide is how many lines of a text say what they are, or are headings, for all of it to be a
@@ -183,6 +202,8 @@ func tell(line string) Told {
 		kind = ToldHashtag
 	case telephone.MatchString(line) && !someDate.MatchString(line):
 		kind = ToldPhone
+	case ink.MatchString(line):
+		kind = ToldInk
 	case isName(line):
 		kind = ToldName
 	}

@@ -55,3 +55,24 @@ func FuzzSortWords(f *testing.F) {
 		}
 	})
 }
+
+// TestAnInkIsNoName: the number of a printing ink has no colour of its own on a screen and is
+// nobody's name; beside a value without a name it is the colour's.
+func TestAnInkIsNoName(t *testing.T) {
+	for _, line := range []string{"Ember 185 C", "Warm Red U", "Tide 3025 CP", "185 C", "Sand 14-1120 TCX"} {
+		if got := SortWords(line); len(got) != 1 || got[0].Kind != ToldInk {
+			t.Errorf("%q is %+v, want an ink", line, got)
+		}
+	}
+	for _, text := range []string{"Ember 185 C\n#1a2b3c", "#1a2b3c\nEmber 185 C"} {
+		got := SortWords(text)
+		if len(got) != 1 || len(got[0].Colours) != 1 || got[0].Colours[0].Name != "Ember 185 C" {
+			t.Errorf("%q is %+v, want one colour called by its ink", text, got)
+		}
+	}
+	for _, line := range []string{"Studio 54", "Atelier 1890", "Vitamin C", "Me and U", "Room 101"} {
+		if got := SortWords(line); got[0].Kind != ToldName {
+			t.Errorf("%q is %+v, want a name", line, got)
+		}
+	}
+}
