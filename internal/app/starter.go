@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -26,6 +27,16 @@ type Beginning struct {
 
 // About is all of it as words.
 func (b Beginning) About() string { return b.Does + " " + strings.Join(b.Values, " ") }
+
+// callToAction is what the pieces of a beginning ask for, and the kit that comes of it.
+const callToAction = "Come by"
+
+// Card is what the pieces of a beginning say: what the business does, and once, as their
+// sign-off, what it is called.
+func (b Beginning) Card() brief.Card {
+	says, asks := cmp.Or(strings.TrimSpace(b.Does), "Come and see what we make"), callToAction
+	return brief.Card{Headline: &says, CallToAction: &asks}
+}
 
 // starterDocument is the kit document of a direction, without logos.
 func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
@@ -64,7 +75,7 @@ func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
 		set.Levels[l] = s
 	}
 	doc.Set("type", brand.TypeSetGroup(set, "main"))
-	own := map[string]any{"formatVersion": 1, "name": b.Name, "values": b.Values}
+	own := map[string]any{"formatVersion": 1, "name": b.Name, "values": b.Values, "callsToAction": []string{callToAction}}
 	if b.Does != "" {
 		own["voice"] = map[string]any{"text": b.Does}
 	}
@@ -76,9 +87,9 @@ func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
 	return doc, nil
 }
 
-// Sample composes a card in a direction, before there is a kit of it; it returns
-// the job and the look that shows the direction well.
-func (a Kits) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.Job, piece.Look, error) {
+// Sample composes the card of a beginning in a direction, before there is a kit of it; it
+// returns the job and the look that shows the direction well.
+func (a Kits) Sample(b Beginning, d starter.Direction) (*piece.Job, piece.Look, error) {
 	doc, err := starterDocument(b, d)
 	if err != nil {
 		return nil, piece.Look{}, err
@@ -87,7 +98,7 @@ func (a Kits) Sample(b Beginning, d starter.Direction, card brief.Card) (*piece.
 	if err != nil {
 		return nil, piece.Look{}, err
 	}
-	job := a.SampleJob(&Kit{Kit: k, Library: assets.Library()}, card)
+	job := a.SampleJob(&Kit{Kit: k, Library: assets.Library()}, b.Card())
 	for _, l := range job.Layouts {
 		if l.ID == d.Layout {
 			return job, piece.Look{Layout: l.Ref(), Seats: colourway.Rank(k.Colours(), l.Needs(), 1)[0].Tokens(), Crops: map[string][2]float64{}}, nil
@@ -158,7 +169,7 @@ func (a Kits) StartFrom(ctx context.Context, m Member, b Beginning, direction st
 	}
 	ownOf(doc).Set("logos", logos)
 	// what was shown of the direction is the first look of the kit
-	_, look, err := a.Sample(b, d, brief.Card{Headline: &b.Name})
+	_, look, err := a.Sample(b, d)
 	if err != nil {
 		return ID{}, err
 	}

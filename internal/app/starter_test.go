@@ -44,9 +44,8 @@ func TestAKitFromNothing(t *testing.T) {
 	}
 	// what was shown is what its first look is
 	for _, d := range starter.Directions() {
-		card := brief.Card{Headline: ptr("Pellow & Finch"), Subheading: ptr("A mushroom farm"), CallToAction: ptr("Come by")}
-		b := app.Beginning{Name: "Pellow & Finch"}
-		_, shown, err := a.Kits.Sample(b, d, card)
+		b := app.Beginning{Name: "Pellow & Finch", Does: "A mushroom farm"}
+		job, shown, err := a.Kits.Sample(b, d)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -54,8 +53,13 @@ func TestAKitFromNothing(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if first := a.Kits.SampleJob(kitOf(t, a, m, id), card).First(); first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
+		k := kitOf(t, a, m, id)
+		if first := a.Kits.SampleJob(k, b.Card()).First(); first.Layout != shown.Layout || !maps.Equal(first.Seats, shown.Seats) {
 			t.Errorf("%s was shown as %s %v, its first look is %s %v", d.ID, shown.Layout, shown.Seats, first.Layout, first.Seats)
+		}
+		asked, asks := job.Brief.Cards[0].Words(job.Kit, "")["callToAction"], (brief.Card{}).Words(k.Kit, "")["callToAction"]
+		if asked == "" || asks != asked {
+			t.Errorf("%s asked %q where it was shown, the kit asks %q", d.ID, asked, asks)
 		}
 	}
 	for name, direction := range map[string]string{"": "oven", "Finch": "nowhere"} {

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"aspenridge/internal/app"
-	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/core/starter"
@@ -103,11 +102,7 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 		}
 	}
 	for i, d := range list {
-		card := brief.Card{Headline: ptr(p.Name), Subheading: ptr("Come and see what we make"), CallToAction: ptr("Come by")}
-		if p.Does != "" {
-			card.Subheading = ptr(p.Does)
-		}
-		job, look, err := s.app.Kits.Sample(b, d, card)
+		job, look, err := s.app.Kits.Sample(b, d)
 		if err != nil {
 			return err
 		}
