@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
@@ -140,6 +141,23 @@ func (a Sets) LookOnWall(ctx context.Context, m Member, client string, wall []ID
 		next = ((now+by)%len(looks) + len(looks)) % len(looks)
 	}
 	_, err = a.ChooseLook(ctx, m, id, client, Latest, looks[next])
+	return err
+}
+
+// BackOnWall gives a brief the look it had before a step on a wall, where it still has the one the
+// step gave it.
+func (a Sets) BackOnWall(ctx context.Context, m Member, client string, id ID, given *piece.Look, look piece.Look) error {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	if given == nil || s.Look == nil || !given.Same(*s.Look) {
+		return fmt.Errorf("%w: “%s” was given another look meanwhile; it keeps that one", ErrInvalid, s.Title())
+	}
+	if !slices.ContainsFunc(s.Job.Layouts, func(l *layout.Layout) bool { return l.Ref() == look.Layout }) {
+		return fmt.Errorf("%w: there is no layout %q", ErrInvalid, look.Layout)
+	}
+	_, err = a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
 	return err
 }
 

@@ -174,6 +174,7 @@ type wallPost struct {
 	Title   string
 	Kit     string
 	Look    string // name of its layout, "" before one is chosen
+	Chosen  *piece.Look
 	Address string // where it is worked on, or looked at
 	Changes bool
 	Mini    mini
@@ -229,7 +230,7 @@ func idsIn(list []string) ([]app.ID, error) {
 
 func (s *Server) wallPostOf(set *app.Set, as string, changes bool) wallPost {
 	places := set.Placements()
-	post := wallPost{ID: set.Doc.ID, Title: set.Title(), Kit: set.Kit.Name, Pieces: len(places)}
+	post := wallPost{ID: set.Doc.ID, Title: set.Title(), Kit: set.Kit.Name, Pieces: len(places), Chosen: set.Look}
 	post.Changes, post.Address = changes, "/briefs/"+set.Doc.ID.String()+"/proof/"
 	if changes {
 		post.Address = "/briefs/" + set.Doc.ID.String() + "/mat"
@@ -260,15 +261,16 @@ func nameOfLook(set *app.Set, l piece.Look) string {
 }
 
 // wallLook gives a brief on the wall a look: one that differs from its neighbours, the next or
-// the one before, or the one a request names.
+// the one before, or the one a request names in place of another, which it has to have still.
 func (s *Server) wallLook(w http.ResponseWriter, r *http.Request) error {
 	var q struct {
-		Client string      `json:"client"`
-		Wall   []string    `json:"wall"`
-		Brief  string      `json:"brief"`
-		By     int         `json:"by"`
-		Look   *piece.Look `json:"look"`
-		As     string      `json:"as"`
+		Client  string      `json:"client"`
+		Wall    []string    `json:"wall"`
+		Brief   string      `json:"brief"`
+		By      int         `json:"by"`
+		Look    *piece.Look `json:"look"`
+		Instead *piece.Look `json:"instead"` // of Look: the one it has
+		As      string      `json:"as"`
 	}
 	err := readJSON(r, &q)
 	var wall []app.ID
@@ -283,19 +285,11 @@ func (s *Server) wallLook(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	m, ctx := member(r), r.Context()
-	before, err := s.app.Sets.Set(ctx, m, id)
-	if err != nil {
-		return err
-	}
 	err = s.once(r, func() error {
 		if q.Look == nil {
 			return s.app.Sets.LookOnWall(ctx, m, q.Client, wall, id, q.By)
 		}
-		if layoutOf(before, q.Look.Layout) == nil {
-			return fmt.Errorf("%w: there is no layout %q", app.ErrInvalid, q.Look.Layout)
-		}
-		_, err := s.app.Sets.ChooseLook(ctx, m, id, q.Client, app.Latest, *q.Look)
-		return err
+		return s.app.Sets.BackOnWall(ctx, m, q.Client, id, q.Instead, *q.Look)
 	})
 	var set *app.Set
 	if err == nil {
@@ -304,7 +298,7 @@ func (s *Server) wallLook(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.replyPart(w, r, "wall", "post", s.wallPostOf(set, q.As, true), map[string]any{"before": before.Look})
+	return s.replyPart(w, r, "wall", "post", s.wallPostOf(set, q.As, true), nil)
 }
 
 // wallParcel packs the files of several briefs into one.

@@ -70,6 +70,25 @@ func TestSeveralBriefs(t *testing.T) {
 	}
 	b.chord("z")
 	b.until(`document.querySelectorAll('[data-post]')[1].dataset.chosen === ` + quote(first[1]))
+	// a look somebody else has given meanwhile is not undone
+	b.keys("n")
+	b.until(`document.querySelector('[data-wall-busy]').textContent === '' && !document.querySelector('[data-wall-undo]').disabled`)
+	given := looks()[1]
+	other := b.another()
+	other.goTo(eval[string](b, `location.pathname + location.search`))
+	other.run(`document.querySelectorAll('[data-post]')[1].focus()`)
+	other.keys("n")
+	other.until(`document.querySelectorAll('[data-post]')[1].dataset.chosen !== ` + quote(given) + ` && document.querySelector('[data-wall-busy]').textContent === ''`)
+	theirs := eval[string](other, `document.querySelectorAll('[data-post]')[1].dataset.look`)
+	b.front()
+	b.allowed = append(b.allowed, "/wall/look")
+	b.chord("z")
+	b.until(`document.querySelector('.notice')?.textContent.includes('meanwhile')`)
+	other.goTo(eval[string](b, `location.pathname + location.search`))
+	if now := eval[string](other, `document.querySelectorAll('[data-post]')[1].dataset.look`); now != theirs {
+		t.Errorf("an undo took back what somebody else gave: %s, it was %s", now, theirs)
+	}
+	b.front()
 	// one is left out
 	b.keys("x")
 	b.until(`document.querySelector('[data-wall-files]').textContent === '4'`)

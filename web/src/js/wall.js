@@ -22,15 +22,17 @@
   const inTurn = (f) => (line = line.then(f, f))
   async function ask(id, body) {
     const held = here()?.dataset.post === id
-    const left = !wall.querySelector(`[data-post="${id}"] [data-post-take]`).checked
+    const shown = wall.querySelector(`[data-post="${id}"]`)
+    const left = !shown.querySelector('[data-post-take]').checked
+    const was = JSON.parse(shown.dataset.look)
     const d = await post('/wall/look', { wall: ids(), brief: id, as: as?.value ?? '', ...body })
     const host = wall.querySelector(`[data-post="${id}"]`).parentElement
     fill(host, d.html)
     if (left) host.querySelector('[data-post-take]').checked = false
     if (held) host.querySelector('[data-post]').focus()
-    return d.before
+    return { id, was, given: JSON.parse(host.querySelector('[data-post]').dataset.look) }
   }
-  // steps that can be undone: what each brief had before
+  // steps that can be undone: the look each brief showed before, and the one it was given
   const past = []
   const counted = () => undo && (undo.disabled = past.length === 0)
   function step(list, by) {
@@ -39,8 +41,8 @@
       try {
         for (const [i, id] of list.entries()) {
           busy.textContent = list.length > 1 ? `a look for ${i + 1} of ${list.length} …` : 'another look …'
-          const was = await ask(id, { by })
-          if (was) before.push([id, was])
+          const done = await ask(id, { by })
+          if (done.was) before.push(done)
         }
       } catch (e) {
         notice(e.message, { bad: true })
@@ -54,10 +56,12 @@
     inTurn(async () => {
       const last = past.pop()
       counted()
-      try {
-        for (const [id, look] of last ?? []) await ask(id, { look })
-      } catch (e) {
-        notice(e.message, { bad: true })
+      for (const { id, was, given } of last ?? []) {
+        try {
+          await ask(id, { look: was, instead: given })
+        } catch (e) {
+          notice(e.message, { bad: true }) // the others go back all the same
+        }
       }
     })
   }
