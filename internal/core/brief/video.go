@@ -47,6 +47,7 @@ type Shot struct {
 	Headline  string  `json:"headline,omitempty"`
 	Body      string  `json:"body,omitempty"`
 	Picture   string  `json:"picture,omitempty"`   // file
+	Icon      string  `json:"icon,omitempty"`      // beside its words, by name
 	Seconds   float64 `json:"seconds,omitempty"`   // 0 for as long as its words take to read, and to say
 	Say       string  `json:"say,omitempty"`       // what is said; empty for its words
 	Silent    bool    `json:"silent,omitempty"`    // nobody speaks

@@ -301,7 +301,7 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	if s.Whole && s.Picture != "" {
 		return whole(&shot, look, p)
 	}
-	return shot.Compose(look, p, 0)
+	return sign(&shot, look, p, s.Icon, shot.Compose(look, p, 0))
 }
 
 // inLayout is a look in another layout, by its id.

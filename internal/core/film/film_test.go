@@ -11,6 +11,7 @@ import (
 	"aspenridge/demo"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/photo"
@@ -252,4 +253,46 @@ func TestAnOfferSpeaksForItself(t *testing.T) {
 		}
 	}
 	t.Error("no shot says the offer as its headline")
+}
+
+// TestAFactKeepsItsIcon: the icon of a fact stands with its words in its shot, in the safe area,
+// in a colour that is told from its ground, apart from all words; where there is no room for it
+// the words stay as they were.
+func TestAFactKeepsItsIcon(t *testing.T) {
+	j := job(t)
+	for _, place := range []string{"video-tall", "video-wide", "video-square"} {
+		p, _ := spec.Find(place)
+		f := filmOf(t, j, place)
+		seen := 0
+		for _, take := range f.Takes {
+			for _, l := range take.Layers {
+				icon := l.Drawing.Parts[0]
+				if icon.Kind != scene.KindIcon {
+					continue
+				}
+				seen++
+				if r := colour.Contrast(icon.Fill, icon.Ground); icon.Ground != (colour.RGB{}) && r < 3 {
+					t.Errorf("%s: an icon at %.1f:1", place, r)
+				}
+				if !p.SafeBox().Contains(icon.Box, 1.5) {
+					t.Errorf("%s: an icon at %v, outside %v", place, icon.Box, p.SafeBox())
+				}
+				for _, o := range take.Layers {
+					w := o.Drawing.Parts[0]
+					if !w.Words() {
+						continue
+					}
+					for _, line := range w.Lines {
+						ink := spec.Rect{X: line.X + line.Line.Ink.X0*w.SizePx, Y: line.Y + line.Line.Ink.Y0*w.SizePx, W: (line.Line.Ink.X1 - line.Line.Ink.X0) * w.SizePx, H: (line.Line.Ink.Y1 - line.Line.Ink.Y0) * w.SizePx}
+						if ink.Overlaps(icon.Box, 0) {
+							t.Errorf("%s: an icon at %v on %q at %v", place, icon.Box, w.Text, ink)
+						}
+					}
+				}
+			}
+		}
+		if seen != 2 {
+			t.Errorf("%s: %d icons, the brief has two facts with one", place, seen)
+		}
+	}
 }

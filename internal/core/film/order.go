@@ -53,20 +53,21 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 		out = append(out, brief.Shot{Role: Hook, Headline: words["headline"], Picture: picture()})
 	}
 	points := 0
-	point := func(headline, body, pic string) {
-		if points < mostPoints && headline != "" {
+	point := func(s brief.Shot) {
+		if points < mostPoints && s.Headline != "" {
 			points++
-			out = append(out, brief.Shot{Role: Point, Headline: headline, Body: body, Picture: pic})
+			s.Role = Point
+			out = append(out, s)
 		}
 	}
 	if len(card.Facts) < mostPoints {
-		point(words["subheading"], "", picture())
+		point(brief.Shot{Headline: words["subheading"], Picture: picture()})
 	}
 	for _, f := range card.Facts {
-		point(f.Text, "", picture())
+		point(brief.Shot{Headline: f.Text, Icon: f.Icon, Picture: picture()})
 	}
 	for _, l := range card.Lines {
-		point(l, "", picture())
+		point(brief.Shot{Headline: l, Picture: picture()})
 	}
 	for _, c := range b.Cards[1:] {
 		w := c.Words(k, b.Language)
@@ -74,11 +75,11 @@ func Propose(b *brief.Brief, k *brand.Kit) []brief.Shot {
 		if len(c.Pictures) > 0 {
 			pic = c.Pictures[0].File
 		}
-		point(w["headline"], w["body"], pic)
+		point(brief.Shot{Headline: w["headline"], Body: w["body"], Picture: pic})
 	}
 	if points < 2 {
 		for _, s := range sentences(words["body"]) {
-			point(s, "", picture())
+			point(brief.Shot{Headline: s, Picture: picture()})
 		}
 	}
 	if card.Quote != nil && card.Quote.Text != "" {

@@ -171,6 +171,7 @@
                 state().shots[i + 1]?.card === undefined &&
                 i + 1 < state().shots.length &&
                 button('join', 'join', 'With the next one'),
+              s.icon && button('bare', 'no icon', `Without the icon beside its words (${s.icon})`),
               !speaks(s, i) && button('speak', 'speak', 'Have something said in it'),
               button('copy', 'twice', 'The same once more'),
               i > 0 && button('up', '↑', 'Earlier'),
@@ -240,6 +241,7 @@
         draw()
         list.querySelector(`[data-shot="${i}"] [data-field=say]`).focus()
       }
+      if (act === 'bare') change((all) => (all[i].icon = undefined))
       if (act === 'unsay') change((all) => (all[i].recording = undefined))
       if (act === 'bring') Aspen.chooseSound((file) => change((all) => (all[i].recording = file)))
       if (act === 'record') Aspen.record(b, (file) => change((all) => (all[i].recording = file)))
