@@ -290,6 +290,18 @@ func (a Files) PictureFocus(ctx context.Context, m Member, hash string) ([2]floa
 	return facts.focus(), err
 }
 
+// ColoursOf are up to n colours that make up a picture nobody keeps, most used first.
+func (a Files) ColoursOf(ctx context.Context, m Member, name string, data []byte, n int) ([]colour.Found, error) {
+	if err := may(m, change); err != nil {
+		return nil, err
+	}
+	in, err := raster.Import(ctx, data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return raster.Colours(ctx, in.Data, n)
+}
+
 // PictureColours are up to n colours that make up a picture, most used first.
 func (a Files) PictureColours(ctx context.Context, m Member, hash string, n int) ([]colour.Found, error) {
 	if _, err := a.store.File(ctx, m.Workspace, "picture", hash); err != nil {

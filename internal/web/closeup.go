@@ -361,7 +361,24 @@ func baselinesOf(part *scene.Part) []float64 {
 
 // pictureColours answers with the colours a picture is made of, most used first.
 func (s *Server) pictureColours(w http.ResponseWriter, r *http.Request) error {
-	found, err := s.app.Files.PictureColours(r.Context(), member(r), chi.URLParam(r, "hash"), 6)
+	found, err := s.app.Files.PictureColours(r.Context(), member(r), chi.URLParam(r, "hash"), coloursShown)
+	return replyColours(w, found, err)
+}
+
+// coloursOfFile answers with the colours of a picture that is sent along and not kept.
+func (s *Server) coloursOfFile(w http.ResponseWriter, r *http.Request) error {
+	name, data, err := upload(r)
+	var found []colour.Found
+	if err == nil {
+		found, err = s.app.Files.ColoursOf(r.Context(), member(r), name, data, coloursShown)
+	}
+	return replyColours(w, found, err)
+}
+
+// coloursShown is how many colours of a picture are offered.
+const coloursShown = 6
+
+func replyColours(w http.ResponseWriter, found []colour.Found, err error) error {
 	if err != nil {
 		return err
 	}

@@ -45,7 +45,7 @@ var permissions = map[string]string{
 	"GET /wall": forSelf, "POST /wall/parcel": forSelf, "GET /several": forBody, "GET /several/places": forBody, "POST /several": forBody, "POST /several/read": forBody, "POST /wall/look": forBody,
 	"GET /": forSelf, "GET /account": forSelf, "GET /team": forSelf, "GET /workspaces": forSelf, "GET /desk": forSelf, "GET /desk/briefs": forSelf, "GET /desk/today": forSelf, "GET /record": forBody, "GET /record.csv": forBody,
 	"GET /events": forSelf, "GET /icons": forSelf, "GET /kits/names": forSelf, "GET /channels.json": forSelf,
-	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,
+	"GET /pictures/{hash}/{crop}/{size}": forSelf, "GET /pictures/{hash}/colours": forSelf, "POST /pictures/colours": forBody, "GET /clips/{hash}": forSelf, "GET /own-fonts/{hash}": forSelf,
 	"GET /jobs/{id}/events": forSelf, "POST /jobs/{id}/stop": forSelf, "GET /parcels/{id}": forSelf, "GET /requests/{id}/{which}": forSelf,
 	"POST /sign-out": forSelf, "POST /account/name": forSelf, "POST /account/password": forSelf, "POST /account/email": forSelf, "POST /account/tells": forSelf, "POST /account/delete": forSelf, "GET /account.json": forSelf, "POST /workspaces/bring": forSelf, "GET /workspace.zip": forManage,
 	"POST /account/sign-out": forSelf, "POST /account/sign-out/there": forSelf, "POST /account/codes": forSelf, "POST /account/codes/ask": forSelf, "POST /account/codes/end": forSelf, "POST /account/confirm": forSelf,

@@ -107,6 +107,7 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/events", s.do(s.streamEvents))
 	r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.picture))
 	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
+	r.Post("/pictures/colours", s.do(s.coloursOfFile))
 	r.Get("/icons", s.do(s.icons))
 	r.Get("/kits", s.do(s.kits))
 	r.Get("/kits/names", s.do(s.kitNames))

@@ -51,16 +51,15 @@
           'aria-label': `${label}: any colour`,
           title: 'Any colour',
         }),
-        window.EyeDropper &&
-          el(
-            'button.press',
-            {
-              'data-drop': property,
-              title: 'Take a colour from the screen',
-              'aria-label': 'Take a colour from the screen',
-            },
-            sign(dropper),
-          ),
+        el(
+          'button.press',
+          {
+            'data-drop': property,
+            title: window.EyeDropper ? 'Take a colour from the screen' : 'Take a colour from the piece',
+            'aria-label': window.EyeDropper ? 'Take a colour from the screen' : 'Take a colour from the piece',
+          },
+          sign(dropper),
+        ),
         now?.startsWith('#') &&
           !this.state.close.colours.some((c) => c.hex === now) &&
           el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),

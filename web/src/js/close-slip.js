@@ -153,9 +153,11 @@
     },
     async pickColour(property) {
       const units = this.picked
+      const take = (hex) => this.sendHand(units.map((u) => this.edit(u, property, hex.toUpperCase())))
+      // where the browser has no dropper of its own, from the drawing's own pixels
+      if (!window.EyeDropper) return Aspen.dropper(this.figure(this.close).querySelector('.art > svg'), take)
       try {
-        const { sRGBHex } = await new window.EyeDropper().open()
-        this.sendHand(units.map((u) => this.edit(u, property, sRGBHex.toUpperCase())))
+        take((await new window.EyeDropper().open()).sRGBHex)
       } catch {
         // let go of without a colour
       }

@@ -4,6 +4,20 @@
   const zoom = 11
   const span = 13 // px of the picture across the magnifier
 
+  // within puts what a picture of a drawing is into the drawing: an image has no others beside it
+  async function within(picture) {
+    const href = picture.getAttribute('href')
+    if (!href || href.startsWith('data:')) return
+    const blob = await (await fetch(href)).blob()
+    const read = new FileReader()
+    await new Promise((done, failed) => {
+      read.onload = done
+      read.onerror = failed
+      read.readAsDataURL(blob)
+    })
+    picture.setAttribute('href', read.result)
+  }
+
   async function drawn(source) {
     let img = source
     if (source.tagName.toLowerCase() === 'svg') {
@@ -11,6 +25,7 @@
       const copy = source.cloneNode(true)
       copy.removeAttribute('class')
       for (const e of copy.querySelectorAll('[data-beside]')) e.remove() // what is drawn round it, not of it
+      await Promise.all([...copy.querySelectorAll('image')].map(within))
       const box = source.viewBox.baseVal
       const k = 760 / Math.max(box.width, box.height)
       copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')

@@ -1,6 +1,6 @@
 // Start: words save while they are typed and the pieces beside them follow.
 ;(() => {
-  const { post, get, outbox, settled, upload, notice, swap, fill, parts, el, onChange, files, toKit, whenSeen } = Aspen
+  const { post, get, outbox, settled, upload, notice, swap, fill, parts, el, onChange, files, toKit, whenSeen, swatch } = Aspen
   const id = document.body.dataset.brief
   const host = document.querySelector('[data-preview]')
   const card = Number(document.body.dataset.card)
@@ -408,6 +408,37 @@
         notice(err.message, { bad: true })
       }
     }
+  })
+
+  // the colours of a picture that is no part of the brief
+  async function coloursFrom(from) {
+    const found = host.querySelector('[data-colours-found]')
+    found.replaceChildren('looking …')
+    try {
+      const list = (await from())?.colours
+      if (!list) return found.replaceChildren()
+      found.replaceChildren(
+        el(
+          'span.strip.pick',
+          {},
+          list.map((hex) =>
+            el('button', { 'data-add-colour': hex, title: `Add ${hex} to the kit`, 'aria-label': `Add ${hex} to the kit` }, swatch(hex)),
+          ),
+        ),
+        el('button.tiny', { 'data-own-palette': list.join(' '), title: 'Colourways may use them, in this brief only' }, 'use them in this brief'),
+      )
+    } catch (err) {
+      found.replaceChildren()
+      notice(err.message, { bad: true })
+    }
+  }
+  host.addEventListener('click', (e) => {
+    const hash = e.target.closest('[data-colours-of]')?.dataset.coloursOf
+    if (hash) coloursFrom(() => get(`/pictures/${hash}/colours`))
+  })
+  host.addEventListener('change', (e) => {
+    const [file] = ('coloursFile' in e.target.dataset && e.target.files) || []
+    if (file) coloursFrom(() => upload('/pictures/colours', file))
   })
 
   // between this brief and its kit: a picture, a colour
