@@ -13,6 +13,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
 )
 
 // Step is a move along one of the bench's ingredients.
@@ -142,7 +143,7 @@ func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		adj.Property, adj.Value = "layout", raw(look.Layout)
 	case "colourway":
 		ranked := s.ranked(bench.Layout, look)
-		look.Seats = ranked[around(max(0, bench.ColoursAt), len(ranked))].Tokens()
+		look.Seats = ranked[s.colourwayAfter(ranked, max(0, bench.ColoursAt), look, step)].Tokens()
 		adj.Property, adj.Value = "seats", raw(look.Seats)
 	case "type":
 		look.TypeSet = s.Kit.TypeSets[around(bench.TypeAt, bench.TypeOf)].ID
@@ -160,6 +161,36 @@ func (a Sets) Turn(ctx context.Context, m Member, id ID, client string, step Ste
 		return a.documents.Edit(ctx, m, id, Change{Client: client, Base: s.Doc.Seq, Op: s.adjustOps(adj)[0]})
 	}
 	return a.ChooseLook(ctx, m, id, client, s.Doc.Seq, look)
+}
+
+// SeenApart is how far two pieces look apart (CIEDE2000, mean over the piece) for both to be
+// offered: a button in another colour does (set by eye).
+const SeenApart = 0.25
+
+// colourwayAfter is where a step from one of the colourways of a look leads: past those that
+// differ from it where nobody sees them on the piece it is asked for on, the first of the set
+// where there is none.
+func (s *Set) colourwayAfter(ranked []colourway.Colourway, at int, look piece.Look, step Step) int {
+	next := step.from(at, len(ranked))
+	p, err := s.Channels.Parse(step.Placement)
+	if err != nil {
+		p = s.Placements()[0]
+	}
+	job := s.Job.Without("look", "seats") // what was chosen by hand would win
+	drawn := func(i int) *scene.Scene {
+		look.Seats = ranked[i].Tokens()
+		return job.Compose(look, p, min(p.Card, len(s.Brief.Cards)-1)).Scene
+	}
+	if step.At != nil || step.By == 0 {
+		return next
+	}
+	now := drawn(at)
+	for i := next; i != at; i = step.from(i, len(ranked)) {
+		if scene.Apart(now, drawn(i)) >= SeenApart {
+			return i
+		}
+	}
+	return next
 }
 
 // from is where a step leads in an order of n, from a place in it; -1 is before the

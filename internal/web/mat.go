@@ -386,10 +386,6 @@ func (s *Server) findings(w http.ResponseWriter, r *http.Request) error {
 	return s.replyPart(w, r, "mat", "findings", p, nil)
 }
 
-// seenApart is how far two pieces look apart (CIEDE2000, mean over the piece) for both to be
-// offered: a button in another colour does (set by eye).
-const seenApart = 0.25
-
 // colourways answers with a piece in every colourway of its layout, within a reach.
 func (s *Server) colourways(w http.ResponseWriter, r *http.Request) error {
 	set, err := s.set(r)
@@ -416,7 +412,7 @@ func (s *Server) colourways(w http.ResponseWriter, r *http.Request) error {
 	for i, c := range list {
 		look.Seats = c.Tokens()
 		pc := job.Compose(look, p, min(p.Card, len(set.Brief.Cards)-1))
-		if i != at && slices.ContainsFunc(drawn, func(o *scene.Scene) bool { return scene.Apart(o, pc.Scene) < seenApart }) {
+		if i != at && slices.ContainsFunc(drawn, func(o *scene.Scene) bool { return scene.Apart(o, pc.Scene) < app.SeenApart }) {
 			continue // its colours differ where nobody sees them
 		}
 		drawn = append(drawn, pc.Scene)
