@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
@@ -207,6 +208,16 @@ func (a Sets) ColourIntoKit(ctx context.Context, m Member, id ID, client, hex st
 		return err
 	}
 	return a.brand.KeepColours(ctx, m, s.Kit.ID, client, NewColour{Value: c})
+}
+
+// FaceIntoKit has the kit set a level in a face that was chosen by hand, in the type set the
+// brief is in.
+func (a Sets) FaceIntoKit(ctx context.Context, m Member, id ID, client string, level brand.Level, family string) error {
+	s, err := a.Set(ctx, m, id)
+	if err != nil {
+		return err
+	}
+	return a.brand.SetLevel(ctx, m, s.Kit.ID, client, s.CurrentLook().TypeSet, level, "family", family)
 }
 
 // LiftEverything gives the whole set back to the rule as one step: all that was changed by

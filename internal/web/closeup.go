@@ -59,6 +59,7 @@ type partState struct {
 	Level    string  `json:"level,omitempty"`
 	Family   string  `json:"family,omitempty"`
 	Weight   int     `json:"weight,omitempty"`
+	Capitals bool    `json:"capitals,omitempty"` // the kit sets its level in them
 	Text     string  `json:"text,omitempty"`
 	Lines    []int   `json:"lines"` // after how many words lines end
 
@@ -274,6 +275,7 @@ func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit
 				_ = json.Unmarshal(h.Value, &ps.Level)
 			}
 		}
+		ps.Capitals = set.Kit.Kit.TypeSet(set.CurrentLook().TypeSet).Levels[brand.Level(ps.Level)].Upper
 		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
 		ps.Lines, ps.Baselines = linesOf(part), baselinesOf(part)
 		if part.Kind == scene.KindButton {
@@ -284,6 +286,7 @@ func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit
 	case scene.KindPicture:
 		ps.picture(set, p, part)
 	case scene.KindLogo:
+		ps.File = part.File
 		for i := range set.Kit.Logos {
 			if set.Kit.Logos[i].File == part.File {
 				ps.Says = plain(set.Kit.Logos[i].Lockup) + ", " + plain(set.Kit.Logos[i].Tone)

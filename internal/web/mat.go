@@ -226,7 +226,11 @@ type syncRequest struct {
 		From      string `json:"from"`
 		To        string `json:"to"`
 	} `json:"further"`
-	IntoKit string    `json:"intoKit"` // a colour the kit is to have
+	IntoKit     string    `json:"intoKit"` // a colour the kit is to have
+	FaceIntoKit *struct { // a face the kit is to set a level in
+		Level  brand.Level `json:"level"`
+		Family string      `json:"family"`
+	} `json:"faceIntoKit"`
 	LiftAll string    `json:"liftAll"` // a piece back to the rule; "set" for all of them
 	Revert  string    `json:"revert"`  // undo or redo
 	Variant string    `json:"variant"` // a piece that gets another try beside it
@@ -317,6 +321,8 @@ func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequ
 		_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Placement, q.Further.Slot, q.Further.From, q.Further.To)
 	case q.IntoKit != "":
 		err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
+	case q.FaceIntoKit != nil:
+		err = s.app.Sets.FaceIntoKit(ctx, m, id, q.Client, q.FaceIntoKit.Level, q.FaceIntoKit.Family)
 	case q.LiftAll == "set":
 		_, err = s.app.Sets.LiftEverything(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client})
 	case q.LiftAll != "":

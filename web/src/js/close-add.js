@@ -18,11 +18,27 @@
   }
 
   Aspen.closeAdding = {
+    // twice adds a part like the one that is held, a little beside it
     twice() {
       const q = this.part(this.picked[0])
-      if (!q?.added) return
-      const part = { ...q.part, at: [q.part.at[0] + 0.04, q.part.at[1] + 0.04] }
-      this.addPart(part)
+      if (!q) return
+      const part = q.added ? q.part : this.likeOf(q)
+      if (part) this.addPart({ ...part, at: [part.at[0] + 0.04, part.at[1] + 0.04] })
+      else Aspen.notice(`${q.label} belongs to the layout and cannot be there twice; words, pictures, logos and panels can.`)
+    },
+    // likeOf is a part of the layout as one that is added, null for one that cannot be
+    likeOf(q) {
+      const p = this.info(this.close)
+      const short = Math.min(p.w, p.h)
+      const [x, y, w, h] = q.box
+      const place = { at: [(x + w / 2) / p.w, (y + h / 2) / p.h], size: [w / short, h / short] }
+      const logo = q.kind === 'logo' && this.state.logos[0]
+      if (q.text)
+        return { kind: q.kind === 'button' ? 'button' : 'words', level: q.level || 'body', text: q.text, ...place }
+      if (q.crop && q.file) return { kind: 'picture', file: q.file, ...place }
+      if (logo) return { kind: 'logo', file: q.file ?? logo.file, ...place }
+      if (q.kind === 'shape' && q.fill && q.moves) return { kind: 'shape', name: 'panel', fill: q.fill, ...place }
+      return null
     },
     // --- adding ------------------------------------------------------------------------
     async openAdd() {

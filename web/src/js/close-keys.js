@@ -20,7 +20,7 @@
     ['K, Shift K', 'the next colour of the kit that reads here, the one before'],
     ['A', 'add a part'],
     ['B', 'back to the rule'],
-    ['Ctrl D', 'the added part twice'],
+    ['Ctrl D', 'the part twice'],
     ['Ctrl C, Ctrl V', 'copy parts, put them here or on another piece'],
     ['Ctrl A', 'take hold of all parts'],
     ['Delete', 'leave the part out'],

@@ -32,13 +32,16 @@
         words && this.railHint('faces'),
         words && this.rowOfSetting(q),
         q.crop && this.rowOfFrame(q),
+        ...(q.crop ? this.rowsOfEdge(q, 'border') : []),
         q.crop && this.rowOfDials(q),
+        ...(q.crop ? this.rowsOfEdge(q, 'duotone') : []),
         q.fill && this.rowOfColours(q, 'fill', 'Colour'),
         q.fill && this.rowOfPictureColours(q),
         q.fill && this.railHint('colours'),
         q.unit === 'logo' && this.railHint('logo'),
         words && this.rowOfBehind(q),
         words && this.rowOfLetters(q),
+        ...(words ? ['outline', 'shadow'].flatMap((p) => this.rowsOfEdge(q, p)) : []),
         q.moves && this.rowOfPlace(q),
         q.moves && this.rowOfFit(q),
         this.rowOfDoing(q),
@@ -105,6 +108,13 @@
           String(this.value(q, 'weight') ?? ''),
         ),
         this.value(q, 'family') && this.everywhere('family'),
+        this.value(q, 'family') &&
+          q.level &&
+          el(
+            'button.tiny',
+            { 'data-face-into-kit': this.value(q, 'family'), title: `The kit’s ${q.level} is set in it everywhere` },
+            'use in the kit',
+          ),
       )
     },
     // faces are those of the kit, and apart from them those that ship
@@ -153,6 +163,12 @@
           { 'data-toggle': 'case', 'data-value': 'upper', title: 'All in capitals', 'aria-label': 'All in capitals' },
           'AA',
         ),
+        (q.capitals || this.value(q, 'case') === 'typed') &&
+          press(
+            this.value(q, 'case') === 'typed',
+            { 'data-toggle': 'case', 'data-value': 'typed', title: 'As typed, not in the capitals of the kit' },
+            'Aa',
+          ),
         this.numberField('Tracking', 'tracking', this.value(q, 'tracking') ?? '', 'em'),
         this.numberField('Leading', 'leading', this.value(q, 'leading') ?? '', '×'),
       )
@@ -196,7 +212,6 @@
     },
     rowOfFrame(q) {
       const now = this.value(q, 'frame')
-      const flip = this.value(q, 'flip')
       const border = this.value(q, 'border')
       const lead = this.state.close.colours[0]?.token ?? '#000000'
       return el(
@@ -218,7 +233,7 @@
           },
           'Border',
         ),
-        press(flip === 'across', { 'data-toggle': 'flip', 'data-value': 'across', title: 'Mirrored' }, 'Mirror'),
+        this.mirrors(q),
         press(
           now?.startsWith('icon:'),
           { 'data-frame-icon': true, title: 'Cut it to the outline of an icon' },
@@ -247,6 +262,7 @@
     rowOfDials(q) {
       const now = this.value(q, 'dials') ?? {}
       const two = this.value(q, 'duotone')
+      const tint = two?.light === '#FFFFFF'
       const byLight = [...this.state.close.colours].sort((a, b) => light(a.hex) - light(b.hex))
       const ends = { dark: byLight[0]?.token ?? '#000000', light: byLight[byLight.length - 1]?.token ?? '#FFFFFF' }
       const dial = (name, label) =>
@@ -270,7 +286,12 @@
         dial('contrast', 'Contrast'),
         dial('saturation', 'Colour'),
         dial('warmth', 'Warmth'),
-        press(!!two, { 'data-toggle': 'duotone', 'data-value': JSON.stringify(ends) }, 'Two colours'),
+        press(two && !tint, { 'data-toggle': 'duotone', 'data-value': JSON.stringify(ends) }, 'Two colours'),
+        press(
+          tint,
+          { 'data-toggle': 'duotone', 'data-value': JSON.stringify({ ...ends, light: '#FFFFFF' }), title: 'From one colour to white' },
+          'One colour',
+        ),
         (two || this.value(q, 'dials')) &&
           el('button.tiny', { 'data-before': true, title: 'Hold to see it as it was' }, 'before'),
       )
@@ -307,7 +328,7 @@
         row(
           el('button.tiny', { 'data-order': 1, title: 'Further to the front (])' }, 'front'),
           el('button.tiny', { 'data-order': -1, title: 'Further to the back ([)' }, 'back'),
-          q.added && el('button.tiny', { 'data-twice': true, title: 'Ctrl+D' }, 'twice'),
+          el('button.tiny', { 'data-twice': true, title: 'Ctrl+D' }, 'twice'),
           el(
             'button.tiny',
             { 'data-lock': true, title: 'It stays where it is' },

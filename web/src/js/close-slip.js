@@ -80,12 +80,13 @@
     // the slip stands to the right of the piece, beside the part
     placeCloseSlip(q) {
       if (this.compact()) {
-        this.slip.style.left = this.slip.style.top = '' // its sheet places it
+        this.slip.style.left = this.slip.style.top = this.slip.style.maxHeight = '' // its sheet places it
         return
       }
       const art = this.figure(this.close).querySelector('.art').getBoundingClientRect()
       const room = this.$refs.room.getBoundingClientRect()
       const k = this.scale(this.info(this.close))
+      this.slip.style.maxHeight = room.height - 20 + 'px'
       const height = this.slip.offsetHeight
       const top = Math.max(room.top + 10, Math.min(art.top + (q?.box[1] ?? 0) * k - 10, room.bottom - height - 10))
       this.slip.style.left =
@@ -104,6 +105,8 @@
       } else if (d.further) this.box.put({ further: { placement: this.close, slot: q.unit, from: d.further, to: d.to } })
       else if (d.liftUnit) this.liftUnit(d.liftUnit)
       else if (d.run) this.setRun(q, d.run, d.value)
+      else if (d.edge) this.edgeSet(q, d.edge, d.key, d.value)
+      else if ('mirror' in d) this.mirror(q, d.mirror)
       else if (d.paint) this.sendHand(this.picked.map((u) => this.edit(u, d.paint, d.value)))
       else if (d.clear) this.liftProperty(q, d.clear)
       else if (d.fit) this.fitPart(q, d.fit)
@@ -123,6 +126,7 @@
       } else if ('apart' in d) this.picked.forEach((u) => this.liftProperty(this.part(u), 'group'))
       else if ('drop' in d) this.pickColour(d.drop)
       else if (d.intoKit) this.box.put({ intoKit: d.intoKit }).then(() => notice('The kit has this colour now.'))
+      else if (d.faceIntoKit) this.faceIntoKit(q, d.faceIntoKit)
       else if (d.align) this.alignPicked(d.align)
       else if (d.order) this.orderPicked(Number(d.order))
       else if ('gone' in d) this.removePicked()
@@ -142,6 +146,12 @@
       const words = this.state.pieces.flatMap((p) => [...p.words, ...p.said].map((w) => w.slot))
       const edits = [...new Set([q.unit, ...words])].map((slot) => ({ reach: 'set', slot, property, value }))
       this.sendHand(edits)
+    },
+    // faceIntoKit has the kit set the level of these words in their face; they follow it then
+    async faceIntoKit(q, family) {
+      await this.box.put({ faceIntoKit: { level: q.level, family } })
+      this.liftProperty(q, 'family')
+      notice(`The kit sets its ${q.level} in ${family} now.`)
     },
     // behind changes what a colour behind words is of
     behind(q, to) {
@@ -198,7 +208,9 @@
         e.target.blur()
         if (v === '') this.liftProperty(q, d.hand)
         else this.sendHand([this.edit(q.unit, d.hand, d.hand === 'weight' ? Number(v) : v)])
-      } else if (d.free) this.sendHand(this.picked.map((u) => this.edit(u, d.free, e.target.value.toUpperCase())))
+      } else if (d.edgeFree) this.edgeSet(q, d.edgeFree, d.key, e.target.value.toUpperCase())
+      else if (d.amount?.includes('.')) this.edgeTyped(q, d.amount, e.target)
+      else if (d.free) this.sendHand(this.picked.map((u) => this.edit(u, d.free, e.target.value.toUpperCase())))
       else if (d.amount) this.amountTyped(q, d.amount, e.target)
     },
     // changePart changes what was added

@@ -226,6 +226,7 @@ document.addEventListener('alpine:init', () => {
       Aspen.closeUpSlip,
       Aspen.closeRows,
       Aspen.closeColours,
+      Aspen.closeEdges,
       Aspen.closePicture,
       Aspen.closeWords,
       Aspen.closeAdding,

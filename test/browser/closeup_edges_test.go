@@ -1,0 +1,109 @@
+package browser
+
+import (
+	"strconv"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"aspenridge/test/stage"
+)
+
+// TestEdgesHaveColoursAndMeasures: what lies around words and pictures takes a colour of the kit and
+// a measure as people type it; a picture is turned over both ways and drawn in other two colours.
+func TestEdgesHaveColoursAndMeasures(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	has := func(unit, property, condition string) {
+		t.Helper()
+		b.untilPart(unit, `hand.some((h) => h.property === '`+property+`' && `+condition+`)`)
+	}
+	token := eval[string](b, mat+`.state.close.colours[1].token`)
+	typed := func(field, text string) {
+		t.Helper()
+		b.click(`.slip [data-amount="` + field + `"]`)
+		b.run(`document.activeElement.select()`)
+		b.keys(text)
+		b.keys(kb.Enter)
+		b.run(`document.activeElement.blur()`)
+	}
+
+	b.run(mat + `.pick('headline')`)
+	b.click(`.slip [data-toggle=outline]`)
+	has("headline", "outline", "h.value.width === 0.04")
+	b.click(`.slip [data-edge=outline][data-value="` + token + `"]`)
+	has("headline", "outline", "h.value.fill === "+quote(token)+" && h.value.width === 0.04")
+	typed("outline.width", "7")
+	has("headline", "outline", "h.value.width === 0.07")
+	typed("outline.width", "400")
+	b.until(`document.querySelector('.notice')?.textContent.includes('400')`)
+	has("headline", "outline", "h.value.width === 0.07")
+	b.click(`.slip [data-toggle=shadow]`)
+	has("headline", "shadow", "h.value.x === 0.05")
+	typed("shadow.x", "-9")
+	has("headline", "shadow", "h.value.x === -0.04 && h.value.y === 0.06") // a sign counts from what it is
+
+	b.run(mat + `.pick('picture')`)
+	b.click(`.slip [data-mirror=across]`)
+	has("picture", "flip", "h.value === 'across'")
+	b.click(`.slip [data-mirror=both]`)
+	has("picture", "flip", "h.value === 'both'")
+	b.click(`.slip [data-mirror=down]`)
+	has("picture", "flip", "h.value === 'down'")
+	b.run(`[...document.querySelectorAll('.slip [data-toggle=duotone]')].at(-1).click()`)
+	has("picture", "duotone", "h.value.light === '#FFFFFF'")
+	b.click(`.slip [data-edge=duotone][data-key=dark][data-value="` + token + `"]`)
+	has("picture", "duotone", "h.value.dark === "+quote(token)+" && h.value.light === '#FFFFFF'")
+	b.click(`.slip [data-toggle=border]`)
+	b.click(`.slip [data-edge=border][data-value="` + token + `"]`)
+	has("picture", "border", "h.value.fill === "+quote(token))
+}
+
+// TestAnyPartTwice: words, pictures and logos of the layout are there once more as added parts; what
+// cannot be says so.
+func TestAnyPartTwice(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	added := `(` + mat + `.state.close?.parts ?? []).filter((q) => q.added)`
+	for i, unit := range []string{"headline", "picture", "logo", "button"} {
+		if unit == "button" && !eval[bool](b, `!!`+mat+`.part('button')`) {
+			unit = "callToAction"
+		}
+		if !eval[bool](b, `!!`+mat+`.part(`+quote(unit)+`)`) {
+			continue
+		}
+		b.run(mat + `.pick(` + quote(unit) + `); document.querySelector('[data-close]').focus()`)
+		b.chord("d")
+		b.until(added + `.length === ` + strconv.Itoa(i+1))
+	}
+	if text := eval[string](b, added+`.find((q) => q.text)?.text ?? ''`); text == "" {
+		t.Error("the words that are there twice say nothing")
+	}
+	n := eval[int](b, added+`.length`)
+	b.run(mat + `.pick('ground'); document.querySelector('[data-close]').focus()`)
+	b.chord("d")
+	b.until(`!!document.querySelector('.notice')`)
+	if now := eval[int](b, added+`.length`); now != n {
+		t.Errorf("%d added parts, there were %d", now, n)
+	}
+}
+
+// TestAFaceGoesIntoTheKit: a face chosen by hand for words becomes the kit's for their level, and
+// the words follow the kit.
+func TestAFaceGoesIntoTheKit(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	b.run(mat + `.pick('headline')`)
+	face := eval[string](b, mat+`.state.close.others[0]`)
+	b.run(`{ const s = document.querySelector('.slip [data-hand=family]'); s.value = ` + quote(face) + `; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	b.untilPart("headline", `family === `+quote(face))
+	b.click(`.slip [data-face-into-kit]`)
+	b.untilPart("headline", `hand.every((h) => h.property !== 'family')`)
+	b.untilPart("headline", `family === `+quote(face))
+}
