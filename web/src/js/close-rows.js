@@ -289,7 +289,11 @@
         press(two && !tint, { 'data-toggle': 'duotone', 'data-value': JSON.stringify(ends) }, 'Two colours'),
         press(
           tint,
-          { 'data-toggle': 'duotone', 'data-value': JSON.stringify({ ...ends, light: '#FFFFFF' }), title: 'From one colour to white' },
+          {
+            'data-toggle': 'duotone',
+            'data-value': JSON.stringify({ ...ends, light: '#FFFFFF' }),
+            title: 'From one colour to white',
+          },
           'One colour',
         ),
         (two || this.value(q, 'dials')) &&

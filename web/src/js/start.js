@@ -421,11 +421,16 @@
         el(
           'span.strip.pick',
           {},
-          list.map((hex) =>
-            el('button', { 'data-add-colour': hex, title: `Add ${hex} to the kit`, 'aria-label': `Add ${hex} to the kit` }, swatch(hex)),
-          ),
+          list.map((hex) => {
+            const title = `Add ${hex} to the kit`
+            return el('button', { 'data-add-colour': hex, title, 'aria-label': title }, swatch(hex))
+          }),
         ),
-        el('button.tiny', { 'data-own-palette': list.join(' '), title: 'Colourways may use them, in this brief only' }, 'use them in this brief'),
+        el(
+          'button.tiny',
+          { 'data-own-palette': list.join(' '), title: 'Colourways may use them, in this brief only' },
+          'use them in this brief',
+        ),
       )
     } catch (err) {
       found.replaceChildren()
