@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -344,7 +345,7 @@ func TestOnePartIsTakenFromThePast(t *testing.T) {
 	if _, _, err := a.Documents.Undo(ctx, m, id, "", false); err != nil {
 		t.Fatal(err)
 	}
-	list, err := a.Documents.Past(ctx, m, set())
+	list, err := a.Documents.Past(ctx, m, set(), app.PastAtOnce)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -379,7 +380,7 @@ func TestOnePartIsTakenFromThePast(t *testing.T) {
 	if got := *set().Brief.Cards[0].Headline; got != "Other words" {
 		t.Errorf("the words taken are %q", got)
 	}
-	list, err = a.Documents.Past(ctx, m, set())
+	list, err = a.Documents.Past(ctx, m, set(), app.PastAtOnce)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -426,5 +427,46 @@ func TestTheWholeSetGoesBackToTheRule(t *testing.T) {
 	}
 	if slices.Sort(left); !slices.Equal(left, []string{"part", "text"}) {
 		t.Errorf("left is %v", left)
+	}
+}
+
+// TestTheWholePastIsThere: more changes than a list shows at once can be listed, looked at and gone
+// back over, to how the brief began.
+func TestTheWholePastIsThere(t *testing.T) {
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	set := func() *app.Set {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	began := set().Brief.Name
+	for i := range app.PastAtOnce + 20 {
+		c := app.Change{Kind: "brief", Client: fmt.Sprint("tab ", i), Base: app.Latest, Op: edit.Op{Path: "/name", Value: json.RawMessage(strconv.Quote(fmt.Sprint("name ", i)))}}
+		if _, err := a.Documents.Edit(ctx, m, id, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	first, err := a.Documents.Past(ctx, m, set(), app.PastAtOnce)
+	if err != nil {
+		t.Fatal(err)
+	}
+	all, err := a.Documents.Past(ctx, m, set(), 2*app.PastAtOnce)
+	if err != nil || len(first) != app.PastAtOnce || len(all) < app.PastAtOnce+20 {
+		t.Fatalf("%d changes, then %d: %v", len(first), len(all), err)
+	}
+	early := all[len(all)-2].Seq
+	then, err := a.Sets.AtPast(ctx, m, set(), early)
+	if err != nil || then.Brief.Name == set().Brief.Name {
+		t.Errorf("how it was at change %d cannot be seen: %v", early, err)
+	}
+	if err := a.Documents.GoTo(ctx, m, id, "tab", 0); err != nil {
+		t.Fatal(err)
+	}
+	if now := set().Brief.Name; now != began {
+		t.Errorf("at its beginning the brief is called %q, it was %q", now, began)
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -26,13 +27,17 @@ type Past struct {
 	Undone bool   // it was taken back and can be put back
 }
 
-// mostPast is how many changes a list of them shows.
-const mostPast = 200
+// PastAtOnce is how many changes a list of them shows more each time, and mostPast how many
+// can be gone back over at most.
+const (
+	PastAtOnce = 200
+	mostPast   = 10_000
+)
 
 // Past lists what was done to a set, the latest first: what can be put back, then what can
-// be taken back.
-func (a Documents) Past(ctx context.Context, m Member, s *Set) ([]Past, error) {
-	list, err := a.store.Past(ctx, m.Workspace, s.Doc.ID, mostPast)
+// be taken back, most at most.
+func (a Documents) Past(ctx context.Context, m Member, s *Set, most int) ([]Past, error) {
+	list, err := a.store.Past(ctx, m.Workspace, s.Doc.ID, max(1, min(mostPast, most)))
 	out := make([]Past, len(list))
 	for i, p := range list {
 		out[i] = Past{Seq: p.Seq, At: p.At, By: p.By, Undone: p.Undone}
@@ -41,10 +46,25 @@ func (a Documents) Past(ctx context.Context, m Member, s *Set) ([]Past, error) {
 	return out, err
 }
 
-// wayTo is which of the listed changes are to be taken back, from first to before last,
-// or where last lies before first put back, until the one named is the last that is done;
-// 0 takes all back.
-func wayTo(list []store.Past, seq int64) (from, to int, err error) {
+// wayTo is the changes of a document, the latest first, and which of them are to be taken back,
+// from first to before last, or where last lies before first put back, until the one named is
+// the last that is done; 0 takes all back. No more are read than the way needs, about.
+func (a *house) wayTo(ctx context.Context, m Member, id ID, seq int64) (list []store.Past, from, to int, err error) {
+	for _, most := range []int{PastAtOnce, mostPast} {
+		if list, err = a.store.Past(ctx, m.Workspace, id, most); err != nil {
+			return nil, 0, 0, err
+		}
+		if seq == 0 && len(list) == most && most < mostPast {
+			continue
+		}
+		if from, to, err = within(list, seq); err == nil {
+			break
+		}
+	}
+	return list, from, to, err
+}
+
+func within(list []store.Past, seq int64) (from, to int, err error) {
 	to = slices.IndexFunc(list, func(p store.Past) bool { return p.Seq == seq })
 	from = slices.IndexFunc(list, func(p store.Past) bool { return !p.Undone }) // the last that is done
 	if from < 0 {
@@ -68,11 +88,7 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 	if _, err := a.store.Document(ctx, m.Workspace, id); err != nil {
 		return err
 	}
-	list, err := a.store.Past(ctx, m.Workspace, id, mostPast)
-	if err != nil {
-		return err
-	}
-	from, to, err := wayTo(list, seq)
+	_, from, to, err := a.wayTo(ctx, m, id, seq)
 	if err != nil {
 		return err
 	}
@@ -89,11 +105,7 @@ func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq
 // AtPast is a set as it was when one of the changes listed was the last that was done; 0
 // for before all of them.
 func (a Sets) AtPast(ctx context.Context, m Member, s *Set, seq int64) (*Set, error) {
-	list, err := a.store.Past(ctx, m.Workspace, s.Doc.ID, mostPast)
-	if err != nil {
-		return nil, err
-	}
-	from, to, err := wayTo(list, seq)
+	list, from, to, err := a.wayTo(ctx, m, s.Doc.ID, seq)
 	if err != nil {
 		return nil, err
 	}
@@ -238,26 +250,58 @@ func cardWords(field string, value json.RawMessage) string {
 	return label + ": “" + words + "”"
 }
 
-// toldByHand says what was changed by hand: the adjustment is in the change, in what it
-// replaced, or still in the brief.
-func (s *Set) toldByHand(op, inverse edit.Op) (what, where string) {
-	var adj brief.Adjustment
+// adjustmentIn is the adjustment a change of the list of them is about, empty where it cannot be told.
+func (s *Set) adjustmentIn(op, inverse edit.Op) (adj brief.Adjustment) {
 	for _, v := range []json.RawMessage{op.Value, inverse.Value} {
 		var all []brief.Adjustment // the first one of all makes the list
 		if json.Unmarshal(v, &all) == nil && len(all) > 0 {
-			adj = all[len(all)-1]
-			break
+			return all[len(all)-1]
 		}
 		if json.Unmarshal(v, &adj) == nil && adj.Property != "" {
-			break
+			return adj
 		}
 	}
-	if adj.Property == "" {
-		id, _, _ := strings.Cut(strings.TrimPrefix(op.Path, "/adjustments/@"), "/")
-		if i := slices.IndexFunc(s.Brief.Adjustments, func(a brief.Adjustment) bool { return a.ID == id }); i >= 0 {
-			adj = s.Brief.Adjustments[i]
+	id, _, _ := strings.Cut(strings.TrimPrefix(op.Path, "/adjustments/@"), "/")
+	if i := slices.IndexFunc(s.Brief.Adjustments, func(a brief.Adjustment) bool { return a.ID == id }); i >= 0 {
+		adj = s.Brief.Adjustments[i]
+	}
+	return adj
+}
+
+// LeadsAway says in words what an undo, or a redo, would do where nothing of that is seen on a
+// piece, and "" where it is, or where there is nothing to do.
+func (a Documents) LeadsAway(ctx context.Context, m Member, s *Set, redo bool, p spec.Placement) (string, error) {
+	st, err := a.store.Next(ctx, m.Workspace, s.Doc.ID, store.Reverting{By: m, Redo: redo})
+	if errors.Is(err, ErrNothing) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	ops, inverses := st.Op.All, st.Inverse.All
+	if ops == nil {
+		ops, inverses = []edit.Op{st.Op}, []edit.Op{st.Inverse}
+	}
+	for i, op := range ops {
+		if !strings.HasPrefix(op.Path, "/adjustments") || len(inverses) != len(ops) {
+			return "", nil
+		}
+		if adj := s.adjustmentIn(op, inverses[len(ops)-1-i]); adj.Property == "" || adj.Reaches(p) > 0 {
+			return "", nil
 		}
 	}
+	did := [2]edit.Op{st.Inverse, st.Op}
+	if redo {
+		did = [2]edit.Op{st.Op, st.Inverse}
+	}
+	what, where := s.told(did[0], did[1])
+	return what + ", on " + where, nil
+}
+
+// toldByHand says what was changed by hand: the adjustment is in the change, in what it
+// replaced, or still in the brief.
+func (s *Set) toldByHand(op, inverse edit.Op) (what, where string) {
+	adj := s.adjustmentIn(op, inverse)
 	p, ok := brief.PropertyOf(adj.Property)
 	if !ok {
 		return "By hand", ""

@@ -367,7 +367,7 @@ func TestNoWayPastTheRails(t *testing.T) {
 		_, _, err := a.Documents.Undo(ctx, ida, id, "Ida", true)
 		refused(what, err)
 	}
-	past, err := a.Documents.Past(ctx, ida, standing(t, a, ida, id)())
+	past, err := a.Documents.Past(ctx, ida, standing(t, a, ida, id)(), app.PastAtOnce)
 	must(err)
 	refused("going to how it was", a.Documents.GoTo(ctx, ida, id, "Ida", past[0].Seq))
 

@@ -215,6 +215,43 @@ type Reverting struct {
 	Anyones bool
 }
 
+// next is the row of the log somebody takes back, or puts back, next.
+func next(ctx context.Context, q querier, workspace, id ID, r Reverting) (int64, error) {
+	from, redoable, err := history(ctx, q, workspace, id)
+	if err != nil {
+		return 0, err
+	}
+	if r.Redo {
+		from = redoable
+	}
+	if len(from) == 0 {
+		return 0, ErrNothing
+	}
+	if r.Anyones {
+		return from[len(from)-1].seq, nil
+	}
+	last, own, err := nextOf(ctx, q, workspace, id, r.By.ID, from)
+	if err == nil && !own {
+		err = ErrNothing
+	}
+	return last, err
+}
+
+// Next is what [Store.Revert] would do: the operation, and the one that takes it back.
+// ErrNothing means there is nothing to revert.
+func (s *Store) Next(ctx context.Context, workspace, id ID, r Reverting) (st edit.Step, err error) {
+	last, err := next(ctx, s.Pool, workspace, id, r)
+	if err != nil {
+		return st, err
+	}
+	var op, inverse string
+	err = s.Pool.QueryRow(ctx, `select op::text, inverse::text from edits where workspace_id = $1 and document_id = $2 and seq = $3`, workspace, id, last).Scan(&op, &inverse)
+	if err == nil {
+		err = cmp.Or(json.Unmarshal([]byte(inverse), &st.Op), json.Unmarshal([]byte(op), &st.Inverse))
+	}
+	return st, err
+}
+
 // Revert undoes a change, or redoes one that was undone. It appends to the log like any
 // change. ErrNothing means there is nothing to revert.
 func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path string, seq int64, err error) {
@@ -224,24 +261,11 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 			return err
 		}
 		d := docs[id]
-		from, redoable, err := history(ctx, tx, workspace, id)
+		last, err := next(ctx, tx, workspace, id, r)
 		if err != nil {
 			return err
 		}
-		kind := "undo"
-		if r.Redo {
-			from, kind = redoable, "redo"
-		}
-		if len(from) == 0 {
-			return ErrNothing
-		}
-		last := from[len(from)-1].seq
-		if !r.Anyones {
-			own := false
-			if last, own, err = nextOf(ctx, tx, workspace, id, r.By.ID, from); err != nil || !own {
-				return cmp.Or(err, ErrNothing)
-			}
-		}
+		kind := map[bool]string{false: "undo", true: "redo"}[r.Redo]
 		op, err := inverseOf(ctx, tx, workspace, id, last)
 		if err != nil {
 			return err

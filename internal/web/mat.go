@@ -233,6 +233,7 @@ type syncRequest struct {
 	} `json:"faceIntoKit"`
 	LiftAll string    `json:"liftAll"` // a piece back to the rule; "set" for all of them
 	Revert  string    `json:"revert"`  // undo or redo
+	Sure    bool      `json:"sure"`    // it is done though the Close-up shows nothing of it
 	Variant string    `json:"variant"` // a piece that gets another try beside it
 	Take    *struct { // a part as it was
 		Placement string `json:"placement"`
@@ -328,7 +329,9 @@ func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequ
 	case q.LiftAll != "":
 		_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
 	case q.Revert != "":
-		made.Nothing, err = s.revert(r, m, id, q.Client, q.Revert)
+		if made.Away, err = s.leadsAway(r, m, id, q); err == nil && made.Away == "" {
+			made.Nothing, err = s.revert(r, m, id, q.Client, q.Revert)
+		}
 	case q.Variant != "":
 		made.Variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
 	case q.Take != nil:
@@ -354,6 +357,23 @@ func (s *Server) revert(r *http.Request, m app.Member, id app.ID, client, which 
 		return true, nil
 	}
 	return false, err
+}
+
+// leadsAway says what an undo would do that nothing of is seen on the piece of the Close-up, until
+// somebody is sure of it.
+func (s *Server) leadsAway(r *http.Request, m app.Member, id app.ID, q *syncRequest) (string, error) {
+	if q.Close == "" || q.Sure {
+		return "", nil
+	}
+	set, err := s.app.Sets.Set(r.Context(), m, id)
+	if err != nil {
+		return "", err
+	}
+	p, err := set.Channels.Parse(q.Close)
+	if err != nil {
+		return "", fmt.Errorf("%w: %v", app.ErrInvalid, err)
+	}
+	return s.app.Documents.LeadsAway(r.Context(), m, set, q.Revert == "redo", p)
 }
 
 // hashOf tells one fragment of a page from another.

@@ -16,6 +16,7 @@ import (
 type pastPage struct {
 	List []app.Past
 	Now  int64 // the last change that is done, 0 for none
+	More int   // how many to ask for to see earlier ones, 0 where there are none
 }
 
 // past answers with the list of what was done to a brief.
@@ -25,8 +26,13 @@ func (s *Server) past(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p := pastPage{}
-	if p.List, err = s.app.Documents.Past(r.Context(), member(r), set); err != nil {
+	most, _ := strconv.Atoi(r.URL.Query().Get("most"))
+	most = max(app.PastAtOnce, most)
+	if p.List, err = s.app.Documents.Past(r.Context(), member(r), set, most); err != nil {
 		return err
+	}
+	if len(p.List) == most {
+		p.More = most + app.PastAtOnce
 	}
 	if i := slices.IndexFunc(p.List, func(c app.Past) bool { return !c.Undone }); i >= 0 {
 		p.Now = p.List[i].Seq

@@ -39,6 +39,7 @@ type madeState struct {
 	Fixed   []string `json:"fixed,omitempty"`   // what a fix did, when one was just made
 	Variant string   `json:"variant,omitempty"` // the piece that was put beside another
 	Nothing bool     `json:"nothing,omitempty"` // there was nothing to undo or redo
+	Away    string   `json:"away,omitempty"`    // what an undo would have done elsewhere; it was not done
 	Kept    string   `json:"kept,omitempty"`    // the name the kit keeps the colourway under, when it was just kept
 }
 

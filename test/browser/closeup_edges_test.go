@@ -107,3 +107,35 @@ func TestAFaceGoesIntoTheKit(t *testing.T) {
 	b.untilPart("headline", `hand.every((h) => h.property !== 'family')`)
 	b.untilPart("headline", `family === `+quote(face))
 }
+
+// TestUndoSaysWhereItGoes: an undo in the Close-up that would change nothing of its piece says what it
+// would do first, and does it when asked once more.
+func TestUndoSaysWhereItGoes(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	b.run(mat + `.closeReach = 'piece'; ` + mat + `.pick('headline'); document.querySelector('[data-close]').focus()`)
+	b.keys(kb.ArrowRight)
+	b.untilPart("headline", `hand.some((h) => h.property === 'offset')`)
+	b.run(mat + `.openClose('feed-square')`)
+	b.until(mat + `.close === 'feed-square' && (` + mat + `.state.close?.parts.length ?? 0) > 3`)
+	seq := eval[int](b, mat+`.state.seq`)
+	b.chord("z")
+	b.until(`!!document.querySelector('.notice')`)
+	if now := eval[int](b, mat+`.state.seq`); now != seq {
+		t.Error("the undo was done before anybody was told where")
+	}
+	b.chord("z")
+	b.until(mat + `.state.seq > ` + strconv.Itoa(seq))
+	b.run(mat + `.openClose('story')`)
+	b.until(mat + `.close === 'story' && (` + mat + `.state.close?.parts.length ?? 0) > 3`)
+	b.untilPart("headline", `hand.length === 0`)
+
+	// one that is seen is done at once
+	b.run(mat + `.pick('headline'); document.querySelector('[data-close]').focus()`)
+	b.keys(kb.ArrowRight)
+	b.untilPart("headline", `hand.length === 1`)
+	b.chord("z")
+	b.untilPart("headline", `hand.length === 0`)
+}

@@ -5,9 +5,9 @@
   const { el, get, post, fill, whenSeen, notice } = Aspen
 
   Aspen.closePast = {
-    async openPast() {
+    async openPast(most = 0) {
       if (this.adds) this.closeAdd()
-      const { html } = await get(`/briefs/${this.id}/past`)
+      const { html } = await get(`/briefs/${this.id}/past?most=${most}`)
       this.adds = fill(
         el('div.adds-sheet.past-sheet', { role: 'dialog', 'aria-label': 'What was done', 'data-slip': '' }),
         html,
@@ -36,6 +36,12 @@
       if (!b) return
       if ('addsClose' in b.dataset) {
         this.closeAdd()
+        return
+      }
+      if (b.dataset.more) {
+        const at = this.adds.scrollTop
+        await this.openPast(b.dataset.more)
+        this.adds.scrollTop = at
         return
       }
       if (b.dataset.take) {

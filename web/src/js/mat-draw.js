@@ -60,6 +60,13 @@
       if (body.hand) this.pasts = [...this.pasts.slice(-30), this.asDrawn()]
       else this.pasts = []
     },
+    // seenBy reports whether the piece of the Close-up was otherwise before, where it is known
+    seenBy(redo) {
+      const then = (redo ? this.futures : this.pasts).at(-1)
+      const svg = this.figure(this.close).querySelector('.art > svg')
+      const was = then?.get(svg)
+      return !!was && (was.length !== svg.children.length || was.some((n, i) => n !== svg.children[i]))
+    },
     showPast(redo) {
       const [from, to] = redo ? [this.futures, this.pasts] : [this.pasts, this.futures]
       const then = from.pop()

@@ -13,11 +13,23 @@
       return this.box.put(body, { reads, base: this.state.seq })
     },
     // revert takes the last change back, or puts it back; what it was like is shown at
-    // once where it is known, and the answer settles it
-    revert(redo) {
+    // once where it is known, and the answer settles it. In the Close-up, one that would
+    // change nothing of the piece says so first.
+    revert(redo, sure) {
       this.settleHand()
-      this.showPast(redo)
-      this.box.put({ revert: redo ? 'redo' : 'undo' })
+      if (!this.close || sure || this.seenBy(redo)) this.showPast(redo)
+      this.box.put({ revert: redo ? 'redo' : 'undo', sure: sure || this.sureOf === redo || undefined })
+      this.sureOf = null
+    },
+    sureOf: null, // redo or not: what was said to lead away is asked for once more
+    leadsAway(what, which) {
+      const redo = which === 'redo'
+      this.sureOf = redo
+      notice(`${redo ? 'Redo' : 'Undo'} would leave this piece as it is: ${what}. Once more does it.`, {
+        stays: true,
+        label: redo ? 'Redo it' : 'Undo it',
+        action: () => this.revert(redo, true),
+      })
     },
     openBox() {
       this.box = outbox('mat-' + this.id, () => `/briefs/${this.id}/sync`, {
@@ -40,6 +52,8 @@
           this.keepPast(d, item.body)
           this.apply(d)
           if (item.body.revert && this.active?.field) this.sync({})
+          if (d.away) this.leadsAway(d.away, item.body.revert)
+          else if (!item.reads) this.sureOf = null
           if (d.nothing) window.dispatchEvent(new CustomEvent('aspen:nothing', { detail: item.body.revert }))
           if (item.body.write) this.known = d.seq
           if (d.caret && this.active?.piece === d.caret.placement && this.active?.slot === d.caret.slot) {
