@@ -1,22 +1,38 @@
 // Channels: every field is saved when it is left; what is not right is said and
 // the field goes back.
 ;(() => {
-  const { post, notice, saved, fill } = Aspen
+  const { outbox, notice, fill } = Aspen
   const host = document.querySelector('[data-own]')
-  async function change(body) {
-    saved('saving')
-    try {
-      const d = await post('/channels', body)
-      fill(host, d.html)
+  const box = outbox('channels', () => '/channels', {
+    done(d, item, waiting) {
       const header = document.querySelector('[data-undoes]')
       if (!header.dataset.undoes) location.reload()
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
-      return true
-    } catch (e) {
+      if (!waiting) redraw(d.html) // what waits still is newer than this answer
+    },
+    refused(e, { body }) {
       notice(e.message, { bad: true })
-      return false
-    } finally {
-      saved('saved')
+      const f = body.path && fieldOf(body.path)
+      if (f && f.dataset.typed === JSON.stringify(body.value)) f.value = f.defaultValue
+    },
+  })
+  const change = (body) => box.put(body)
+  const fieldOf = (path) => [...host.querySelectorAll('[data-edit]')].find((f) => f.dataset.edit === path)
+  // redraw shows what the server has; the field the hand is in stays as it is
+  const own = (f) => f.dataset.edit ?? [f.name, f.closest('[data-channel]')?.dataset.channel].join()
+  const fields = () => [...host.querySelectorAll('input, select')]
+  function redraw(html) {
+    const at = host.contains(document.activeElement) ? document.activeElement : null
+    const typed = fields().filter((f) => (!f.dataset.edit || f === at) && f.type !== 'file' && f.value !== f.defaultValue)
+    const words = new Map(typed.map((f) => [own(f), f.value]))
+    const caret = at?.type === 'text' ? [at.selectionStart, at.selectionEnd] : null
+    const key = at?.matches('input, select') && own(at)
+    fill(host, html)
+    for (const f of fields()) {
+      if (words.has(own(f)) && f.tagName === 'INPUT') f.value = words.get(own(f))
+      if (key !== own(f)) continue
+      f.focus({ preventScroll: true })
+      if (caret) f.setSelectionRange(...caret)
     }
   }
   const numbers = (s) =>
@@ -45,7 +61,8 @@
     const d = e.target.dataset
     if (d.edit) {
       const value = (read[d.as] || ((s) => s))(e.target.value)
-      if (!(await change({ action: 'edit', path: d.edit, value }))) e.target.value = e.target.defaultValue
+      d.typed = JSON.stringify(value)
+      change({ action: 'edit', path: d.edit, value })
     } else if ('bring' in d && e.target.files[0]) {
       if (await change({ action: 'bring', file: await e.target.files[0].text() })) notice('The channels are in.')
       e.target.value = ''
@@ -99,4 +116,5 @@
     }
   })
   addEventListener('aspen:reverted', () => location.reload())
+  box.recover()
 })()
