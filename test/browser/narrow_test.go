@@ -23,28 +23,29 @@ func (b *tab) window(w, h int, scale float64) {
 }
 
 // faults are what is wrong with the layout of a page, by the computed boxes of its
-// controls and texts: the page is wider than its window, something is outside of
+// controls and texts: the page, or a part of it, is wider than its window, something is outside of
 // it with no way to scroll there, two things lie over each other, a control that
 // is scrolled to is under something else.
-const faults = `(() => {
+const faults = `((root) => {
 	const out = []
+	const all = root === document.body
 	const name = (e) => e.tagName.toLowerCase() + (e.id ? '#' + e.id : '') + [...e.classList].slice(0, 2).map((c) => '.' + c).join('') + ' "' + (e.getAttribute('aria-label') || e.textContent || e.placeholder || '').trim().replace(/\s+/g, ' ').slice(0, 24) + '"'
 	const doc = document.documentElement
-	if (doc.scrollWidth > innerWidth + 1) out.push('the page is ' + doc.scrollWidth + ' px wide in a window of ' + innerWidth)
 	const seen = (e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) && !e.closest('[inert], [hidden], template, .sr')
 	const scroller = (e) => { for (let p = e.parentElement; p; p = p.parentElement) if (/auto|scroll/.test(getComputedStyle(p).overflowX) && p.scrollWidth > p.clientWidth + 1) return p; return null }
-	const layered = (e) => { for (let p = e; p && p !== document.body; p = p.parentElement) if (/absolute|fixed|sticky/.test(getComputedStyle(p).position)) return true; return false }
-	const controls = [...document.querySelectorAll('a[href], button, input:not([type=hidden]), select, textarea, summary')].filter((e) => seen(e) && !e.closest('.art, .hit') && e.getBoundingClientRect().width > 2)
+	if (all && doc.scrollWidth > innerWidth + 1) out.push('the page is ' + doc.scrollWidth + ' px wide in a window of ' + innerWidth + ', by ' + [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('svg') && !scroller(e)).slice(0, 4).map((e) => name(e) + ' in ' + name(e.parentElement)))
+	const layered = (e) => { for (let p = e; p && p !== root; p = p.parentElement) if (/absolute|fixed|sticky/.test(getComputedStyle(p).position)) return true; return false }
+	const controls = [...root.querySelectorAll('a[href], button, input:not([type=hidden]), select, textarea, summary')].filter((e) => seen(e) && !e.closest('.art, .hit') && e.getBoundingClientRect().width > 2)
 	for (const e of controls) {
 		const r = e.getBoundingClientRect()
 		if ((r.right > innerWidth + 1 || r.left < -1) && !scroller(e)) out.push(name(e) + ' reaches from ' + Math.round(r.left) + ' to ' + Math.round(r.right))
 	}
 	// texts are elements with words of their own
-	const texts = [...document.querySelectorAll('h1, h2, h3, p, small, b, label, li, dt, dd, th, td, legend, figcaption, code, output, .m, .mono')].filter((e) => seen(e) && !e.closest('.art, svg, option') && [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()) && !layered(e))
+	const texts = [...root.querySelectorAll('h1, h2, h3, p, small, b, label, li, dt, dd, th, td, legend, figcaption, code, output, .m, .mono')].filter((e) => seen(e) && !e.closest('.art, svg, option') && [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()) && !layered(e))
 	// what is left of a box by the panes it is in; null for nothing
 	const within = (e, r) => {
 		let [x, y, right, bottom] = [r.left, r.top, r.right, r.bottom]
-		for (let p = e.parentElement; p && p !== document.body; p = p.parentElement) {
+		for (let p = e; p && p !== document.body; p = p.parentElement) {
 			if (getComputedStyle(p).overflow === 'visible') continue
 			const q = p.getBoundingClientRect()
 			;[x, y, right, bottom] = [Math.max(x, q.left), Math.max(y, q.top), Math.min(right, q.right), Math.min(bottom, q.bottom)]
@@ -78,14 +79,17 @@ const faults = `(() => {
 		const hit = document.elementFromPoint(...at)
 		if (!hit || !(hit === e || e.contains(hit) || hit.contains(e) || hit.closest('label')?.contains(e) || hit.closest('label, summary') === e.closest('label, summary') && e.closest('label, summary'))) out.push(name(e) + ' is under ' + (hit ? name(hit) : 'nothing'))
 	}
-	scrollTo(0, 0)
+	if (all) scrollTo(0, 0)
 	return [...new Set(out)].slice(0, 12).join('\n')
-})()`
+})`
 
 // sound fails the test for what is wrong with the layout of the page.
-func (b *tab) sound(what string) {
+func (b *tab) sound(what string) { b.t.Helper(); b.soundIn("document.body", what) }
+
+// soundIn does so for what lies over the page: a slip, a menu.
+func (b *tab) soundIn(root, what string) {
 	b.t.Helper()
-	if got := eval[string](b, faults); got != "" {
+	if got := eval[string](b, faults+"("+root+")"); got != "" {
 		b.t.Errorf("%s:\n  %s", what, strings.ReplaceAll(got, "\n", "\n  "))
 	}
 }
@@ -149,5 +153,97 @@ func TestOnAPhone(t *testing.T) {
 	name, data := b.download(func() { b.click(`.phone figcaption a`) })
 	if len(data) < 5000 || !strings.HasSuffix(name, ".png") && !strings.HasSuffix(name, ".jpg") {
 		t.Errorf("%s of %d bytes was saved", name, len(data))
+	}
+}
+
+// longKit makes a kit with much of everything, names of sixty letters, and a brief of it, and says
+// where they are.
+func (b *tab) longKit() (kit, brief string) {
+	b.t.Helper()
+	const long = "Allerlei Wasserfahrzeuge und Zubehör am oberen Larkmoor 1897"
+	b.newKit("Larkmoor")
+	kit = eval[string](b, `location.pathname`)
+	eval[string](b, `(async () => {
+		const edit = (body) => Aspen.post('`+kit+`/edit', body)
+		await edit({ action: 'set', path: '/$extensions/aspenridge/name', value: `+quote(long)+`, base: 1e6 })
+		const hex = (n) => '#' + [37 * n + 11, 91 * n + 40, 53 * n + 90].map((v) => (v % 256).toString(16).padStart(2, '0')).join('')
+		await edit({ action: 'paste', text: Array.from({ length: 40 }, (_, n) => 'Farbe der Boote am oberen Steg im Frühling und Herbst Nr ' + n + ' ' + hex(n)).join('\n') })
+		const send = async (path, name, type, data) => {
+			const form = new FormData()
+			form.append('file', new File([data], name, { type }))
+			const r = await fetch('`+kit+`' + path, { method: 'POST', headers: { Accept: 'application/json', 'X-Client': 'long', 'X-Change': crypto.randomUUID() }, body: form })
+			if (!r.ok) throw new Error(path + ': ' + (await r.text()))
+		}
+		for (let n = 0; n < 12; n++)
+			await send('/logos', 'ein langer Name eines Logos im Querformat fuer Papier ' + n + '.svg', 'image/svg+xml', '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ' + (60 + 60 * n) + ' 100"><path fill="' + hex(n + 3) + '" d="M0 0h' + (50 + 60 * n) + 'v90H0z"/></svg>')
+		for (let n = 0; n < 29; n++) {
+			const c = new OffscreenCanvas(160 + 8 * n, 120)
+			const at = c.getContext('2d')
+			for (let i = 0; i < 8; i++) { at.fillStyle = hex(n + 5 * i); at.fillRect(i * 24, 0, 24, 120) }
+			await send('/pictures', 'ein Bild vom Ufer mit sehr langem Namen fuer die Sammlung ' + n + '.png', 'image/png', await c.convertToBlob())
+		}
+		return ''
+	})()`)
+	b.goTo("/desk")
+	b.run(`document.querySelector('.kit-card form[action="/briefs"]').requestSubmit()`)
+	b.until(`location.pathname.endsWith('/start') && document.readyState === 'complete'`)
+	brief = strings.TrimSuffix(eval[string](b, `location.pathname`), "/start")
+	b.fill("#f-name", long)
+	b.fill("#f-headline", "Donaudampfschifffahrtsgesellschaftskapitäne feiern am Wochenende den Beginn der Saison am oberen Larkmoor")
+	b.saved()
+	return kit, brief
+}
+
+// TestTheLongKit: forty colours, twelve logos, twenty-nine pictures and names of sixty letters stand on
+// every screen at three widths, with the slips and the menus open as well.
+func TestTheLongKit(t *testing.T) {
+	s := openStage(t, stage.Options{})
+	b := openTab(t, s.URL)
+	b.goTo("/sign-up")
+	b.do("signing up", cdp.SendKeys(`[name=name]`, "Ada Finch"), cdp.SendKeys(`[name=email]`, "ada@pellow.example"), cdp.SendKeys(`[name=password]`, "morels at dawn\r"))
+	b.see(`.give-field`)
+	kit, brief := b.longKit()
+	b.goTo(brief + "/looks")
+	b.until(`document.querySelectorAll('.lookstrip').length >= 3`)
+	b.click(`.lookstrip:nth-child(1) [data-keep]`)
+	b.until(`document.querySelectorAll('.tray li').length === 1`)
+	for _, size := range []struct {
+		w, h  int
+		scale float64
+	}{{1280, 800, 1}, {640, 400, 2}, {390, 844, 1}} {
+		b.window(size.w, size.h, size.scale)
+		at := func(what string) string { return fmt.Sprintf("%s at %d × %d", what, size.w, size.h) }
+		for _, page := range []struct{ path, ready string }{
+			{"/desk", ".mats"}, {"/kits", ".kit-grid"}, {kit, ".swatch"}, {brief + "/start", "#f-headline"}, {brief + "/looks", ".lookstrip"},
+			{brief + "/mat", "[data-piece]"}, {brief + "/video", ".shot"}, {brief + "/handover", "[data-files] tr"}, {kit + "/guidelines", ".guide"}, {brief + "/proof/", "main"},
+		} {
+			b.goTo(page.path)
+			b.see(page.ready)
+			b.until(`document.readyState === 'complete' && document.fonts.status === 'loaded'`)
+			b.sound(at(strings.NewReplacer(kit, "the kit", brief, "the brief").Replace(page.path)))
+			for n := range eval[int](b, `document.querySelectorAll('[data-menu]').length`) {
+				menu := fmt.Sprintf(`document.querySelectorAll('[data-menu]')[%d]`, n)
+				if !eval[bool](b, menu+`.querySelector('summary').checkVisibility()`) {
+					continue
+				}
+				b.run(menu + `.open = true`)
+				b.soundIn(menu, at(page.path+", a menu"))
+				b.run(menu + `.open = false`)
+			}
+		}
+		b.goTo(kit)
+		b.see(".swatch")
+		for _, kind := range []string{"colour", "logo", "picture", "level", "pairs", "share", "history"} {
+			opener := `document.querySelector('[data-slip-of^=` + kind + `]')`
+			if !eval[bool](b, `!!`+opener) {
+				t.Errorf("nothing opens the slip of a %s", kind)
+				continue
+			}
+			b.run(`{ const o = ` + opener + `; o.closest('[data-menu]')?.setAttribute('open', ''); o.scrollIntoView({ block: 'center' }); o.click() }`)
+			b.until(`!document.querySelector('[data-slip]').hidden && document.querySelector('[data-slip]').childElementCount > 0`)
+			b.soundIn(`document.querySelector('[data-slip]')`, at("the slip of a "+kind))
+			b.run(`document.querySelector('[data-slip-close]').click()`)
+			b.until(`document.querySelector('[data-slip]').hidden`)
+		}
 	}
 }

@@ -314,13 +314,15 @@
     const r = (beside || from).getBoundingClientRect()
     slip.style.left = Math.max(8, Math.min(r.left, innerWidth - slip.offsetWidth - 12)) + 'px'
     // below what it is about; above it where there is more room; beside it else
+    const bars = [...document.querySelectorAll('.top, .spec-names')]
+    const roof = Math.max(54, ...bars.map((bar) => bar.getBoundingClientRect().bottom + 8))
     const h = slip.offsetHeight
     const top =
       r.bottom + 8 + h <= innerHeight - 10
         ? r.bottom + 8
-        : r.top - 8 - h >= 54
+        : r.top - 8 - h >= roof
           ? r.top - 8 - h
-          : Math.max(54, innerHeight - h - 10)
+          : Math.max(roof, innerHeight - h - 10)
     slip.style.top = top + 'px'
   }
   function closeSlip() {
