@@ -92,11 +92,11 @@ func TestLogosInOrder(t *testing.T) {
 	}
 }
 
-// TestALogoThatLosesItsName: words set in a font are no outlines: what of a logo could not be
-// taken is said with the logo, and to whoever gives it.
+// TestALogoThatLosesItsName: words set in a font that ships become outlines; where it does not, what
+// of a logo could not be taken is said with the logo, and to whoever gives it.
 func TestALogoThatLosesItsName(t *testing.T) {
 	a, m, kit, _ := open(t)
-	data := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 40"><path fill="#0F766E" d="M0 0h30v40H0z"/><text x="35" y="30" font-family="Figtree">Pellow</text></svg>`)
+	data := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 40"><path fill="#0F766E" d="M0 0h30v40H0z"/><text x="35" y="30" font-family="Nowhere Sans">Pellow</text></svg>`)
 	out, err := a.Documents.Give(t.Context(), m, app.Giving{Kit: kit, Client: "tab", Name: "pellow.svg", Data: data, As: "logo", KitOnly: true})
 	if err != nil {
 		t.Fatal(err)
@@ -108,5 +108,15 @@ func TestALogoThatLosesItsName(t *testing.T) {
 	last := k.Logos[k.OwnFiles("logos")-1]
 	if len(last.Lost) != 1 || len(out.Left) != 1 || !strings.Contains(out.Left[0].Why, last.Lost[0]) {
 		t.Errorf("lost %q, left %+v", last.Lost, out.Left)
+	}
+	shipped := []byte(strings.Replace(string(data), "Nowhere Sans", "Figtree", 1))
+	if out, err = a.Documents.Give(t.Context(), m, app.Giving{Kit: kit, Client: "tab", Name: "pellow.svg", Data: shipped, As: "logo", KitOnly: true}); err != nil {
+		t.Fatal(err)
+	}
+	if k, err = a.Kits.Kit(t.Context(), m, kit); err != nil {
+		t.Fatal(err)
+	}
+	if whole := k.Logos[k.OwnFiles("logos")-1]; len(whole.Lost) != 0 || len(out.Left) != 0 || whole.Art.Aspect() <= 1.2*last.Art.Aspect() {
+		t.Errorf("in a face that ships: lost %q, left %+v, %.2f times as wide as high, %.2f without its name", whole.Lost, out.Left, whole.Art.Aspect(), last.Art.Aspect())
 	}
 }

@@ -28,6 +28,11 @@ import (
 )
 
 // The limits of a kit archive.
+// words in drawings are outlined with the faces that ship, in the processes that read them too
+func init() {
+	raster.Shipped = func() (*typeset.Library, *typeset.Shaper) { return assets.Library(), assets.Shaper() }
+}
+
 const (
 	maxArchive = 200 << 20
 	maxFiles   = 2000

@@ -7,13 +7,16 @@ import (
 	"os"
 	"testing"
 
+	"aspenridge/assets"
 	"aspenridge/demo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 )
 
 func TestMain(m *testing.M) {
+	raster.Shipped = func() (*typeset.Library, *typeset.Shaper) { return assets.Library(), assets.Shaper() }
 	raster.ChildMain()
 	os.Exit(m.Run())
 }

@@ -36,6 +36,7 @@ var svgElements = map[string]bool{
 	"g": true, "path": true, "rect": true, "circle": true, "ellipse": true, "line": true, "polyline": true,
 	"polygon": true, "defs": true, "use": true, "symbol": true, "clipPath": true, "mask": true, "linearGradient": true,
 	"radialGradient": true, "stop": true, "svg": true,
+	"text": true, "tspan": true, // they become outlines, or are left out with a note
 }
 
 // quiet elements are left out without a word.
@@ -48,6 +49,9 @@ var svgAttributes = func() map[string]bool {
 		fill fill-opacity fill-rule stroke stroke-width stroke-opacity stroke-linecap stroke-linejoin stroke-miterlimit
 		stroke-dasharray stroke-dashoffset opacity clip-path clip-rule color display visibility stop-color stop-opacity
 		paint-order overflow id class style href mask maskUnits maskContentUnits mask-type`) {
+		m[a] = true
+	}
+	for _, a := range svgFont {
 		m[a] = true
 	}
 	return m
@@ -114,6 +118,7 @@ func CleanSVG(data []byte, prefix string) (CleanedSVG, error) {
 	if err := rules.apply(root); err != nil {
 		return CleanedSVG{}, err
 	}
+	c.outline(root, run{size: 16, weight: 400, anchor: "start"})
 	if !simpleMasks(root) {
 		c.notes["mask"] = true
 		dropMasks(root)
@@ -256,6 +261,12 @@ func (r *svgReader) close() {
 }
 
 func (r *svgReader) text(t xml.CharData) error {
+	if top := len(r.stack) - 1; !r.inStyle && r.skip == 0 && top >= 0 && (r.stack[top].name == "text" || r.stack[top].name == "tspan") {
+		if r.nodes++; r.nodes > svgNodes {
+			return fmt.Errorf("the SVG has more than %d elements", svgNodes)
+		}
+		r.stack[top].children = append(r.stack[top].children, &svgNode{name: "#words", attrs: [][2]string{{"words", string(t)}}})
+	}
 	if !r.inStyle {
 		return nil
 	}
@@ -268,7 +279,7 @@ func (r *svgReader) text(t xml.CharData) error {
 
 func noteFor(name string) string {
 	switch {
-	case name == "tspan" || name == "textPath":
+	case name == "textPath":
 		return "text"
 	case strings.HasPrefix(name, "fe"):
 		return "filter"
