@@ -66,7 +66,7 @@ type Presence struct {
 	Client string `json:"client"`
 	Person ID     `json:"person"`
 	Name   string `json:"name"`
-	Piece  string `json:"piece,omitempty"`  // they look at
+	Piece  string `json:"piece,omitempty"`  // they look at, or "shot 3" of a video
 	Field  string `json:"field,omitempty"`  // they are in
 	Typing bool   `json:"typing,omitempty"` // just now
 	Gone   bool   `json:"gone,omitempty"`

@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"strings"
 	"testing"
 
 	"aspenridge/demo"
@@ -38,6 +39,21 @@ func TestTwoOnABrief(t *testing.T) {
 	nell.until(`/typing in/.test(document.querySelector('.here-says')?.textContent ?? '') && document.querySelector('figure[data-piece=feed-square]').dataset.with === 'JR'`)
 	nell.until(`document.querySelector('[data-piece=feed-square] .art > svg').getAttribute('aria-label').includes('now')`)
 	nell.until(`!document.querySelector('.here-says')`) // he rests
+
+	// fields and shots, too
+	brief := strings.TrimSuffix(mat, "/mat")
+	nell.goTo(brief + "/start")
+	jonas.goTo(brief + "/start")
+	jonas.click(`#f-subheading`)
+	jonas.keys(" soon")
+	nell.until(`document.querySelector('#f-subheading').closest('label').dataset.with === 'JR'`)
+	nell.goTo(brief + "/video")
+	jonas.goTo(brief + "/video")
+	jonas.see(`.shot:nth-child(2) textarea`)
+	nell.see(`.shot:nth-child(2) textarea`)
+	jonas.click(`.shot:nth-child(2) textarea`)
+	jonas.keys("!")
+	nell.until(`document.querySelectorAll('li[data-shot]')[1].dataset.with === 'JR' && /shot 2/.test(document.querySelector('.here-one').title)`)
 
 	jonas.goTo("/desk")
 	nell.until(`!document.querySelector('.here-one') && !document.querySelector('[data-with]')`)

@@ -11,10 +11,14 @@ addEventListener('DOMContentLoaded', () => {
   let said = ''
   const place = () => {
     const at = Aspen.at?.() ?? {}
-    const label = document.activeElement?.closest?.('[data-path]')?.closest('label')?.querySelector('span')
-    const field = at.field ?? label?.firstChild?.textContent.trim() ?? ''
-    return { piece: at.piece ?? '', field, typing: performance.now() - typed < 3000 && !!field }
+    const hand = document.activeElement?.closest?.('input, textarea, select')
+    const shot = hand?.closest('[data-shot]')
+    const field = at.field ?? (hand?.matches('[data-path]') ? nameOf(hand) : shot && hand.getAttribute('aria-label')) ?? ''
+    const piece = at.piece ?? (shot ? `shot ${Number(shot.dataset.shot) + 1}` : '')
+    return { piece, field, typing: performance.now() - typed < 3000 && !!field }
   }
+  // nameOf is what a field is called by its label
+  const nameOf = (f) => f.closest('label')?.querySelector('span')?.firstChild?.textContent.trim() ?? ''
   function say(extra = {}) {
     const body = JSON.stringify({ client, ...place(), ...extra })
     said = body
@@ -54,7 +58,7 @@ addEventListener('DOMContentLoaded', () => {
       .toUpperCase()
   const pieceName = (id) => document.querySelector(`[data-piece="${CSS.escape(id)}"] figcaption b`)?.textContent ?? ''
   function words(p) {
-    const on = p.piece && pieceName(p.piece)
+    const on = p.piece?.startsWith('shot ') ? p.piece : p.piece && pieceName(p.piece)
     const doing = p.field ? `${p.typing ? 'typing in' : 'in'} ${p.field.toLowerCase()}` : ''
     return [p.name, on && `on ${on}`, doing].filter(Boolean).join(', ')
   }
@@ -67,6 +71,7 @@ addEventListener('DOMContentLoaded', () => {
       const had = people.get(p.person)
       if (!had || p.typing || (!had.typing && p.heard > had.heard)) people.set(p.person, p)
     }
+    mark(people)
     const shown = JSON.stringify([...people.values()].map(({ heard, ...p }) => p))
     if (shown === drawn) return
     drawn = shown
@@ -81,11 +86,21 @@ addEventListener('DOMContentLoaded', () => {
       ),
       ...[...people.values()].filter((p) => p.typing).map((p) => el('span.here-says', {}, words(p))),
     )
-    for (const f of document.querySelectorAll('[data-with]')) delete f.dataset.with
+  }
+  // mark puts their initials on the piece, the shot or the field they are in
+  function mark(people) {
+    const marks = new Map()
     for (const p of people.values()) {
-      const f = p.piece && document.querySelector(`figure[data-piece="${CSS.escape(p.piece)}"]`)
-      if (f) f.dataset.with = [f.dataset.with, initials(p.name)].filter(Boolean).join(' ')
+      const shot = /^shot (\d+)$/.exec(p.piece ?? '')
+      const f = shot
+        ? document.querySelector(`li[data-shot="${shot[1] - 1}"]`)
+        : p.piece
+          ? document.querySelector(`figure[data-piece="${CSS.escape(p.piece)}"]`)
+          : p.field && [...document.querySelectorAll('[data-path]')].find((o) => nameOf(o) === p.field)?.closest('label')
+      if (f) marks.set(f, [marks.get(f), initials(p.name)].filter(Boolean).join(' '))
     }
+    for (const f of document.querySelectorAll('[data-with]')) if (!marks.has(f)) delete f.dataset.with
+    for (const [f, who] of marks) if (f.dataset.with !== who) f.dataset.with = who
   }
   onHere((p) => {
     if (p.client === client) return
