@@ -139,3 +139,24 @@ func TestUndoSaysWhereItGoes(t *testing.T) {
 	b.chord("z")
 	b.untilPart("headline", `hand.length === 0`)
 }
+
+// TestARowOfOtherIcons: a row of icons has any icon; what was added and deleted comes back as it was.
+func TestARowOfOtherIcons(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	b.run(mat + `.addPart({ kind: 'row', name: 'star', count: 3, size: [0.3, 0.06], at: [0.5, 0.3] })`)
+	row := mat + `.state.close?.parts.find((q) => q.part?.kind === 'row')`
+	b.until(row + ` !== undefined`)
+	b.run(mat + `.pick(` + row + `.unit)`)
+	b.click(`.slip [data-icon-of]`)
+	b.fill(`.adds-sheet [data-icon-search]`, "heart")
+	b.click(`.adds-sheet [data-frame=heart]`)
+	b.until(row + `?.part.name === 'heart' && ` + row + `.part.count === 3`)
+	b.run(mat + `.pick(` + row + `.unit); document.querySelector('[data-close]').focus()`)
+	b.keys(kb.Delete)
+	b.until(row + ` === undefined`)
+	b.click(`.notice button`)
+	b.until(row + `?.part.name === 'heart'`)
+}

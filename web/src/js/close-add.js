@@ -166,15 +166,24 @@
       await show()
     },
     // openFrames lets a picture be cut to the outline of an icon
-    async openFrames(q) {
+    openFrames(q) {
+      return this.chooseIcon('Cut it to the outline of an icon', '&frames', (name) =>
+        this.sendHand([this.edit(q.unit, 'frame', 'icon:' + name)]),
+      )
+    },
+    // openIcons gives an added icon, or a row of them, another one
+    openIcons(q) {
+      return this.chooseIcon('Another icon', '', (name) => this.changePart(q, { name }))
+    },
+    async chooseIcon(title, more, take) {
       if (this.adds) this.closeAdd()
       this.adds = el(
         'div.adds-sheet',
-        { role: 'dialog', 'aria-label': 'Cut it to an icon', 'data-slip': '' },
+        { role: 'dialog', 'aria-label': title, 'data-slip': '' },
         el(
           'header',
           {},
-          el('b', {}, 'Cut it to the outline of an icon'),
+          el('b', {}, title),
           el('button.quiet', { 'data-adds-close': true, 'aria-label': 'Close' }, '×'),
         ),
         this.iconFinder(),
@@ -184,14 +193,14 @@
         if (b && 'addsClose' in b.dataset) this.closeAdd()
         if (!b?.dataset.frame) return
         this.closeAdd()
-        this.sendHand([this.edit(q.unit, 'frame', 'icon:' + b.dataset.frame)])
+        take(b.dataset.frame)
       })
       this.adds.addEventListener('keydown', (e) => {
         if (e.key === 'Escape') this.closeAdd()
         e.stopPropagation()
       })
       this.$refs.close.append(this.adds)
-      await this.findIcons('&frames', (name) =>
+      await this.findIcons(more, (name) =>
         el('button.add-one', { 'data-frame': name, title: name, 'aria-label': name }),
       )
       this.adds?.querySelector('input').focus()

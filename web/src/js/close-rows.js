@@ -76,6 +76,8 @@
     },
     // rowOfAdded is what an added part says, or how many icons it has
     rowOfAdded(q) {
+      const icons = ['icon', 'row', 'facts'].includes(q.part.kind) && q.part.name !== undefined
+      const other = icons && el('button.tiny', { 'data-icon-of': true, title: 'Another icon' }, q.part.name + ' …')
       if (q.part.kind === 'facts')
         return row(
           el(
@@ -83,13 +85,14 @@
             { 'data-part': 'text', 'aria-label': 'Facts, a line each', rows: 3, maxlength: 300 },
             q.part.text,
           ),
+          other,
         )
       if (q.part.name === 'frame') return row(this.numberField('Line', 'width', this.lineOf(q), 'px'))
       if (q.part.text !== undefined)
         return row(
           el('input.says', { 'data-part': 'text', value: q.part.text, 'aria-label': 'What it says', maxlength: 300 }),
         )
-      return q.part.count > 0 && row(this.numberField('Icons', 'count', q.part.count, 'px'))
+      return (other || q.part.count > 0) && row(q.part.count > 0 && this.numberField('Icons', 'count', q.part.count, 'px'), other)
     },
     // lineOf is how wide the line of a frame is, px
     lineOf(q) {

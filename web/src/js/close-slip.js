@@ -133,6 +133,7 @@
       else if (d.everywhere) this.forAllWords(q, d.everywhere)
       else if (d.behind) this.behind(q, d.behind)
       else if ('frameIcon' in d) this.openFrames(q)
+      else if ('iconOf' in d) this.openIcons(q)
       else if ('markWhole' in d) this.markWhole(q.unit)
       else if (d.copyAs) this.copyAs(d.copyAs)
       else if ('twice' in d) this.twice()
@@ -282,8 +283,18 @@
         .map((u) => this.part(u))
         .filter((q) => q && this.free(q.unit))
         .flatMap((q) => (q.added ? this.deletion(q) : [this.edit(q.unit, 'hidden', true)]))
+      const added = this.picked.map((u) => this.part(u)).filter((q) => q?.added && this.free(q.unit))
       this.picked = []
       this.sendHand(edits).then(() => this.closeSlip())
+      if (!added.length) return
+      const back = added.flatMap((q) => [
+        { reach: q.partReach, slot: q.unit, property: 'part', value: q.part },
+        ...q.hand.map((h) => ({ reach: h.reach, slot: q.unit, property: h.property, value: h.value })),
+      ])
+      notice(added.length > 1 ? `${added.length} parts are deleted.` : `${added[0].label} is deleted.`, {
+        label: 'Bring it back',
+        action: () => this.sendHand(back.filter((e, i) => back.findIndex((o) => o.slot === e.slot && o.property === e.property) === i)),
+      })
     },
     // deletion takes an added part away with all that was changed of it
     deletion(q) {
