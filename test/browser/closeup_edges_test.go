@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"math"
 	"strconv"
 	"testing"
 
@@ -159,4 +160,38 @@ func TestARowOfOtherIcons(t *testing.T) {
 	b.until(row + ` === undefined`)
 	b.click(`.notice button`)
 	b.until(row + `?.part.name === 'heart'`)
+}
+
+// TestSeveralPartsAreSizedTogether: several parts that are held have corners of their own: pulled, all
+// of them grow alike about the corner across, as one step.
+func TestSeveralPartsAreSizedTogether(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	b.run(mat + `.closeReach = 'piece'; ` + mat + `.pick('headline'); ` + mat + `.pick('logo', true)`)
+	boxes := func() [2][4]float64 {
+		return eval[[2][4]float64](b, `[[...`+b.part("headline", "box")+`], [...`+b.part("logo", "box")+`]]`)
+	}
+	was := boxes()
+	g := b.place(`.close-over .picked-together [data-grip="1 1"]`, 0.5, 0.5)
+	b.dragged(g, [2]float64{g[0] - 60, g[1] - 80})
+	b.untilPart("headline", `hand.some((h) => h.property === 'scale')`)
+	b.untilPart("logo", `hand.some((h) => h.property === 'scale')`)
+	now := boxes()
+	k := now[0][2] / was[0][2]
+	if k > 0.95 || k < 0.3 {
+		t.Fatalf("pulled in, the headline is %.2f times as wide", k)
+	}
+	if l := now[1][2] / was[1][2]; math.Abs(l-k) > 0.02 {
+		t.Errorf("the headline is %.3f times as wide, the logo %.3f", k, l)
+	}
+	// what is between them shrinks alike
+	if far, farWas := now[1][1]-now[0][1], was[1][1]-was[0][1]; math.Abs(far-k*farWas) > 4 {
+		t.Errorf("they stand %.1f px apart, want %.1f", far, k*farWas)
+	}
+	b.run(`document.querySelector('[data-close]').focus()`)
+	b.chord("z")
+	b.untilPart("headline", `hand.length === 0`)
+	b.untilPart("logo", `hand.length === 0`)
 }

@@ -107,5 +107,7 @@
       .reduce((n, c, i) => n + c * [0.2126, 0.7152, 0.0722][i], 0)
   const ratio = (a, b) => (Math.max(light(a), light(b)) + 0.05) / (Math.min(light(a), light(b)) + 0.05)
 
-  Aspen.measure = { light, ratio, snap, gaps, aligned, distributed, union, amount }
+  const pull = 6 // px on the screen within which things snap
+
+  Aspen.measure = { pull, light, ratio, snap, gaps, aligned, distributed, union, amount }
 })()

@@ -249,9 +249,37 @@
         const q = this.part(unit)
         if (q) kids.push(this.drawPicked(q, k))
       }
+      if (this.picked.length > 1) kids.push(this.drawTogether(k))
       if (guides) kids.push(...this.drawGuides(guides, k, p))
       over.replaceChildren(...kids)
       if (!this.held?.moved) this.callOut() // names stay while the hand moves
+    },
+    // drawTogether draws a box around several parts, with places to size them by together
+    drawTogether(k) {
+      const units = this.picked.filter((u) => this.free(u))
+      const frames = units.map((u) => this.held?.frames?.get(u) ?? this.frameOf(this.part(u)))
+      const g = svg('g', { class: 'picked-together' })
+      if (frames.length < 2) return g
+      const [x, y, w, h] = Aspen.measure.union(frames.map((m) => this.boxOfFrame(m)))
+      const pad = 6 / k
+      g.append(svg('rect', { x: x - pad, y: y - pad, width: w + 2 * pad, height: h + 2 * pad, 'stroke-width': 1.5 / k }))
+      for (const [i, j] of [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ])
+        g.append(
+          svg('rect', {
+            class: `grip ${i * j < 0 ? 'nesw' : 'nwse'}`,
+            'data-grip': `${i} ${j}`,
+            x: (i < 0 ? x - pad : x + w + pad) - finger / 2 / k,
+            y: (j < 0 ? y - pad : y + h + pad) - finger / 2 / k,
+            width: finger / k,
+            height: finger / k,
+          }),
+        )
+      return g
     },
     // drawPicked draws corner ticks around a part, with places to size and turn it by
     drawPicked(q, k) {

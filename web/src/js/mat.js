@@ -222,6 +222,7 @@ document.addEventListener('alpine:init', () => {
       Aspen.matWords,
       Aspen.closeUp,
       Aspen.closeHand,
+      Aspen.closeSize,
       Aspen.closeWaiting,
       Aspen.closeUpSlip,
       Aspen.closeRows,
