@@ -157,7 +157,7 @@ func sideBySide(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
 		cdp.Poll[bool](`location.pathname === '/wall' && document.querySelectorAll('[data-post] .paper > svg').length === 8 && document.querySelector('[data-wall-busy]').textContent === ''`),
 	} {
 		_, err := step(ctx, t)
-		for err != nil && ctx.Err() == nil && strings.Contains(err.Error(), "navigated") { // asked of the page that was left
+		for err != nil && ctx.Err() == nil && (strings.Contains(err.Error(), "navigated") || strings.Contains(err.Error(), "find context")) { // asked of the page that was left
 			_, err = step(ctx, t)
 		}
 		if err != nil {
