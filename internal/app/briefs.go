@@ -118,6 +118,33 @@ func (a *house) lastPlaces(ctx context.Context, m Member, kit ID) ([]any, error)
 	return list, nil
 }
 
+// latestOfKit is how many briefs of a kit are looked through for the last of a purpose.
+const latestOfKit = 60
+
+// UsualPlaces are where the kit's brief for a purpose went that was worked on last, other than the
+// set's own; nil where there is none, and where the set goes there already.
+func (a Briefs) UsualPlaces(ctx context.Context, m Member, s *Set, purpose string) ([]string, error) {
+	docs, err := a.store.BriefsOf(ctx, m.Workspace, s.Kit.ID, latestOfKit)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range docs {
+		doc, err := edit.ParseObject(d.Doc)
+		if err != nil || d.ID == s.Doc.ID || !sees(m, d.ID, s.Kit.ID) {
+			continue
+		}
+		b, err := parseBrief(doc)
+		if err != nil || b.Purpose != purpose || len(b.Placements) == 0 {
+			continue
+		}
+		if slices.Equal(slices.Sorted(slices.Values(b.Placements)), slices.Sorted(slices.Values(s.Brief.Placements))) {
+			return nil, nil
+		}
+		return b.Placements, nil
+	}
+	return nil, nil
+}
+
 // ImportBrief puts a brief document in.
 func (a Briefs) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (ID, error) {
 	o, err := edit.ParseObject(doc)

@@ -370,6 +370,9 @@ func (s *Server) pictureColours(w http.ResponseWriter, r *http.Request) error {
 
 // coloursOfFile answers with the colours of a picture that is sent along and not kept.
 func (s *Server) coloursOfFile(w http.ResponseWriter, r *http.Request) error {
+	if !app.May(member(r), "change") {
+		return app.ErrNotAllowed
+	}
 	name, data, err := upload(r)
 	var found []colour.Found
 	if err == nil {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -22,6 +23,8 @@ type placesPage struct {
 	Custom   string // the size typed, when the query is one
 	Wrong    string // what was wrong with it
 	Sets     []app.Combination
+	Usual    []string // where the last brief for this purpose went, where that is elsewhere
+	Purpose  string
 }
 
 type channelChoice struct {
@@ -47,10 +50,11 @@ func placeOf(p spec.Placement, on bool) placeChoice {
 	return placeChoice{p, on, max(3, float64(p.Width)*k), max(3, float64(p.Height)*k), strconv.Itoa(int(slices.Max(p.Seen)))}
 }
 
-func (s *Server) placesOf(set *app.Set, query string) placesPage {
-	p := placesAmong(set.Channels, set.Placements(), query)
-	p.ID = set.Doc.ID.String()
-	return p
+func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (p placesPage, err error) {
+	p = placesAmong(set.Channels, set.Placements(), query)
+	p.ID, p.Purpose = set.Doc.ID.String(), cmp.Or(r.URL.Query().Get("purpose"), set.Brief.Purpose)
+	p.Usual, err = s.app.Briefs.UsualPlaces(r.Context(), member(r), set, p.Purpose)
+	return p, err
 }
 
 // placesAmong are all places that fit a search, with those that are chosen.
@@ -105,7 +109,10 @@ func (s *Server) places(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := s.placesOf(set, r.URL.Query().Get("q"))
+	p, err := s.placesOf(r, set, r.URL.Query().Get("q"))
+	if err != nil {
+		return err
+	}
 	return s.replyPart(w, r, "start", "places", p, nil)
 }
 

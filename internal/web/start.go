@@ -96,7 +96,9 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) error {
 	if p.Preview, err = s.previewOf(r, set); err != nil {
 		return err
 	}
-	p.Places = s.placesOf(set, "")
+	if p.Places, err = s.placesOf(r, set, ""); err != nil {
+		return err
+	}
 	p.Logos, p.Swipe = logoChips(set.Kit), swipeFor(set)
 	p.Data = startData{Icons: assets.Icons(), KitIcons: []kitIcon{}, Facts: set.Brief.Cards[card].Facts}
 	for _, pic := range set.Kit.Pictures {

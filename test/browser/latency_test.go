@@ -38,7 +38,7 @@ const fieldsOf = `(() => {
 // next while every answer takes its time. Nothing is lost, nothing that comes late moves the hand or
 // changes what it wrote, and all of it is there on the page when it is opened anew.
 func TestEveryFieldUnderLatency(t *testing.T) {
-	const late = 250 * time.Millisecond
+	const late = 120 * time.Millisecond
 	s := openStage(t, stage.Options{Demo: true, Wrap: func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			if r.Method == http.MethodPost || strings.HasSuffix(r.URL.Path, "/preview") || strings.HasSuffix(r.URL.Path, "/sheet") {

@@ -97,3 +97,31 @@ func TestAnEdgeFrame(t *testing.T) {
 	b.click(`.slip [data-edge]`)
 	b.until(framed("feed-square"))
 }
+
+// TestPlacesByPurpose: a brief that is for something else now may go where the last one for that went.
+func TestPlacesByPurpose(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.openMat("Lantern")
+	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/mat", "/start", 1))
+	chosen := `[...document.querySelectorAll('[data-place]:checked')].map((e) => e.value).sort().join()`
+	purpose, theirs := eval[string](b, `document.querySelector('#f-purpose').value`), eval[string](b, chosen)
+
+	b.goTo("/desk")
+	b.openMat("Spring")
+	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/mat", "/start", 1))
+	if now := eval[string](b, chosen); now == theirs || eval[string](b, `document.querySelector('#f-purpose').value`) == purpose {
+		t.Fatalf("both briefs are for %s, in %s", purpose, now)
+	}
+	b.run(`{ const s = document.querySelector('#f-purpose'); s.value = ` + quote(purpose) + `; s.dispatchEvent(new Event('input', { bubbles: true })); s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	b.click(`.notice button`)
+	b.saved()
+	b.until(chosen + ` === ` + quote(theirs))
+	b.goTo(eval[string](b, `location.pathname`))
+	b.until(chosen + ` === ` + quote(theirs))
+	// there it goes already: nothing is offered
+	if eval[bool](b, `!!document.querySelector('[data-usual]')`) {
+		t.Error("the places it goes to are offered")
+	}
+}

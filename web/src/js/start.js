@@ -365,12 +365,24 @@
   })
 
   // --- where it goes ---------------------------------------------------------
+  const purposeField = document.querySelector('#f-purpose')
   const where = Aspen.where({
-    address: (q) => `/briefs/${id}/places?q=${encodeURIComponent(q)}`,
+    address: (q) => `/briefs/${id}/places?q=${encodeURIComponent(q)}&purpose=${purposeField.value}`,
     changed: (list) => {
       document.querySelector('[data-count]').textContent = `${list.length} place${list.length === 1 ? '' : 's'}`
       if (list.length) put('/placements', list)
     },
+  })
+  // a brief for a purpose goes where the last one for it went, if one likes
+  purposeField.addEventListener('change', async (e) => {
+    const list = await where.usual()
+    if (!list.length) return
+    const n = list.length === 1 ? 'one place' : `${list.length} places`
+    notice(`The last brief that was for ${e.target.value} went to ${n}.`, {
+      stays: true,
+      label: 'Go there, too',
+      action: () => where.choose(list),
+    })
   })
   document.querySelector('[data-where]').addEventListener('click', () => where.open())
   document.querySelector('[data-add-place]')?.addEventListener('click', (e) => {

@@ -43,8 +43,8 @@ Aspen.where = ({ address, changed }) => {
       await settled()
       find()
     }
-    if (d.combo) {
-      set(JSON.parse(d.combo))
+    if (d.combo || d.usual) {
+      set(JSON.parse(d.combo ?? d.usual))
       tick()
     }
     if (d.alone) {
@@ -100,6 +100,11 @@ Aspen.where = ({ address, changed }) => {
       tick()
     },
     chosen: () => now(),
+    // usual is where the last brief for the same purpose went, [] where that is no other place
+    async usual() {
+      await find()
+      return JSON.parse(host.querySelector('[data-usual]')?.dataset.usual ?? '[]')
+    },
     choose(list) {
       set(list)
       tick()
