@@ -106,10 +106,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 	p.State = s.state(set, done, nil)
 	p.State.Rails = hints(member(r), set)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
-	p.Bench, p.Logos, p.Swipe = s.benchOf(set), logoChips(set.Kit), swipeFor(set)
-	if p.Places, err = s.placesOf(r, set, ""); err != nil {
-		return err
-	}
+	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
 	f.Page = p
 	s.show(w, r, "mat", f)
 	return nil

@@ -50,9 +50,17 @@ func placeOf(p spec.Placement, on bool) placeChoice {
 	return placeChoice{p, on, max(3, float64(p.Width)*k), max(3, float64(p.Height)*k), strconv.Itoa(int(slices.Max(p.Seen)))}
 }
 
-func (s *Server) placesOf(r *http.Request, set *app.Set, query string) (p placesPage, err error) {
-	p = placesAmong(set.Channels, set.Placements(), query)
-	p.ID, p.Purpose = set.Doc.ID.String(), cmp.Or(r.URL.Query().Get("purpose"), set.Brief.Purpose)
+func (s *Server) placesOf(set *app.Set, query string) placesPage {
+	p := placesAmong(set.Channels, set.Placements(), query)
+	p.ID, p.Purpose = set.Doc.ID.String(), set.Brief.Purpose
+	return p
+}
+
+// placesWithUsual are those of [Server.placesOf], with where the last brief for the same purpose
+// went; the address may name the purpose a page has and the brief not yet.
+func (s *Server) placesWithUsual(r *http.Request, set *app.Set, query string) (p placesPage, err error) {
+	p = s.placesOf(set, query)
+	p.Purpose = cmp.Or(r.URL.Query().Get("purpose"), p.Purpose)
 	p.Usual, err = s.app.Briefs.UsualPlaces(r.Context(), member(r), set, p.Purpose)
 	return p, err
 }
@@ -109,7 +117,7 @@ func (s *Server) places(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p, err := s.placesOf(r, set, r.URL.Query().Get("q"))
+	p, err := s.placesWithUsual(r, set, r.URL.Query().Get("q"))
 	if err != nil {
 		return err
 	}

@@ -96,7 +96,7 @@ func (s *Server) start(w http.ResponseWriter, r *http.Request) error {
 	if p.Preview, err = s.previewOf(r, set); err != nil {
 		return err
 	}
-	if p.Places, err = s.placesOf(r, set, ""); err != nil {
+	if p.Places, err = s.placesWithUsual(r, set, ""); err != nil {
 		return err
 	}
 	p.Logos, p.Swipe = logoChips(set.Kit), swipeFor(set)
