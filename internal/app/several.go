@@ -20,21 +20,6 @@ import (
 // MostTogether is how many briefs stand on a wall at most.
 const MostTogether = brief.MaxRows
 
-// LastPlaces are where the brief of a kit went that was worked on last.
-func (a Briefs) LastPlaces(ctx context.Context, m Member, kit ID) ([]string, error) {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
-		return nil, err
-	}
-	list, err := a.lastPlaces(ctx, m, kit)
-	var out []string
-	for _, p := range list {
-		if id, ok := p.(string); ok {
-			out = append(out, id)
-		}
-	}
-	return out, err
-}
-
 // Begin begins a brief of a kit for every row, all with the same places.
 func (a Briefs) Begin(ctx context.Context, m Member, kit ID, places []string, rows []brief.Row) ([]ID, error) {
 	if err := a.mayOn(ctx, m, change, kit); err != nil {

@@ -154,8 +154,5 @@ func (s *Server) kitSound(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", "audio/wav")
-	w.Header().Set("Cache-Control", "private, max-age=3600")
-	_, err = w.Write(data)
-	return err
+	return replySound(w, data)
 }

@@ -429,9 +429,14 @@ func (s *Server) sound(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	return replySound(w, data)
+}
+
+// replySound answers with a WAV file.
+func replySound(w http.ResponseWriter, data []byte) error {
 	w.Header().Set("Content-Type", "audio/wav")
 	w.Header().Set("Cache-Control", "private, max-age=3600")
-	_, err = w.Write(data)
+	_, err := w.Write(data)
 	return err
 }
 

@@ -380,7 +380,7 @@
     const n = list.length === 1 ? 'one place' : `${list.length} places`
     notice(`The last brief that was for ${e.target.value} went to ${n}.`, {
       stays: true,
-      label: 'Go there, too',
+      label: 'Go there instead',
       action: () => where.choose(list),
     })
   })
