@@ -14,7 +14,7 @@ test:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	go vet ./...
-	go test -timeout 25m ./test/browser ./internal/app ./internal/reel ./internal/web ./test ./test/hostile ./... # the longest first: two packages run at a time
+	go test -vet=off -ldflags="-s -w" -timeout 25m ./test/browser ./internal/app ./internal/reel ./internal/web ./test ./test/hostile ./... # the longest first: two packages run at a time
 
 bench:
 	@scripts/setup --tests
@@ -44,12 +44,13 @@ else
 	go run ./test/sheets -out docs/screenshots/sheet.png -height 150 -columns 2 -places feed-square,feed-tall,video-thumbnail,ad-160x600,ad-728x90
 endif
 
-# thousands of pieces measured on their pixels, a hundred thousand damaged files of
+# thousands of pieces measured on their pixels, sweeps whole of which make test takes a share, a hundred thousand damaged files of
 # each kind (a thousand films), an hour of every fuzz test (FUZZ_TIME=10m for less)
 bench-safe:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	SAFE_PIECES=4000 go test -timeout 60m -run TestWordsOnPixels -count 1 ./test/
+	SWEEP=all go test -timeout 60m -count 1 ./test/browser ./internal/core/layout ./internal/raster ./test/hostile
 	HOSTILE_FILES=100000 go test -timeout 12h -run Damaged -count 1 -v ./test/hostile/
 	scripts/fuzz
 

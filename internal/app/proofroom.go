@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -317,7 +318,7 @@ func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large 
 	return a.drawnFor(ctx, pc, side)
 }
 
-// Then is the picture of a piece as the last decision was about it, of whom it was.
+// Then is the picture of a piece as a decision or a comment was about it, of whom it was.
 func (a Proofs) Then(ctx context.Context, m Member, id ID, shot string) ([]byte, error) {
 	if err := a.mayOn(ctx, m, view, id); err != nil {
 		return nil, err
@@ -327,7 +328,9 @@ func (a Proofs) Then(ctx context.Context, m Member, id ID, shot string) ([]byte,
 		return nil, err
 	}
 	if !slices.ContainsFunc(decisions, func(d Decision) bool { return d.Shot == shot }) {
-		return nil, ErrNotFound
+		if ok, err := a.store.CommentShot(ctx, m.Workspace, id, shot); err != nil || !ok {
+			return nil, cmp.Or(err, ErrNotFound)
+		}
 	}
 	return a.blobs.Get(ctx, shot)
 }

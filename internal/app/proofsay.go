@@ -95,6 +95,12 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if c.ID == (ID{}) {
 		c.ID = uuid.New()
 	}
+	if c.About == nil { // how it was is seen beside how it is, once it has changed
+		c.Hash = s.drawn(pc)
+		if c.Shot, err = a.shotOf(ctx, pc); err != nil {
+			return err
+		}
+	}
 	fresh, err := a.store.PutComment(ctx, m.Workspace, id, c)
 	if err != nil || !fresh {
 		return err

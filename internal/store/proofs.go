@@ -35,7 +35,9 @@ type Comment struct {
 	About    *ID     // the first of its thread
 	By       By
 	Words    string
-	Seq      int64 // of the brief when it was said
+	Seq      int64  // of the brief when it was said
+	Hash     string // of the piece as it was drawn then, "" for an answer
+	Shot     string // hash of a picture of it
 	At       time.Time
 	Resolved *time.Time
 	Resolver string
@@ -155,11 +157,11 @@ func (s *Store) DeleteComment(ctx context.Context, workspace, brief, comment ID,
 // PutComment keeps a comment, and tells who watches the brief. One that is there already is
 // not kept again.
 func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) (fresh bool, err error) {
-	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests, w, h, word, nth)
-		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18
+	tag, err := s.Pool.Exec(ctx, `insert into proof_comments (id, workspace_id, brief_id, piece, part, x, y, about, name, user_id, link_id, words, seq, suggests, w, h, word, nth, hash, shot)
+		select $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20
 		where $8::uuid is null or exists (select from proof_comments where id = $8 and brief_id = $3 and piece = $4 and about is null and deleted_at is null)
 		on conflict (id) do nothing`,
-		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests, c.W, c.H, c.Word, c.Nth)
+		c.ID, workspace, brief, c.Piece, c.Part, c.X, c.Y, c.About, c.By.Name, c.By.Person, c.By.Link, c.Words, c.Seq, c.Suggests, c.W, c.H, c.Word, c.Nth, c.Hash, c.Shot)
 	if err != nil {
 		return false, err
 	}
@@ -179,15 +181,21 @@ func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) 
 func (s *Store) Comments(ctx context.Context, workspace, brief ID, threads, answers int) ([]Comment, error) {
 	rows, err := s.Pool.Query(ctx, `with t as (select id from proof_comments where workspace_id = $1 and brief_id = $2 and about is null and deleted_at is null order by at desc, id desc limit $3),
 		c as (select *, row_number() over (partition by about order by at, id) as n from proof_comments where workspace_id = $1 and brief_id = $2 and deleted_at is null and (id in (select id from t) or about in (select id from t)))
-		select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by, suggests, taken_at, w, h, word, nth
+		select id, piece, part, x, y, about, name, user_id, link_id, words, seq, at, resolved_at, resolved_by, suggests, taken_at, w, h, word, nth, hash, shot
 		from c where about is null or n <= $4 order by at, id`, workspace, brief, threads, answers)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Comment, err error) {
-		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver, &c.Suggests, &c.Taken, &c.W, &c.H, &c.Word, &c.Nth)
+		err = row.Scan(&c.ID, &c.Piece, &c.Part, &c.X, &c.Y, &c.About, &c.By.Name, &c.By.Person, &c.By.Link, &c.Words, &c.Seq, &c.At, &c.Resolved, &c.Resolver, &c.Suggests, &c.Taken, &c.W, &c.H, &c.Word, &c.Nth, &c.Hash, &c.Shot)
 		return c, err
 	})
+}
+
+// CommentShot reports whether a comment on a brief was made when a piece looked like a picture.
+func (s *Store) CommentShot(ctx context.Context, workspace, brief ID, shot string) (there bool, err error) {
+	err = s.Pool.QueryRow(ctx, `select exists (select from proof_comments where workspace_id = $1 and brief_id = $2 and shot = $3 and shot <> '' and deleted_at is null)`, workspace, brief, shot).Scan(&there)
+	return there, err
 }
 
 // OpenComments counts the threads of a brief that are not resolved, by piece.

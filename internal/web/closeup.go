@@ -26,6 +26,7 @@ import (
 // closeState is what the Close-up needs to know of the piece it shows, beside what the
 // Mat knows of it.
 type closeState struct {
+	Piece   string        `json:"piece"`
 	Class   string        `json:"class"` // its shape, as a reach names it
 	Shape   string        `json:"shape"` // as people call it
 	Parts   []partState   `json:"parts"` // from below, as they are drawn
@@ -114,7 +115,7 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		return nil, fmt.Errorf("%w: %v", app.ErrInvalid, err)
 	}
 	pc := set.Piece(set.CurrentLook(), p)
-	st := &closeState{Class: string(p.Class()), Shape: shapeNames[p.Class()], Margin: rect(p.SafeBox()), Colours: []colourState{}, Parts: []partState{}, Gone: []partState{}, Faces: facesOf(set)}
+	st := &closeState{Piece: placement, Class: string(p.Class()), Shape: shapeNames[p.Class()], Margin: rect(p.SafeBox()), Colours: []colourState{}, Parts: []partState{}, Gone: []partState{}, Faces: facesOf(set)}
 	st.Others, st.Facts = otherFaces(st.Faces), []string{}
 	for _, f := range set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)].Facts {
 		st.Facts = append(st.Facts, f.Text)
@@ -246,7 +247,7 @@ func (ps *partState) byHand(set *app.Set, p spec.Placement, h *brief.Hand) {
 // what the thing is, the first of its parts if it has none.
 func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit string) {
 	union := func(have [4]float64, r spec.Rect) [4]float64 {
-		return rect(adjust.Union(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}, r))
+		return rect(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}.Union(r))
 	}
 	if part.Slot != adjust.Strip { // it reaches beyond the canvas
 		ps.Box, ps.Was = union(ps.Box, part.Box), union(ps.Was, part.Solved())

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"net/http"
 	"net/url"
 	"strings"
@@ -30,6 +31,60 @@ func (l *lines) String() string {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	return l.b.String()
+}
+
+// TestBeforeAndAfterWithoutAVerdict: a piece somebody spoke of is seen as it was then, once it has
+// changed, by who came by the link as well.
+func TestBeforeAndAfterWithoutAVerdict(t *testing.T) {
+	_, p, brief := withBrief(t)
+	r, out := p.json(brief+"/proof/links", map[string]any{"for": "Anna"})
+	p.must(r, out)
+	at, err := url.Parse(out["address"].(string))
+	if err != nil {
+		t.Fatal(err)
+	}
+	anna := &person{t: t, client: newClient(t), base: p.base}
+	way := strings.TrimSuffix(at.Path, "/")
+	type piece struct{ Key, Large, Then string }
+	pieces := func() map[string]piece {
+		t.Helper()
+		_, body := anna.get(way + "/state")
+		var st struct{ Pieces []piece }
+		if err := json.Unmarshal([]byte(body), &st); err != nil {
+			t.Fatalf("%v: %.200s", err, body)
+		}
+		list := map[string]piece{}
+		for _, one := range st.Pieces {
+			list[one.Key] = one
+		}
+		return list
+	}
+	r, out = anna.json(way+"/say", map[string]any{"id": uuid.New(), "piece": "feed-square", "words": "Is it loud?", "name": "Anna"})
+	anna.must(r, out)
+	if then := pieces()["feed-square"].Then; then != "" {
+		t.Errorf("a piece that did not change was otherwise before: %v", then)
+	}
+	r, out = p.json(brief+"/sync", map[string]any{"write": map[string]any{"field": "headline", "text": "Still water"}})
+	p.must(r, out)
+	now := pieces()
+	one := now["feed-square"]
+	if one.Then == "" || now["story"].Then != "" {
+		t.Fatalf("before: %q, and of one nobody spoke of %q", one.Then, now["story"].Then)
+	}
+	seen := func(path string) string {
+		t.Helper()
+		r, body := anna.get(path)
+		if r.StatusCode != http.StatusOK || r.Header.Get("Content-Type") != "image/webp" {
+			t.Fatalf("%s: %s %s", path, r.Status, r.Header.Get("Content-Type"))
+		}
+		return body
+	}
+	if seen(one.Then) == seen(one.Large) {
+		t.Error("it looks as it did before it was changed")
+	}
+	if r, _ := anna.get(way + "/then/" + strings.Repeat("0", 64)); r.StatusCode != http.StatusNotFound {
+		t.Errorf("a picture nobody spoke of: %s", r.Status)
+	}
 }
 
 // TestALinkWithAPassword: nothing of a set is shown, said or decided by a link before its

@@ -45,7 +45,7 @@ type proofPiece struct {
 	By       []proofVote `json:"by"`
 	Src      string      `json:"src"`
 	Large    string      `json:"large"`
-	Then     string      `json:"then,omitempty"` // its picture as it was decided about, where it has changed
+	Then     string      `json:"then,omitempty"` // its picture before it changed: as it was decided or spoken about
 	Open     int         `json:"open"`
 	Words    []proofWord `json:"words"` // that could be others
 }
@@ -103,6 +103,23 @@ func hereOf(j judge, size string, p app.ProofPiece) string {
 // sheetFit is how large pieces lie on the sheet, px of the longer side.
 const sheetFit = 260.0
 
+// shotThen is the picture of a piece before it changed: as it was last decided about, where nothing
+// was as it was when somebody last began to speak of it; "" where it is as it was.
+func shotThen(room *app.Room, p app.ProofPiece) (shot string) {
+	if n := len(p.Last); n > 0 {
+		if last := p.Last[n-1]; last.Hash != p.Hash {
+			shot = last.Shot
+		}
+		return shot
+	}
+	for _, c := range room.Comments {
+		if c.Piece == p.Key && c.About == nil && c.Hash != "" && c.Hash != p.Hash {
+			shot = c.Shot
+		}
+	}
+	return shot
+}
+
 func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting(), Earlier: room.Earlier}
 	if j.link == nil && app.May(j.Member, "change") {
@@ -125,8 +142,8 @@ func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
 		for _, d := range p.Last {
 			one.By = append(one.By, proofVote{d.By.Shown(), d.Verdict, d.At, d.Hash == p.Hash})
 		}
-		if p.State == app.Changed {
-			one.Then = j.base + "/then/" + p.Last[len(p.Last)-1].Shot
+		if shot := shotThen(room, p); shot != "" {
+			one.Then = j.base + "/then/" + shot
 		}
 		st.Pieces = append(st.Pieces, one)
 	}

@@ -7,6 +7,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"image/color"
 	"io"
 	"mime/multipart"
 	"net"
@@ -591,18 +592,16 @@ func TestRefusedFilesAreNotKept(t *testing.T) {
 		}
 		return n
 	}
-	svg := func(i int) io.Reader {
-		return strings.NewReader(fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 60"><rect width="90" height="60" fill="#0%02d040"/></svg>`, i+10))
-	}
+	small := func(i int) io.Reader { return bytes.NewReader(squarePNG(t, 90, 60, color.NRGBA{0, uint8(i), 64, 255})) }
 	for i := range 12 {
-		p.upload(brief+"/pictures", "a.svg", svg(i))
+		p.upload(brief+"/pictures", "a.png", small(i))
 	}
 	before := files()
-	if r, _ := p.upload(brief+"/pictures", "a.svg", svg(50)); r.StatusCode != http.StatusUnprocessableEntity {
+	if r, _ := p.upload(brief+"/pictures", "a.png", small(50)); r.StatusCode != http.StatusUnprocessableEntity {
 		t.Errorf("a thirteenth picture is answered %s", r.Status)
 	}
 	for _, path := range []string{"/briefs/" + strings.Repeat("0", 8) + "-0000-0000-0000-000000000000/pictures", "/briefs/" + strings.Repeat("0", 8) + "-0000-0000-0000-000000000000/portrait", brief + "/pictures?on=nobody"} {
-		if r, _ := p.upload(path, "a.svg", svg(60)); r.StatusCode != http.StatusNotFound {
+		if r, _ := p.upload(path, "a.png", small(60)); r.StatusCode != http.StatusNotFound {
 			t.Errorf("%s is answered %s", path, r.Status)
 		}
 	}

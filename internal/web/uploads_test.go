@@ -224,13 +224,13 @@ func TestManyAtOnce(t *testing.T) {
 	}
 }
 
-// TestTenFilmsAtOnce: ten films that arrive together are looked at as there are processors, and
+// TestSeveralFilmsAtOnce: six films that arrive together are looked at as there are processors, and
 // worked on by as many as there are workers; all of them are taken.
-func TestTenFilmsAtOnce(t *testing.T) {
+func TestSeveralFilmsAtOnce(t *testing.T) {
 	s := open(t, stage.Options{Work: true})
 	p := join(t, s, "films@one.example")
 	brief := p.newBrief(p.newKit("Otter"))
-	films := make([][]byte, 10)
+	films := make([][]byte, 6)
 	for i := range films {
 		var err error
 		if films[i], err = exec.Command("ffmpeg", "-nostdin", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=s=320x180:d=1:r=%d", 10+i), "-c:v", "libvpx", "-f", "webm", "pipe:1").Output(); err != nil {

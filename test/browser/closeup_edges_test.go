@@ -120,7 +120,7 @@ func TestUndoSaysWhereItGoes(t *testing.T) {
 	b.keys(kb.ArrowRight)
 	b.untilPart("headline", `hand.some((h) => h.property === 'offset')`)
 	b.run(mat + `.openClose('feed-square')`)
-	b.until(mat + `.close === 'feed-square' && (` + mat + `.state.close?.parts.length ?? 0) > 3`)
+	b.until(opened("feed-square"))
 	seq := eval[int](b, mat+`.state.seq`)
 	b.chord("z")
 	b.until(`!!document.querySelector('.notice')`)
@@ -130,7 +130,7 @@ func TestUndoSaysWhereItGoes(t *testing.T) {
 	b.chord("z")
 	b.until(mat + `.state.seq > ` + strconv.Itoa(seq))
 	b.run(mat + `.openClose('story')`)
-	b.until(mat + `.close === 'story' && (` + mat + `.state.close?.parts.length ?? 0) > 3`)
+	b.until(opened("story"))
 	b.untilPart("headline", `hand.length === 0`)
 
 	// one that is seen is done at once

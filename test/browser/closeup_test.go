@@ -39,8 +39,11 @@ func (b *tab) closeUp(piece string) {
 	b.openMat("Spring")
 	b.run(fmt.Sprintf(`document.querySelector('[data-piece=%s]').focus()`, piece))
 	b.keys(kb.Enter)
-	b.until(fmt.Sprintf(mat+`.close === %q && (`+mat+`.state.close?.parts.length ?? 0) > 3`, piece))
+	b.until(opened(piece))
 }
+
+// opened is that a piece is in the Close-up, with what is known of its parts.
+func opened(piece string) string { return fmt.Sprintf(mat+`.state.close?.piece === %q`, piece) }
 
 // drawn is the drawing of the piece in the Close-up, as it is on the page.
 const drawn = `[...document.querySelectorAll('.close-stage .art > svg > [data-group]')].map((g) => g.dataset.group + g.dataset.hash + (g.getAttribute('transform') ?? '')).join()`

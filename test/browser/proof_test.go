@@ -77,6 +77,7 @@ func TestAProofOnAPhone(t *testing.T) {
 	b.until(`!!document.querySelector('.thread.over') && document.querySelectorAll('[data-pin]').length === 0`)
 	b.run(`document.querySelector('[data-one-close]').click()`)
 	b.until(`!document.querySelector('[data-one]').open && !document.querySelector('[data-nothing]').hidden`)
+	phone.until(`!!document.querySelector('.thread.over')`) // or its list moves under the finger below
 
 	// other words for the headline are suggested, and taken: the phone says that it has changed
 	phone.run(`const [x, y, w, h] = Aspen.proof.state().pieces[0].words.find((w) => w.slot === 'headline').box; const p = document.querySelector('[data-paper]'), r = p.getBoundingClientRect(); p.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + (x + w / 2) * r.width, clientY: r.top + (y + h / 2) * r.height }))`)

@@ -51,6 +51,10 @@ var (
 // patience is how long a condition may take before the test gives up.
 const patience = time.Minute
 
+// pause is how long a page is left alone between two looks at it: at every frame, as is usual,
+// looking takes more of the processor than the page.
+const pause = 20 * time.Millisecond
+
 // tab is a browser tab that looks at an application.
 type tab struct {
 	t    testing.TB
@@ -173,7 +177,7 @@ func (b *tab) goTo(path string) {
 func (b *tab) click(sel string) {
 	b.t.Helper()
 	listens := func(ctx context.Context, t *cdp.Target) (cdp.Void, error) {
-		_, err := cdp.Poll[bool](`document.readyState === 'complete'`, cdp.WithPollingTimeout(0))(ctx, t)
+		_, err := cdp.Poll[bool](`document.readyState === 'complete'`, cdp.WithPollingTimeout(0), cdp.WithPollingInterval(pause))(ctx, t)
 		return cdp.Void{}, err
 	}
 	b.again("clicking "+sel, cdp.WaitVisible(sel), listens, cdp.Click(sel))
@@ -265,9 +269,9 @@ func (b *tab) until(condition string) {
 	b.t.Helper()
 	ctx, cancel := context.WithTimeout(b.ctx, patience)
 	defer cancel()
-	_, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
+	_, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0), cdp.WithPollingInterval(pause)))
 	for err != nil && ctx.Err() == nil && leftBehind(err) { // asked of a page that was just left
-		_, err = cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0)))
+		_, err = cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0), cdp.WithPollingInterval(pause)))
 	}
 	if err != nil {
 		b.t.Fatalf("waiting for %s: %v\n%s", condition, err, b.describe())

@@ -33,6 +33,8 @@ import (
 	"aspenridge/internal/voice"
 	"aspenridge/test/hostile"
 	"aspenridge/test/stage"
+
+	"aspenridge/test/sweep"
 )
 
 func TestMain(m *testing.M) {
@@ -212,7 +214,10 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 	use := func(f hostile.File) {
 		t.Helper()
 		used++
-		paths := []string{"/desk", "/kits/" + v.kit, "/briefs/" + v.brief + "/mat", "/briefs/" + v.brief + "/pieces/feed-square.png"}
+		paths := []string{"/briefs/" + v.brief + "/pieces/feed-square.png"}
+		if sweep.Turn(used, 4) {
+			paths = append(paths, "/desk", "/kits/"+v.kit, "/briefs/"+v.brief+"/mat")
+		}
 		if used%16 == 1 { // what takes as long as all the others
 			paths = append(paths, "/briefs/"+v.brief+"/looks", "/briefs/"+v.brief+"/pieces/story.pdf", "/g/"+link+"/")
 		}

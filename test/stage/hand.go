@@ -24,6 +24,7 @@ func ByHand(token, picture, logo string) []brief.Adjustment {
 		{"set", "headline", "family", `"Karla"`},
 		{"set", "headline", "weight", `600`},
 		{"class:square", "headline", "breaks", `[1,{"after":3,"word":"dawn,"}]`},
+		{"set", "facts", "arrange", `"row"`},
 		{"class:square", "headline", "rotate", `-8`},
 		{"class:square", "headline", "scale", `0.8`},
 		{"class:square", "headline", "offset", `[0.02,-0.03]`},

@@ -297,12 +297,19 @@ func (a *adjuster) wordsUpTo(add brief.Added, r spec.Rect, most float64) (scene.
 	var set *typeset.Setting
 	size := 0.0
 	para := a.Shaper.Paragraph(broken, look)
+	if times := hand.TimesOf(broken, a.Types, level); times != nil {
+		para = para.Sized(times)
+	}
 	for k := 1; k <= mostAdded; k++ {
 		s := para.Break(k)
 		if s == nil || s.Widest <= 0 {
 			continue
 		}
-		if fits := math.Min(most, math.Min(r.W/s.Widest, r.H/(float64(k-1)*lead+1))); fits > size {
+		high := float64(k-1)*lead + 1
+		for _, times := range s.Grown {
+			high += typeset.Rise(times)
+		}
+		if fits := math.Min(most, math.Min(r.W/s.Widest, r.H/high)); fits > size {
 			set, size = s, fits
 		}
 	}
@@ -319,9 +326,15 @@ func (a *adjuster) wordsUpTo(add brief.Added, r spec.Rect, most float64) (scene.
 		align = hand.Align
 	}
 	p.Align = align
-	y := r.Y + face.CapHeight*size
+	first, rise := 0.0, 0.0 // that larger words need above the first line, and above all of them, em
+	for i, times := range set.Grown {
+		if rise += typeset.Rise(times); i == 0 {
+			first = rise
+		}
+	}
+	y := r.Y + (first+face.CapHeight)*size
 	if math.IsInf(most, 1) {
-		y += (r.H - (float64(len(set.Lines)-1)*lead+face.CapHeight)*size) / 2
+		y += (r.H - (float64(len(set.Lines)-1)*lead+face.CapHeight+rise)*size) / 2
 	}
 	box := spec.Rect{}
 	for i, l := range set.Lines {
@@ -336,7 +349,7 @@ func (a *adjuster) wordsUpTo(add brief.Added, r spec.Rect, most float64) (scene.
 		ly := y + float64(i)*lead*size
 		p.Lines = append(p.Lines, scene.TextLine{Line: l, X: round(x), Y: round(ly), From: set.Starts[i]})
 		if !l.Ink.Empty() {
-			box = Union(box, spec.Rect{X: x + ink.X0, Y: ly + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
+			box = box.Union(spec.Rect{X: x + ink.X0, Y: ly + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
 		}
 	}
 	p.Box = box

@@ -137,7 +137,7 @@ func (a *adjuster) unit(unit string, h *brief.Hand) {
 				}
 				a.styled(p, h) // in colours of their own on top of it
 			}
-			box = Union(box, p.Box)
+			box = box.Union(p.Box)
 		}
 	}
 	m, moves := a.affine(h, box)
@@ -179,18 +179,6 @@ func (a *adjuster) affine(h *brief.Hand, box spec.Rect) (scene.Affine, bool) {
 	cx, cy := box.X+box.W/2, box.Y+box.H/2
 	return scene.Shift(-cx, -cy).Then(scene.Grow(scale*fx, scale*fy)).Then(scene.Turn(h.Rotate)).
 		Then(scene.Shift(cx+h.Offset[0]*a.short, cy+h.Offset[1]*a.short)), true
-}
-
-// Union is the least rectangle around two; an empty one counts for nothing.
-func Union(r, o spec.Rect) spec.Rect {
-	switch {
-	case r == spec.Rect{}:
-		return o
-	case o == spec.Rect{}:
-		return r
-	}
-	x, y := math.Min(r.X, o.X), math.Min(r.Y, o.Y)
-	return spec.Rect{X: x, Y: y, W: math.Max(r.Right(), o.Right()) - x, H: math.Max(r.Bottom(), o.Bottom()) - y}
 }
 
 // Paint is the colour a value names: one of the kit, or one in hex; false for none, and
@@ -331,7 +319,7 @@ func blocks(p *scene.Part, c colour.RGB) []scene.Part {
 		}
 		if i > 0 && l.Y == y { // a run of the same line
 			last := &out[len(out)-1]
-			last.Box = Union(last.Box, box)
+			last.Box = last.Box.Union(box)
 			continue
 		}
 		y = l.Y

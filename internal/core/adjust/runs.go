@@ -24,7 +24,6 @@ const (
 const (
 	strokeThick = 0.06
 	strokeUnder = 0.1
-	riseOfRoom  = 0.72 // how much of what words grow by a line needs above it
 )
 
 // How words are set smaller when some of them have grown out of their room: step by step, down
@@ -55,6 +54,19 @@ func (a *adjuster) styled(p *scene.Part, h *brief.Hand) {
 			return
 		}
 	}
+}
+
+// levelOf is the level of the kit's a part's words are in.
+func (a *adjuster) levelOf(slot string) brand.Level {
+	if h := a.Hands[slot]; h != nil && h.Level != "" {
+		return brand.Level(h.Level)
+	}
+	for _, add := range a.Added {
+		if add.Slot == slot {
+			return brand.Level(add.Level)
+		}
+	}
+	return brief.PartOf(slot).Level
 }
 
 // shrunk are lines set so many times as large, from where the first one stands and about the
@@ -134,7 +146,7 @@ func (a *adjuster) styleLines(p *scene.Part, h *brief.Hand, of []int) {
 		}
 		line, grown := a.styledLine(p, p.Lines[i:j], h.Runs, of)
 		if i > 0 {
-			down += (grown - 1) * riseOfRoom * p.Size(p.Lines[i])
+			down += typeset.Rise(grown) * p.Size(p.Lines[i])
 		}
 		for k := range line {
 			line[k].Y = round(line[k].Y + down)
@@ -189,18 +201,22 @@ func (a *adjuster) styledLine(p *scene.Part, line []scene.TextLine, runs []brief
 		var run brief.Run
 		if s.run >= 0 {
 			run = runs[s.run]
-			if run.Scale > 0 {
-				size *= run.Scale
+			if times := run.Times(a.Types, a.levelOf(p.Slot)); times != 1 {
+				size *= times
 				t.SizePx = math.Round(size*10) / 10
 				size = t.SizePx
-				grown = max(grown, run.Scale)
+				grown = max(grown, times)
 			}
-			if run.Bold || run.Italic {
-				weight := p.Weight
-				if run.Bold {
-					weight = min(900, max(boldLeast, weight+boldMore))
+			if run.Bold || run.Italic || run.Level != "" {
+				style := brand.Style{Family: p.Family, Weight: p.Weight, Italic: run.Italic}
+				if level, ok := a.Types.Levels[brand.Level(run.Level)]; ok {
+					style.Family, style.Weight, style.Italic = level.Family, level.Weight, run.Italic || level.Italic
+					look.Tracking = level.Tracking
 				}
-				look.Face = a.Face(brand.Style{Family: p.Family, Weight: weight, Italic: run.Italic})
+				if run.Bold {
+					style.Weight = min(900, max(boldLeast, style.Weight+boldMore))
+				}
+				look.Face = a.Face(style)
 			}
 			if c, ok := a.Paint(run.Fill); ok {
 				t.Fill = &c
@@ -343,10 +359,10 @@ func inkOf(p *scene.Part) spec.Rect {
 	box := spec.Rect{}
 	for _, l := range p.Lines {
 		if ink := l.Line.Ink.Scale(p.Size(l)); !l.Line.Ink.Empty() {
-			box = Union(box, spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
+			box = box.Union(spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
 		}
 		for _, u := range l.Under {
-			box = Union(box, u)
+			box = box.Union(u)
 		}
 	}
 	return box

@@ -30,6 +30,7 @@ type Hand struct {
 	Tracking  float64 // em
 	Leading   float64 // times the size
 	Breaks    []Break
+	FactsAs   string // list, row or figures; empty is as the layout has them
 	Runs      []Run
 	Highlight string // token or #hex of blocks behind the lines
 	Band      string // the same of a band behind them, from edge to edge

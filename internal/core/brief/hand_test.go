@@ -14,7 +14,7 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 	good := map[string][]string{
 		"offset": {`[0.1,-0.2]`, `[0,0]`}, "scale": {`0.5`, `1.25`}, "rotate": {`-90`, `12.5`}, "crop": {`[0,0,1,1]`, `"[0.1,0.1,0.5,0.5]"`},
 		"hidden": {`true`}, "opacity": {`0.5`}, "order": {`-2`, `3`}, "fill": {`"color.main.river"`, `"#A0B1C2"`}, "flip": {`"across"`},
-		"level": {`"caption"`}, "family": {`"Karla"`}, "weight": {`600`}, "case": {`"upper"`}, "align": {`"end"`}, "tracking": {`-0.02`}, "leading": {`1.2`},
+		"level": {`"caption"`}, "arrange": {`"row"`}, "family": {`"Karla"`}, "weight": {`600`}, "case": {`"upper"`}, "align": {`"end"`}, "tracking": {`-0.02`}, "leading": {`1.2`},
 		"breaks": {`[2,4]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#000"`}, "outline": {`{"fill":"#fff","width":0.1}`}, "shadow": {`{"fill":"#000","x":0.1,"y":0}`},
 		"frame": {`"arch"`}, "border": {`{"fill":"color.a.b","width":0.02}`}, "text": {`"Anything"`}, "file": {`"a.png"`},
 		"dials": {`{"brightness":0.2,"saturation":-1}`}, "duotone": {`{"dark":"#000","light":"color.main.river"}`},
@@ -24,7 +24,7 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 	bad := map[string][]string{
 		"offset": {`[1]`, `[1e9,0]`, `"left"`, `{"x":1}`}, "scale": {`0`, `-1`, `1e9`, `"50%"`, `null`, `"NaN"`}, "rotate": {`361`, `"12"`}, "whole": {`[0.5,0.5,0.6,0.1]`, `"face"`}, "crop": {`[0,0,2,2]`, `[0.9,0,0.5,0.5]`, `7`},
 		"hidden": {`"yes"`}, "opacity": {`0`, `1.5`}, "order": {`1000`, `1.5`}, "fill": {`"red"`, `"#GG0000"`, `"color."`, `12`}, "flip": {`"sideways"`},
-		"level": {`"h1"`}, "family": {`""`}, "weight": {`0`, `2000`}, "case": {`"lower"`}, "align": {`"left"`}, "tracking": {`3`}, "leading": {`0`},
+		"level": {`"h1"`}, "arrange": {`"pile"`}, "family": {`""`}, "weight": {`0`, `2000`}, "case": {`"lower"`}, "align": {`"left"`}, "tracking": {`3`}, "leading": {`0`},
 		"breaks": {`[0]`, `[3,2]`, `[-1]`, `"2"`, `[1,2,3,4,5,6,7,8,9,10,11,12,13,14,15,16,17,18,19,20,21]`}, "outline": {`{"fill":"#fff","width":0}`, `{"width":0.1}`}, "shadow": {`{"fill":"#000","x":0,"y":0}`, `{"fill":"#000","x":9,"y":0}`},
 		"frame": {`"star"`, `"icon:"`, `3`}, "band": {`"wide"`}, "name": {`""`, `7`, `"` + strings.Repeat("n", 201) + `"`}, "border": {`{"fill":"#fff","width":5}`},
 		"dials": {`{"contrast":2}`, `"dark"`, `{"warmth":"hot"}`}, "duotone": {`{"dark":"#000"}`, `"grey"`},

@@ -67,6 +67,9 @@ var Properties = []Property{
 	{"align", "alignment", Anywhere, false, func(h *Hand, v json.RawMessage) error { return oneOf(&h.Align, v, "start", "middle", "end") }},
 	{"tracking", "tracking", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Tracking, v, -0.1, 1, "em") }},
 	{"leading", "leading", Anywhere, false, func(h *Hand, v json.RawMessage) error { return number(&h.Leading, v, 0.6, 3, "times the size") }},
+	{"arrange", "how facts stand", Anywhere, false, func(h *Hand, v json.RawMessage) error {
+		return oneOf(&h.FactsAs, v, "list", "row", "figures")
+	}},
 	{"breaks", "line breaks", PerShape, true, breaksOf},
 	{"dials", "light and colour", Anywhere, true, func(h *Hand, v json.RawMessage) error {
 		if err := value(&h.Dials, v, `{"brightness": a number, "contrast", "saturation", "warmth"}`); err != nil {

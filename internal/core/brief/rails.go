@@ -128,7 +128,7 @@ func plain(v any) (out any) {
 }
 
 // notColours are the properties whose values are words or names, which may be those of colours.
-var notColours = []string{"text", "name", "group", "family", "file", "frame", "layout", "level", "case", "align"}
+var notColours = []string{"text", "name", "group", "family", "file", "frame", "layout", "level", "case", "align", "arrange"}
 
 func ofKit(k *brand.Kit, c colour.RGB) bool {
 	return slices.ContainsFunc(k.Colours(), func(own brand.Colour) bool { return own.Value == c })

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"aspenridge/internal/core/brand"
 )
 
 // Break is where a line ends: after so many words. With the word it is after, it stays
@@ -57,6 +59,7 @@ type Run struct {
 	Underline bool    `json:"underline,omitempty"`
 	Strike    bool    `json:"strike,omitempty"`
 	Scale     float64 `json:"scale,omitempty"` // times; 0 for 1
+	Level     string  `json:"level,omitempty"` // of the kit's levels; "" for the one of the words around it
 	Fill      string  `json:"fill,omitempty"`
 }
 
@@ -77,6 +80,9 @@ func runsOf(h *Hand, v json.RawMessage) error {
 		}
 		if r.Scale != 0 && (r.Scale < 0.3 || r.Scale > 4) {
 			return fmt.Errorf("scale %v: want 0.3 to 4 times", r.Scale)
+		}
+		if r.Level != "" && !slices.Contains(brand.Levels, brand.Level(r.Level)) {
+			return fmt.Errorf("level %q: want one of %v", r.Level, brand.Levels)
 		}
 		if r.Fill != "" {
 			raw, _ := json.Marshal(r.Fill)
@@ -111,6 +117,37 @@ func (h *Hand) RunsOf(text string) []int {
 	}
 	if !some {
 		return nil
+	}
+	return out
+}
+
+// Times is how many times as large as the words around it a run is set, in words of a level.
+func (r Run) Times(types brand.TypeSet, around brand.Level) float64 {
+	times := 1.0
+	if level := brand.Level(r.Level); r.Level != "" && types.Ratio(around) > 0 && types.Ratio(level) > 0 {
+		times = types.Ratio(level) / types.Ratio(around)
+	}
+	if r.Scale > 0 {
+		times *= r.Scale
+	}
+	return times
+}
+
+// TimesOf is how many times as large as the others each rune of a text in a level is set by its
+// runs, nil where all are of one size.
+func (h *Hand) TimesOf(text string, types brand.TypeSet, level brand.Level) []float64 {
+	if h == nil || !slices.ContainsFunc(h.Runs, func(r Run) bool { return r.Times(types, level) != 1 }) {
+		return nil
+	}
+	of := h.RunsOf(text)
+	if of == nil {
+		return nil
+	}
+	out := make([]float64, len(of))
+	for i, n := range of {
+		if out[i] = 1; n >= 0 {
+			out[i] = h.Runs[n].Times(types, level)
+		}
 	}
 	return out
 }

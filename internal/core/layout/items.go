@@ -116,11 +116,15 @@ func (t *trial) drawItemMark(i int, s setting, caps spec.Rect, ink colour.RGB, s
 			Box: spec.Rect{X: math.Round(t.besideItem(caps, w)), Y: math.Round(caps.Y + (caps.H-h)/2), W: w, H: h}})
 		return
 	}
+	d := math.Round(1.28 * s.size)
+	t.drawIcon(i, spec.Rect{X: math.Round(t.besideItem(caps, d)), Y: math.Round(caps.Y + (caps.H-d)/2), W: d, H: d}, ink, seat)
+}
+
+// drawIcon draws the icon of a fact, if it has one.
+func (t *trial) drawIcon(i int, at spec.Rect, ink colour.RGB, seat colourway.Seat) {
 	if i >= len(t.in.Icons) {
 		return
 	}
-	d := math.Round(1.28 * s.size)
-	at := spec.Rect{X: math.Round(t.besideItem(caps, d)), Y: math.Round(caps.Y + (caps.H-d)/2), W: d, H: d}
 	part := scene.Part{Slot: "icon", Kind: scene.KindIcon, Box: at, Ground: t.colour(seat)}
 	switch ic := t.in.Icons[i]; {
 	case ic.Picture != nil:

@@ -45,6 +45,9 @@ func (l *Layout) lint() error {
 	if l.ButtonOn != colourway.Ground && l.ButtonOn != colourway.Panel {
 		return fmt.Errorf("buttonOn %q: want ground or panel", l.ButtonOn)
 	}
+	if l.Facts != "" && !slices.Contains(FactsAs, l.Facts) {
+		return fmt.Errorf("facts %q: want one of %v", l.Facts, FactsAs)
+	}
 	for _, move := range []struct{ name, value, may string }{
 		{"over", l.Moves.Over, "cut, fade, wipe, push"}, {"words", l.Moves.Words, "rise, fade, wipe"}, {"out", l.Moves.Out, "fade"},
 	} {

@@ -33,7 +33,8 @@ type Layout struct {
 	// Wants are the copy slots (or "picture2", "portrait") the idea lives on:
 	// without any of them another layout is proposed first.
 	Wants    []string             `json:"wants,omitempty"`
-	Areas    map[string]float64   `json:"areas"` // share (0-1) of ground and panel at 1:1
+	Facts    string               `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
+	Areas    map[string]float64   `json:"areas"`           // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat       `json:"buttonOn"`
 	Dark     bool                 `json:"dark,omitempty"` // a dark ground is wanted: words on photographs
 	Moves    Moves                `json:"moves,omitzero"`
@@ -89,7 +90,7 @@ func (l *Layout) Tree(c spec.Class) *Node {
 }
 
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card, Words,
-// Text, Figure, Button, Logo, Frame, Rule, Mark, Rating says what it is.
+// Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Rating says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.
@@ -113,6 +114,7 @@ type Node struct {
 	Frame  *Frame   `json:"frame,omitempty"`  // a picture inset among content
 	Rule   *Rule    `json:"rule,omitempty"`   // a thin line
 	Mark   string   `json:"mark,omitempty"`   // an ornament: quote
+	Facts  string   `json:"facts,omitempty"`  // facts side by side: row or figures
 	Rating float64  `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
 
 	If     []string `json:"if,omitempty"`     // only when one of these slots is shown
@@ -236,6 +238,8 @@ func (n *Node) part() part {
 		return markPart{}
 	case n.Rating != 0:
 		return ratingPart{}
+	case n.Facts != "":
+		return factsPart{}
 	}
 	return nil
 }

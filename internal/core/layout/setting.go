@@ -38,17 +38,7 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	part := t.partOf(slot)
 	level := part.Level
 	style, face, size := t.sized(n, part)
-	tracking := style.Tracking
-	if tracking == 0 && hand.Reach("tracking") == "" {
-		switch {
-		case style.Upper:
-			tracking = 0.05
-		case level == brand.Headline:
-			tracking = -0.008
-		case size*t.seen < 14:
-			tracking = 0.01
-		}
-	}
+	tracking := t.tracked(slot, style, level, size)
 	indent := t.indent(slot, text, size)
 	width -= indent
 	look := typeset.Style{Face: face, Tracking: tracking}
@@ -69,6 +59,9 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 			return s, true
 		}
 	}
+	if times := hand.TimesOf(broken, t.in.Types, level); times != nil {
+		p = p.Sized(times)
+	}
 	lines := t.maxLines(n, level)
 	if broken != text {
 		lines = max(lines, strings.Count(broken, "\n")+1)
@@ -87,6 +80,21 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	t.space(&s, level)
 	t.listItems(&s, n, slot)
 	return s, true
+}
+
+// tracked is how far letters of a size, px, stand apart, em.
+func (t *trial) tracked(slot string, style brand.Style, level brand.Level, size float64) float64 {
+	switch {
+	case style.Tracking != 0 || t.in.Hands[slot].Reach("tracking") != "":
+		return style.Tracking
+	case style.Upper:
+		return 0.05
+	case level == brand.Headline:
+		return -0.008
+	case size*t.seen < 14:
+		return 0.01
+	}
+	return 0
 }
 
 // partOf is what is known of a slot, in the level it is set in here.
@@ -143,11 +151,18 @@ func (t *trial) space(s *setting, level brand.Level) {
 	}
 	s.leading = lead * s.size
 	s.top = math.Max(-first.Ink.Y0, s.face.XHeight) * s.size
+	rise := 0.0
+	for i, times := range set.Grown {
+		if rise += typeset.Rise(times) * s.size; i == 0 {
+			s.top += rise
+			rise = 0
+		}
+	}
 	drop := math.Max(0, last.Ink.Y1)
 	if t.underlined && t.emphasises(s.text) {
 		drop = math.Max(drop, underlineAt+underlineThick+1/s.size)
 	}
-	s.h = s.top + float64(len(set.Lines)-1)*s.leading + drop*s.size
+	s.h = s.top + float64(len(set.Lines)-1)*s.leading + rise + drop*s.size
 }
 
 // ragged reports whether a line is much shorter than the widest.

@@ -77,6 +77,9 @@ func (t *trial) wordsOf(c *Node) (out []*Node) {
 			continue
 		}
 		list := []*Node{{Text: s, Lines: c.Lines, Before: 1.6}}
+		if as := t.factsAs(); s == "facts" && as != "" {
+			list = []*Node{{Facts: as, Lines: c.Lines, Before: 1.6}}
+		}
 		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them
 			list = []*Node{{Rating: ratingStars, Before: 1.6}, {Text: s, Lines: c.Lines, Before: 0.8}}
 		}

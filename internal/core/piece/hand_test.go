@@ -6,7 +6,9 @@ import (
 	"testing"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
 
@@ -53,4 +55,57 @@ func TestHandWorkIsPointedOut(t *testing.T) {
 			t.Errorf("nobody says why %s matters", code)
 		}
 	}
+}
+
+// A word made larger is set with the others anew: lines, their breaks and sizes, in every
+// layout and shape, so that nothing lands on something else.
+func TestALargerWordIsSetWithTheOthers(t *testing.T) {
+	j := testJob(t)
+	value := json.RawMessage(`[{"from":1,"to":2,"words":"water,","scale":1.8}]`)
+	larger := []brief.Adjustment{{Reach: "set", Slot: "headline", Property: "runs", Value: value}}
+	looks := j.Looks(60)
+	pieces, kept := 0, 0.0
+	for _, name := range []string{"feed-square", "story", "video-thumbnail", "feed-tall"} {
+		p, ok := spec.Find(name)
+		if !ok {
+			t.Fatal(name)
+		}
+		for _, look := range looks {
+			j.Brief.Adjustments = nil
+			before := j.Compose(look, p, 0)
+			j.Brief.Adjustments = larger
+			after := j.Compose(look, p, 0)
+			was, is := headlineOf(before), headlineOf(after)
+			if was == nil || is == nil {
+				continue
+			}
+			largest := 0.0
+			for _, l := range is.Lines {
+				largest = max(largest, is.Size(l))
+			}
+			pieces++
+			kept += largest / was.SizePx
+			for _, f := range after.Findings {
+				if (f.Code == "clipped" || f.Code == "overlap") && !slices.ContainsFunc(before.Findings, func(g preflight.Finding) bool { return g.Code == f.Code }) {
+					t.Errorf("%s in %s: %s", look.Layout, name, f.Message)
+				}
+			}
+		}
+	}
+	if pieces < 200 {
+		t.Fatalf("only %d pieces", pieces)
+	}
+	// set where the lines were, it was 1.2 times as large
+	if mean := kept / float64(pieces); mean < 1.3 {
+		t.Errorf("of %d pieces the larger word is %.3f times as large as the headline was", pieces, mean)
+	}
+}
+
+func headlineOf(p piece.Piece) *scene.Part {
+	for i := range p.Scene.Parts {
+		if p.Scene.Parts[i].Slot == "headline" {
+			return &p.Scene.Parts[i]
+		}
+	}
+	return nil
 }

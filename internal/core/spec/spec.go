@@ -27,6 +27,18 @@ func (r Rect) Empty() bool { return r.W <= 0 || r.H <= 0 }
 // Inset shrinks every side by d px.
 func (r Rect) Inset(d float64) Rect { return Rect{r.X + d, r.Y + d, r.W - 2*d, r.H - 2*d} }
 
+// Union is the least rectangle around two; an empty one counts for nothing.
+func (r Rect) Union(o Rect) Rect {
+	switch {
+	case r == Rect{}:
+		return o
+	case o == Rect{}:
+		return r
+	}
+	x, y := math.Min(r.X, o.X), math.Min(r.Y, o.Y)
+	return Rect{X: x, Y: y, W: math.Max(r.Right(), o.Right()) - x, H: math.Max(r.Bottom(), o.Bottom()) - y}
+}
+
 // Intersect is the common part, with no area when there is none.
 func (r Rect) Intersect(o Rect) Rect {
 	x, y := math.Max(r.X, o.X), math.Max(r.Y, o.Y)

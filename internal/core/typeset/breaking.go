@@ -21,6 +21,8 @@ type Paragraph struct {
 	runes  []rune
 	segs   []segment
 	sets   map[int]*Setting
+	times  []float64 // how many times as large each rune is, nil where all are of one size
+	at     []float64 // em each rune advances, where they are not
 }
 
 // segment is what stands between two break opportunities.
@@ -36,9 +38,17 @@ type segment struct {
 // Setting is a paragraph in a given number of lines.
 type Setting struct {
 	Lines  []*Line
-	Starts []int   // rune index in the paragraph where each line starts
-	Widest float64 // em, the larger of advance and ink of the widest line
+	Starts []int     // rune index in the paragraph where each line starts
+	Widest float64   // em, the larger of advance and ink of the widest line
+	Grown  []float64 // how many times as large the largest words of each line are, nil for once
 }
+
+// riseOfGrown is how much room above it a line needs for words that are larger by one em.
+const riseOfGrown = 0.72
+
+// Rise is how much more room above it a line needs whose largest words are set so many times
+// as large, em of the size of the others.
+func Rise(times float64) float64 { return max(0, times-1) * riseOfGrown }
 
 // Paragraph shapes text and finds where it may break. Phrases are glued as
 // [Glue] does; the text itself keeps its length in runes.
@@ -62,12 +72,26 @@ func (s *Shaper) Paragraph(text string, style Style) *Paragraph {
 	return p
 }
 
+// Sized is the paragraph with some of its runes set larger or smaller: times has a number for
+// each. Its lines are shaped in the one size; Widest and Grown say what they take.
+func (p *Paragraph) Sized(times []float64) *Paragraph {
+	q := &Paragraph{Text: p.Text, shaper: p.shaper, style: p.style, runes: p.runes, sets: map[int]*Setting{}, times: times}
+	q.measure()
+	return q
+}
+
 // measure shapes the whole once and cuts the advances at the opportunities.
 func (p *Paragraph) measure() {
 	whole := p.shaper.Line(string(p.runes), p.style)
 	at := make([]float64, len(p.runes)+1) // logical advance of each rune
 	for _, c := range whole.Clusters {
 		at[c.Rune] += c.Advance
+	}
+	if p.times != nil {
+		for i := range p.times {
+			at[i] *= p.times[i]
+		}
+		p.at = at
 	}
 	for _, o := range Opportunities(p.runes) {
 		from := 0
@@ -196,7 +220,15 @@ func (p *Paragraph) solve(k int) *Setting {
 		}
 		l := p.shaper.Line(text, p.style)
 		set.Lines = append(set.Lines, l)
-		set.Widest = math.Max(set.Widest, math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0)))
+		wide := math.Max(l.Advance, l.Ink.X1-math.Min(0, l.Ink.X0))
+		if p.times != nil {
+			grown := 1.0
+			for i := p.segs[from].from; i < p.segs[j-1].to; i++ {
+				wide, grown = wide+p.at[i]*(1-1/p.times[i]), max(grown, p.times[i])
+			}
+			set.Grown = append(set.Grown, grown)
+		}
+		set.Widest = math.Max(set.Widest, wide)
 		from = j
 	}
 	return set

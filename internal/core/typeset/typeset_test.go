@@ -157,6 +157,68 @@ func TestBreakingBalancesLines(t *testing.T) {
 	}
 }
 
+// With larger words lines are chosen anew: by brute force no other split is shorter at its longest.
+func TestBreakingWithLargerWords(t *testing.T) {
+	words := []string{"Learn", "to", "read", "the", "river", "before", "it", "reads", "you"}
+	s := typeset.NewShaper()
+	style := typeset.Style{Face: face(t, "Figtree", 500)}
+	text := strings.Join(words, " ")
+	for large := range words {
+		times, at := make([]float64, len(text)), 0
+		for i, w := range words {
+			for range len(w) {
+				times[at] = 1
+				if i == large {
+					times[at] = 2.5
+				}
+				at++
+			}
+			if at < len(text) {
+				times[at] = 1
+				at++
+			}
+		}
+		width := func(from, to int) (w float64) {
+			for i := from; i < to; i++ {
+				advance := s.Line(words[i], style).Advance
+				if i == large {
+					advance *= 2.5
+				}
+				if w += advance; i > from {
+					w += s.Line("n n", style).Advance - 2*s.Line("n", style).Advance
+				}
+			}
+			return w
+		}
+		best := math.Inf(1)
+		for i := 1; i < len(words)-1; i++ {
+			for j := i + 1; j < len(words); j++ {
+				best = math.Min(best, max(width(0, i), width(i, j), width(j, len(words))))
+			}
+		}
+		set := s.Paragraph(text, style).Sized(times).Break(3)
+		if set.Widest > best+0.05 {
+			t.Errorf("%q larger: the longest of %q is %.3f em, %.3f is possible", words[large], lineTexts(set), set.Widest, best)
+		}
+		for i, l := range set.Lines {
+			want := 1.0
+			if strings.Contains(" "+l.Text+" ", " "+words[large]+" ") {
+				want = 2.5
+			}
+			if set.Grown[i] != want {
+				t.Errorf("%q larger: line %q counts as %.1f times as large", words[large], l.Text, set.Grown[i])
+			}
+		}
+	}
+}
+
+func lineTexts(s *typeset.Setting) (out []string) {
+	for _, l := range s.Lines {
+		out = append(out, l.Text)
+	}
+	return out
+}
+
 func TestPhrasesStayTogether(t *testing.T) {
 	s := typeset.NewShaper()
 	p := s.Paragraph("Six Saturdays from 3 May at 6 pm", typeset.Style{Face: face(t, "Figtree", 500)})

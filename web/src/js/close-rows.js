@@ -3,6 +3,7 @@
 {
   const { el, press, sign } = Aspen
   const row = (...kids) => el('div.row', {}, ...kids)
+  const factsAs = ['', 'list', 'row', 'figures'].map((as) => [as, as || 'as planned'])
   const levels = ['headline', 'subheading', 'body', 'caption', 'button']
   const frames = {
     rectangle: 'M3 4h18v16H3z',
@@ -103,6 +104,7 @@
       const level = this.value(q, 'level') ?? ''
       return row(
         this.choice('Level', 'level', [['', 'as planned'], ...levels.map((l) => [l, l])], level),
+        q.unit === 'facts' && this.choice('Facts', 'arrange', factsAs, this.value(q, 'arrange') ?? ''),
         this.faces(q),
         this.choice(
           'Weight',

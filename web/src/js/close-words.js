@@ -2,6 +2,7 @@
 // get a style of their own. These are methods of the Mat's component (mat.js).
 {
   const { el, swatch, press } = Aspen
+  const runLevels = ['headline', 'subheading', 'body', 'caption']
 
   Aspen.closeWords = {
     // rowOfSelection is for the words that are selected while one types
@@ -21,6 +22,13 @@
         set('strike', 'Struck through', 'S'),
         press(false, { 'data-run': 'larger', 'aria-label': 'Larger', title: 'Larger' }, 'A+'),
         press(false, { 'data-run': 'smaller', 'aria-label': 'Smaller', title: 'Smaller' }, 'A−'),
+        runLevels.map((level) =>
+          press(
+            styles.length > 0 && styles.every((s) => s.level === level),
+            { 'data-run': 'level', 'data-value': level, title: `As the kit sets its ${level}` },
+            level,
+          ),
+        ),
         this.state.close.colours.map((c) =>
           el(
             'button.ink',
@@ -80,6 +88,7 @@
           const k = (t.scale ?? 1) * (name === 'larger' ? 1.15 : 1 / 1.15)
           t.scale = Math.abs(k - 1) < 0.03 ? undefined : Math.round(Math.min(4, Math.max(0.3, k)) * 1e3) / 1e3
         } else if (name === 'fill') t.fill = value
+        else if (name === 'level') t.level = chosen.every((s) => s.level === value) ? undefined : value
         else t[name] = on || undefined
         return t
       }

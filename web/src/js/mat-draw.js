@@ -94,6 +94,7 @@
         location.reload()
         return
       }
+      if (d.close?.piece !== this.close) d.close = undefined // it was of one that was open before
       d.close ??= this.close ? this.state.close : undefined
       this.state = d
       for (const p of d.pieces) {
