@@ -22,11 +22,15 @@
         set('strike', 'Struck through', 'S'),
         press(false, { 'data-run': 'larger', 'aria-label': 'Larger', title: 'Larger' }, 'A+'),
         press(false, { 'data-run': 'smaller', 'aria-label': 'Smaller', title: 'Smaller' }, 'A−'),
-        runLevels.map((level) =>
-          press(
-            styles.length > 0 && styles.every((s) => s.level === level),
-            { 'data-run': 'level', 'data-value': level, title: `As the kit sets its ${level}` },
-            level,
+        el(
+          'span.levels',
+          {},
+          runLevels.map((level) =>
+            press(
+              styles.length > 0 && styles.every((s) => s.level === level),
+              { 'data-run': 'level', 'data-value': level, title: `As the kit sets its ${level}` },
+              level,
+            ),
           ),
         ),
         this.state.close.colours.map((c) =>

@@ -464,7 +464,7 @@
       return tops
     },
     callOutGone(q) {
-      const says = q.lost ? 'changed by hand, and not on this piece · ' : 'left out by hand · '
+      const says = q.lost ? 'changed by hand, and not on this piece' : 'left out by hand'
       const button = q.lost
         ? el('button.back', { 'data-clear-unit': q.unit }, 'clear')
         : el('button.back', { 'data-show-again': q.unit }, 'show it again')
@@ -478,7 +478,7 @@
         { 'data-called': q.unit },
         el('button', { 'data-unit': q.unit, 'aria-pressed': on ? 'true' : 'false' }, q.label),
         by
-          ? el('small', {}, by + ' by hand · ', el('button.back', { 'data-lift-unit': q.unit }, 'back to the rule'))
+          ? el('small', {}, by + ' by hand', el('button.back', { 'data-lift-unit': q.unit }, 'back to the rule'))
           : q.says && el('small', {}, q.says),
         ...this.saidOf(q.unit).map((t) =>
           el(
