@@ -92,8 +92,14 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return bad(err)
 	}
 	said, err := speak(ctx, job, filepath.Dir(*briefFile))
-	if v := job.Brief.Video; err == nil && v != nil && v.Song != "" {
-		said.song, err = hear(ctx, filepath.Dir(*briefFile), v.Song)
+	if file, ofKit := film.Song(job.Brief.Video, job.Kit); err == nil && file != "" {
+		folder := filepath.Dir(*briefFile)
+		if ofKit {
+			folder, err = work, unpacked(in.kit, file, work)
+		}
+		if err == nil {
+			said.song, err = hear(ctx, folder, file)
+		}
 	}
 	if err != nil {
 		return err
@@ -313,6 +319,19 @@ func speak(ctx context.Context, job *piece.Job, folder string) (s said, err erro
 	s.spoken = speech.Spoken
 	s.tracks, err = speech.Tracks(func(file string) (sound.Track, error) { return recordings[file], nil })
 	return s, err
+}
+
+// unpacked writes a file of a kit into a folder, under its own name.
+func unpacked(kit fs.FS, name, folder string) error {
+	data, err := fs.ReadFile(kit, name)
+	if err != nil {
+		return fmt.Errorf("the kit's music: %w", err)
+	}
+	path := filepath.Join(folder, filepath.FromSlash(name)) // fs.ReadFile takes valid paths alone
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return err
+	}
+	return os.WriteFile(path, data, 0o600)
 }
 
 // hear reads a file of sound that a brief names.

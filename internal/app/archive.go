@@ -24,7 +24,7 @@ func ownOf(doc *edit.Object) *edit.Object { return brand.Own(doc) }
 
 // namedFile is an item of a kit document that names a file.
 type namedFile struct {
-	list string // logos, fonts or pictures, which is also its folder in an archive
+	list string // logos, fonts, pictures or sounds, which is also its folder in an archive
 	item *edit.Object
 }
 
@@ -39,6 +39,11 @@ func filesOf(doc *edit.Object) []namedFile {
 			if o, ok := item.(*edit.Object); ok {
 				out = append(out, namedFile{name, o})
 			}
+		}
+	}
+	if motion, ok := ownOf(doc).Get("motion").(*edit.Object); ok {
+		if song, ok := motion.Get("song").(*edit.Object); ok && song.Get("file") != nil {
+			out = append(out, namedFile{"sounds", song})
 		}
 	}
 	return out
@@ -155,6 +160,8 @@ func (a *house) storeFile(ctx context.Context, m Member, list, name string, data
 		_, f, err = a.storeLogo(ctx, m, name, data)
 	case list == "fonts":
 		_, f, err = a.storeFont(ctx, m, name, data)
+	case list == "sounds":
+		f, err = a.soundBytes(ctx, m, name, data)
 	case clipType(data) != "":
 		f, err = a.storeClip(ctx, m, name, data)
 	default:
@@ -166,7 +173,7 @@ func (a *house) storeFile(ctx context.Context, m Member, list, name string, data
 // ownBytes are the bytes of a file of the workspace, as they may leave it: a
 // drawing without scripts, a font as it was proven.
 func (a *house) ownBytes(ctx context.Context, m Member, list, hash string) ([]byte, error) {
-	kinds := map[string][]string{"logos": {"logo"}, "fonts": {"font"}, "pictures": {"picture", "clip"}}[list]
+	kinds := map[string][]string{"logos": {"logo"}, "fonts": {"font"}, "pictures": {"picture", "clip"}, "sounds": {"sound"}}[list]
 	for _, kind := range kinds {
 		_, err := a.store.File(ctx, m.Workspace, kind, hash)
 		if errors.Is(err, ErrNotFound) {

@@ -223,7 +223,7 @@ func (a *house) loadSet(ctx context.Context, d store.Document, k *Kit, before *S
 			return nil, err
 		}
 	}
-	if s.sounds, err = a.soundsOf(ctx, d.Workspace, b.Video); err != nil {
+	if s.sounds, err = a.soundsOf(ctx, d.Workspace, heardFiles(b.Video, k.Kit)...); err != nil {
 		return nil, err
 	}
 	s.Looks = keptLooks(b)

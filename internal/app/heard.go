@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"os"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/reel"
@@ -36,12 +38,12 @@ func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string)
 	if err != nil {
 		return nil, err
 	}
-	if v := s.Brief.Video; v != nil && s.sounds[v.Song] > 0 {
-		song, err := recording(v.Song)
+	if own, _ := film.Song(s.Brief.Video, s.Job.Kit); s.sounds[own] > 0 {
+		track, err := recording(own)
 		if err != nil {
 			return nil, err
 		}
-		return f.Sound(sound.Song(song, f.Seconds()), tracks, clips), nil
+		return f.Sound(sound.Song(track, f.Seconds()), tracks, clips), nil
 	}
 	return f.Sound(sound.Under(s.music(), s.Job.Kit.Motion.Music, f.Seconds()), tracks, clips), nil
 }
@@ -75,6 +77,26 @@ func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byt
 	return reel.WAV(track), nil
 }
 
+// kitMusic is the music of a kit for so many seconds; nil for none.
+func (a *house) kitMusic(ctx context.Context, m Member, k *brand.Kit, seconds float64) (sound.Music, error) {
+	own := k.Motion.Song.File
+	lengths, err := a.soundsOf(ctx, m.Workspace, own)
+	if err != nil || lengths[own] == 0 {
+		return sound.Under("", k.Motion.Music, seconds), err
+	}
+	dir, err := os.MkdirTemp("", tempFiles+"sound-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path, err := a.clipsIn(dir)(ctx, HashOf(own))
+	if err != nil {
+		return nil, err
+	}
+	track, err := reel.Hear(ctx, path, 0, lengths[own])
+	return sound.Song(track, seconds), err
+}
+
 // kitHeard is how long at least a kit is heard, s.
 const kitHeard = 8
 
@@ -97,7 +119,10 @@ func (a Files) KitSound(ctx context.Context, m Member, kit ID) ([]byte, error) {
 		said = append(said, sound.Heard{At: 1, Track: spoken.Track()})
 		seconds = max(seconds, spoken.Seconds()+2)
 	}
-	music := sound.Under("", k.Motion.Music, seconds)
+	music, err := a.kitMusic(ctx, m, k.Kit, seconds)
+	if err != nil {
+		return nil, err
+	}
 	if len(music) == 0 && len(said) == 0 {
 		return nil, fmt.Errorf("%w: this kit is silent", ErrNotFound)
 	}

@@ -71,6 +71,24 @@ func (a Brand) PlaceMark(ctx context.Context, m Member, kit ID, client string, x
 	return err
 }
 
+// SetSong chooses music of one's own for a kit's videos, a file that [Files.BringSound] took in; ""
+// for none.
+func (a Brand) SetSong(ctx context.Context, m Member, kit ID, client, file string) error {
+	op := edit.Op{Path: "/$extensions/aspenridge/motion/song"}
+	if file != "" {
+		known, err := a.soundsOf(ctx, m.Workspace, file)
+		if err != nil {
+			return err
+		}
+		if known[file] == 0 {
+			return fmt.Errorf("%w: %.80q is no file of sound that was taken in: give it once more", ErrInvalid, file)
+		}
+		op.Value = raw(brand.Song{File: file})
+	}
+	_, err := a.documents.Edit(ctx, m, kit, Change{Client: client, Base: Latest, Op: op})
+	return err
+}
+
 // SaySo says how words are spoken: "word = as it sounds", with commas between; nothing for
 // as they are written.
 func (a Brand) SaySo(ctx context.Context, m Member, kit ID, client, text string) error {

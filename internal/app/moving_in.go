@@ -258,13 +258,8 @@ func (a *house) bringMoved(ctx context.Context, m Member, z *zip.Reader, name, k
 		return f, err
 	}
 	if kind == "sound" {
-		out := filepath.Join(dir, "sound.flac")
-		facts, err := reel.TakeSound(ctx, came, out)
-		if err != nil {
-			return f, clipTrouble(base, err)
-		}
-		hash, size, err := a.keep(ctx, out)
-		return store.File{Workspace: m.Workspace, Hash: hash, Kind: kind, Name: cleanName(base), Type: "audio/flac", Bytes: size, Facts: raw(facts)}, err
+		f, _, err = a.storeSound(ctx, m, base, came)
+		return f, err
 	}
 	return a.bringMovedClip(ctx, m, came, base)
 }

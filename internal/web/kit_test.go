@@ -1,8 +1,11 @@
 package web_test
 
 import (
+	"bytes"
+	"encoding/json"
 	"html"
 	"net/http"
+	"os"
 	"strings"
 	"testing"
 
@@ -126,7 +129,36 @@ func TestAKitIsHeard(t *testing.T) {
 		}
 		heard[wav] = true
 	}
-	if len(heard) != 2 {
-		t.Error("two moods sound the same")
+	// music of one's own goes before a mood, and along with the kit
+	song, err := os.ReadFile(stage.Film(t, "river.mp3", "-f", "lavfi", "-i", "sine=frequency=330:duration=2"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, body := p.send(http.MethodPost, "/sounds?name=river.mp3", "audio/mpeg", bytes.NewReader(song), "Accept", "application/json")
+	var came struct{ File string }
+	if err := json.Unmarshal([]byte(body), &came); err != nil {
+		t.Fatalf("%s: %.200s", r.Status, body)
+	}
+	if r, _ := p.json("/kits/"+kit+"/edit", map[string]any{"action": "song", "text": strings.Repeat("0", 64) + "/gone.flac"}); r.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("a file nobody gave: %s", r.Status)
+	}
+	p.must(p.json("/kits/"+kit+"/edit", map[string]any{"action": "song", "text": came.File}))
+	_, own := p.get("/kits/" + kit + "/sound.wav")
+	heard[own] = true
+	if len(heard) != 3 {
+		t.Error("two moods and music of one's own sound the same")
+	}
+	_, packed := p.get("/kits/" + kit + "/take/kit.zip")
+	if files := unzipped(t, []byte(packed)); !strings.HasPrefix(files["sounds/river.flac"], "fLaC") || !strings.Contains(files["kit.json"], `"sounds/river.flac"`) {
+		t.Errorf("the archive has %d files and no music", len(files))
+	}
+	r, out := p.upload("/kits/import", "kit.zip", strings.NewReader(packed))
+	p.must(r, out)
+	if _, again := p.get("/kits/" + out["kit"].(string) + "/sound.wav"); again != own {
+		t.Error("the kit that came back sounds otherwise")
+	}
+	p.must(p.json("/kits/"+kit+"/edit", map[string]any{"action": "song", "text": ""}))
+	if _, wav := p.get("/kits/" + kit + "/sound.wav"); wav == own || !heard[wav] {
+		t.Error("without its own music the kit is not heard as before")
 	}
 }

@@ -78,6 +78,9 @@ var kitActions = map[string]func(ctx context.Context, a *app.App, m app.Member, 
 	"says": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		return a.Brand.SaySo(ctx, m, e.to, e.Client, e.Text)
 	},
+	"song": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
+		return a.Brand.SetSong(ctx, m, e.to, e.Client, e.Text)
+	},
 	"keep": func(ctx context.Context, a *app.App, m app.Member, e kitEdit) error {
 		c, err := colour.Parse(e.Text)
 		if err != nil {

@@ -78,7 +78,7 @@ const motionPath = "/$extensions/aspenridge/motion"
 // motionOf draws the kit's frames on a wide video.
 func (s *Server) motionOf(r *http.Request, m app.Member, k *app.Kit) (motionPage, error) {
 	p := motionPage{Motion: k.Motion, Path: motionPath, Kinds: brand.BookendKinds, Places: brand.MarkPlaces, Levels: brand.Levels, Moods: brand.Moods, Speakers: brand.Speakers, Style: motion.Captions(k.Kit), Tokens: k.Colours()}
-	if v := k.Motion; v.Music != "" || v.Voice != "" {
+	if v := k.Motion; v.Music != "" || v.Voice != "" || v.Song.File != "" {
 		p.Hear = fmt.Sprintf("/kits/%s/sound.wav?at=%d", k.ID, k.Stamp())
 	}
 	for i, pic := range k.Pictures {

@@ -64,6 +64,7 @@ type videoState struct {
 
 	Song     string      `json:"song"` // the name of music of one's own
 	SongFile string      `json:"songFile"`
+	KitSong  string      `json:"kitSong"` // the name of the kit's
 	Calm     bool        `json:"calm"`
 	OnBeat   bool        `json:"onBeat"`
 	CountUp  bool        `json:"countUp"`
@@ -253,6 +254,11 @@ func videoOf(set *app.Set, of watched) videoState {
 	if p, ok := sound.For(st.Music, set.Job.Kit.Motion.Music); ok {
 		st.Plays = p.ID
 	}
+	st.KitSong = set.Job.Kit.Motion.Song.Name()
+	song, _ := film.Song(set.Brief.Video, set.Job.Kit)
+	if song != "" {
+		st.Plays = ""
+	}
 	for _, l := range set.Job.Layouts {
 		st.Layouts = append(st.Layouts, [2]string{l.ID, l.Name})
 	}
@@ -300,7 +306,7 @@ func videoOf(set *app.Set, of watched) videoState {
 		st.Cut = &cutState{says, cut.Shots, cut.Fits}
 	}
 	st.Cues = append([]caption.Cue{}, set.Film(at).Cues...)
-	st.Sounds = st.Plays != "" || st.Song != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
+	st.Sounds = st.Plays != "" || song != "" || len(spoken) > 0 || len(set.Film(at).Loud()) > 0
 	for _, t := range set.Film(at).Takes {
 		for _, f := range t.Findings {
 			if t.Shot < 0 { // a caption over what the kit opens or closes with

@@ -2,6 +2,7 @@ package brand
 
 import (
 	"fmt"
+	"path"
 	"slices"
 	"strings"
 )
@@ -24,10 +25,22 @@ type Motion struct {
 	Closing  Bookend  `json:"closing"`
 	Mark     Mark     `json:"mark"`
 	Captions Captions `json:"captions"`
-	Music    string   `json:"music"` // a mood: calm, bright, driving; empty for none
-	Voice    string   `json:"voice"` // who speaks: low, middle, high; empty for nobody
-	Speed    float64  `json:"speed"` // of the voice: times the usual, 0.7 to 1.5; 0 for 1
-	Says     []Says   `json:"says"`  // words that are spoken otherwise than written
+	Music    string   `json:"music"`         // a mood: calm, bright, driving; empty for none
+	Song     Song     `json:"song,omitzero"` // music of one's own, instead of a mood
+	Voice    string   `json:"voice"`         // who speaks: low, middle, high; empty for nobody
+	Speed    float64  `json:"speed"`         // of the voice: times the usual, 0.7 to 1.5; 0 for 1
+	Says     []Says   `json:"says"`          // words that are spoken otherwise than written
+}
+
+// Song is a file of music.
+type Song struct {
+	File string `json:"file"`
+}
+
+// Name is what the file is called, without what it is: "river" of "<hash>/river.flac"; "" for none.
+func (s Song) Name() string {
+	base := path.Base("/" + s.File)
+	return strings.TrimSuffix(strings.TrimPrefix(base, "/"), path.Ext(base))
 }
 
 // Says is how a word is spoken: written as it sounds.

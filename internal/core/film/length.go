@@ -13,8 +13,20 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// beatOf is how long a beat of a video's music is, s; 0 for no music.
+// Song is the file of music of one's own a video is heard with: its own, else the kit's where the
+// video names no other music; "" for none.
+func Song(v *brief.Video, k *brand.Kit) (file string, ofKit bool) {
+	if v != nil && (v.Song != "" || v.Music != "") {
+		return v.Song, false
+	}
+	return k.Motion.Song.File, true
+}
+
+// beatOf is how long a beat of a video's music is, s; 0 for no music, and for that of one's own.
 func beatOf(v *brief.Video, k *brand.Kit) float64 {
+	if file, _ := Song(v, k); file != "" {
+		return 0
+	}
 	p, ok := sound.For(v.Music, k.Motion.Music)
 	if !ok {
 		return 0

@@ -188,6 +188,7 @@
       typeSet = d.showSet
       refresh()
     } else if (d.hear) hear(b)
+    else if ('ownSong' in d) Aspen.chooseSound((file) => change({ action: 'song', text: file }))
     else if (d.remove) takeOut(d.remove)
   })
   // what the kit sounds like, until it is pressed again

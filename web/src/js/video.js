@@ -140,7 +140,7 @@
     const byKit = (own, now) => ['', own ? 'as the kit has it' : `as the kit has it: ${now}`]
     const tunes = state.pieces.map((p) => [p.id, `${p.name}, ${p.mood}`])
     const own = state.song ? [['own', `your own: ${state.song}`]] : []
-    offer('music', [...own, byKit(state.music, plays?.name ?? 'none'), ['none', 'none'], ...tunes])
+    offer('music', [...own, byKit(state.music, state.kitSong || plays?.name || 'none'), ['none', 'none'], ...tunes])
     if (state.song) find('music').value = 'own'
     const who = { none: 'nobody', low: 'a low voice', middle: 'a middle voice', high: 'a high voice' }
     offer('voice', [byKit(state.voice, who[state.speaks]), ...Object.entries(who)])
