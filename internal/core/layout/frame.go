@@ -46,6 +46,8 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 		at = spec.Rect{X: at.X, Y: math.Round(y), W: d, H: d}
 		if t.align() == "center" {
 			at.X = math.Round(r.X + (r.W-d)/2)
+		} else if f.Side == "right" && !t.rtl {
+			at.X = math.Round(r.Right() - d)
 		}
 		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)
 	case "arch":

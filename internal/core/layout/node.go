@@ -30,7 +30,7 @@ type Layout struct {
 	// Pictures is how well it goes with pictures: 0 shows none, 1 needs one to
 	// live, 0.5 is as good without.
 	Pictures float64 `json:"pictures"`
-	// Wants are the copy slots (or "picture2", "portrait") the idea lives on:
+	// Wants are the copy slots (or "picture2", "portrait", "sections") the idea lives on:
 	// without any of them another layout is proposed first.
 	Wants    []string             `json:"wants,omitempty"`
 	Facts    string               `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
@@ -90,7 +90,7 @@ func (l *Layout) Tree(c spec.Class) *Node {
 }
 
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card, Words,
-// Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Rating says what it is.
+// Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Sections, Rating says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.
@@ -115,7 +115,9 @@ type Node struct {
 	Rule   *Rule    `json:"rule,omitempty"`   // a thin line
 	Mark   string   `json:"mark,omitempty"`   // an ornament: quote
 	Facts  string   `json:"facts,omitempty"`  // facts side by side: row or figures
-	Rating float64  `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
+	// Sections is a longer body under headings, in so many columns.
+	Sections int     `json:"sections,omitempty"`
+	Rating   float64 `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
 
 	If     []string `json:"if,omitempty"`     // only when one of these slots is shown
 	Unless []string `json:"unless,omitempty"` // only when none of them is
@@ -185,6 +187,7 @@ type Frame struct {
 	Shape    string  `json:"shape,omitempty"`    // arch or circle; empty is a rectangle
 	Portrait bool    `json:"portrait,omitempty"` // the person's picture, if there is one
 	V        string  `json:"v,omitempty"`        // end stands a circle on the bottom of its room; empty is the middle
+	Side     string  `json:"side,omitempty"`     // right stands a circle at the end of its room
 }
 
 // Rule is a line.
@@ -240,6 +243,8 @@ func (n *Node) part() part {
 		return ratingPart{}
 	case n.Facts != "":
 		return factsPart{}
+	case n.Sections != 0:
+		return sectionsPart{}
 	}
 	return nil
 }

@@ -203,6 +203,8 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 			return len(pictures) > 1
 		case "person":
 			return words["person"] != ""
+		case "sections":
+			return layout.Sections(words["body"])
 		}
 		return words[what] != ""
 	}

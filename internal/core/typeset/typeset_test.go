@@ -357,3 +357,32 @@ func TestFigures(t *testing.T) {
 		t.Error("no face's own figures differ in width: the test shows nothing")
 	}
 }
+
+// Longer text is filled line after line: each takes all words that fit, but for one that would have
+// to be divided.
+func TestFilledLines(t *testing.T) {
+	s := typeset.NewShaper()
+	style := typeset.Style{Face: face(t, "Figtree", 400)}
+	text := strings.Repeat("Learn to read the river before it reads you, one slow bend at a time. ", 20)
+	for _, width := range []float64{8, 14, 30} {
+		set := s.Paragraph(strings.TrimSpace(text), style).Filled(width)
+		for i, l := range set.Lines {
+			if l.Advance > width+0.05 {
+				t.Errorf("%q is %.2f em wide in %v", l.Text, l.Advance, width)
+			}
+			if i+1 == len(set.Lines) {
+				break
+			}
+			next, _, _ := strings.Cut(set.Lines[i+1].Text, " ")
+			if more := s.Line(l.Text+" "+next, style).Advance; more <= width-0.05 {
+				t.Errorf("%q has room for %q in %v em", l.Text, next, width)
+			}
+		}
+		if len(set.Lines) < 20 && width == 8 {
+			t.Errorf("%d lines", len(set.Lines))
+		}
+	}
+	if s.Paragraph("Donaudampfschifffahrt", style).Filled(3) != nil {
+		t.Error("a word wider than the line was set")
+	}
+}
