@@ -443,6 +443,24 @@ func TestAFamilyIsOneStep(t *testing.T) {
 	}
 }
 
+// A brief written as a single card keeps what is of the brief out of its card.
+func TestABriefOfOneCard(t *testing.T) {
+	a, m, kit, _ := open(t)
+	id, err := a.Briefs.ImportBrief(t.Context(), m, kit, []byte(`{"formatVersion":1,"headline":"Stilles Wasser","facts":[{"text":"Sechs Samstage"}],"language":"de",
+		"palette":[{"hex":"#123456"}],"onlyPalette":true,"sample":{"headline":"Ruhiges Wasser"},"placements":["story"]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(t.Context(), m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := s.Brief
+	if b.Language != "de" || len(b.Palette) != 1 || !b.OnlyPalette || b.Sample["headline"] != "Ruhiges Wasser" || len(b.Cards) != 1 || *b.Cards[0].Headline != "Stilles Wasser" || len(b.Cards[0].Facts) != 1 {
+		t.Errorf("%+v", b)
+	}
+}
+
 func TestImportsAreChecked(t *testing.T) {
 	a, m, kit, _ := open(t)
 	for _, doc := range []string{`{`, `[]`, `{"formatVersion":3}`} {

@@ -98,7 +98,7 @@ func (a Briefs) ImportBrief(ctx context.Context, m Member, kit ID, doc []byte) (
 	if o.Get("cards") == nil { // a single card's fields stand at the top: give them a card
 		card := edit.NewObject()
 		for _, k := range slices.Clone(o.Keys()) {
-			if !slices.Contains([]string{"formatVersion", "name", "purpose", "signature", "edge", "placements", "looks", "logo", "adjustments"}, k) {
+			if slices.Contains(brief.CardMembers, k) {
 				card.Set(k, o.Get(k))
 				o.Delete(k)
 			}

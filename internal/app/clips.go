@@ -375,16 +375,13 @@ func (a *house) kitClip(ctx context.Context, data []byte) (k kitClipFacts, err e
 
 // kitClips are the films of a kit by their files, as the frames that stand for them.
 func (a *house) kitClips(ctx context.Context, workspace ID, k *Kit) (map[string]photo.Picture, error) {
-	var hashes []string
+	var films []string
 	for _, p := range k.Pictures {
 		if p.Kind == brand.Clip {
-			hashes = append(hashes, HashOf(p.File))
+			films = append(films, p.File)
 		}
 	}
-	if len(hashes) == 0 {
-		return nil, nil
-	}
-	known, err := a.store.Files(ctx, workspace, "clip", hashes)
+	known, err := a.filesNamed(ctx, workspace, "clip", films)
 	if err != nil {
 		return nil, err
 	}

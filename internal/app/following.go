@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"hash/fnv"
 	"slices"
 	"strings"
 
@@ -127,14 +128,15 @@ func (k *Kit) Parent() (Ancestor, bool) {
 // Ancestors are the kits this one follows, parent first.
 func (k *Kit) Ancestors() []Ancestor { return k.stands.chain }
 
-// Stamp grows whenever the kit or one it follows changes: the sum of how far all
-// of them have come.
+// Stamp is another one whenever the kit or one it follows changes, and whenever it follows another:
+// a hash of all of them and how far they have come, a whole number a page can hold (53 bits).
 func (k *Kit) Stamp() int64 {
-	v := k.Seq
+	h := fnv.New64a()
+	fmt.Fprintf(h, "%s %d", k.ID, k.Seq)
 	for _, p := range k.stands.chain {
-		v += p.Seq
+		fmt.Fprintf(h, " %s %d", p.ID, p.Seq)
 	}
-	return v
+	return int64(h.Sum64() >> 11)
 }
 
 // OwnFiles is how many items of a list of files (logos, fonts, pictures) are the

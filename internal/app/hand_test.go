@@ -463,7 +463,7 @@ func TestTheWholePastIsThere(t *testing.T) {
 	if err != nil || then.Brief.Name == set().Brief.Name {
 		t.Errorf("how it was at change %d cannot be seen: %v", early, err)
 	}
-	if err := a.Documents.GoTo(ctx, m, id, "tab", 0); err != nil {
+	if err := a.Documents.GoTo(ctx, m, id, "tab", 0, app.Latest); err != nil {
 		t.Fatal(err)
 	}
 	if now := set().Brief.Name; now != began {

@@ -80,6 +80,9 @@ func (a Files) Sound(ctx context.Context, m Member, s *Set, place string) ([]byt
 // kitMusic is the music of a kit for so many seconds; nil for none.
 func (a *house) kitMusic(ctx context.Context, m Member, k *brand.Kit, seconds float64) (sound.Music, error) {
 	own := k.Motion.Song.File
+	if own == "" {
+		return sound.Under("", k.Motion.Music, seconds), nil
+	}
 	lengths, err := a.soundsOf(ctx, m.Workspace, own)
 	if err != nil || lengths[own] == 0 {
 		return sound.Under("", k.Motion.Music, seconds), err

@@ -80,26 +80,21 @@ func within(list []store.Past, seq int64) (from, to int, err error) {
 }
 
 // GoTo takes back, or puts back, changes one after the other until the one named is the
-// last that is done; 0 takes all back. Everything can be put back again.
-func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq int64) error {
+// last that is done; 0 takes all back. All of it is done or none of it, and everything can be put
+// back again. base is the number of the document whose list of changes was seen, or [Latest]: where
+// somebody else has changed it since it is a [*Conflict].
+func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq, base int64) error {
 	if err := a.mayOn(ctx, m, change, id); err != nil {
 		return err
 	}
-	if _, err := a.store.Document(ctx, m.Workspace, id); err != nil {
-		return err
+	err := a.store.RevertTo(ctx, m.Workspace, id, m, client, seq, base)
+	if errors.Is(err, store.ErrNothing) {
+		return fmt.Errorf("%w: that change is not among the last %d", ErrInvalid, mostPast)
 	}
-	_, from, to, err := a.wayTo(ctx, m, id, seq)
-	if err != nil {
-		return err
+	if err != nil && !errors.As(err, new(*Conflict)) {
+		return fmt.Errorf("going back: %w", err)
 	}
-	for range max(to-from, from-to) {
-		// whoever made them: going back is to how it was, not to what one did oneself
-		r := store.Reverting{By: m, Client: client, Redo: to < from, Anyones: true}
-		if _, _, err := a.store.Revert(ctx, m.Workspace, id, r); err != nil {
-			return fmt.Errorf("going back: %w", err)
-		}
-	}
-	return nil
+	return err
 }
 
 // AtPast is a set as it was when one of the changes listed was the last that was done; 0

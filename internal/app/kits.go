@@ -164,20 +164,35 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) 
 	if err := kitfile.CheckFonts(b, k.Library, true); err != nil {
 		return nil, err
 	}
-	k.sizes = map[string][2]int{}
+	var pictures, logos []string // their files, asked for at once
 	for _, p := range b.Pictures {
-		if p.Kind == brand.Clip {
+		if p.Kind != brand.Clip {
+			pictures = append(pictures, p.File)
+		}
+	}
+	for _, l := range b.Logos {
+		logos = append(logos, l.File)
+	}
+	files, err := a.filesNamed(ctx, d.Workspace, "picture", pictures)
+	if err != nil {
+		return nil, err
+	}
+	drawn, err := a.filesNamed(ctx, d.Workspace, "logo", logos)
+	if err != nil {
+		return nil, err
+	}
+	k.sizes = map[string][2]int{}
+	for _, file := range pictures {
+		f, ok := files[HashOf(file)]
+		if !ok {
+			b.Warnings = append(b.Warnings, "the file of a picture is missing: "+file)
 			continue
 		}
-		w, h, err := a.files.PictureSize(ctx, Member{Workspace: d.Workspace}, HashOf(p.File))
-		if errors.Is(err, ErrNotFound) {
-			b.Warnings = append(b.Warnings, "the file of a picture is missing: "+p.File)
-			continue
-		}
-		if err != nil {
+		var facts pictureFacts
+		if err := json.Unmarshal(f.Facts, &facts); err != nil {
 			return nil, err
 		}
-		k.sizes[p.File] = [2]int{w, h}
+		k.sizes[file] = [2]int{facts.W, facts.H}
 	}
 	declined := map[string]bool{}
 	if list, ok := ownOf(stands.own).Get("declinedColours").([]any); ok {
@@ -193,13 +208,10 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) 
 	have := b.Colours()
 	for i := range b.Logos {
 		l := &b.Logos[i]
-		f, err := a.store.File(ctx, d.Workspace, "logo", HashOf(l.File))
-		if errors.Is(err, ErrNotFound) {
+		f, ok := drawn[HashOf(l.File)]
+		if !ok {
 			b.Warnings = append(b.Warnings, "the file of a logo is missing: "+l.File)
 			continue
-		}
-		if err != nil {
-			return nil, err
 		}
 		var in raster.ImportedLogo
 		if err := json.Unmarshal(f.Facts, &in); err != nil {
@@ -223,6 +235,18 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) 
 		}
 	}
 	return k, nil
+}
+
+// filesNamed are files documents name, those that are there, by their hashes.
+func (a *house) filesNamed(ctx context.Context, workspace ID, kind string, refs []string) (map[string]store.File, error) {
+	if len(refs) == 0 {
+		return nil, nil
+	}
+	hashes := make([]string, len(refs))
+	for i, ref := range refs {
+		hashes[i] = HashOf(ref)
+	}
+	return a.store.Files(ctx, workspace, kind, hashes)
 }
 
 // MaxNames is how many kits a list of names holds.

@@ -369,7 +369,7 @@ func TestNoWayPastTheRails(t *testing.T) {
 	}
 	past, err := a.Documents.Past(ctx, ida, standing(t, a, ida, id)(), app.PastAtOnce)
 	must(err)
-	refused("going to how it was", a.Documents.GoTo(ctx, ida, id, "Ida", past[0].Seq))
+	refused("going to how it was", a.Documents.GoTo(ctx, ida, id, "Ida", past[0].Seq, app.Latest))
 
 	// words, however typed, wherever they are said
 	for what, word := range map[string]string{

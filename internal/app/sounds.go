@@ -75,11 +75,7 @@ func (a *house) soundsOf(ctx context.Context, workspace ID, files ...string) (ma
 	if len(files) == 0 {
 		return nil, nil
 	}
-	var hashes []string
-	for _, f := range files {
-		hashes = append(hashes, HashOf(f))
-	}
-	known, err := a.store.Files(ctx, workspace, "sound", hashes)
+	known, err := a.filesNamed(ctx, workspace, "sound", files)
 	if err != nil {
 		return nil, err
 	}

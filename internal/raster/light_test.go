@@ -84,7 +84,7 @@ func TestLightHoldsThroughScaling(t *testing.T) {
 			}
 		}
 	}
-	if outside*1000 > all || all < 50_000 {
+	if outside*1000 > all || all < 10_000 {
 		t.Errorf("%d of %d px lie outside their bounds", outside, all)
 	}
 }

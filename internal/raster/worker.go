@@ -193,6 +193,25 @@ func (p *workers) do(ctx context.Context, t task) (answer, error) {
 	if err != nil {
 		return answer{}, err
 	}
+	waited := w.done > 0 // for something to do, and may have died of something else
+	a, err := p.have(ctx, w, t)
+	if waited && errors.Is(err, errDied) {
+		if w, err = startWorker(mode); err != nil {
+			return answer{}, err
+		}
+		a, err = p.have(ctx, w, t)
+	}
+	if errors.Is(err, errDied) {
+		err = errDrawing
+	}
+	return a, err
+}
+
+// errDied is a worker that ended without an answer.
+var errDied = errors.New("the process that draws has ended")
+
+// have has a worker do something and puts it back; [errDied] where it ended instead.
+func (p *workers) have(ctx context.Context, w *worker, t task) (answer, error) {
 	limit, cancel := context.WithTimeout(ctx, taskTime)
 	defer cancel()
 	type result struct {
@@ -211,7 +230,7 @@ func (p *workers) do(ctx context.Context, t task) (answer, error) {
 	case r := <-got:
 		if r.err != nil {
 			w.end(true)
-			return answer{}, errDrawing
+			return answer{}, errDied
 		}
 		if w.done++; w.done < workerTasks {
 			p.put(w)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -260,39 +261,115 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 		if err != nil {
 			return err
 		}
-		d := docs[id]
 		last, err := next(ctx, tx, workspace, id, r)
 		if err != nil {
 			return err
 		}
-		kind := map[bool]string{false: "undo", true: "redo"}[r.Redo]
-		op, err := inverseOf(ctx, tx, workspace, id, last)
-		if err != nil {
-			return err
+		d, paths, err := s.revert(ctx, tx, docs[id], r, last)
+		if err == nil {
+			path, seq = paths[0], d.Seq
 		}
-		before, err := edit.ParseObject(d.Doc)
-		if err != nil {
-			return err
-		}
-		doc, err := edit.ParseObject(d.Doc)
-		if err != nil {
-			return err
-		}
-		done, err := edit.Do(doc, op)
-		if err != nil {
-			return err
-		}
-		lists[d.Kind].Identify(doc, NewMemberID)
-		if err := s.check(ctx, tx, Checked{By: r.By, Document: d, Before: before, After: doc}); err != nil {
-			return err
-		}
-		path = done.Paths[0]
-		row := logRow{actor: r.By.ID, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
-		d, err = record(ctx, tx, d, doc, row)
-		seq = d.Seq
 		return err
 	})
 	return path, seq, err
+}
+
+// RevertTo takes changes back, or puts them back, one after the other until the one of a number is
+// the last that is done, whoever made them; 0 takes all back. All of it is done or none of it. base
+// is the number of the document whose list of changes was seen: where somebody else changed it since
+// a [*Conflict] says what, and a number that is not in the list any more is ErrNothing.
+func (s *Store) RevertTo(ctx context.Context, workspace, id ID, by Member, client string, to, base int64) error {
+	return s.changing(ctx, func(tx pgx.Tx) error {
+		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: id}})
+		if err != nil {
+			return err
+		}
+		d := docs[id]
+		if err := movedByOthers(ctx, tx, d, by.ID, base); err != nil {
+			return err
+		}
+		done, undone, err := history(ctx, tx, workspace, id)
+		if err != nil {
+			return err
+		}
+		seqOf := func(s standing) bool { return s.seq == to }
+		r := Reverting{By: by, Client: client}
+		steps := done
+		switch i := slices.IndexFunc(done, seqOf); {
+		case to == 0:
+		case i >= 0:
+			steps = done[i+1:]
+		default:
+			r.Redo = true
+			if i = slices.IndexFunc(undone, seqOf); i < 0 {
+				return ErrNothing
+			}
+			steps = undone[i:]
+		}
+		var last []int64
+		for _, step := range slices.Backward(steps) {
+			last = append(last, step.seq)
+		}
+		if len(last) > 0 {
+			_, _, err = s.revert(ctx, tx, d, r, last...)
+		}
+		return err
+	})
+}
+
+// movedByOthers is a [*Conflict] with the last change somebody else made of a document since it had
+// a number, nil for none.
+func movedByOthers(ctx context.Context, tx pgx.Tx, d Document, me ID, base int64) error {
+	var paths string
+	err := tx.QueryRow(ctx, `select path from edits where workspace_id = $1 and document_id = $2 and upto > $3 and actor <> $4 order by seq desc limit 1`, d.Workspace, d.ID, base, me).Scan(&paths)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	path, _, _ := strings.Cut(paths, "\n")
+	c := &Conflict{Path: path, Theirs: json.RawMessage("null"), Yours: json.RawMessage("null"), Seq: d.Seq}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return err
+	}
+	if v, ok := edit.Lookup(doc, path); ok {
+		c.Theirs = asJSON(v)
+	}
+	return c
+}
+
+// revert reverts rows of the log one after the other, and checks what comes of all of them.
+func (s *Store) revert(ctx context.Context, tx pgx.Tx, d Document, r Reverting, rows ...int64) (Document, []string, error) {
+	before, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return d, nil, err
+	}
+	doc, err := edit.ParseObject(d.Doc)
+	if err != nil {
+		return d, nil, err
+	}
+	was := d
+	kind := map[bool]string{false: "undo", true: "redo"}[r.Redo]
+	var paths []string
+	for _, last := range rows {
+		op, err := inverseOf(ctx, tx, d.Workspace, d.ID, last)
+		if err != nil {
+			return d, nil, err
+		}
+		done, err := edit.Do(doc, op)
+		if err != nil {
+			return d, nil, err
+		}
+		lists[d.Kind].Identify(doc, NewMemberID)
+		row := logRow{actor: r.By.ID, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
+		if d, err = record(ctx, tx, d, doc, row); err != nil {
+			return d, nil, err
+		}
+		paths = append(paths, done.Paths...)
+	}
+	return d, paths, s.check(ctx, tx, Checked{By: r.By, Document: was, Before: before, After: doc})
 }
 
 // Mend brings a document back to the last state good accepts, going back over

@@ -279,7 +279,9 @@ func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit
 		ps.Capitals = set.Kit.Kit.TypeSet(set.CurrentLook().TypeSet).Levels[brand.Level(ps.Level)].Upper
 		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
 		ps.Lines, ps.Baselines = linesOf(part), baselinesOf(part)
-		if part.Kind == scene.KindButton {
+		if ps.Added && ps.Part.Kind != "facts" {
+			ps.Field = unit
+		} else if part.Kind == scene.KindButton {
 			ps.Field = "callToAction"
 		} else if slices.Contains(brief.CopyFields, part.Field) {
 			ps.Field = part.Field

@@ -16,7 +16,7 @@ import (
 // hub hands changes of documents to the pages that watch them.
 type hub struct {
 	mu       sync.Mutex
-	watchers map[chan change]map[app.ID]bool
+	watchers map[app.ID]map[chan change]bool // of each document
 }
 
 type change struct {
@@ -25,7 +25,7 @@ type change struct {
 	here string // who is there, as JSON; "" for a change of the document
 }
 
-func newHub() *hub { return &hub{watchers: map[chan change]map[app.ID]bool{}} }
+func newHub() *hub { return &hub{watchers: map[app.ID]map[chan change]bool{}} }
 
 // publish never waits: a page that is slow misses a number, and the next one
 // tells it as much.
@@ -37,25 +37,33 @@ func (h *hub) present(id app.ID, who string) { h.tell(change{id: id, here: who})
 func (h *hub) tell(c change) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for ch, ids := range h.watchers {
-		if ids[c.id] {
-			select {
-			case ch <- c:
-			default:
-			}
+	for ch := range h.watchers[c.id] {
+		select {
+		case ch <- c:
+		default:
 		}
 	}
 }
 
 func (h *hub) watch(ids map[app.ID]bool) (<-chan change, func()) {
+	ids = maps.Clone(ids)
 	ch := make(chan change, 16)
 	h.mu.Lock()
-	h.watchers[ch] = ids
-	h.mu.Unlock()
+	defer h.mu.Unlock()
+	for id := range ids {
+		if h.watchers[id] == nil {
+			h.watchers[id] = map[chan change]bool{}
+		}
+		h.watchers[id][ch] = true
+	}
 	return ch, func() {
 		h.mu.Lock()
-		delete(h.watchers, ch)
-		h.mu.Unlock()
+		defer h.mu.Unlock()
+		for id := range ids {
+			if delete(h.watchers[id], ch); len(h.watchers[id]) == 0 {
+				delete(h.watchers, id)
+			}
+		}
 	}
 }
 

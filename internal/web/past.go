@@ -37,7 +37,7 @@ func (s *Server) past(w http.ResponseWriter, r *http.Request) error {
 	if i := slices.IndexFunc(p.List, func(c app.Past) bool { return !c.Undone }); i >= 0 {
 		p.Now = p.List[i].Seq
 	}
-	return s.replyPart(w, r, "mat", "past", p, nil)
+	return s.replyPart(w, r, "mat", "past", p, map[string]any{"seq": set.Doc.Seq})
 }
 
 // pastWide is how large a piece is drawn in the list of what was done, px.
@@ -76,12 +76,13 @@ func (s *Server) goTo(w http.ResponseWriter, r *http.Request) error {
 	var q struct {
 		Client string `json:"client"`
 		Seq    int64  `json:"seq"`
+		Base   int64  `json:"base"` // number of the brief whose past was seen
 	}
 	if err == nil {
 		err = readJSON(r, &q)
 	}
 	if err == nil {
-		err = s.once(r, func() error { return s.app.Documents.GoTo(r.Context(), m, id, q.Client, q.Seq) })
+		err = s.once(r, func() error { return s.app.Documents.GoTo(r.Context(), m, id, q.Client, q.Seq, q.Base) })
 	}
 	if err != nil {
 		return err

@@ -237,8 +237,30 @@ func (ps *pieceState) part(set *app.Set, p spec.Placement, part *scene.Part) {
 	}
 }
 
+// addedWords are words of a part that was added, which are typed where they stand like all others.
+func (ps *pieceState) addedWords(set *app.Set, p spec.Placement, part *scene.Part) {
+	added := set.Brief.Added(p)
+	i := slices.IndexFunc(added, func(a brief.Added) bool { return a.Slot == part.Slot })
+	if i < 0 || added[i].Kind == "facts" || ps.has(part.Slot) { // facts are a line each, in the slip
+		return
+	}
+	ps.Words = append(ps.Words, wordState{
+		Slot: part.Slot, Field: part.Slot, Label: addedName(added[i]), Box: rect(part.Box),
+		Size: part.SizePx, Contrast: part.Contrast, Fill: part.Fill.Hex(), Text: added[i].Text,
+	})
+}
+
+// has reports whether words of a slot are among those of the piece already.
+func (ps *pieceState) has(slot string) bool {
+	return slices.ContainsFunc(ps.Words, func(w wordState) bool { return w.Slot == slot })
+}
+
 func (ps *pieceState) words(set *app.Set, p spec.Placement, part *scene.Part) {
 	field := part.Field
+	if strings.HasPrefix(part.Slot, brief.AddedSlot) {
+		ps.addedWords(set, p, part)
+		return
+	}
 	if part.Kind == scene.KindButton {
 		field = "callToAction"
 	}

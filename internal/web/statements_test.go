@@ -1,7 +1,9 @@
 package web_test
 
 import (
+	"bytes"
 	"fmt"
+	"image/color"
 	"net/http"
 	"strings"
 	"sync"
@@ -67,6 +69,11 @@ func TestStatements(t *testing.T) {
 		p.get("/kits")
 		p.get("/kits/" + kit)
 	}
+	// a kit that was changed is read anew, and asks once for all of its pictures
+	for i := range 9 {
+		p.must(p.upload("/kits/"+kit+"/pictures", fmt.Sprintf("%d.png", i), bytes.NewReader(squarePNG(t, 40, 40, color.NRGBA{uint8(20 * i), 60, 90, 255}))))
+	}
+	p.get("/kits/" + kit)
 	for request, most := range map[string]int{"POST /briefs/" + brief + "/sync": 6, "GET /briefs/" + brief + "/mat": 6, "GET /desk": 6, "GET /kits": 6, "GET /kits/" + kit: 12} {
 		if list := c.statements(t, request); len(list) > most {
 			t.Errorf("%s sends %d statements:\n%s", request, len(list), strings.Join(list, "\n"))

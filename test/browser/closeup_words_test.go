@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"aspenridge/demo"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
@@ -40,6 +42,38 @@ func TestWordsInALevelOfTheKit(t *testing.T) {
 
 	b.click(`.slip [data-run=larger]`)
 	b.untilPart("headline", `hand.some((h) => h.property === 'runs' && h.value[0].scale === 1.15)`)
+}
+
+// TestAddedWordsAreTypedInPlace: a double click puts the caret into words that were added; they are
+// typed, set in runs and end their lines like all others.
+func TestAddedWordsAreTypedInPlace(t *testing.T) {
+	s := openStage(t, stage.Options{Demo: true})
+	b := openTab(t, s.URL)
+	b.signIn()
+	b.closeUp("story")
+	b.run(mat + `.addPart({ kind: 'words', level: 'subheading', text: 'A line beside it', size: [0.5, 0.07], at: [0.5, 0.3] })`)
+	b.until(mat + `.state.close.parts.some((q) => q.added) && ` + mat + `.box.idle()`)
+	unit := eval[string](b, mat+`.state.close.parts.find((q) => q.added).unit`)
+	at := b.onPart(unit, 0.5, 0.5)
+	for clicks := int64(1); clicks <= 2; clicks++ {
+		b.mouse("mousePressed", at, clicks)
+		b.mouse("mouseReleased", at, clicks)
+	}
+	b.until(`document.activeElement.matches('[data-typing]') && ` + mat + `.stops.length > 0`)
+	b.chord("a")
+	b.keys("Only today and tomorrow")
+	b.untilPart(unit, `text === 'Only today and tomorrow'`)
+	b.saved()
+	b.run(`document.querySelector('[data-typing]').setSelectionRange(0, 4)`)
+	b.click(`.slip [data-run=bold]`)
+	b.untilPart(unit, `hand.some((h) => h.property === 'runs' && h.value[0].bold && h.value[0].words === 'Only')`)
+	b.run(`document.querySelector('[data-typing]').setSelectionRange(10, 10)`)
+	b.keys(kb.Enter)
+	b.untilPart(unit, `hand.some((h) => h.property === 'breaks' && h.value[0].after === 2)`)
+	b.saved()
+	b.run(`document.querySelector('[data-typing]').select()`)
+	b.keys("Now")
+	b.untilPart(unit, `text === 'Now'`)
 }
 
 // TestFactsStandAsChosen: in a list, in a row or as figures, for every piece of the reach.

@@ -260,5 +260,26 @@ func TestTheLongKit(t *testing.T) {
 			b.run(`document.querySelector('[data-slip-close]').click()`)
 			b.until(`document.querySelector('[data-slip]').hidden`)
 		}
+		b.slipsOfTheMat(brief, at)
 	}
+}
+
+// slipsOfTheMat opens what the Mat and the Close-up open over themselves, and looks for faults.
+func (b *tab) slipsOfTheMat(brief string, at func(string) string) {
+	b.t.Helper()
+	b.goTo(brief + "/mat")
+	b.see("[data-piece]")
+	b.until(`document.readyState === 'complete' && !!` + mat + `?.state`)
+	piece := eval[string](b, `document.querySelector('[data-piece]').dataset.piece`)
+	b.run(mat + `.openClose(` + quote(piece) + `)`)
+	b.until(opened(piece))
+	slip := `document.querySelector('.slip')`
+	for _, unit := range eval[[]string](b, mat+`.state.close.parts.filter((q) => q.moves).map((q) => q.unit)`) {
+		b.run(mat + `.pick(` + quote(unit) + `)`)
+		b.until(`!` + slip + `.hidden && ` + slip + `.childElementCount > 0`)
+		b.soundIn(slip, at("the Close-up's slip of "+unit))
+	}
+	b.run(mat + `.openAdd()`)
+	b.until(`!!document.querySelector('.adds-sheet')`)
+	b.soundIn(`document.querySelector('.adds-sheet')`, at("what can be added"))
 }

@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -135,6 +136,20 @@ type Picture struct {
 	Alt      string      `json:"alt,omitempty"`
 	Clip     string      `json:"clip,omitempty"` // the film File is a frame of; it runs where the picture is shown in a video
 	At       float64     `json:"at,omitempty"`   // s into Clip: which frame
+}
+
+// CardMembers are the members a card has in a document; written as a single card, a brief has them
+// itself.
+var CardMembers = members(reflect.TypeFor[Card]())
+
+// members are the names of a structure's fields in JSON.
+func members(t reflect.Type) (out []string) {
+	for i := range t.NumField() {
+		if name, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); name != "" && name != "-" {
+			out = append(out, name)
+		}
+	}
+	return out
 }
 
 // Files are all files a brief names: pictures of its cards and of who speaks, those

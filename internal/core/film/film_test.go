@@ -300,3 +300,24 @@ func TestAFactKeepsItsIcon(t *testing.T) {
 		}
 	}
 }
+
+// An icon that is a picture of the kit is shown in its shot as that picture.
+func TestAnIconOfTheKitIsShown(t *testing.T) {
+	j := job(t)
+	j.Kit.Pictures = append(j.Kit.Pictures, brand.Picture{File: "pictures/clock.png", Kind: brand.Icon})
+	j.KitPictures = map[string]photo.Picture{"pictures/clock.png": {Hash: "own", W: 400, H: 400}}
+	shown := 0
+	for _, take := range filmOf(t, j, "video-tall").Takes {
+		for _, l := range take.Layers {
+			if p := l.Drawing.Parts[0]; p.Kind == scene.KindPicture && p.Picture == "own" {
+				shown++
+				if r := p.Box.W / p.Box.H; r < 0.99 || r > 1.01 {
+					t.Errorf("it stands at %v", p.Box)
+				}
+			}
+		}
+	}
+	if shown != 1 {
+		t.Errorf("it is shown %d times, one fact has it", shown)
+	}
+}

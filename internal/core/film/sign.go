@@ -28,6 +28,10 @@ func sign(j *piece.Job, look piece.Look, p spec.Placement, icon string, shot pie
 	if icon == "" {
 		return shot
 	}
+	drawn := brief.Added{Kind: "icon", Name: icon}
+	if file := j.IconFile(icon); file != "" {
+		drawn = brief.Added{Kind: "picture", File: file}
+	}
 	short := math.Min(float64(p.Width), float64(p.Height))
 	kept := (1 + 2*signGap) * keptSign * short
 	above, below := p, p
@@ -39,7 +43,8 @@ func sign(j *piece.Job, look piece.Look, p spec.Placement, icon string, shot pie
 		}
 		if at, ok := signRoom(shot.Scene, p.SafeBox()); ok {
 			w, h := float64(p.Width), float64(p.Height)
-			part, _ := json.Marshal(brief.Added{Kind: "icon", Name: icon, At: [2]float64{(at.X + at.W/2) / w, (at.Y + at.H/2) / h}, Size: [2]float64{at.W / short, at.H / short}})
+			drawn.At, drawn.Size = [2]float64{(at.X + at.W/2) / w, (at.Y + at.H/2) / h}, [2]float64{at.W / short, at.H / short}
+			part, _ := json.Marshal(drawn)
 			b := *j.Brief
 			b.Adjustments = append(slices.Clone(b.Adjustments), brief.Adjustment{Reach: "set", Slot: brief.AddedSlot + "sign", Property: "part", Value: part})
 			with := *j

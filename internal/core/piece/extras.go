@@ -56,18 +56,26 @@ func (j *Job) icons(c brief.Card) []layout.Icon {
 	return out
 }
 
+// IconFile is the picture of the kit an icon of a name is; "" for one that ships, and for none.
+func (j *Job) IconFile(name string) string {
+	for _, p := range j.Kit.Pictures {
+		base := path.Base(p.File)
+		if p.Kind == brand.Icon && (strings.EqualFold(strings.TrimSuffix(base, path.Ext(base)), name) || strings.EqualFold(p.Alt, name) || p.File == name) {
+			if _, ok := j.KitPictures[p.File]; ok {
+				return p.File
+			}
+		}
+	}
+	return ""
+}
+
 func (j *Job) icon(name string) layout.Icon {
 	if name == "" {
 		return layout.Icon{}
 	}
-	for _, p := range j.Kit.Pictures {
-		base := path.Base(p.File)
-		if p.Kind == brand.Icon && (strings.EqualFold(strings.TrimSuffix(base, path.Ext(base)), name) || strings.EqualFold(p.Alt, name) || p.File == name) {
-			if pic, ok := j.KitPictures[p.File]; ok {
-				pic.Focus = [2]float64{0.5, 0.5}
-				return layout.Icon{Picture: &pic}
-			}
-		}
+	if pic, ok := j.KitPictures[j.IconFile(name)]; ok {
+		pic.Focus = [2]float64{0.5, 0.5}
+		return layout.Icon{Picture: &pic}
 	}
 	if svg, ok := j.Icons[name]; ok {
 		return layout.Icon{View: [4]float64{0, 0, 24, 24}, SVG: `<g fill="none" stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round">` + svg + `</g>`}

@@ -57,6 +57,30 @@ func TestHandWorkIsPointedOut(t *testing.T) {
 	}
 }
 
+// Of two parts moved onto one headline both are pointed out.
+func TestTwoPartsOnOneHeadline(t *testing.T) {
+	p, _ := spec.Find("feed-square")
+	j := testJob(t)
+	look := j.Looks(1)[0]
+	head := headlineOf(j.Compose(look, p, 0))
+	for _, part := range j.Compose(look, p, 0).Scene.Parts {
+		if part.Slot == "subheading" || part.Slot == "callToAction" {
+			to := [2]float64{(head.Box.X - part.Box.X) / 1080, (head.Box.Y - part.Box.Y) / 1080}
+			value, _ := json.Marshal(to)
+			j.Brief.Adjustments = append(j.Brief.Adjustments, brief.Adjustment{Reach: "class:square", Slot: part.Slot, Property: "offset", Value: value})
+		}
+	}
+	on := map[string]bool{}
+	for _, f := range j.Compose(look, p, 0).Findings {
+		if f.Code == "overlap" {
+			on[f.Slot] = true
+		}
+	}
+	if !on["subheading"] || !on["callToAction"] {
+		t.Errorf("on the headline: %v", on)
+	}
+}
+
 // A word made larger is set with the others anew: lines, their breaks and sizes, in every
 // layout and shape, so that nothing lands on something else.
 func TestALargerWordIsSetWithTheOthers(t *testing.T) {

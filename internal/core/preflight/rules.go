@@ -269,12 +269,14 @@ var overlaps = rule{
 	piece: func(c *check) {
 		for i, a := range c.solid {
 			for _, b := range c.solid[i+1:] {
-				if a.Box.Overlaps(b.Box, rounding) {
-					if c.byHand(b.Slot) {
-						a, b = b, a
-					}
-					c.add("overlap", Error, a.Slot, "it overlaps "+b.Slot, 0, 0)
+				if !a.Box.Overlaps(b.Box, rounding) {
+					continue
 				}
+				slot, other := a.Slot, b.Slot
+				if c.byHand(other) { // what was moved is what can be put back
+					slot, other = other, slot
+				}
+				c.add("overlap", Error, slot, "it overlaps "+other, 0, 0)
 			}
 		}
 	},

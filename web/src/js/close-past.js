@@ -7,7 +7,8 @@
   Aspen.closePast = {
     async openPast(most = 0) {
       if (this.adds) this.closeAdd()
-      const { html } = await get(`/briefs/${this.id}/past?most=${most}`)
+      const { html, seq } = await get(`/briefs/${this.id}/past?most=${most}`)
+      this.pastOf = seq // what the list is of: nobody's change that came since is gone back over
       this.adds = fill(
         el('div.adds-sheet.past-sheet', { role: 'dialog', 'aria-label': 'What was done', 'data-slip': '' }),
         html,
@@ -49,9 +50,10 @@
         await this.box.put({ take })
       } else {
         try {
-          await post(`/briefs/${this.id}/go-to`, { seq: Number(b.dataset.goTo) })
+          await post(`/briefs/${this.id}/go-to`, { seq: Number(b.dataset.goTo), base: this.pastOf })
         } catch (err) {
-          notice(err.message, { bad: true })
+          const moved = 'Somebody else changed this meanwhile, so nothing was taken back. The list shows it now.'
+          notice(err.status === 409 ? moved : err.message, { bad: true })
         }
         await this.sync({})
       }

@@ -540,7 +540,7 @@
   })
   onChange(async () => {
     const d = await get(here('sheet'))
-    if (d.version > version) show(d)
+    if (d.version !== version && d.seq >= seq) show(d)
   })
   addEventListener('aspen:reverted', refresh)
   box.recover()

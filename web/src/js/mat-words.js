@@ -127,6 +127,7 @@
       a.text = this.field.value
       this.echoTyped()
       this.foldSlip(true)
+      if (a.field.startsWith('added-') && !a.text.trim()) return // what is added says something, or is deleted
       const write = { card: this.info(a.piece)?.card ?? '', field: a.field, reach: this.reachOf(a), text: a.text }
       const clash = this.clashOf(write.field, write.card)
       if (clash) {

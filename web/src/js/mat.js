@@ -71,6 +71,12 @@ document.addEventListener('alpine:init', () => {
         this.composing = false
         this.typed()
       })
+      // also from a keyboard on the screen, which sends no key
+      f.addEventListener('beforeinput', (e) => {
+        if (!this.close || !['insertLineBreak', 'insertParagraph'].includes(e.inputType)) return
+        e.preventDefault()
+        this.endLine()
+      })
       for (const on of ['keyup', 'select', 'mouseup']) f.addEventListener(on, () => this.drawCaret())
       document.addEventListener('selectionchange', () => this.drawCaret())
       f.addEventListener('keydown', (e) => {
@@ -86,10 +92,6 @@ document.addEventListener('alpine:init', () => {
         if (run && this.close) {
           e.preventDefault()
           this.setRun(this.part(this.active.slot), run)
-        }
-        if (e.key === 'Enter' && this.close) {
-          e.preventDefault()
-          this.endLine()
         }
         this.moveByLine(e)
         this.moveAsSeen(e)

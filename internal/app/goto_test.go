@@ -1,0 +1,138 @@
+package app_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"testing"
+
+	"aspenridge/internal/app"
+	"aspenridge/internal/core/edit"
+)
+
+// TestGoingBackBesideAnother: going back takes back nothing of what somebody else changed since the
+// list was seen, and says what that was; it is done as a whole or not at all.
+func TestGoingBackBesideAnother(t *testing.T) {
+	t.Parallel()
+	a, m, kit, id := open(t)
+	ctx := t.Context()
+	ida := colleague(t, a, m, "ida@two.example", "editor")
+	named := func(p app.Member, name string) {
+		t.Helper()
+		c := app.Change{Kind: "brief", Client: p.Name, Base: app.Latest, Op: edit.Op{Path: "/name", Value: json.RawMessage(strconv.Quote(name))}}
+		if _, err := a.Documents.Edit(ctx, p, id, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	stands := func() (string, int64) {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s.Brief.Name, s.Doc.Seq
+	}
+	began, _ := stands()
+	for i := range 5 {
+		named(m, fmt.Sprint("mine ", i))
+	}
+	_, seen := stands()
+	named(ida, "hers")
+	_, now := stands()
+	var conflict *app.Conflict
+	if err := a.Documents.GoTo(ctx, m, id, "tab", 0, seen); !errors.As(err, &conflict) || conflict.Path != "/name" || string(conflict.Theirs) != `"hers"` {
+		t.Fatalf("over what somebody else changed meanwhile: %v", err)
+	}
+	if name, seq := stands(); name != "hers" || seq != now {
+		t.Errorf("it is called %q at %d then, it was at %d", name, seq, now)
+	}
+	if err := a.Documents.GoTo(ctx, m, id, "tab", 0, now); err != nil {
+		t.Fatal(err)
+	}
+	if name, _ := stands(); name != began {
+		t.Errorf("at its beginning it is called %q, it was %q", name, began)
+	}
+	if err := a.Documents.GoTo(ctx, m, id, "tab", 10_000, app.Latest); !errors.Is(err, app.ErrInvalid) {
+		t.Errorf("to a change nobody made: %v", err)
+	}
+
+	// a step on the way that may not be said any more does not matter, where it ends does
+	if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/voice/neverSays", Value: json.RawMessage(`["extreme"]`)}}); err != nil {
+		t.Fatal(err)
+	}
+	said := func(words string) {
+		t.Helper()
+		c := app.Change{Kind: "brief", Client: "x", Base: app.Latest, Op: edit.Op{Path: "/cards/0/headline", Value: json.RawMessage(strconv.Quote(words))}}
+		if _, err := a.Documents.Edit(ctx, ida, id, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	said("Calm water")
+	said("Extreme water")
+	said("Slow water")
+	if _, err := a.Documents.Edit(ctx, m, kit, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/rails", Value: json.RawMessage(`{"voice":true}`)}}); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	past, err := a.Documents.Past(ctx, m, s, app.PastAtOnce)
+	past = slices.DeleteFunc(past, func(p app.Past) bool { return p.Undone })
+	if err != nil || len(past) < 3 {
+		t.Fatal(len(past), err)
+	}
+	var rail *app.Railed
+	if err := a.Documents.GoTo(ctx, ida, id, "Ida", past[1].Seq, app.Latest); !errors.As(err, &rail) {
+		t.Errorf("to words the kit never says: %v", err)
+	}
+	if _, seq := stands(); seq != s.Doc.Seq {
+		t.Errorf("what was refused left the brief at %d, it was at %d", seq, s.Doc.Seq)
+	}
+	if err := a.Documents.GoTo(ctx, ida, id, "Ida", past[2].Seq, app.Latest); err != nil {
+		t.Errorf("past words the kit never says: %v", err)
+	}
+}
+
+// TestAStampTellsKitsApart: a kit that follows another one than before has another stamp, however
+// many changes each of them has had.
+func TestAStampTellsKitsApart(t *testing.T) {
+	t.Parallel()
+	a, m, _, _ := open(t)
+	ctx := t.Context()
+	kit := func(name string, edits int) app.ID {
+		t.Helper()
+		id, err := a.Kits.NewKit(ctx, m, name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range edits {
+			if _, err := a.Documents.Edit(ctx, m, id, app.Change{Base: app.Latest, Op: edit.Op{Path: "/$extensions/aspenridge/tagline", Value: json.RawMessage(strconv.Quote(fmt.Sprint(i)))}}); err != nil {
+				t.Fatal(err)
+			}
+		}
+		return id
+	}
+	one, other, child := kit("One", 5), kit("Other", 4), kit("Child", 0)
+	stamp := func() int64 {
+		t.Helper()
+		k, err := a.Kits.Kit(ctx, m, child)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return k.Stamp()
+	}
+	seen := map[int64]string{stamp(): "alone"}
+	for _, parent := range []app.ID{one, other, one} { // a change of the child each, and one less of its parent
+		if err := a.Kits.Follow(ctx, m, child, "", parent.String()); err != nil {
+			t.Fatal(err)
+		}
+		now := stamp()
+		if was := seen[now]; was != "" || now < 0 || now > 1<<53 {
+			t.Errorf("following %s its stamp is %d, as it was: %s", parent, now, was)
+		}
+		seen[now] = "following " + parent.String()
+	}
+}
