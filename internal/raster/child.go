@@ -27,6 +27,10 @@ const childMemory = 3 << 30
 // neither works nor ends. What wastes the processor's time is ended by childCPU.
 const childTime = 2 * time.Minute
 
+// pipesTime is how long what a child wrote may take to be read once it has ended: on a busy machine
+// a second was not enough.
+const pipesTime = 30 * time.Second
+
 // childCPU is how much processor time, in seconds, a child that imports has, fontCPU one that
 // proves a face.
 const (
@@ -41,7 +45,7 @@ func childCommand(ctx context.Context, mode string) (*exec.Cmd, error) {
 	}
 	cmd := exec.CommandContext(ctx, self)
 	cmd.Env = []string{childEnv + "=" + mode, "MALLOC_ARENA_MAX=2", "GOMAXPROCS=1", "PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "TZ=UTC"}
-	cmd.WaitDelay = time.Second
+	cmd.WaitDelay = pipesTime
 	return cmd, nil
 }
 
