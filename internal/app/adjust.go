@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -16,7 +15,7 @@ import (
 )
 
 // Write puts words into a field of a card, named by its id ("" for the first), for
-// the whole set, a channel or one piece.
+// the whole set, a channel or one piece; or into a part that was added, named by its slot.
 func (a Briefs) Write(ctx context.Context, m Member, id ID, c Change, card, field, reach, text string) (int64, error) {
 	if strings.HasPrefix(field, brief.AddedSlot) {
 		return a.writeAdded(ctx, m, id, c, field, text)
@@ -36,42 +35,35 @@ func (a Briefs) Write(ctx context.Context, m Member, id ID, c Change, card, fiel
 	})
 }
 
-// writeAdded says something else in a part that was added, wherever it is; one with words always
-// says something, so nothing typed leaves it as it is.
+// mostAddedText is how many letters what is added says at most.
+const mostAddedText = 300
+
+// writeAdded says something else in a part that was added, wherever it is. A part with words always
+// says something: nothing is refused.
 func (a Briefs) writeAdded(ctx context.Context, m Member, id ID, c Change, slot, text string) (int64, error) {
-	if n := len([]rune(text)); n > mostAddedText {
-		return 0, fmt.Errorf("%w: what is added says at most %d letters, this is %d", ErrInvalid, mostAddedText, n)
+	if n := len([]rune(text)); n > mostAddedText || strings.TrimSpace(text) == "" {
+		return 0, fmt.Errorf("%w: what is added says 1 to %d letters, this is %d", ErrInvalid, mostAddedText, n)
 	}
 	c.Kind = "brief"
 	return a.fromSet(ctx, m, id, func(s *Set) (Change, error) {
-		c := c
 		var ops []edit.Op
 		for _, adj := range s.Brief.Adjustments {
-			if adj.Slot != slot || adj.Property != "part" {
-				continue
+			if adj.Slot == slot && adj.Property == "part" {
+				ops = append(ops, edit.Op{Path: "/adjustments/@" + adj.ID + "/value/text", Value: raw(text)})
 			}
-			part := map[string]json.RawMessage{}
-			if err := json.Unmarshal(adj.Value, &part); err != nil || part["text"] == nil {
-				return c, fmt.Errorf("%w: %s says nothing", ErrInvalid, slot)
-			}
-			if strings.TrimSpace(text) != "" {
-				part["text"] = raw(text)
-			}
-			adj.Value = raw(part)
-			ops = append(ops, edit.Op{Path: "/adjustments/@" + adj.ID, Value: raw(adj)})
 		}
-		if len(ops) == 0 {
+		c := c
+		switch len(ops) {
+		case 0:
 			return c, fmt.Errorf("%w: %q is not on the piece any more", ErrInvalid, slot)
-		}
-		if c.Op = ops[0]; len(ops) > 1 {
+		case 1:
+			c.Op = ops[0]
+		default:
 			c.Op = edit.Op{All: ops}
 		}
 		return c, nil
 	})
 }
-
-// mostAddedText is how many letters what is added says at most.
-const mostAddedText = 300
 
 // EditBrief changes a brief. With a headline or a short one it notes which headline
 // the short one was written for.

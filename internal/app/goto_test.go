@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 	"testing"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 )
 
@@ -93,6 +95,49 @@ func TestGoingBackBesideAnother(t *testing.T) {
 	}
 	if err := a.Documents.GoTo(ctx, ida, id, "Ida", past[2].Seq, app.Latest); err != nil {
 		t.Errorf("past words the kit never says: %v", err)
+	}
+}
+
+// TestAddedWordsAreWritten: words of an added part are written beside somebody who changes their size,
+// and are refused where they say nothing, too much, or are there no more.
+func TestAddedWordsAreWritten(t *testing.T) {
+	t.Parallel()
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	part := brief.Adjustment{Reach: "piece:story", Slot: "added-x", Property: "part", Value: json.RawMessage(`{"kind":"words","text":"New","level":"body","at":[0.5,0.3],"size":[0.4,0.1]}`)}
+	part.ID = part.Key()
+	change := func(path string, value any) (int64, error) {
+		return a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: "one", Base: app.Latest, Op: edit.Op{Path: path, Value: raw(t, value)}})
+	}
+	base, err := change("/adjustments/-", part)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := change("/adjustments/@"+part.ID+"/value/size", []float64{0.6, 0.2}); err != nil {
+		t.Fatal(err)
+	}
+	write := func(slot, text string) error {
+		_, err := a.Briefs.Write(ctx, m, id, app.Change{Client: "two", Base: base, Typing: true}, "", slot, "set", text)
+		return err
+	}
+	if err := write("added-x", "Only today"); err != nil {
+		t.Fatal(err)
+	}
+	s, err := a.Sets.Set(ctx, m, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := s.Channels.Parse("story")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if is := s.Brief.Added(p); len(is) != 1 || is[0].Text != "Only today" || is[0].Size != [2]float64{0.6, 0.2} {
+		t.Errorf("%+v", is)
+	}
+	for slot, text := range map[string]string{"added-x": " ", "added-gone": "Here", "added-x ": strings.Repeat("x", 301)} {
+		if err := write(slot, text); !errors.Is(err, app.ErrInvalid) {
+			t.Errorf("%q into %q: %v", text, slot, err)
+		}
 	}
 }
 

@@ -95,10 +95,9 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if c.ID == (ID{}) {
 		c.ID = uuid.New()
 	}
-	if c.About == nil { // how it was is seen beside how it is, once it has changed
-		c.Hash = s.drawn(pc)
-		if c.Shot, err = a.shotOf(ctx, pc); err != nil {
-			return err
+	if c.About == nil { // how it was is seen beside how it is, once it has changed; what is said matters more
+		if shot, err := a.shotOf(ctx, pc); err == nil {
+			c.Hash, c.Shot = s.drawn(pc), shot
 		}
 	}
 	fresh, err := a.store.PutComment(ctx, m.Workspace, id, c)

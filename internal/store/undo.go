@@ -206,14 +206,12 @@ func (s *Store) StepsOf(ctx context.Context, workspace, id ID, client string, af
 	})
 }
 
-// Reverting is who takes something back, or with Redo puts it back.
+// Reverting is who takes back, or with Redo puts back, what they did last themselves and nobody
+// else changed anything of since.
 type Reverting struct {
 	By     Member
 	Client string
 	Redo   bool
-	// Anyones is whoever did it last; else what they did last themselves and nobody else
-	// changed anything of since.
-	Anyones bool
 }
 
 // next is the row of the log somebody takes back, or puts back, next.
@@ -227,9 +225,6 @@ func next(ctx context.Context, q querier, workspace, id ID, r Reverting) (int64,
 	}
 	if len(from) == 0 {
 		return 0, ErrNothing
-	}
-	if r.Anyones {
-		return from[len(from)-1].seq, nil
 	}
 	last, own, err := nextOf(ctx, q, workspace, id, r.By.ID, from)
 	if err == nil && !own {

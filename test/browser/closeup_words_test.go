@@ -72,6 +72,12 @@ func TestAddedWordsAreTypedInPlace(t *testing.T) {
 	b.untilPart(unit, `hand.some((h) => h.property === 'breaks' && h.value[0].after === 2)`)
 	b.saved()
 	b.run(`document.querySelector('[data-typing]').select()`)
+	b.keys(kb.Delete)
+	b.run(mat + `.sync({ caret: { placement: 'story', slot: ` + mat + `.active.slot, text: '' } })`) // an answer comes before the next letter
+	b.until(mat + `.box.idle()`)
+	if got := eval[string](b, `document.querySelector('[data-typing]').value`); got != "" {
+		t.Errorf("what was deleted to say something else is %q again", got)
+	}
 	b.keys("Now")
 	b.untilPart(unit, `text === 'Now'`)
 }

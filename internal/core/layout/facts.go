@@ -9,7 +9,6 @@ import (
 	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -75,23 +74,18 @@ func (t *trial) factsAs() string {
 	return as
 }
 
-// iconsOf are the icons of the first facts, none for those that have none.
-func (t *trial) iconsOf(items int) []Icon {
-	out := make([]Icon, items)
-	copy(out, t.in.Icons)
-	return out
+// iconForEach reports whether every fact has an icon: in a row one without leaves a hole.
+func (t *trial) iconForEach(items int) bool {
+	none := func(i Icon) bool { return i.SVG == "" && i.Picture == nil }
+	return len(t.in.Icons) >= items && !slices.ContainsFunc(t.in.Icons[:items], none)
 }
 
 // factsSetting is facts side by side at the current size in a width.
 type factsSetting struct {
+	setting
 	box   box
-	style brand.Style
-	face  *typeset.Face
-	look  typeset.Style
-	size  float64 // px
 	width float64 // px a column may have
 	gap   float64 // px between columns
-	text  string
 	facts []fact
 	rows  []float64 // px from the top at which each row of them begins
 	cols  []float64 // px each column has
@@ -122,11 +116,11 @@ func (t *trial) setFacts(n *Node, w float64) (factsSetting, bool) {
 		return factsSetting{}, false
 	}
 	part := t.partOf("facts")
-	s := factsSetting{text: text}
+	s := factsSetting{setting: setting{text: text}}
 	s.style, s.face, s.size = t.sized(n, part)
 	s.look = typeset.Style{Face: s.face, Tracking: t.tracked("facts", s.style, part.Level, s.size), Figures: typeset.Lining}
 	s.gap = factsGap * s.size
-	if !slices.ContainsFunc(t.iconsOf(len(items)), func(i Icon) bool { return i.SVG == "" && i.Picture == nil }) { // one without leaves a hole
+	if t.iconForEach(len(items)) {
 		s.icon = math.Round(factsIcon * s.size)
 	}
 	for _, figures := range []bool{true, false} {
@@ -227,24 +221,11 @@ func (s *factsSetting) columnX(col int) (x float64) {
 	return x
 }
 
-func (s *factsSetting) sizeOf(l scene.TextLine) float64 {
-	if l.SizePx > 0 {
-		return l.SizePx
-	}
-	return s.size
-}
-
 // drawFacts draws facts side by side.
 func (t *trial) drawFacts(s factsSetting, r spec.Rect, seat colourway.Seat) {
-	ink := t.inkFor(s.style, seat)
-	part := scene.Part{
-		Slot: "facts", Kind: scene.KindText, Text: s.text, Field: t.field("facts"), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
-		Fill: ink, Ground: t.colour(seat), Style: s.look, Upper: s.style.Upper, Align: "start",
-	}
+	part := t.wordsOn("facts", scene.KindText, s.setting, t.align(), seat)
 	rtl := t.rtl || typeset.RTL(s.text)
-	centred := t.align() == "center"
-	part.Contrast = colour.Contrast(part.Fill, part.Ground)
-	left := t.startX(r, s.box.w)
+	left := beginsAt(part.Align, r, s.box.w)
 	around := spec.Rect{}
 	for i, f := range s.facts {
 		col, row := i%len(s.cols), i/len(s.cols)
@@ -252,17 +233,8 @@ func (t *trial) drawFacts(s factsSetting, r spec.Rect, seat colourway.Seat) {
 		if rtl {
 			cell.X = left + s.box.w - s.columnX(col) - s.cols[col]
 		}
-		at := func(w float64) float64 { // where something so wide begins in its column
-			switch {
-			case centred:
-				return cell.X + (cell.W-w)/2
-			case rtl:
-				return cell.Right() - w
-			}
-			return cell.X
-		}
 		if s.icon > 0 {
-			t.drawIcon(i, spec.Rect{X: math.Round(at(s.icon)), Y: math.Round(cell.Y), W: s.icon, H: s.icon}, ink, seat)
+			t.drawIcon(i, spec.Rect{X: math.Round(beginsAt(part.Align, cell, s.icon)), Y: math.Round(cell.Y), W: s.icon, H: s.icon}, part.Fill, seat)
 		} else if col > 0 && t.in.Manner.Lines != "none" { // a hairline parts it from the one before
 			x := cell.X - s.gap/2
 			if rtl {
@@ -278,16 +250,11 @@ func (t *trial) drawFacts(s factsSetting, r spec.Rect, seat colourway.Seat) {
 		}
 		for _, l := range f.lines {
 			ink := l.Line.Ink.Scale(s.sizeOf(l))
-			l.X = math.Round((at(ink.X1-ink.X0)-ink.X0)*100) / 100
+			l.X = math.Round((beginsAt(part.Align, cell, ink.X1-ink.X0)-ink.X0)*100) / 100
 			l.Y = math.Round((cell.Y+l.Y)*100) / 100
 			part.Lines = append(part.Lines, l)
 			around = around.Union(spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
 		}
-	}
-	if centred {
-		part.Align = "middle"
-	} else if rtl {
-		part.Align = "end"
 	}
 	part.Box = around
 	t.content = append(t.content, part)

@@ -7,7 +7,6 @@ import (
 	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
-	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -100,7 +99,8 @@ func paragraphsOf(text string) (out []paragraph) {
 		at += utf8.RuneCountInString(line) + 1
 	}
 	short := func(p paragraph) bool {
-		return utf8.RuneCountInString(p.text) <= headingLetter && !strings.ContainsAny(p.text[len(p.text)-1:], ".!?,;)") && !strings.HasSuffix(p.text, "…")
+		last, _ := utf8.DecodeLastRuneInString(p.text)
+		return utf8.RuneCountInString(p.text) <= headingLetter && !strings.ContainsRune(".!?,;)…。！？、؟،؛", last)
 	}
 	for i := range out[:max(0, len(out)-1)] {
 		if short(out[i]) && (strings.HasSuffix(out[i].text, ":") || !short(out[i+1])) {
@@ -113,13 +113,9 @@ func paragraphsOf(text string) (out []paragraph) {
 
 // sectionsSetting is sections at the current size in a width.
 type sectionsSetting struct {
+	setting
 	box     box
-	style   brand.Style
-	face    *typeset.Face
-	look    typeset.Style
-	size    float64 // px
-	width   float64 // px of a column
-	text    string
+	width   float64         // px of a column
 	columns [][]sectionLine // nil where a word is wider than a column
 }
 
@@ -134,7 +130,7 @@ type sectionLine struct {
 // setSections breaks a longer text for its columns and fills them to one height.
 func (t *trial) setSections(n *Node, w float64) sectionsSetting {
 	part := t.partOf("body")
-	s := sectionsSetting{text: t.words("body")}
+	s := sectionsSetting{setting: setting{text: t.words("body")}}
 	s.style, s.face, s.size = t.sized(&Node{}, part)
 	if n.Scale > 1 { // larger where there is room to spare, never at the cost of being shown at all
 		least := seenCap / s.face.CapHeight / t.seen * t.st.shrink
@@ -161,7 +157,7 @@ func (t *trial) setSections(n *Node, w float64) sectionsSetting {
 	}
 	for _, column := range s.columns {
 		last := column[len(column)-1]
-		s.box.h = math.Max(s.box.h, last.Y+math.Max(0, last.Line.Ink.Y1)*t.sizeIn(s, last))
+		s.box.h = math.Max(s.box.h, last.Y+math.Max(0, last.Line.Ink.Y1)*s.sizeOf(last.TextLine))
 	}
 	s.box.w = w
 	if columns == 1 {
@@ -184,13 +180,6 @@ func tallest(columns [][]sectionLine) (high float64) {
 		high = math.Max(high, c[len(c)-1].Y)
 	}
 	return high
-}
-
-func (t *trial) sizeIn(s sectionsSetting, l sectionLine) float64 {
-	if l.SizePx > 0 {
-		return l.SizePx
-	}
-	return s.size
 }
 
 // sectionLines are the lines of all sections one below the other; nil where a word does not fit.
@@ -270,16 +259,8 @@ func filled(lines []sectionLine, high float64, whole bool) (out [][]sectionLine)
 
 // drawSections draws a longer text in its columns.
 func (t *trial) drawSections(s sectionsSetting, r spec.Rect, seat colourway.Seat) {
-	ink := t.inkFor(s.style, seat)
-	part := scene.Part{
-		Slot: "body", Kind: scene.KindText, Text: s.text, Field: t.field("body"), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
-		Fill: ink, Ground: t.colour(seat), Style: s.look, Upper: s.style.Upper, Align: "start",
-	}
-	part.Contrast = colour.Contrast(part.Fill, part.Ground)
+	part := t.wordsOn("body", scene.KindText, s.setting, "left", seat)
 	rtl := t.rtl || typeset.RTL(s.text)
-	if rtl {
-		part.Align = "end"
-	}
 	around := spec.Rect{}
 	for i, column := range s.columns {
 		left := r.X + float64(i)*(s.width+columnGap*s.size)
@@ -287,12 +268,9 @@ func (t *trial) drawSections(s sectionsSetting, r spec.Rect, seat colourway.Seat
 			left = r.Right() - s.width - float64(i)*(s.width+columnGap*s.size)
 		}
 		for _, l := range column {
-			size := t.sizeIn(s, l)
+			size := s.sizeOf(l.TextLine)
 			ink := l.Line.Ink.Scale(size)
-			l.X = left - ink.X0
-			if rtl {
-				l.X = left + s.width - ink.X1
-			}
+			l.X = beginsAt(part.Align, spec.Rect{X: left, W: s.width}, ink.X1-ink.X0) - ink.X0
 			l.X, l.Y = math.Round(l.X*100)/100, math.Round((r.Y+l.Y)*100)/100
 			part.Lines = append(part.Lines, l.TextLine)
 			around = around.Union(spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})

@@ -37,20 +37,7 @@ func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool 
 
 // drawText draws a setting into a rectangle, aligned by ink.
 func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
-	part := scene.Part{
-		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
-		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Style: s.look, Upper: s.style.Upper, Align: "start",
-	}
-	switch {
-	case align == "center":
-		part.Align = "middle"
-	case t.rtl || typeset.RTL(s.text):
-		part.Align = "end"
-	}
-	if h := t.in.Hands[slot]; h != nil && h.Align != "" {
-		part.Align = h.Align
-	}
-	part.Contrast = colour.Contrast(part.Fill, part.Ground)
+	part := t.wordsOn(slot, kind, s, align, seat)
 	y := r.Y + s.top
 	side := part.Align
 	if s.items != nil {
@@ -69,16 +56,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 			size, ly = s.fitted[i].size, r.Y+s.fitted[i].y
 		}
 		ink := l.Ink.Scale(size)
-		var x float64
-		switch {
-		case side == "middle":
-			x = r.X + (r.W-(ink.X1-ink.X0))/2 - ink.X0
-		case side == "end":
-			x = r.Right() - ink.X1
-		default:
-			x = r.X - ink.X0
-		}
-		x = math.Round(x*100) / 100
+		x := math.Round((beginsAt(side, r, ink.X1-ink.X0)-ink.X0)*100) / 100
 		ly = math.Round(ly*100) / 100
 		line := scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}
 		if s.fitted != nil {
@@ -102,6 +80,44 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		part.Box = spec.Rect{X: r.X, Y: r.Y}
 	}
 	t.content = append(t.content, part)
+}
+
+// wordsOn is the part of a setting on a seat, without its lines.
+func (t *trial) wordsOn(slot string, kind scene.Kind, s setting, align string, seat colourway.Seat) scene.Part {
+	part := scene.Part{
+		Slot: slot, Kind: kind, Text: s.text, Field: t.field(slot), SizePx: s.size, Family: s.style.Family, Weight: s.face.Weight,
+		Fill: t.inkFor(s.style, seat), Ground: t.colour(seat), Style: s.look, Upper: s.style.Upper, Align: "start",
+	}
+	switch {
+	case align == "center":
+		part.Align = "middle"
+	case t.rtl || typeset.RTL(s.text):
+		part.Align = "end"
+	}
+	if h := t.in.Hands[slot]; h != nil && h.Align != "" {
+		part.Align = h.Align
+	}
+	part.Contrast = colour.Contrast(part.Fill, part.Ground)
+	return part
+}
+
+// beginsAt is where something so wide begins in a room, px, aligned as words are.
+func beginsAt(align string, r spec.Rect, w float64) float64 {
+	switch align {
+	case "middle":
+		return r.X + (r.W-w)/2
+	case "end":
+		return r.Right() - w
+	}
+	return r.X
+}
+
+// sizeOf is the size of a line, px: its own, else that of the others.
+func (s *setting) sizeOf(l scene.TextLine) float64 {
+	if l.SizePx > 0 {
+		return l.SizePx
+	}
+	return s.size
 }
 
 // field is the copy field a slot's words come from.

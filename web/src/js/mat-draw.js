@@ -136,7 +136,8 @@
       if (d.bench) paint(fill(this.bench, d.bench))
       window.dispatchEvent(new CustomEvent('aspen:steps', { detail: d }))
       const w = this.word()
-      if (w && !this.typing() && !this.composing && !this.clashOf(this.active.field, this.info(this.active.piece).card)) {
+      const begun = this.active?.field?.startsWith('added-') && !this.field.value.trim() // to say something else
+      if (w && !begun && !this.typing() && !this.composing && !this.clashOf(this.active.field, this.info(this.active.piece).card)) {
         if (w.text !== this.field.value) {
           // undone, or changed elsewhere
           const at = Math.min(this.field.selectionStart, w.text.length)

@@ -47,8 +47,9 @@
       const closer = row(
         el('button.tiny', { 'data-close-here': true, title: 'Enter, or a double click' }, 'shape it by hand'),
       )
+      const added = a.field?.startsWith('added-') // says the same wherever it is
       this.slip.replaceChildren(
-        el('div.reach', {}, el('span', {}, 'Change in'), reach),
+        added ? '' : el('div.reach', {}, el('span', {}, 'Change in'), reach),
         ...rows.filter(Boolean),
         closer,
       )
