@@ -96,7 +96,7 @@ type factsSetting struct {
 type fact struct{ lines []scene.TextLine }
 
 // telling is the number of a fact that begins with one: "3 bedrooms".
-var telling = regexp.MustCompile(`^[\p{Sc}±+~≈]?\d[\d.,:–/-]*(?:\p{Sc}|%|\+|°|×)?$`)
+var telling = regexp.MustCompile(`^[\p{Sc}±+~≈]?\p{Nd}[\p{Nd}.,٫٬:–/-]*(?:\p{Sc}|%|\+|°|×)?$`)
 
 // numberOf parts a fact into its number and the rest.
 func numberOf(item string) (number, rest string, ok bool) {
