@@ -42,8 +42,9 @@ func filesOf(doc *edit.Object) []namedFile {
 		}
 	}
 	if motion, ok := ownOf(doc).Get("motion").(*edit.Object); ok {
-		if song, ok := motion.Get("song").(*edit.Object); ok && song.Get("file") != nil {
-			out = append(out, namedFile{"sounds", song})
+		song, _ := motion.Get("song").(*edit.Object)
+		if f := (namedFile{"sounds", song}); song != nil && f.file() != "" { // written otherwise it is carried along
+			out = append(out, f)
 		}
 	}
 	return out
