@@ -122,6 +122,7 @@ func randomEdit(rng *rand.Rand) app.HandEdit {
 	values := map[string][]string{
 		"offset": {fmt.Sprintf(`[%.4f,%.4f]`, rng.Float64()-0.5, rng.Float64()-0.5)}, "scale": {fmt.Sprintf(`%.4f`, 0.3+2*rng.Float64())}, "rotate": {fmt.Sprintf(`%.1f`, 360*rng.Float64()-180)},
 		"crop": {`[0.2,0.1,0.5,0.6]`}, "hidden": {`true`, `false`}, "opacity": {`0.4`}, "order": {`-2`, `1`}, "fill": {`"color.main.coral"`, `"#345678"`, `"color.main.none"`}, "flip": {`"across"`},
+		"sides": {`[0.4,1.7]`, `[3,1]`}, "fit": {`"whole"`, `"wide"`},
 		"level": {`"caption"`, `"headline"`}, "family": {`"Karla"`, `"No Such Face"`}, "weight": {`300`, `900`}, "case": {`"upper"`}, "align": {`"middle"`, `"end"`}, "tracking": {`0.1`}, "leading": {`1.6`},
 		"breaks": {`[1]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#FFEEDD"`}, "band": {`"#112233"`, `"color.main.coral"`}, "whole": {`[0.4,0.3,0.3,0.4]`}, "name": {`"Ours"`}, "outline": {`{"fill":"#000000","width":0.05}`}, "shadow": {`{"fill":"color.main.coral","x":0.1,"y":0.1}`},
 		"frame": {`"arch"`, `"ticket"`, `"icon:heart"`, `"icon:no such icon"`}, "border": {`{"fill":"#000000","width":0.02}`},

@@ -46,7 +46,11 @@ type partState struct {
 	Says  string     `json:"says"` // a few words about it, for the margin
 	Field string     `json:"field,omitempty"`
 	Box   [4]float64 `json:"box"` // upright, as it is drawn
-	Was   [4]float64 `json:"was"` // as it was solved
+	Was   [4]float64 `json:"was"` // before it was moved, sized and turned
+
+	Before [4]float64 `json:"before"` // as it was solved: it is sized and turned about the middle of this
+	Sides  string     `json:"sides"`  // which of them can be chosen apart: both, across or none
+	Align  string     `json:"align,omitempty"`
 
 	Offset  [2]float64 `json:"offset"` // fractions of the short side
 	Scale   float64    `json:"scale"`
@@ -153,6 +157,9 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		}
 		st.Parts[at].join(set, p, part, unit)
 	}
+	for i := range st.Parts {
+		st.Parts[i].Sides = sidesOf(&st.Parts[i], pc.Scene.Parts, units)
+	}
 	for _, slot := range slices.Sorted(maps.Keys(hands)) {
 		drawn := slices.ContainsFunc(st.Parts, func(o partState) bool { return o.Unit == slot })
 		if drawn || !slices.ContainsFunc(hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn || p.Name == "hidden" || p.Name == "part" }) {
@@ -167,6 +174,23 @@ func closeOf(set *app.Set, placement string) (*closeState, error) {
 		st.Gone = append(st.Gone, ps)
 	}
 	return st, nil
+}
+
+// sidesOf is which sides of a thing can be chosen apart.
+func sidesOf(ps *partState, parts []scene.Part, units []string) string {
+	if ps.Added {
+		if slices.Contains([]string{"shape", "picture", "pattern"}, ps.Part.Kind) {
+			return "both"
+		}
+		return ""
+	}
+	var own []scene.Part
+	for i, unit := range units {
+		if unit == ps.Unit {
+			own = append(own, parts[i])
+		}
+	}
+	return adjust.Sides(own)
 }
 
 // facesOf are the families the kit sets words in.
@@ -250,7 +274,7 @@ func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit
 		return rect(spec.Rect{X: have[0], Y: have[1], W: have[2], H: have[3]}.Union(r))
 	}
 	if part.Slot != adjust.Strip { // it reaches beyond the canvas
-		ps.Box, ps.Was = union(ps.Box, part.Box), union(ps.Was, part.Solved())
+		ps.Box, ps.Was, ps.Before = union(ps.Box, part.Box), union(ps.Was, part.Solved()), union(ps.Before, part.Laid())
 	}
 	slot := strings.TrimRight(unit, "0123456789")
 	own := part.Slot == slot || part.Slot == unit
@@ -278,7 +302,7 @@ func (ps *partState) join(set *app.Set, p spec.Placement, part *scene.Part, unit
 		}
 		ps.Capitals = set.Kit.Kit.TypeSet(set.CurrentLook().TypeSet).Levels[brand.Level(ps.Level)].Upper
 		ps.Says = fmt.Sprintf("%s, %.0f px", part.Family, part.SeenPx())
-		ps.Lines, ps.Baselines = linesOf(part), baselinesOf(part)
+		ps.Lines, ps.Baselines, ps.Align = linesOf(part), baselinesOf(part), part.Align
 		if ps.Added && ps.Part.Kind != "facts" {
 			ps.Field = unit
 		} else if part.Kind == scene.KindButton {

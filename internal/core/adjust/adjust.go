@@ -135,9 +135,15 @@ func (a *adjuster) unit(unit string, h *brief.Hand) {
 				if c, ok := a.Paint(h.Fill); ok {
 					a.recolour(p, c)
 				}
+				measured(p)
 				a.styled(p, h) // in colours of their own on top of it
 			}
-			box = box.Union(p.Box)
+			box = box.Union(p.Laid())
+		}
+	}
+	for i := range a.scene.Parts {
+		if p := &a.scene.Parts[i]; p.Unit == unit {
+			a.stretched(p, h, box)
 		}
 	}
 	m, moves := a.affine(h, box)

@@ -21,6 +21,9 @@ type Hand struct {
 	Fill    string  // token or #hex; empty for the rule
 	Flip    string  // across, down or both; empty for neither
 
+	Sides [2]float64 // width and height, times those solved; 0 for 1. Words take the width alone
+	Fit   string     // whole, wide or high: the edges of the piece it reaches to; empty for none
+
 	// words
 	Level     string
 	Family    string

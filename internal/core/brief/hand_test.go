@@ -17,13 +17,14 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 		"level": {`"caption"`}, "arrange": {`"row"`}, "family": {`"Karla"`}, "weight": {`600`}, "case": {`"upper"`}, "align": {`"end"`}, "tracking": {`-0.02`}, "leading": {`1.2`},
 		"breaks": {`[2,4]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#000"`}, "outline": {`{"fill":"#fff","width":0.1}`}, "shadow": {`{"fill":"#000","x":0.1,"y":0}`},
 		"frame": {`"arch"`}, "border": {`{"fill":"color.a.b","width":0.02}`}, "text": {`"Anything"`}, "file": {`"a.png"`},
+		"sides": {`[1.5,1]`}, "fit": {`"wide"`},
 		"dials": {`{"brightness":0.2,"saturation":-1}`}, "duotone": {`{"dark":"#000","light":"color.main.river"}`},
 		"runs": {`[{"from":0,"to":2,"words":"Quiet water,","bold":true,"fill":"#fff"}]`, `[]`}, "locked": {`true`}, "group": {`"row"`}, "name": {`"Our promise"`}, "whole": {`[0.2,0.2,0.5,0.6]`}, "band": {`"#fff"`, `"color.main.river"`},
 		"part": {`{"kind":"shape","name":"burst","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.5,0.5],"size":[0.4,0.1]}`, `{"kind":"facts","name":"clock","text":"One\nTwo","level":"body","at":[0.5,0.5],"size":[0.8,0.2]}`},
 	}
 	bad := map[string][]string{
 		"offset": {`[1]`, `[1e9,0]`, `"left"`, `{"x":1}`}, "scale": {`0`, `-1`, `1e9`, `"50%"`, `null`, `"NaN"`}, "rotate": {`361`, `"12"`}, "whole": {`[0.5,0.5,0.6,0.1]`, `"face"`}, "crop": {`[0,0,2,2]`, `[0.9,0,0.5,0.5]`, `7`},
-		"hidden": {`"yes"`}, "opacity": {`0`, `1.5`}, "order": {`1000`, `1.5`}, "fill": {`"red"`, `"#GG0000"`, `"color."`, `12`}, "flip": {`"sideways"`},
+		"sides": {`[2]`, `[0,1]`, `[1,99]`}, "fit": {`"left"`, `true`}, "hidden": {`"yes"`}, "opacity": {`0`, `1.5`}, "order": {`1000`, `1.5`}, "fill": {`"red"`, `"#GG0000"`, `"color."`, `12`}, "flip": {`"sideways"`},
 		"level": {`"h1"`}, "arrange": {`"pile"`}, "family": {`""`}, "weight": {`0`, `2000`}, "case": {`"lower"`}, "align": {`"left"`}, "tracking": {`3`}, "leading": {`0`},
 		"breaks": {`[0]`, `[3,2]`, `[-1]`, `"2"`, `[1,2,3,4,5,6,7,8,9,10,11,12,13,14,15,16,17,18,19,20,21]`}, "outline": {`{"fill":"#fff","width":0}`, `{"width":0.1}`}, "shadow": {`{"fill":"#000","x":0,"y":0}`, `{"fill":"#000","x":9,"y":0}`},
 		"frame": {`"star"`, `"icon:"`, `3`}, "band": {`"wide"`}, "name": {`""`, `7`, `"` + strings.Repeat("n", 201) + `"`}, "border": {`{"fill":"#fff","width":5}`},

@@ -42,6 +42,10 @@ var Properties = []Property{
 
 	{"offset", "place", PerShape, true, func(h *Hand, v json.RawMessage) error { return pair(&h.Offset, v, -mostOffset, mostOffset) }},
 	{"scale", "size", PerShape, true, func(h *Hand, v json.RawMessage) error { return number(&h.Scale, v, 0.05, 20, "times") }},
+	{"sides", "width and height", PerShape, true, func(h *Hand, v json.RawMessage) error { return pair(&h.Sides, v, 0.05, 20) }},
+	{"fit", "edges it reaches to", Anywhere, true, func(h *Hand, v json.RawMessage) error {
+		return oneOf(&h.Fit, v, "whole", "wide", "high")
+	}},
 	{"rotate", "angle", PerShape, true, func(h *Hand, v json.RawMessage) error {
 		return number(&h.Rotate, v, -wholeTurn, wholeTurn, "degrees")
 	}},

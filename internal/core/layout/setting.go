@@ -82,6 +82,31 @@ func (t *trial) setText(n *Node, slot string, width float64) (setting, bool) {
 	return s, true
 }
 
+// mostBroken is how many lines words may take that were given a width by hand.
+const mostBroken = 60
+
+// broken is a setting broken anew for a width, px, at its size; where a word is wider than
+// that, for the width it needs.
+func (t *trial) broken(slot string, s setting, width float64) setting {
+	hand, level := t.in.Hands[slot], t.partOf(slot).Level
+	text, _ := hand.Broken(s.text)
+	p := t.in.Shaper.Paragraph(text, s.look)
+	if times := hand.TimesOf(text, t.in.Types, level); times != nil {
+		p = p.Sized(times)
+	}
+	const wider = 1.04
+	for w := width / s.size; ; w *= wider {
+		if set := p.Narrowest(w, mostBroken); set != nil {
+			s.set, s.w = set, set.Widest*s.size
+			t.space(&s, level)
+			return s
+		}
+		if w > s.set.Widest {
+			return s
+		}
+	}
+}
+
 // tracked is how far letters of a size, px, stand apart, em.
 func (t *trial) tracked(slot string, style brand.Style, level brand.Level, size float64) float64 {
 	switch {

@@ -38,14 +38,30 @@ func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool 
 // drawText draws a setting into a rectangle, aligned by ink.
 func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, align string, seat colourway.Seat) {
 	part := t.wordsOn(slot, kind, s, align, seat)
-	y := r.Y + s.top
-	side := part.Align
+	room, side := r, part.Align
 	if s.items != nil {
-		if r, align = t.drawItems(s, r, align, seat); align != "center" && side == "middle" {
+		if room, align = t.drawItems(s, r, align, seat); align != "center" && side == "middle" {
 			side = "start"
 		}
 	}
-	part.Lines = make([]scene.TextLine, 0, len(s.set.Lines))
+	part.Lines, part.Box = t.lines(&part, s, room, side, seat)
+	if part.Box.W == 0 {
+		part.Box = spec.Rect{X: r.X, Y: r.Y}
+	} else if h := t.in.Hands[slot]; h != nil && h.Sides[0] > 0 && kind == scene.KindText && s.items == nil && s.fitted == nil {
+		width := h.Sides[0] * part.Box.W
+		set := t.broken(slot, s, width)
+		at := spec.Rect{X: beginsAt(side, part.Box, width), Y: r.Y + s.top - set.top, W: width}
+		part.Measured = &scene.Measured{}
+		part.Measured.Lines, part.Measured.Box = t.lines(&part, set, at, side, seat)
+	}
+	t.content = append(t.content, part)
+}
+
+// lines are the lines of a setting in a rectangle and the box of their ink, one without a
+// width where they have none.
+func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string, seat colourway.Seat) ([]scene.TextLine, spec.Rect) {
+	out := make([]scene.TextLine, 0, len(s.set.Lines))
+	y := r.Y + s.top
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for i, l := range s.set.Lines {
 		if i > 0 && s.items[i] {
@@ -61,10 +77,10 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		line := scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}
 		if s.fitted != nil {
 			line.SizePx = size
-			part.Lines = append(part.Lines, line)
+			out = append(out, line)
 		} else {
-			runs := t.emphasised(&part, s, line, seat)
-			part.Lines = append(part.Lines, runs...)
+			runs := t.emphasised(part, s, line, seat)
+			out = append(out, runs...)
 			for _, u := range runs[0].Under {
 				x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
 			}
@@ -74,12 +90,10 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 			x1, y1 = math.Max(x1, x+ink.X1), math.Max(y1, ly+ink.Y1)
 		}
 	}
-	if x0 <= x1 {
-		part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
-	} else {
-		part.Box = spec.Rect{X: r.X, Y: r.Y}
+	if x0 > x1 {
+		return out, spec.Rect{}
 	}
-	t.content = append(t.content, part)
+	return out, spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
 }
 
 // wordsOn is the part of a setting on a seat, without its lines.

@@ -2,9 +2,13 @@ package piece_test
 
 import (
 	"encoding/json"
+	"fmt"
+	"math"
 	"slices"
+	"strings"
 	"testing"
 
+	"aspenridge/internal/core/adjust"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
@@ -122,6 +126,56 @@ func TestALargerWordIsSetWithTheOthers(t *testing.T) {
 	// set where the lines were, it was 1.2 times as large
 	if mean := kept / float64(pieces); mean < 1.3 {
 		t.Errorf("of %d pieces the larger word is %.3f times as large as the headline was", pieces, mean)
+	}
+}
+
+// A headline given another width is broken anew for it: at its size, from the side it is aligned
+// to and from its first line on, and nothing else of the piece changes.
+func TestWordsTakeAnotherWidth(t *testing.T) {
+	j := testJob(t)
+	looks := j.Looks(24)
+	pieces, changed := 0, 0
+	for _, name := range []string{"feed-square", "story"} {
+		p, _ := spec.Find(name)
+		for _, look := range looks {
+			j.Brief.Adjustments = nil
+			before := j.Compose(look, p, 0)
+			was := headlineOf(before)
+			if was == nil || adjust.Sides([]scene.Part{*was}) != "across" || was.Lines[0].SizePx > 0 {
+				continue
+			}
+			for _, times := range []float64{0.6, 1.5} {
+				j.Brief.Adjustments = []brief.Adjustment{{Reach: "piece:" + name, Slot: "headline", Property: "sides", Value: json.RawMessage(fmt.Sprintf("[%v,1]", times))}}
+				after := j.Compose(look, p, 0)
+				is := headlineOf(after)
+				pieces++
+				if times < 1 && len(is.Lines) != len(was.Lines) {
+					changed++
+				}
+				words := ""
+				for _, l := range is.Lines {
+					words += " " + strings.TrimSpace(l.Line.Text)
+					if wide := (l.Line.Ink.X1 - l.Line.Ink.X0) * is.SizePx; wide > times*was.Box.W+1 && strings.Contains(strings.TrimSpace(l.Line.Text), " ") {
+						t.Errorf("%s in %s, %v times as wide: %q is %.0f px, the headline was %.0f", look.Layout, name, times, l.Line.Text, wide, was.Box.W)
+					}
+				}
+				if got, want := strings.Join(strings.Fields(words), " "), strings.Join(strings.Fields(is.Text), " "); got != want {
+					t.Errorf("%s in %s: %q is drawn of %q", look.Layout, name, got, want)
+				}
+				side := map[string][2]float64{"start": {was.Box.X, is.Box.X}, "end": {was.Box.Right(), is.Box.Right()}, "middle": {was.Box.X + was.Box.W/2, is.Box.X + is.Box.W/2}}[is.Align]
+				if is.SizePx != was.SizePx || math.Abs(is.Lines[0].Y-was.Lines[0].Y) > 0.02 || math.Abs(side[0]-side[1]) > 0.1 {
+					t.Errorf("%s in %s, %v times as wide: %.1f px at %v, was %.1f px at %v", look.Layout, name, times, is.SizePx, is.Box, was.SizePx, was.Box)
+				}
+				for i, q := range after.Scene.Parts {
+					if q.Slot != "headline" && q.Box != before.Scene.Parts[i].Box {
+						t.Errorf("%s in %s: %s has moved", look.Layout, name, q.Slot)
+					}
+				}
+			}
+		}
+	}
+	if pieces < 60 || changed < pieces/3 {
+		t.Errorf("of %d pieces %d have other lines at 0.6 of their width", pieces, changed)
 	}
 }
 

@@ -104,6 +104,14 @@ func (p *Part) Solved() spec.Rect {
 	return p.Was
 }
 
+// Laid is the part's box before a hand changed anything of where and how large it is.
+func (p *Part) Laid() spec.Rect {
+	if p.Before.W > 0 {
+		return p.Before
+	}
+	return p.Solved()
+}
+
 // Move maps the part, after whatever it was moved by before.
 func (p *Part) Move(m Affine) {
 	if p.Moved == nil {

@@ -142,6 +142,53 @@ func Rings(path string) ([][][2]float64, bool) {
 	return o.rings, true
 }
 
+// Stretched is path data as it lies in one rectangle, drawn into another; as it was where it
+// cannot be read.
+func Stretched(path string, from, to spec.Rect) string {
+	kx, ky := to.W/from.W, to.H/from.H
+	var b strings.Builder
+	for i := 0; i < len(path); {
+		cmd := path[i]
+		n, known := wants[cmd&^0x20]
+		j := i + 1
+		for j < len(path) && (path[j] < 'A' || path[j] == 'e') {
+			j++
+		}
+		v, ok := numbersIn(path[i+1 : j])
+		if !known || !ok || n > 0 && len(v)%n != 0 {
+			return path
+		}
+		b.WriteByte(cmd)
+		for k := range v {
+			across := k%n%2 == 0 // of a point
+			switch cmd &^ 0x20 {
+			case 'V':
+				across = false
+			case 'A':
+				across = k%n == 0 || k%n == 5
+			}
+			switch {
+			case cmd&^0x20 == 'A' && k%n >= 2 && k%n <= 4: // its angle and flags
+			case across:
+				v[k] *= kx
+			default:
+				v[k] *= ky
+			}
+			if upper := cmd&0x20 == 0; upper && (cmd != 'A' || k%n >= 5) {
+				if across {
+					v[k] += to.X - from.X*kx
+				} else {
+					v[k] += to.Y - from.Y*ky
+				}
+			}
+			b.WriteString(num(v[k]))
+			b.WriteByte(' ')
+		}
+		i = j
+	}
+	return b.String()
+}
+
 // do is one command; more numbers after a move are lines.
 func (o *outline) do(cmd byte, relative, again bool, v []float64) {
 	bx, by := 0.0, 0.0

@@ -59,6 +59,9 @@ type Part struct {
 	Stack int     // how many things were drawn before its thing, before any was moved up or down
 	Stood bool    // words: what they stand on was changed
 
+	Before   spec.Rect // where it was solved, where a hand gave it sides of its own; else empty
+	Measured *Measured // words: as they are for the width a hand gave them; nil for none
+
 	// shapes
 	Path   string // absolute path data in px; empty draws Box
 	Radius float64
@@ -139,6 +142,12 @@ type TextLine struct {
 	SizePx float64     // where it is not the part's, as in a large figure; else 0
 	Fill   *colour.RGB // ink of emphasised words; nil for the part's
 	Under  []spec.Rect // strokes under emphasised words, in the ink
+}
+
+// Measured is how words are set for another width than the solved one.
+type Measured struct {
+	Lines []TextLine
+	Box   spec.Rect // px, of their ink
 }
 
 // Size is the type size of one of the part's lines in px.

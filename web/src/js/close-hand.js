@@ -257,20 +257,24 @@
       else this.sendPlaces(h.units, h.frames)
     },
     // sendPlaces sends where parts stand now: place, size and angle
-    sendPlaces(units, frames) {
+    sendPlaces(units, frames, more = []) {
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
       const round = (v, n) => Math.round(v * n) / n
-      const edits = []
+      const edits = [...more]
       for (const u of units) {
         const q = this.part(u)
         const m = frames.get(u)
-        const offset = [m.cx - q.was[0] - q.was[2] / 2, m.cy - q.was[1] - q.was[3] / 2].map((v) =>
-          round(v / short, 1e5),
-        )
+        if (m.apart && !q.part) {
+          edits.push(...this.sidesTo(q, m, short))
+          continue
+        }
         const scale = round(m.w / q.was[2], 1e5)
+        const [px, py] = this.pivot(q)
+        const [dx, dy] = this.fromPivot(q, scale, m.rotate)
+        const offset = [m.cx - px - dx, m.cy - py - dy].map((v) => round(v / short, 1e5))
         if (offset.some((v, i) => Math.abs(v - q.offset[i]) > 1e-6)) edits.push(this.edit(u, 'offset', offset))
-        if (this.sidesApart(q) && Math.abs((m.w * q.was[3]) / (m.h * q.was[2]) - 1) > 0.002) {
+        if (m.apart) {
           const size = [m.w, m.h].map((v) => round(v / short / q.scale, 1e5))
           const at = [(q.was[0] + q.was[2] / 2) / p.w, (q.was[1] + q.was[3] / 2) / p.h]
           const value = { ...q.part, fit: undefined, at, size }
@@ -292,7 +296,7 @@
     handReach(property) {
       const p = this.info(this.close)
       const shape = 'class:' + this.state.close.class
-      const onCanvas = ['offset', 'scale', 'rotate', 'breaks'].includes(property)
+      const onCanvas = ['offset', 'scale', 'sides', 'rotate', 'breaks'].includes(property)
       const wide = { set: 'set', channel: 'channel:' + p.channel }[this.closeReach]
       if (wide) return onCanvas ? shape : wide
       return this.closeReach === 'class' ? shape : 'piece:' + p.id

@@ -307,29 +307,32 @@
     },
     rowOfPlace(q) {
       const b = q.box.map(Math.round)
-      const apart = this.sidesApart(q) && !q.rotate
-      return row(
+      const apart = q.sides && !q.rotate
+      return el(
+        'div.row.place-row',
+        {},
         this.numberField('x', 'x', b[0], 'px'),
         this.numberField('y', 'y', b[1], 'px'),
-        apart
-          ? [this.numberField('Width', 'wide', b[2], 'px'), this.numberField('Height', 'high', b[3], 'px')]
-          : q.size
-            ? this.numberField('Size', 'type', Math.round(q.size), 'px')
-            : this.numberField('w', 'w', b[2], 'px'),
+        apart && this.numberField('Width', 'wide', b[2], 'px'),
+        apart && q.sides === 'both' && this.numberField('Height', 'high', b[3], 'px'),
+        q.size
+          ? this.numberField('Size', 'type', Math.round(q.size), 'px')
+          : !apart && this.numberField('w', 'w', b[2], 'px'),
         this.numberField('Turn', 'rotate', q.rotate, '°'),
         this.numberField('Opacity', 'opacity', Math.round(q.opacity * 100), '%'),
       )
     },
-    // rowOfFit binds an added part to edges of the piece, or puts it behind words
+    // rowOfFit binds a picture or a shape to edges of the piece, or puts it behind words
     rowOfFit(q) {
-      if (!this.sidesApart(q)) return null
+      if (q.sides !== 'both' || q.kind === 'button') return null
+      const now = q.part?.fit ?? this.value(q, 'fit')
       const ways = [
         ['whole', 'whole piece'],
         ['wide', 'as wide as the piece'],
         ['high', 'as high'],
         ['behind', 'behind these words'],
       ]
-      return row(ways.map(([fit, label]) => press(q.part.fit === fit, { 'data-fit': fit }, label)))
+      return row(ways.map(([fit, label]) => press(now === fit, { 'data-fit': fit }, label)))
     },
     rowOfDoing(q) {
       return (

@@ -6,11 +6,6 @@
   const { pull } = measure
 
   Aspen.closeSize = {
-    // sidesApart reports whether a part has a width and a height of its own: shapes, pictures
-    // and patterns that were added
-    sidesApart(q) {
-      return !!q?.part && ['shape', 'picture', 'pattern'].includes(q.part.kind)
-    },
     // stretchPart moves one side of a part, or with Alt the one across as well
     stretchPart(h) {
       const [unit] = h.units
@@ -36,6 +31,7 @@
       const half = h.free ? 0 : long / 2
       const next = {
         ...m,
+        apart: true,
         w: gx ? long : m.w,
         h: gx ? m.h : long,
         cx: fixed[0] + way[0] * half,
@@ -49,15 +45,17 @@
       guides.say = { x: box[0] + box[2] / 2, y: box[1] + box[3] + 22 / k, text }
       this.drawClose(guides)
     },
-    // fitPart binds an added part to edges of the piece, or puts it behind the nearest words
+    // fitPart binds a part to edges of the piece, or puts it behind the nearest words
     fitPart(q, fit) {
+      if (fit === (q.part?.fit ?? this.value(q, 'fit')))
+        return q.part ? this.changePart(q, { fit: undefined }) : this.liftProperty(q, 'fit')
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
       const lifted = q.hand
-        .filter((h) => ['offset', 'scale', 'rotate', 'order'].includes(h.property))
+        .filter((h) => ['offset', 'scale', 'rotate', 'sides', 'order'].includes(h.property))
         .map((h) => ({ reach: h.reach, slot: q.unit, property: h.property }))
       const part = (value) => ({ reach: q.partReach, slot: q.unit, property: 'part', value })
-      if (fit !== 'behind') return this.sendHand([...lifted, part({ ...q.part, fit })])
+      if (fit !== 'behind') return this.sendHand([...lifted, q.part ? part({ ...q.part, fit }) : this.edit(q.unit, 'fit', fit)])
       const middle = ([x, y, w, h]) => [x + w / 2, y + h / 2]
       const far = (o) => Math.hypot(...middle(o.box).map((v, i) => v - middle(q.box)[i]))
       const [words] = this.parts()
@@ -66,12 +64,55 @@
       if (!words) return this.say('There are no words here')
       const pad = 0.03 * short
       const [cx, cy] = middle(words.box)
-      const size = [words.box[2] + 2 * pad, words.box[3] + 2 * pad].map((v) => Math.round((v / short) * 1e5) / 1e5)
+      const [w, h] = [words.box[2] + 2 * pad, words.box[3] + 2 * pad]
+      const below = this.edit(q.unit, 'order', words.stack - q.stack)
+      if (!q.part) return this.sendPlaces([q.unit], new Map([[q.unit, { cx, cy, w, h, rotate: 0, apart: true }]]), [below])
+      const size = [w, h].map((v) => Math.round((v / short) * 1e5) / 1e5)
       return this.sendHand([
         ...lifted.filter((e) => e.property !== 'order'),
         part({ ...q.part, fit: undefined, at: [cx / p.w, cy / p.h], size }),
-        this.edit(q.unit, 'order', words.stack - q.stack),
+        below,
       ])
+    },
+    // frameAsWide is the frame of a part of another width; words keep the side they are aligned to
+    frameAsWide(q, m, w) {
+      const side = q.sides === 'across' ? ({ start: 0.5, end: -0.5 }[q.align] ?? 0) : 0
+      return { apart: true, w, cx: m.cx + side * (w - m.w) }
+    },
+    // sidesTo are the changes that give a part of the layout the sides of a frame. Words keep
+    // the side they are aligned to, and their height follows from them.
+    sidesTo(q, m, short) {
+      const round = (v) => Math.round(v * 1e5) / 1e5
+      const most = (v) => round(Math.max(0.05, Math.min(20, v)))
+      const words = q.sides === 'across'
+      const value = [most(m.w / q.scale / q.before[2]), words ? 1 : most(m.h / q.scale / q.before[3])]
+      const edits = [this.edit(q.unit, 'sides', value)]
+      const fit = q.hand.find((h) => h.property === 'fit')
+      if (fit) edits.push({ reach: fit.reach, slot: q.unit, property: 'fit' })
+      const was = this.frameOf(q)
+      const r = (q.rotate * Math.PI) / 180
+      const mirrored = ['across', 'both'].includes(this.value(q, 'flip')) ? -1 : 1
+      const side = words ? ({ start: -0.5, end: 0.5 }[q.align] ?? 0) * mirrored * (m.w - was.w) : 0
+      const offset = [
+        q.offset[0] + (m.cx - was.cx + side * Math.cos(r)) / short,
+        q.offset[1] + (m.cy - was.cy + side * Math.sin(r)) / short,
+      ].map(round)
+      if (offset.some((v, i) => Math.abs(v - q.offset[i]) > 1e-6)) edits.push(this.edit(q.unit, 'offset', offset))
+      if (m.rotate !== q.rotate) edits.push(this.edit(q.unit, 'rotate', m.rotate))
+      return edits
+    },
+    // sidedBox is where a part with these sides stands before anything else is changed of it
+    sidedBox(q) {
+      const p = this.info(this.close)
+      const [x, y, w, h] = q.before
+      const [kx, ky] = this.value(q, 'sides') ?? [1, 1]
+      const anchor = q.sides === 'across' ? ({ start: 0, end: 1 }[q.align] ?? 0.5) : 0.5
+      const box = [x + w * (1 - kx) * anchor, y + (h * (1 - ky)) / 2, w * kx, h * ky]
+      if (q.sides === 'across') [box[1], box[3]] = [q.was[1], q.was[3]]
+      const fit = this.value(q, 'fit')
+      if (fit === 'whole' || fit === 'wide') [box[0], box[2]] = [0, p.w]
+      if (fit === 'whole' || fit === 'high') [box[1], box[3]] = [0, p.h]
+      return box
     },
     // sizeTogether sizes several parts about the corner across of the box around them, or with
     // Alt about its middle

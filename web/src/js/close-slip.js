@@ -237,8 +237,8 @@
       input.blur()
       if (!input.value.trim()) {
         // an emptied field is as the rule has it
-        const of = { x: 'offset', y: 'offset', w: 'scale', type: 'scale' }[what] ?? what
-        if (what !== 'wide' && what !== 'high') this.liftProperty(q, of) // these have no rule
+        const of = { x: 'offset', y: 'offset', w: 'scale', type: 'scale', wide: 'sides', high: 'sides' }[what] ?? what
+        this.liftProperty(q, of) // what was added has no rule for its sides
         this.closeSlip()
         return
       }
@@ -252,8 +252,8 @@
         x: { cx: m.cx + v - q.box[0] },
         y: { cy: m.cy + v - q.box[1] },
         w: { w: (m.w * v) / q.box[2] },
-        wide: { w: v },
-        high: { h: v },
+        wide: this.frameAsWide(q, m, v),
+        high: { h: v, apart: true },
         type: { w: (m.w * v) / q.size },
         rotate: { rotate: Math.round(v * 10) / 10 },
       }[what]

@@ -35,7 +35,8 @@ Aspen.closeWaiting = {
       q.hand = q.hand.filter((h) => h.property !== property)
       if (value !== undefined) q.hand.push({ reach, property, value, label: property })
       if (property in rule) q[property] = value ?? rule[property]
-      if (property === 'part' && value?.size) q.was = this.solvedBox(value)
+      if (property === 'part' && value?.size) q.was = q.before = this.solvedBox(value)
+      if (property === 'sides' || property === 'fit') q.was = this.sidedBox(q)
     }
     if (q.size) q.size = (drawn.size * q.scale) / drawn.scale
     q.box = this.boxOfFrame(this.frameOf(q))
@@ -71,8 +72,9 @@ Aspen.closeWaiting = {
     const d = this.frameOf(q)
     const m = frame ?? d
     const same = m.cx === d.cx && m.cy === d.cy && m.w === d.w && m.h === d.h && m.rotate === d.rotate
-    // its own sides grow, whichever way it is turned
-    const grow = `rotate(${m.rotate}) scale(${m.w / d.w} ${this.sidesApart(q) ? m.h / d.h : m.w / d.w}) rotate(${-d.rotate})`
+    // its own sides grow, whichever way it is turned; words keep their size in another width
+    const [across, down] = m.apart && q.sides === 'across' ? [m.h / d.h, m.h / d.h] : [m.w / d.w, q.sides === 'both' ? m.h / d.h : m.w / d.w]
+    const grow = `rotate(${m.rotate}) scale(${across} ${down}) rotate(${-d.rotate})`
     const move = `translate(${m.cx} ${m.cy}) ${grow} translate(${-d.cx} ${-d.cy})`
     for (const g of this.groupsOf(unit)) {
       if (same) g.removeAttribute('transform')

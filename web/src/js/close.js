@@ -202,13 +202,26 @@
     frameOf(q) {
       const p = this.info(this.close)
       const short = Math.min(p.w, p.h)
+      const [px, py] = this.pivot(q)
+      const [dx, dy] = this.fromPivot(q, q.scale, q.rotate)
       return {
-        cx: q.was[0] + q.was[2] / 2 + q.offset[0] * short,
-        cy: q.was[1] + q.was[3] / 2 + q.offset[1] * short,
+        cx: px + dx + q.offset[0] * short,
+        cy: py + dy + q.offset[1] * short,
         w: q.was[2] * q.scale,
         h: q.was[3] * q.scale,
         rotate: q.rotate,
       }
+    },
+    // pivot is what a part is sized and turned about: the middle of where it was solved
+    pivot: ({ before: [x, y, w, h] }) => [x + w / 2, y + h / 2],
+    // fromPivot is the way from there to the middle of its frame, sized and turned
+    fromPivot(q, scale, rotate) {
+      const [px, py] = this.pivot(q)
+      const flip = this.value(q, 'flip')
+      const dx = (q.was[0] + q.was[2] / 2 - px) * scale * (flip === 'across' || flip === 'both' ? -1 : 1)
+      const dy = (q.was[1] + q.was[3] / 2 - py) * scale * (flip === 'down' || flip === 'both' ? -1 : 1)
+      const r = (rotate * Math.PI) / 180
+      return [dx * Math.cos(r) - dy * Math.sin(r), dx * Math.sin(r) + dy * Math.cos(r)]
     },
     // at is a place on the screen in px of the piece
     at(e) {
@@ -308,13 +321,14 @@
             }),
           )
       }
-      if (q.moves && this.picked.length === 1 && this.sidesApart(q))
-        for (const [i, j] of [
-          [-1, 0],
-          [1, 0],
-          [0, -1],
-          [0, 1],
-        ])
+      const sides = [
+        [-1, 0],
+        [1, 0],
+        [0, -1],
+        [0, 1],
+      ].filter(([, j]) => q.sides === 'both' || (q.sides === 'across' && !j))
+      if (q.moves && this.picked.length === 1)
+        for (const [i, j] of sides)
           g.append(
             svg('path', {
               class: 'tick',
