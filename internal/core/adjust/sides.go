@@ -64,10 +64,17 @@ func measured(p *scene.Part) {
 // stretched gives a part of a thing that lies in a box a width and a height of its own: shapes
 // and pictures. What shows of a picture grows and shrinks with its frame.
 func (a *adjuster) stretched(p *scene.Part, h *brief.Hand, box spec.Rect) {
-	if h.Sides == [2]float64{} && h.Fit == "" || !stretches(p) || box.W <= 0 || box.H <= 0 {
+	if !stretches(p) || box.W <= 0 || box.H <= 0 {
 		return
 	}
 	to := box
+	if h.Sides == [2]float64{} && h.Fit == "" {
+		k := a.turnedCover(p, h)
+		if k <= 1 {
+			return
+		}
+		to = spec.Rect{X: box.X - box.W*(k-1)/2, Y: box.Y - box.H*(k-1)/2, W: k * box.W, H: k * box.H}
+	}
 	for i, k := range h.Sides {
 		if k > 0 && i == 0 {
 			to.X, to.W = box.X+box.W*(1-k)/2, box.W*k
@@ -106,6 +113,18 @@ func (a *adjuster) stretched(p *scene.Part, h *brief.Hand, box spec.Rect) {
 		}
 		p.Crop = shown(p.Crop, kx, ky, pic)
 	}
+}
+
+// turnedCover is how many times as large a picture that covers the piece has to be to cover it
+// once it is turned about its middle; 1 for every other part.
+func (a *adjuster) turnedCover(p *scene.Part, h *brief.Hand) float64 {
+	w, high := float64(a.scene.W), float64(a.scene.H)
+	if p.Kind != scene.KindPicture || p.Clip != "" || h.Frame != "" || h.Rotate == 0 || !p.Box.Contains(spec.Rect{W: w, H: high}, 1) {
+		return 1
+	}
+	sin, cos := math.Sincos(h.Rotate * math.Pi / 180)
+	sin, cos = math.Abs(sin), math.Abs(cos)
+	return math.Max((w*cos+high*sin)/p.Box.W, (w*sin+high*cos)/p.Box.H)
 }
 
 // shown is what shows of a picture when its frame has become so many times as wide and as high:

@@ -62,6 +62,21 @@ func TestSidesOfTheLayoutsParts(t *testing.T) {
 	if want := (spec.Rect{X: -50, Y: 525, W: 600, H: 50}); panel.Box != want || !scene.Covers(panel.Path, spec.Rect{X: 60, Y: 530, W: 380, H: 40}) {
 		t.Errorf("a panel twice as wide and half as high: %v, %s", panel.Box, panel.Path)
 	}
+	// turned, a picture that covers the piece still covers it, and no picture is distorted
+	for _, angle := range []float64{-90, -30, 5, 45, 171} {
+		s := &scene.Scene{W: 1000, H: 800, Parts: []scene.Part{{Slot: "picture", Kind: scene.KindPicture, Picture: "p", Box: spec.Rect{W: 1000, H: 800}, Crop: spec.Rect{X: 175, W: 1250, H: 1000}}}}
+		adjust.Apply(s, adjust.Input{Kit: &brand.Kit{}, Hands: map[string]*brief.Hand{"picture": {Rotate: angle}}, Pictures: map[string]photo.Picture{"p": picture}})
+		p := &s.Parts[0]
+		for _, corner := range [][2]float64{{0, 0}, {1000, 0}, {0, 800}, {1000, 800}} {
+			x, y := p.Moved.Undo().At(corner[0], corner[1])
+			if r := p.Solved(); x < r.X-0.1 || x > r.Right()+0.1 || y < r.Y-0.1 || y > r.Bottom()+0.1 {
+				t.Errorf("turned by %v its corner %v is bare", angle, corner)
+			}
+		}
+		if off := (p.Crop.W / p.Crop.H) / (p.Solved().W / p.Solved().H); math.Abs(off-1) > 0.01 {
+			t.Errorf("turned by %v it is distorted %.2f times", angle, off)
+		}
+	}
 	// a logo keeps its proportions
 	if logo := apply(map[string]*brief.Hand{"logo": {Sides: [2]float64{3, 1}}})[3]; logo.Box.W != 100 {
 		t.Errorf("a logo was stretched: %v", logo.Box)

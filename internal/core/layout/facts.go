@@ -252,8 +252,7 @@ func (t *trial) drawFacts(s factsSetting, r spec.Rect, seat colourway.Seat) {
 			ink := l.Line.Ink.Scale(s.sizeOf(l))
 			l.X = math.Round((beginsAt(part.Align, cell, ink.X1-ink.X0)-ink.X0)*100) / 100
 			l.Y = math.Round((cell.Y+l.Y)*100) / 100
-			part.Lines = append(part.Lines, l)
-			around = around.Union(spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
+			around = around.Union(t.emphasisedLine(&part, s.setting, l, seat))
 		}
 	}
 	part.Box = around

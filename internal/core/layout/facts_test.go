@@ -13,6 +13,35 @@ import (
 	"aspenridge/layouts"
 )
 
+// Emphasised words stand out among facts side by side and in sections as they do in a list.
+func TestEmphasisInColumns(t *testing.T) {
+	emphasised := func(p *scene.Part) string {
+		out := ""
+		for _, l := range p.Lines {
+			if l.Fill != nil || len(l.Under) > 0 {
+				out += " " + l.Line.Text
+			}
+		}
+		return strings.Join(strings.Fields(out), " ")
+	}
+	text := "About me\nI paddle the slow bend in all weathers and like first strokes best.\nBuilding boats\nIn winter I build cedar strip kayaks in the old boathouse."
+	for _, c := range []struct{ layout, place, slot, words, emphasis string }{
+		{"canopy", "feed-square", "facts", "3 bedrooms\nfree parking\n2 baths", "free parking"},
+		{"folio", "1240x1754", "body", text, "first strokes"},
+	} {
+		in := input(t, byID(t, c.layout), c.place, map[string]string{"headline": "Quiet water", c.slot: c.words})
+		in.Hands = map[string]*brief.Hand{"facts": {FactsAs: "row"}}
+		in.Emphasis = []string{c.emphasis}
+		p, ok := partOf(layout.Solve(in), c.slot)
+		if got := emphasised(&p); !ok || !strings.Contains(got, c.emphasis) {
+			t.Errorf("%s: %q stands out, want %q (drawn: %v)", c.layout, got, c.emphasis, ok)
+		}
+		if got := strings.Join(strings.Fields(allText(p)), " "); !strings.Contains(got, c.emphasis) || len(strings.Fields(got)) != len(strings.Fields(c.words)) {
+			t.Errorf("%s: it says %q", c.layout, got)
+		}
+	}
+}
+
 // Facts stand in a list, in a row or as figures, as the layout has it or as a hand said: in a row
 // each in a column of its own under its icon, as figures with the number larger than its words.
 func TestFactsSideBySide(t *testing.T) {

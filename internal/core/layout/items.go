@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -185,23 +186,8 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 	}
 	runes := []rune(l.Line.Text)
 	mark := make([]bool, len(runes))
-	low := []rune(strings.ToLower(l.Line.Text))
-	if len(low) != len(runes) {
-		return []scene.TextLine{l}
-	}
-	some := false
-	for _, phrase := range t.in.Emphasis {
-		want := []rune(strings.ToLower(typeset.Correct(phrase)))
-		for i := 0; len(want) > 0 && i+len(want) <= len(low); i++ {
-			if slices.Equal(low[i:i+len(want)], want) && wordEdge(low, i) && wordEdge(low, i+len(want)) {
-				some = true
-				for j := i; j < i+len(want); j++ {
-					mark[j] = true
-				}
-			}
-		}
-	}
-	if !some {
+	copy(mark, t.emphasis(s.text)[min(l.From, utf8.RuneCountInString(s.text)):])
+	if !slices.Contains(mark, true) {
 		return []scene.TextLine{l}
 	}
 	ink, ok := t.secondInk(part.Fill, part.Ground)
@@ -232,6 +218,28 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 		i = j
 	}
 	return out
+}
+
+// emphasis marks the runes of a text that stand in an emphasised phrase, also in one that goes on
+// in the next line.
+func (t *trial) emphasis(text string) []bool {
+	flat := func(s string) []rune { return []rune(strings.ToLower(strings.ReplaceAll(s, "\n", " "))) }
+	low := flat(text)
+	mark := make([]bool, utf8.RuneCountInString(text))
+	if len(low) != len(mark) {
+		return mark
+	}
+	for _, phrase := range t.in.Emphasis {
+		want := flat(typeset.Correct(phrase))
+		for i := 0; len(want) > 0 && i+len(want) <= len(low); i++ {
+			if slices.Equal(low[i:i+len(want)], want) && wordEdge(low, i) && wordEdge(low, i+len(want)) {
+				for j := i; j < i+len(want); j++ {
+					mark[j] = true
+				}
+			}
+		}
+	}
+	return mark
 }
 
 func wordEdge(s []rune, i int) bool {

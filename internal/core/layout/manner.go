@@ -138,7 +138,7 @@ func (t *trial) ornament() {
 	if kind == "cut" {
 		shapes = t.cut(flat)
 	}
-	if shapes == nil { // no corner is free
+	if shapes == nil && t.words("lines") == "" && t.words("facts") == "" { // no corner is free; lists are read line by line
 		shapes = t.strewn(flat)
 	}
 	t.shapes = slices.Insert(t.shapes, at+1, shapes...)

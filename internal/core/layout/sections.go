@@ -272,8 +272,7 @@ func (t *trial) drawSections(s sectionsSetting, r spec.Rect, seat colourway.Seat
 			ink := l.Line.Ink.Scale(size)
 			l.X = beginsAt(part.Align, spec.Rect{X: left, W: s.width}, ink.X1-ink.X0) - ink.X0
 			l.X, l.Y = math.Round(l.X*100)/100, math.Round((r.Y+l.Y)*100)/100
-			part.Lines = append(part.Lines, l.TextLine)
-			around = around.Union(spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0})
+			around = around.Union(t.emphasisedLine(&part, s.setting, l.TextLine, seat))
 		}
 	}
 	part.Box = around

@@ -96,6 +96,22 @@ func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string, sea
 	return out, spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
 }
 
+// emphasisedLine adds a line to a part, in the setting's size with its emphasised words, and tells
+// what it covers.
+func (t *trial) emphasisedLine(part *scene.Part, s setting, l scene.TextLine, seat colourway.Seat) spec.Rect {
+	runs := []scene.TextLine{l}
+	if l.SizePx == 0 { // headings and large figures stand out as they are
+		runs = t.emphasised(part, s, l, seat)
+	}
+	part.Lines = append(part.Lines, runs...)
+	ink := l.Line.Ink.Scale(s.sizeOf(l))
+	around := spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
+	for _, u := range runs[0].Under {
+		around = around.Union(u)
+	}
+	return around
+}
+
 // wordsOn is the part of a setting on a seat, without its lines.
 func (t *trial) wordsOn(slot string, kind scene.Kind, s setting, align string, seat colourway.Seat) scene.Part {
 	part := scene.Part{
