@@ -7,9 +7,11 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -24,7 +26,7 @@ func (a Brand) AddLogo(ctx context.Context, m Member, kit ID, client, name strin
 	if err != nil {
 		return err
 	}
-	in, f, err := a.storeLogo(ctx, m, name, data)
+	in, f, err := a.storeLogo(ctx, m, name, data, k.ownFaces()...)
 	if err != nil {
 		return err
 	}
@@ -41,11 +43,19 @@ func (a Brand) AddLogo(ctx context.Context, m Member, kit ID, client, name strin
 
 const logosPath = "/$extensions/aspenridge/logos"
 
+// ownFaces are the faces of a kit that do not ship.
+func (k *Kit) ownFaces() []typeset.Entry {
+	if k.Library == assets.Library() {
+		return nil
+	}
+	return k.Library.Own()
+}
+
 // storeLogo reads a logo file and keeps its bytes; whoever uses it records the
 // file with that change. What is kept of a drawing is the drawing as it was
-// cleaned.
-func (a *house) storeLogo(ctx context.Context, m Member, name string, data []byte) (raster.ImportedLogo, store.File, error) {
-	in, err := raster.ImportLogo(ctx, data)
+// cleaned, its words outlined in the faces given and in those that ship.
+func (a *house) storeLogo(ctx context.Context, m Member, name string, data []byte, own ...typeset.Entry) (raster.ImportedLogo, store.File, error) {
+	in, err := raster.ImportLogo(ctx, data, own...)
 	if err != nil {
 		return in, store.File{}, fmt.Errorf("%s: %w", name, err)
 	}
@@ -226,7 +236,7 @@ func (a *house) besideLogo(ctx context.Context, m Member, kit ID, client, id str
 			return nil, nil, err
 		}
 		_, base, _ := strings.Cut(l.File, "/")
-		_, f, err := a.storeLogo(ctx, m, strings.TrimSuffix(base, path.Ext(base))+"-"+ending, data)
+		_, f, err := a.storeLogo(ctx, m, strings.TrimSuffix(base, path.Ext(base))+"-"+ending, data, k.ownFaces()...)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -261,7 +271,7 @@ func (a Brand) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, na
 	if err != nil {
 		return err
 	}
-	_, f, err := a.storeLogo(ctx, m, name, data)
+	_, f, err := a.storeLogo(ctx, m, name, data, k.ownFaces()...)
 	if err != nil {
 		return err
 	}

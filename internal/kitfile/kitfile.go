@@ -145,7 +145,7 @@ func LoadKit(ctx context.Context, fsys fs.FS, lenient bool) (Kit, error) {
 		if err != nil {
 			return Kit{}, err
 		}
-		in, err := raster.ImportLogo(ctx, data)
+		in, err := raster.ImportLogo(ctx, data, entries...)
 		if err != nil {
 			return Kit{}, fmt.Errorf("logo %s: %w", l.File, err)
 		}

@@ -19,6 +19,9 @@ import (
 // childEnv names what a child process of ours is to do.
 const childEnv = "ASPENRIDGE_CHILD"
 
+// facesEnv lists the faces whose bytes follow the file a child reads.
+const facesEnv = "ASPENRIDGE_FACES"
+
 // childMemory is how many bytes of address space a child may have. The largest
 // picture taken in (64 megapixels) needs 0.7 GB to be made upright.
 const childMemory = 3 << 30
@@ -53,6 +56,11 @@ func childCommand(ctx context.Context, mode string) (*exec.Cmd, error) {
 // answer is one line of JSON and then the bytes of the result. Nothing an
 // uploaded file holds is read anywhere else.
 func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte, error) {
+	return runChildWith(ctx, mode, data, nil, answer)
+}
+
+// runChildWith is [runChild] with faces of somebody's own that words in the file may be set in.
+func runChildWith(ctx context.Context, mode string, data []byte, faces []ownFace, answer any) ([]byte, error) {
 	// uncompressed, and once more while it is turned upright
 	leave, err := heavy().Enter(ctx, 50<<20+len(data)+11*Announced(data))
 	if err != nil {
@@ -66,6 +74,18 @@ func runChild(ctx context.Context, mode string, data []byte, answer any) ([]byte
 		return nil, err
 	}
 	cmd.Stdin = bytes.NewReader(data)
+	if len(faces) > 0 {
+		in := []io.Reader{cmd.Stdin}
+		for _, f := range faces {
+			in = append(in, bytes.NewReader(f.data))
+		}
+		cmd.Stdin = io.MultiReader(in...)
+		list, err := json.Marshal(faces)
+		if err != nil {
+			return nil, err
+		}
+		cmd.Env = append(cmd.Env, facesEnv+"="+string(list))
+	}
 	var stdout, stderr bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &stdout, &limited{&stderr, 4096}
 	err = cmd.Run()
@@ -143,7 +163,10 @@ func ChildMain() {
 		cpu = fontCPU
 	}
 	_ = syscall.Setrlimit(syscall.RLIMIT_CPU, &syscall.Rlimit{Cur: cpu, Max: cpu + 1})
-	data, err := io.ReadAll(io.LimitReader(os.Stdin, MaxBytes+1))
+	data, err := io.ReadAll(io.LimitReader(os.Stdin, MaxBytes+mostFaceBytes+1))
+	if list := os.Getenv(facesEnv); err == nil && list != "" {
+		data, err = takeFaces(data, list)
+	}
 	var head any
 	var payload []byte
 	if err == nil {

@@ -19,6 +19,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/typeset"
 )
 
 // ErrFile is wrapped by every error about an uploaded file.
@@ -149,13 +150,14 @@ type ImportedLogo struct {
 	Notes  []string
 }
 
-// ImportLogo takes a logo in, vector or bitmap. Errors wrap [ErrFile].
-func ImportLogo(ctx context.Context, data []byte) (ImportedLogo, error) {
+// ImportLogo takes a logo in, vector or bitmap. Words in a drawing are outlined in the faces that
+// ship and in those given. Errors wrap [ErrFile].
+func ImportLogo(ctx context.Context, data []byte, own ...typeset.Entry) (ImportedLogo, error) {
 	if _, err := check(data); err != nil {
 		return ImportedLogo{}, err
 	}
 	var out ImportedLogo
-	payload, err := runChild(ctx, "logo", data, &out)
+	payload, err := runChildWith(ctx, "logo", data, facesIn(data, own), &out)
 	if err != nil {
 		return ImportedLogo{}, err
 	}

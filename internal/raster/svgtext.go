@@ -1,6 +1,8 @@
 package raster
 
 import (
+	"encoding/json"
+	"errors"
 	"math"
 	"slices"
 	"strconv"
@@ -14,6 +16,67 @@ import (
 // none are at hand, and words are left out then. Whoever has the library says so as the
 // program begins, in the processes that read files as well.
 var Shipped func() (*typeset.Library, *typeset.Shaper)
+
+// ownFace is a face of somebody's own, with how many bytes of it follow a file.
+type ownFace struct {
+	Family string
+	Weight int
+	Italic bool
+	Bytes  int
+
+	data []byte
+}
+
+// mostFaceBytes is how many bytes of faces of one's own go with a drawing.
+const mostFaceBytes = 20 << 20
+
+// facesIn are the faces a drawing names, as many as may go with it; one that cannot be read is
+// left out, and its words are as those in a face nobody has.
+func facesIn(drawing []byte, own []typeset.Entry) (out []ownFace) {
+	if Kind(drawing) != "svg" {
+		return nil
+	}
+	named, total := strings.ToLower(string(drawing)), 0
+	for _, e := range own {
+		if !strings.Contains(named, strings.ToLower(e.Family)) {
+			continue
+		}
+		data, err := e.Read()
+		if err != nil || total+len(data) > mostFaceBytes {
+			continue
+		}
+		total += len(data)
+		out = append(out, ownFace{e.Family, e.Weight, e.Italic, len(data), data})
+	}
+	return out
+}
+
+// takeFaces takes the faces that follow a file off its end, in the child that reads it, and has
+// words set in them as well as in those that ship.
+func takeFaces(data []byte, list string) ([]byte, error) {
+	var faces []ownFace
+	if err := json.Unmarshal([]byte(list), &faces); err != nil {
+		return nil, err
+	}
+	at := len(data)
+	for _, f := range faces {
+		at -= f.Bytes
+	}
+	if at < 0 || Shipped == nil {
+		return nil, errors.New("the faces did not come whole")
+	}
+	file, rest := data[:at], data[at:]
+	entries := make([]typeset.Entry, len(faces))
+	for i, f := range faces {
+		bytes := rest[:f.Bytes]
+		rest = rest[f.Bytes:]
+		entries[i] = typeset.Entry{Family: f.Family, Weight: f.Weight, Italic: f.Italic, Read: func() ([]byte, error) { return bytes, nil }}
+	}
+	shipped, shaper := Shipped()
+	library := typeset.NewLibrary(shipped, entries...)
+	Shipped = func() (*typeset.Library, *typeset.Shaper) { return library, shaper }
+	return file, nil
+}
 
 // svgFont are the attributes of words that say how they are set; their outlines have no use
 // for them.
@@ -79,7 +142,7 @@ func measureOf(v string, em float64) (float64, bool) {
 	return n * k, known && err == nil && !math.IsNaN(n) && !math.IsInf(n, 0)
 }
 
-// face is the shipped face a list of families asks for; nil where none of them ships.
+// face is the face a list of families asks for; nil where none of them is at hand.
 func (r run) face() *typeset.Face {
 	library, _ := Shipped()
 	for _, family := range strings.Split(r.family, ",") {
@@ -94,8 +157,8 @@ func (r run) face() *typeset.Face {
 	return nil
 }
 
-// outline puts outlines in place of the words of a drawing whose faces ship, and leaves the
-// others out with a note.
+// outline puts outlines in place of the words of a drawing whose faces are at hand, and leaves
+// the others out with a note.
 func (c *cleaner) outline(n *svgNode, around run) {
 	around = around.withFont(n)
 	n.children = slices.DeleteFunc(n.children, func(child *svgNode) bool {

@@ -69,3 +69,36 @@ func TestWordsOfALogoBecomeOutlines(t *testing.T) {
 		}
 	}
 }
+
+// TestWordsOfALogoInAFaceOfOnesOwn: words in a face the kit brings are drawn as its outlines too.
+func TestWordsOfALogoInAFaceOfOnesOwn(t *testing.T) {
+	var own []typeset.Entry
+	for _, e := range assets.Library().Own() {
+		if e.Family == "Figtree" && !e.Italic {
+			e.Family = "Harbour Sans"
+			own = append(own, e)
+		}
+	}
+	if len(own) == 0 {
+		t.Fatal("no face to bring")
+	}
+	drawing := func(family string) []byte {
+		return []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 600 100"><text x="100" y="60" font-family="` + family + `" font-size="40" font-weight="700" fill="#c2185b">Harbour</text></svg>`)
+	}
+	want, err := raster.ImportLogo(t.Context(), drawing("Figtree"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	in, err := raster.ImportLogo(t.Context(), drawing("harbour sans"), own...)
+	if err != nil || len(in.Notes) > 0 || in.Art.SVG == "" || in.Art.View != want.Art.View {
+		t.Errorf("%v, noted %q, drawn at %v, in the face that ships at %v", err, in.Notes, in.Art.View, want.Art.View)
+	}
+	// one that is not named, or cannot be read, changes nothing
+	if in, err := raster.ImportLogo(t.Context(), drawing("Figtree"), own...); err != nil || in.Art.View != want.Art.View {
+		t.Errorf("%v, %v", err, in.Art.View)
+	}
+	bad := typeset.Entry{Family: "Harbour Sans", Weight: 700, Read: func() ([]byte, error) { return []byte("no face"), nil }}
+	if in, err := raster.ImportLogo(t.Context(), drawing("Harbour Sans"), bad); err == nil && len(in.Notes) != 1 {
+		t.Errorf("a damaged face: noted %q", in.Notes)
+	}
+}

@@ -101,7 +101,10 @@ const pictographs = `\x{1F000}-\x{1FAFF}\x{2600}-\x{27BF}\x{2B50}\x{2B55}`
 // word after it, with no-break spaces.
 func Glue(s string) string {
 	for _, g := range glued {
-		s = g.ReplaceAllString(s, "$1\u00a0$2")
+		// what was tied may begin the next of a row: "J. S. Bach", "1 000 000"
+		for t := ""; t != s; {
+			t, s = s, g.ReplaceAllString(s, "$1\u00a0$2")
+		}
 	}
 	return s
 }

@@ -107,16 +107,18 @@ func TestSignsStayWithTheirWord(t *testing.T) {
 // the CLDR writes inside them, DIN 5008, and common practice); whole words break where they did.
 func TestGlueKeepsWhatIsReadTogether(t *testing.T) {
 	for with, want := range map[string]string{
-		"🔥 Sale on\n1️⃣ Book":     "🔥~Sale on\n1️⃣~Book",
-		"Kurs ab 2.390 € im Jahr": "Kurs ab 2.390~€ im Jahr",
-		"noch 1 250 Plätze":       "noch 1~250 Plätze",
-		"Am 12. Mai ab 19 Uhr":    "Am 12.~Mai ab 19~Uhr",
-		"le 3 février à Nîmes":    "le 3~février à Nîmes",
-		"9 – 17 Uhr":              "9~–~17~Uhr",
-		"z. B. im Boot":           "z.~B. im Boot",
-		"Quoi de neuf ?":          "Quoi de neuf~?",
-		"2 hours on 40 kg":        "2 hours on 40~kg",
-		"3 Maiglöckchen, 5 Gäste": "3 Maiglöckchen, 5 Gäste",
+		"🔥 Sale on\n1️⃣ Book":      "🔥~Sale on\n1️⃣~Book",
+		"Kurs ab 2.390 € im Jahr":  "Kurs ab 2.390~€ im Jahr",
+		"by J. S. Bach and others": "by J.~S.~Bach and others",
+		"1 250 000 strokes":        "1~250~000 strokes",
+		"noch 1 250 Plätze":        "noch 1~250 Plätze",
+		"Am 12. Mai ab 19 Uhr":     "Am 12.~Mai ab 19~Uhr",
+		"le 3 février à Nîmes":     "le 3~février à Nîmes",
+		"9 – 17 Uhr":               "9~–~17~Uhr",
+		"z. B. im Boot":            "z.~B. im Boot",
+		"Quoi de neuf ?":           "Quoi de neuf~?",
+		"2 hours on 40 kg":         "2 hours on 40~kg",
+		"3 Maiglöckchen, 5 Gäste":  "3 Maiglöckchen, 5 Gäste",
 	} {
 		if got := strings.ReplaceAll(typeset.Glue(with), "\u00a0", "~"); got != want {
 			t.Errorf("%q: %q, want %q", with, got, want)

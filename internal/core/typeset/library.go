@@ -43,6 +43,16 @@ func NewLibrary(parent *Library, entries ...Entry) *Library {
 	return l
 }
 
+// Own are the entries of the library that are not its parents'.
+func (l *Library) Own() (out []Entry) {
+	for _, list := range l.families {
+		for _, m := range list {
+			out = append(out, m.Entry)
+		}
+	}
+	return out
+}
+
 func familyKey(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
 
 // Families lists the names in the library and its parents, sorted.
