@@ -245,6 +245,13 @@ func TestTheLongKit(t *testing.T) {
 		}
 		b.goTo(kit)
 		b.see(".swatch")
+		// what asks before something goes
+		b.run(`Aspen.ask(location.pathname.split('/').pop(), '', 'Delete it')`)
+		b.see("dialog.ask[open]")
+		b.soundIn(`document.querySelector('dialog.ask')`, at("the question before a kit goes"))
+		b.run(`document.querySelector('dialog.ask').close(''); document.querySelector('[data-again]').showModal()`)
+		b.soundIn(`document.querySelector('[data-again]')`, at("the dialog of a session that ended"))
+		b.run(`document.querySelector('[data-again]').close()`)
 		for i, kind := range []string{"colour", "logo", "picture", "level", "pairs", "share", "history"} {
 			if !sweep.Turn(i+turn, 2) {
 				continue
@@ -271,9 +278,18 @@ func (b *tab) slipsOfTheMat(brief string, at func(string) string) {
 	b.see("[data-piece]")
 	b.until(`document.readyState === 'complete' && !!` + mat + `?.state`)
 	piece := eval[string](b, `document.querySelector('[data-piece]').dataset.piece`)
+	slip := `document.querySelector('.slip')`
+	slots := `((p) => ['piece', 'logo', ...[...p.words, ...p.said, ...p.pictures].map((w) => w.slot)])(` + mat + `.info(` + quote(piece) + `))`
+	for _, slot := range eval[[]string](b, slots) {
+		b.run(mat + `.choose(` + quote(piece) + `, ` + quote(slot) + `); ` + mat + `.openSlip()`)
+		if eval[bool](b, slip+`.hidden`) {
+			continue // nothing can be changed of it
+		}
+		b.soundIn(slip, at("the Mat's slip of "+slot))
+	}
+	b.run(mat + `.leave()`)
 	b.run(mat + `.openClose(` + quote(piece) + `)`)
 	b.until(opened(piece))
-	slip := `document.querySelector('.slip')`
 	for _, unit := range eval[[]string](b, mat+`.state.close.parts.filter((q) => q.moves).map((q) => q.unit)`) {
 		b.run(mat + `.pick(` + quote(unit) + `)`)
 		b.until(`!` + slip + `.hidden && ` + slip + `.childElementCount > 0`)

@@ -190,6 +190,8 @@
       // the window, clear of the part
       const r = fig.querySelector('.art').getBoundingClientRect()
       const [x, y, w, h] = box
+      const head = Math.max(44, document.querySelector('body > header').getBoundingClientRect().bottom) + 8
+      this.slip.style.maxHeight = innerHeight - head - 8 + 'px' // with many logos it scrolls
       const width = this.slip.offsetWidth,
         height = this.slip.offsetHeight
       const top = 84,
@@ -225,7 +227,7 @@
       const [left, at] = good.sort((u, v) => covers(u) - covers(v))[0] ??
         places.slice(4).find(fits) ?? [part.left, bottom - height]
       this.slip.style.left = Math.max(8, Math.min(left, right - width - 12)) + 'px'
-      this.slip.style.top = Math.max(52, Math.min(at, innerHeight - height - 8)) + 'px'
+      this.slip.style.top = Math.max(head, Math.min(at, innerHeight - height - 8)) + 'px'
     },
     slipClick(e) {
       const b = e.target.closest('button')
