@@ -265,9 +265,12 @@ func (b *tab) fill(sel, text string) {
 }
 
 // until waits for a condition of the page.
-func (b *tab) until(condition string) {
+func (b *tab) until(condition string) { b.t.Helper(); b.untilFor(patience, condition) }
+
+// untilFor waits so long at most.
+func (b *tab) untilFor(most time.Duration, condition string) {
 	b.t.Helper()
-	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	ctx, cancel := context.WithTimeout(b.ctx, most)
 	defer cancel()
 	_, err := cdp.Run(ctx, cdp.Poll[bool](condition, cdp.WithPollingTimeout(0), cdp.WithPollingInterval(pause)))
 	for err != nil && ctx.Err() == nil && leftBehind(err) { // asked of a page that was just left
@@ -289,10 +292,10 @@ func (b *tab) front() {
 }
 
 // saved waits until everything is saved, and pictures that moved have come.
-func (b *tab) saved() {
-	b.t.Helper()
-	b.until(`document.querySelector('.saved')?.textContent === 'saved' && !document.querySelector('[data-coming]')`)
-}
+func (b *tab) saved() { b.t.Helper(); b.until(allSaved) }
+
+// allSaved is true on a page that waits for no answer.
+const allSaved = `document.querySelector('.saved')?.textContent === 'saved' && !document.querySelector('[data-coming]')`
 
 func (b *tab) run(js string) { b.t.Helper(); eval[json.RawMessage](b, js+";null") }
 
