@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 )
 
 // Again is how a brief is made from one that is there.
@@ -28,7 +29,7 @@ const (
 
 // MakeAgain copies a brief. Nothing of the copy is finished.
 func (a Briefs) MakeAgain(ctx context.Context, m Member, id ID, how Again) (ID, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return ID{}, err
 	}
 	s, err := a.sets.Set(ctx, m, id)

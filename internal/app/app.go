@@ -24,6 +24,7 @@ import (
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
@@ -162,28 +163,9 @@ func (h *house) today() time.Time { return h.now().UTC().Truncate(24 * time.Hour
 // Member is who acts, in which workspace, as what.
 type Member = store.Member
 
-// right is a thing a role may do.
-type right int
-
-const (
-	view right = iota
-	comment
-	change
-	manage
-)
-
-var rights = map[string]right{"viewer": view, "commenter": comment, "editor": change, "owner": manage}
-
-var rightsByName = map[string]right{"view": view, "comment": comment, "change": change, "manage": manage}
-
-// May reports whether somebody's role lets them do something: view, comment, change or manage.
-func May(m Member, what string) bool {
-	r, ok := rightsByName[what]
-	return ok && may(m, r) == nil
-}
-
-func may(m Member, r right) error {
-	if have, ok := rights[m.Role]; !ok || have < r {
+// may is [ErrNotAllowed] where somebody's role has not got a capability.
+func may(m Member, c roles.Capability) error {
+	if !m.May(c) {
 		return ErrNotAllowed
 	}
 	return nil

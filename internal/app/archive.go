@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -53,7 +54,7 @@ func filesOf(doc *edit.Object) []namedFile {
 // ExportKit packs a kit as an archive: its document, unknown members and all,
 // and the files it names. The same kit gives the same bytes.
 func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data []byte, err error) {
-	if err := a.mayOn(ctx, m, view, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, id); err != nil {
 		return "", nil, err
 	}
 	k, err := a.Kit(ctx, m, id)
@@ -124,7 +125,7 @@ func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 // ImportArchive makes a new kit of an archive. Everything is read and checked
 // first: a fault leaves nothing behind.
 func (a Kits) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	fsys, err := kitfile.OpenZip(data)
@@ -230,7 +231,7 @@ func readFile(fsys fs.FS, name string) ([]byte, error) {
 
 // DuplicateKit makes a copy with a name of its own.
 func (a Kits) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	d, err := a.store.Document(ctx, m.Workspace, id)

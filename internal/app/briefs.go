@@ -17,6 +17,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
 	"aspenridge/layouts"
@@ -116,7 +117,7 @@ type newBrief struct {
 }
 
 func (a *house) putBrief(ctx context.Context, m Member, kit ID, b newBrief) (ID, error) {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, kit); err != nil {
 		return ID{}, err
 	}
 	if _, err := a.kits.Kit(ctx, m, kit); err != nil {
@@ -131,7 +132,7 @@ func (a *house) putBrief(ctx context.Context, m Member, kit ID, b newBrief) (ID,
 // Set reads a brief and its kit as they stand now; a job with everything
 // loaded comes from memory while neither has changed.
 func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	s := a.known(m, id)
@@ -249,7 +250,7 @@ func distinct(files []string) int {
 // InUse is the latest brief of a kit that is as it is wanted, nil for none of the
 // kit's last ones.
 func (a Kits) InUse(ctx context.Context, m Member, kit ID, wanted func(*Set) bool) (*Set, error) {
-	if err := a.mayOn(ctx, m, view, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, kit); err != nil {
 		return nil, err
 	}
 	docs, err := a.store.BriefsOf(ctx, m.Workspace, kit, 20)

@@ -7,6 +7,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -15,7 +16,7 @@ import (
 // of anybody, CSS, a GPL palette, a list of colours, a logo (PNG, SVG, WebP,
 // GIF), a photograph (JPEG). A fault leaves no kit behind.
 func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	switch {

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
 )
@@ -45,7 +46,7 @@ func (a Places) KeepCombination(ctx context.Context, m Member, client, name stri
 
 // Channels reads the channels of a workspace.
 func (a Places) Channels(ctx context.Context, m Member) (*Channels, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.channels(ctx, m.Workspace)
@@ -77,7 +78,7 @@ func (a *house) channels(ctx context.Context, workspace ID) (*Channels, error) {
 // ChangeChannels makes a change to the workspace's own channels, which begin
 // with the first one.
 func (a Places) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return err
 	}
 	c, err := a.channels(ctx, m.Workspace)

@@ -42,6 +42,9 @@ func (c changed) Document(ctx context.Context, id ID) (store.Document, error) {
 // it names no file that is not the workspace's.
 func (a *house) check(ctx context.Context, r store.Reader, c store.Checked) error {
 	d := c.Document
+	if err := may(c.By, writes[d.Kind]); err != nil { // whichever door it came by
+		return err
+	}
 	err := a.readable(ctx, r, d, c.After)
 	if err == nil && d.Kind == "kit" && d.ID != (ID{}) {
 		err = a.followersRead(ctx, r, d, c.After)

@@ -16,6 +16,7 @@ import (
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/photo"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/reel"
 	"aspenridge/internal/store"
@@ -205,7 +206,7 @@ func (a *house) withClips(ctx context.Context, workspace ID, pics map[string]pho
 // WithoutSilence leaves out of a shot of a brief's video, by its number from 0, the stretches of
 // its clip in which nothing is heard: it becomes several.
 func (a Briefs) WithoutSilence(ctx context.Context, m Member, id ID, c Change, shot int) (int64, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil { // before work is done for it
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil { // before work is done for it
 		return 0, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -252,7 +253,7 @@ func (a Briefs) WithoutSilence(ctx context.Context, m Member, id ID, c Change, s
 // ShowFrame has another frame of a clip stand for it: the one so many seconds into it, of the
 // picture of a brief by its id.
 func (a Briefs) ShowFrame(ctx context.Context, m Member, id ID, client, picture string, at float64) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -322,7 +323,7 @@ func (a *house) stillOf(ctx context.Context, m Member, p brief.Picture, at float
 
 // Clip opens a clip of the workspace by its hash, with its media type.
 func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekCloser, string, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, "", err
 	}
 	f, err := a.store.File(ctx, m.Workspace, "clip", hash)

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -40,7 +41,7 @@ type IntoPalette struct {
 
 // AddColours is [App.KeepColours] for a palette of one's choice.
 func (a Brand) AddColours(ctx context.Context, m Member, kit ID, client string, to IntoPalette, list ...NewColour) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	d, op, err := a.coloursOp(ctx, m, kit, to, list)

@@ -69,11 +69,8 @@ func (c Change) of(m Member, id ID) store.Change {
 
 // edit makes changes to several documents as one.
 func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]store.Document, error) {
-	if err := may(m, change); err != nil {
-		return nil, err
-	}
 	for _, c := range changes {
-		if err := a.mayOn(ctx, m, change, c.ID); err != nil {
+		if err := a.mayWrite(ctx, m, c.ID); err != nil {
 			return nil, err
 		}
 		if c.Kind == "brief" { // only kits keep versions
@@ -109,7 +106,7 @@ func invalid(err error) error {
 // last one they took back; what others changed since stays. It returns the path that
 // changed.
 func (a Documents) Undo(ctx context.Context, m Member, id ID, client string, redo bool) (string, int64, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayWrite(ctx, m, id); err != nil {
 		return "", 0, err
 	}
 	path, seq, err := a.store.Revert(ctx, m.Workspace, id, store.Reverting{By: m, Client: client, Redo: redo})
@@ -119,7 +116,7 @@ func (a Documents) Undo(ctx context.Context, m Member, id ID, client string, red
 // Mend brings a document that cannot be read back to the last state that can;
 // ErrNotFound when there is none.
 func (a Documents) Mend(ctx context.Context, m Member, id ID) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayWrite(ctx, m, id); err != nil {
 		return err
 	}
 	return a.store.Mend(ctx, m.Workspace, id, m, "mend", func(ctx context.Context, r store.Reader, d store.Document, doc *edit.Object) error {
@@ -129,7 +126,7 @@ func (a Documents) Mend(ctx context.Context, m Member, id ID) error {
 
 // Archive takes a kit or brief off the desk, or puts it back.
 func (a Documents) Archive(ctx context.Context, m Member, id ID, away bool) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayWrite(ctx, m, id); err != nil {
 		return err
 	}
 	if err := a.store.Archive(ctx, m.Workspace, id, away); err != nil {
@@ -141,7 +138,7 @@ func (a Documents) Archive(ctx context.Context, m Member, id ID, away bool) erro
 // Delete takes a kit or brief away for good, or takes that back. What uses a
 // deleted kit keeps it.
 func (a Documents) Delete(ctx context.Context, m Member, id ID, away bool) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayWrite(ctx, m, id); err != nil {
 		return err
 	}
 	if err := a.store.Delete(ctx, m.Workspace, id, away); err != nil {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"strings"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -31,7 +32,7 @@ const maxSearch = 8
 // that cannot be read, or whose kit cannot, apart. total is how many there are in
 // all.
 func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, nil, 0, err
 	}
 	words := strings.Fields(strings.ToLower(find))

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -74,7 +75,7 @@ func (a Sets) BringForward(ctx context.Context, m Member, brief ID, placements .
 }
 
 func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(placement string, done bool) bool) (int, error) {
-	if err := a.mayOn(ctx, m, change, brief); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, brief); err != nil {
 		return 0, err
 	}
 	s, err := a.sets.Set(ctx, m, brief)
@@ -111,7 +112,7 @@ func (a *house) freezeAll(ctx context.Context, m Member, brief ID, which func(pl
 // Reopen lets finished pieces of a brief follow again: those of some keys
 // ([PieceKey]), or all.
 func (a Sets) Reopen(ctx context.Context, m Member, brief ID, keys ...string) error {
-	if err := a.mayOn(ctx, m, change, brief); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, brief); err != nil {
 		return err
 	}
 	return a.store.Reopen(ctx, m.Workspace, brief, keys...)
@@ -157,7 +158,7 @@ func (s *Set) frozen(f store.Finished) Frozen {
 // FinishedWith lists the finished pieces made with a kit, or with one that
 // follows it.
 func (a Sets) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, error) {
-	if err := a.mayOn(ctx, m, view, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, kit); err != nil {
 		return nil, err
 	}
 	list, err := a.store.FinishedWith(ctx, m.Workspace, kit)
@@ -177,7 +178,7 @@ func (a Sets) FinishedWith(ctx context.Context, m Member, kit ID) ([]Frozen, err
 
 // FrozenSVG is the file of a finished piece.
 func (a Sets) FrozenSVG(ctx context.Context, m Member, brief ID, placement string) ([]byte, error) {
-	if err := a.mayOn(ctx, m, view, brief); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, brief); err != nil {
 		return nil, err
 	}
 	list, err := a.store.FinishedOf(ctx, m.Workspace, brief)

@@ -14,6 +14,7 @@ import (
 	"aspenridge/assets"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -103,7 +104,7 @@ func (a *house) provenFont(ctx context.Context, file store.File) (fontFacts, err
 // AddFont takes a font file into a kit. A restricted one is taken too, since
 // its owner may have leave: the kit says so until somebody confirms the right.
 func (a Brand) AddFont(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -173,7 +174,7 @@ func (a Brand) ConfirmFont(ctx context.Context, m Member, kit ID, client, id str
 // are set in the new one, in its nearest weights. The right to use it is asked
 // for anew. All in one step.
 func (a Brand) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -212,7 +213,7 @@ func (a Brand) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, na
 // FontFile is the face of a kit's own font, for the pages that show it: never
 // what was uploaded, always what was proven.
 func (a Brand) FontFile(ctx context.Context, m Member, hash string) ([]byte, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	file, err := a.store.File(ctx, m.Workspace, "font", hash)

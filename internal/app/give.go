@@ -15,6 +15,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -70,7 +71,7 @@ const (
 // are made when they are needed. An archive or a kit document becomes a kit of its
 // own.
 func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteBriefs); err != nil {
 		return Given{}, err
 	}
 	if was, made, err := a.store.Made(ctx, m.Workspace); err != nil {

@@ -84,7 +84,7 @@ func within(list []store.Past, seq int64) (from, to int, err error) {
 // back again. base is the number of the document whose list of changes was seen, or [Latest]: where
 // somebody else has changed it since it is a [*Conflict].
 func (a Documents) GoTo(ctx context.Context, m Member, id ID, client string, seq, base int64) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayWrite(ctx, m, id); err != nil {
 		return err
 	}
 	err := a.store.RevertTo(ctx, m.Workspace, id, m, client, seq, base)

@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/kitfile"
 	"aspenridge/internal/raster"
@@ -67,7 +68,7 @@ type Offer struct {
 
 // NewKit starts a kit; naming it may come later.
 func (a Kits) NewKit(ctx context.Context, m Member, name string) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	return a.putKit(ctx, m, emptyKit(strings.TrimSpace(name)))
@@ -84,7 +85,7 @@ func emptyKit(name string) *edit.Object {
 
 // ImportKit puts a whole kit document in, as a copy of somebody's file.
 func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	o, err := edit.ParseObject(doc)
@@ -105,7 +106,7 @@ func kitName(doc *edit.Object) string { s, _ := ownOf(doc).Get("name").(string);
 
 // Kit reads a kit with its logos and fonts.
 func (a Kits) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	if !seesKit(m, id) {
@@ -254,7 +255,7 @@ const MaxNames = 2000
 
 // KitNames lists the kits of the workspace by name.
 func (a Kits) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.store.KitNames(ctx, m.Workspace, m.Scope, MaxNames)
@@ -270,7 +271,7 @@ type KitCard struct {
 
 // FindKits lists a page of kits and how many there are in all.
 func (a Kits) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []KitCard, total int, err error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, 0, err
 	}
 	q.In = m.Scope
@@ -331,7 +332,7 @@ const mostAway = 100
 
 // Desk reads the desk, with up to n kits, latest first.
 func (a Documents) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return d, err
 	}
 	lies, err := a.store.Desk(ctx, m.Workspace, m.Scope, n, mostAway)
@@ -380,7 +381,7 @@ func (a *house) kitsOf(ctx context.Context, m Member, docs []store.Document) (ki
 
 // DefaultKit is the kit new briefs start with; ErrNotFound when there is none.
 func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	return a.store.DefaultKit(ctx, m.Workspace)
@@ -388,7 +389,7 @@ func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
 
 // SetDefaultKit chooses the kit new briefs start with.
 func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return err
 	}
 	return a.store.SetDefaultKit(ctx, m.Workspace, kit)
@@ -397,7 +398,7 @@ func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
 // UseKit gives a brief another kit. Its look stays: what the new kit cannot
 // resolve follows the rules.
 func (a Briefs) UseKit(ctx context.Context, m Member, brief, kit ID) error {
-	if err := a.mayOn(ctx, m, change, brief); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, brief); err != nil {
 		return err
 	}
 	if !seesKit(m, kit) {

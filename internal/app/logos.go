@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -19,7 +20,7 @@ import (
 // AddLogo takes a logo file into a kit: imported, measured, its lockup and tone
 // proposed.
 func (a Brand) AddLogo(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -81,7 +82,7 @@ func (k *Kit) ownLogo(id string) (brand.Logo, error) {
 // editLogo makes the changes to a kit that a logo of it, by its id, asks for; as
 // one step.
 func (a *house) editLogo(ctx context.Context, m Member, kit ID, client, id string, ops func(k *Kit, l brand.Logo) ([]edit.Op, []store.File, error)) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -260,7 +261,7 @@ func (a *house) besideLogo(ctx context.Context, m Member, kit ID, client, id str
 // space stay, and so does every use: briefs that name the old file name the new
 // one from then on. All of it or none.
 func (a Brand) ReplaceLogo(ctx context.Context, m Member, kit ID, client, id, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)

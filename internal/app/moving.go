@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -116,7 +117,7 @@ type leaving struct {
 
 // ExportWorkspace writes all of the workspace that is on the desk as a ZIP.
 func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error {
-	if err := mayAll(m, manage); err != nil {
+	if err := mayAll(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	l := &leaving{a.house, m, zip.NewWriter(w), moved{

@@ -19,6 +19,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
@@ -58,7 +59,7 @@ func (a Team) ImportWorkspace(ctx context.Context, m Member, file string) (id ID
 		return ID{}, err
 	}
 	own := m
-	own.Workspace, own.WorkspaceName, own.Role, own.Scope = id, all.Name, "owner", store.Scope{}
+	own.Workspace, own.WorkspaceName, own.Role, own.Scope = id, all.Name, roles.Owner, store.Scope{}
 	if err = a.fillWorkspace(ctx, own, &z.Reader, all); err != nil {
 		return ID{}, errors.Join(err, a.store.DeleteWorkspace(context.WithoutCancel(ctx), id))
 	}

@@ -5,6 +5,7 @@ import (
 	"errors"
 
 	"aspenridge/internal/blob"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/store"
 )
@@ -74,7 +75,7 @@ type Presence struct {
 
 // Here tells the others on a brief that somebody is there too.
 func (a Briefs) Here(ctx context.Context, m Member, id ID, p Presence) error {
-	if err := a.mayOn(ctx, m, view, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, id); err != nil {
 		return err
 	}
 	there, err := a.documents.There(ctx, m, id)
@@ -109,7 +110,7 @@ func (a Documents) There(ctx context.Context, m Member, ids ...ID) (map[ID]bool,
 	seqs, err := a.store.Seqs(ctx, m.Workspace, ids...)
 	out := map[ID]bool{}
 	for id := range seqs {
-		if a.mayOn(ctx, m, view, id) == nil {
+		if a.mayOn(ctx, m, roles.Look, id) == nil {
 			out[id] = true
 		}
 	}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"time"
+
+	"aspenridge/internal/core/roles"
 )
 
 // PhoneTime is how long a page for somebody's phone lives.
@@ -12,7 +14,7 @@ const PhoneTime = 30 * time.Minute
 // ToPhone makes a short-lived page of the chosen files and captions, which
 // whoever has its address can open without an account.
 func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token string, until time.Time, err error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil { // it shows what is not out yet to whoever has the address
+	if err := a.mayOn(ctx, m, roles.ShareOutside, id); err != nil { // it shows what is not out yet to whoever has the address
 		return "", until, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -32,7 +34,7 @@ func (a Files) OnPhone(ctx context.Context, token string) (m Member, s *Set, h H
 	if err != nil {
 		return m, nil, h, until, err
 	}
-	m = Member{Workspace: workspace, Role: "viewer"}
+	m = Member{Workspace: workspace, Role: roles.Viewer}
 	if err = json.Unmarshal(choice, &h); err == nil {
 		s, err = a.sets.Set(ctx, m, id)
 	}

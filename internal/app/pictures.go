@@ -12,6 +12,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -39,7 +40,7 @@ const MaxPictures = brief.MaxPictures
 // cardFor finds the card of a brief that a picture is for, before the picture is
 // read.
 func (a *house) cardFor(ctx context.Context, m Member, id ID, card string) (brief.Card, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return brief.Card{}, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -71,7 +72,7 @@ func (a Briefs) AddPortrait(ctx context.Context, m Member, id ID, client, card, 
 // PlacePicture takes a picture in as the first of a brief, or within a reach
 // alone.
 func (a Briefs) PlacePicture(ctx context.Context, m Member, id ID, client, reach, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -132,7 +133,7 @@ func (a Briefs) UsePicture(ctx context.Context, m Member, id ID, client, card, r
 // KeepPicture takes a picture into the workspace and returns how documents name
 // it.
 func (a Files) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
-	if err := may(m, change); err != nil {
+	if err := may(m, roles.WriteBriefs); err != nil {
 		return "", err
 	}
 	f, err := a.storePicture(ctx, m, name, data)
@@ -199,7 +200,7 @@ func (a *house) storeClip(ctx context.Context, m Member, name string, data []byt
 // AddBrandPicture takes a picture or clip into a kit. What it is for is guessed:
 // a drawing with a transparent ground is an icon, a film a clip.
 func (a Brand) AddBrandPicture(ctx context.Context, m Member, kit ID, client, name string, data []byte) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	k, err := a.kits.Kit(ctx, m, kit)
@@ -292,7 +293,7 @@ func (a Files) PictureFocus(ctx context.Context, m Member, hash string) ([2]floa
 
 // ColoursOf are up to n colours that make up a picture nobody keeps, most used first.
 func (a Files) ColoursOf(ctx context.Context, m Member, name string, data []byte, n int) ([]colour.Found, error) {
-	if err := may(m, change); err != nil {
+	if err := may(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	in, err := raster.Import(ctx, data)

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 )
 
 // Where a new brief goes: by what was done before.
@@ -17,7 +18,7 @@ var DefaultPlacements = []string{
 
 // LastPlaces are where the brief of a kit went that was worked on last.
 func (a Briefs) LastPlaces(ctx context.Context, m Member, kit ID) ([]string, error) {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, kit); err != nil {
 		return nil, err
 	}
 	list, err := a.lastPlaces(ctx, m, kit)

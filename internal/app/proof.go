@@ -13,6 +13,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -59,11 +60,11 @@ const (
 // Link makes a secret way to a brief: whoever has it looks at the set and says what they think,
 // without an account. The token is told once, and not kept.
 func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token string, err error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.ShareOutside, id); err != nil {
 		return "", err
 	}
 	if w.Approves {
-		if err := may(m, manage); err != nil {
+		if err := may(m, roles.ManageWorkspace); err != nil {
 			return "", err
 		}
 	}
@@ -130,7 +131,7 @@ func hashOfToken(token string) []byte {
 
 // Links are the ways to a brief that are open, the newest first.
 func (a Proofs) Links(ctx context.Context, m Member, id ID) ([]ProofLink, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.ShareOutside, id); err != nil {
 		return nil, err
 	}
 	list, err := a.store.ProofLinks(ctx, m.Workspace, id)
@@ -140,7 +141,7 @@ func (a Proofs) Links(ctx context.Context, m Member, id ID) ([]ProofLink, error)
 
 // End ends a link; what was said by it stays.
 func (a Proofs) End(ctx context.Context, m Member, id, link ID) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.ShareOutside, id); err != nil {
 		return err
 	}
 	if err := a.store.EndProofLink(ctx, m.Workspace, id, link); err != nil {
@@ -151,7 +152,7 @@ func (a Proofs) End(ctx context.Context, m Member, id, link ID) error {
 
 // Close has nothing more said by a link, or lets it be said again.
 func (a Proofs) Close(ctx context.Context, m Member, id, link ID, closed bool) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.ShareOutside, id); err != nil {
 		return err
 	}
 	if err := a.store.CloseProofLink(ctx, m.Workspace, id, link, closed); err != nil {
@@ -163,9 +164,9 @@ func (a Proofs) Close(ctx context.Context, m Member, id, link ID, closed bool) e
 // Guest is who comes by a token; [ErrNotFound] for one that is not, or no longer, good.
 func (a Proofs) Guest(ctx context.Context, token string) (Guest, error) {
 	l, err := a.store.ProofLink(ctx, hashOfToken(token), a.now())
-	role := "commenter"
+	role := roles.Commenter
 	if l.Closed {
-		role = "viewer"
+		role = roles.Viewer
 	}
 	return Guest{Member{Workspace: l.Workspace, Role: role}, l}, err
 }
@@ -185,7 +186,7 @@ func (a Proofs) Unlock(ctx context.Context, g Guest, password string) error {
 
 // Settle says that a thread is done with, or is not.
 func (a Proofs) Settle(ctx context.Context, m Member, by By, id, thread ID, done bool) error {
-	if err := a.mayOn(ctx, m, comment, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -197,7 +198,7 @@ func (a Proofs) Settle(ctx context.Context, m Member, by By, id, thread ID, done
 
 // OpenComments are the threads of a brief that are not resolved, counted by piece.
 func (a Proofs) OpenComments(ctx context.Context, m Member, id ID) (map[string]int, error) {
-	if err := a.mayOn(ctx, m, view, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, id); err != nil {
 		return nil, err
 	}
 	return a.store.OpenComments(ctx, m.Workspace, id)

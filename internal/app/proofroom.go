@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
 )
@@ -224,7 +225,7 @@ func short(s string) string {
 // of the drawing that was seen ("" for whatever it is), all of them where none is named. What
 // has changed since it was seen is not decided about.
 func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict string, seen map[string]string) error {
-	if err := a.mayOn(ctx, m, comment, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Decide, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -300,7 +301,7 @@ func (a *house) drawnFor(ctx context.Context, pc *piece.Piece, side int) ([]byte
 
 // Picture draws a piece of a brief to be judged, small on a sheet or large.
 func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large bool) ([]byte, error) {
-	if err := a.mayOn(ctx, m, view, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, id); err != nil {
 		return nil, err
 	}
 	s, err := a.sets.Set(ctx, m, id)
@@ -320,7 +321,7 @@ func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large 
 
 // Then is the picture of a piece as a decision or a comment was about it, of whom it was.
 func (a Proofs) Then(ctx context.Context, m Member, id ID, shot string) ([]byte, error) {
-	if err := a.mayOn(ctx, m, view, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Look, id); err != nil {
 		return nil, err
 	}
 	decisions, err := a.store.Decisions(ctx, m.Workspace, id)

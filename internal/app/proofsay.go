@@ -13,6 +13,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 )
 
@@ -37,7 +38,7 @@ const saidAnHour = 200
 
 // Say keeps a comment. A spot is kept as one of the part that is there, with which it moves.
 func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error {
-	if err := a.mayOn(ctx, m, comment, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
@@ -121,14 +122,14 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 
 // Unsay takes a comment out: its author's own, or by an owner anybody's. The record keeps it.
 func (a Proofs) Unsay(ctx context.Context, m Member, by By, id, which ID) error {
-	if err := a.mayOn(ctx, m, comment, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.Comment, id); err != nil {
 		return err
 	}
 	by, err := checkedBy(by)
 	if err != nil {
 		return err
 	}
-	words, err := a.store.DeleteComment(ctx, m.Workspace, id, which, by, by.Person != nil && may(m, manage) == nil)
+	words, err := a.store.DeleteComment(ctx, m.Workspace, id, which, by, by.Person != nil && may(m, roles.ManageWorkspace) == nil)
 	if err != nil {
 		return err
 	}
@@ -220,7 +221,7 @@ func WritablesOf(pc *piece.Piece) (out []Writable) {
 // Take takes the words a comment suggests: they are those of the set from then on, a change
 // like any other, and the comment is done with.
 func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string) error {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return err
 	}
 	r, err := a.Room(ctx, m, id, MostThreads)

@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -41,7 +42,7 @@ func Asking(ctx context.Context, why string) context.Context {
 // for every change, whichever way it comes: an edit, an undo, a version, a copy.
 func (a *house) railed(ctx context.Context, r store.Reader, c store.Checked) error {
 	switch {
-	case c.By.Role == "owner":
+	case c.By.May(roles.ManageWorkspace):
 		return nil
 	case c.Document.Kind == "kit":
 		return a.railedKit(ctx, r, c)
@@ -172,7 +173,7 @@ func keeps(was, is *brand.Kit) error {
 // mayMove refuses somebody who is no owner to take a brief out from under rails, and to put one
 // under rails it goes beyond.
 func (a *house) mayMove(ctx context.Context, r store.Reader, m Member, d store.Document, to ID) error {
-	if m.Role == "owner" || d.KitID != nil && *d.KitID == to {
+	if m.May(roles.ManageWorkspace) || d.KitID != nil && *d.KitID == to {
 		return nil
 	}
 	next, err := a.kitIn(ctx, r, to)
@@ -301,13 +302,13 @@ const (
 // Asked are the requests somebody can answer, and those they made themselves that are open or
 // were answered of late.
 func (a Team) Asked(ctx context.Context, m Member) (ofMe, mine []Request, err error) {
-	if may(m, manage) == nil {
+	if may(m, roles.ManageWorkspace) == nil {
 		if ofMe, err = a.store.OpenRequests(ctx, m.Workspace, mostRequests); err != nil {
 			return nil, nil, err
 		}
 		return ofMe, nil, nil
 	}
-	if may(m, change) == nil {
+	if may(m, roles.WriteBriefs) == nil {
 		mine, err = a.store.RequestsBy(ctx, m.Workspace, m.ID, a.now().Add(-answeredFor), mostRequests)
 	}
 	return nil, mine, err
@@ -320,7 +321,7 @@ func (a Team) Snapshot(ctx context.Context, m Member, id ID, which string) ([]by
 	if err != nil {
 		return nil, err
 	}
-	if may(m, manage) != nil && (r.By == nil || *r.By != m.ID) {
+	if may(m, roles.ManageWorkspace) != nil && (r.By == nil || *r.By != m.ID) {
 		return nil, ErrNotFound
 	}
 	hash := map[string]string{"was": r.Was, "becomes": r.Becomes}[which]
@@ -336,7 +337,7 @@ var Answers = []string{"piece", "brief", "no"}
 
 // Answer answers a request, with something said or "": with a yes the change is made.
 func (a Team) Answer(ctx context.Context, m Member, id ID, answer, said string) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	said = oneLine(said)

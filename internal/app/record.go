@@ -11,6 +11,7 @@ import (
 	"time"
 	"unicode"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -66,7 +67,7 @@ const MostEntries = 200
 
 // Record is a page of who did what when, the newest first, as far as somebody sees it.
 func (a Team) Record(ctx context.Context, m Member, q RecordQuery) ([]Entry, error) {
-	if err := may(m, change); err != nil {
+	if err := may(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	if q.Limit <= 0 || q.Limit > MostEntries {
@@ -166,9 +167,9 @@ func (a *house) tell(ctx context.Context) error {
 // concerns are the kinds of things somebody is told of, beside what is for them alone.
 func concerns(m Member) []string {
 	switch {
-	case may(m, manage) == nil:
+	case may(m, roles.ManageWorkspace) == nil:
 		return []string{noteComment, noteVerdict, noteRequest}
-	case may(m, change) == nil:
+	case may(m, roles.WriteBriefs) == nil:
 		return []string{noteComment, noteVerdict}
 	}
 	return []string{}

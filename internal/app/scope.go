@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -27,18 +28,49 @@ func changesKit(m Member, kit ID) bool { return !m.Narrowed || slices.Contains(m
 
 // mayOn reports whether somebody may do something with a kit or a brief: [ErrNotFound] for one
 // that is not there for them, [ErrNotAllowed] for what they may not.
-func (a *house) mayOn(ctx context.Context, m Member, r right, id ID) error {
-	if err := may(m, r); err != nil || !m.Narrowed {
+func (a *house) mayOn(ctx context.Context, m Member, c roles.Capability, id ID) error {
+	if err := may(m, c); err != nil || !m.Narrowed {
 		return err
 	}
 	kind, kit, err := a.store.What(ctx, m.Workspace, id)
-	switch {
-	case err != nil:
+	if err != nil {
+		return ErrNotFound
+	}
+	return inScope(m, c, id, kind, kit)
+}
+
+// mayWrite reports whether somebody may change a document: what it takes is said by its kind.
+func (a *house) mayWrite(ctx context.Context, m Member, id ID) error {
+	briefs, kits := m.May(writes["brief"]), m.May(writes["kit"])
+	if !briefs && !kits {
+		return ErrNotAllowed
+	}
+	if briefs && kits && !m.Narrowed {
+		return nil
+	}
+	kind, kit, err := a.store.What(ctx, m.Workspace, id)
+	if err != nil {
+		return ErrNotFound
+	}
+	if err := inScope(m, roles.Look, id, kind, kit); err != nil {
 		return err
-	case kind == "brief" && kit != nil && sees(m, id, *kit), kind == "kit" && changesKit(m, id):
+	}
+	if err := may(m, writes[kind]); err != nil {
+		return err
+	}
+	return inScope(m, writes[kind], id, kind, kit)
+}
+
+// writes is what it takes to change a document of a kind.
+var writes = map[string]roles.Capability{"brief": roles.WriteBriefs, "kit": roles.WriteKits, "channels": roles.WriteKits}
+
+// inScope reports whether a kit or a brief is among what somebody sees, to do something with.
+func inScope(m Member, c roles.Capability, id ID, kind string, kit *ID) error {
+	switch {
+	case !m.Narrowed, kind == "brief" && kit != nil && sees(m, id, *kit), kind == "kit" && changesKit(m, id):
 		return nil
 	case kind == "kit" && seesKit(m, id):
-		if r >= change {
+		if c != roles.Look && c != roles.Comment && c != roles.HandOver {
 			return ErrNotAllowed
 		}
 		return nil
@@ -47,28 +79,28 @@ func (a *house) mayOn(ctx context.Context, m Member, r right, id ID) error {
 }
 
 // mayAll is [may] for what is not about one kit or brief: who sees only some may not.
-func mayAll(m Member, r right) error {
+func mayAll(m Member, c roles.Capability) error {
 	if m.Narrowed {
 		return ErrNotAllowed
 	}
-	return may(m, r)
+	return may(m, c)
 }
 
-// MayOn reports whether somebody may view, comment on, change or manage a kit or a brief.
-func (a Documents) MayOn(ctx context.Context, m Member, what string, id ID) error {
-	return a.mayOn(ctx, m, rightsByName[what], id)
+// MayOn reports whether somebody may do something with a kit or a brief.
+func (a Documents) MayOn(ctx context.Context, m Member, c roles.Capability, id ID) error {
+	return a.mayOn(ctx, m, c, id)
 }
 
 // SetScope narrows somebody to some kits and briefs; nil for all. An owner sees everything.
 func (a Team) SetScope(ctx context.Context, m Member, person ID, only []ID) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	team, err := a.store.Team(ctx, m.Workspace)
 	if err != nil {
 		return err
 	}
-	if only != nil && slices.ContainsFunc(team, func(t Teammate) bool { return t.ID == person && t.Role == "owner" }) {
+	if only != nil && slices.ContainsFunc(team, func(t Teammate) bool { return t.ID == person && t.Role == roles.Owner }) {
 		return fmt.Errorf("%w: an owner sees everything: give them another role first", ErrInvalid)
 	}
 	if only, err = a.scopeOf(ctx, m, only); err != nil {
@@ -102,7 +134,7 @@ type Named = store.Named
 
 // Names are the kits and briefs that are there for somebody, by what they are called.
 func (a Team) Names(ctx context.Context, m Member) ([]Named, error) {
-	if err := may(m, change); err != nil {
+	if err := may(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	return a.store.Names(ctx, m.Workspace, m.Scope, mostScope)

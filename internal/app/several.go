@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
 )
@@ -22,7 +23,7 @@ const MostTogether = brief.MaxRows
 
 // Begin begins a brief of a kit for every row, all with the same places.
 func (a Briefs) Begin(ctx context.Context, m Member, kit ID, places []string, rows []brief.Row) ([]ID, error) {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, kit); err != nil {
 		return nil, err
 	}
 	var out []ID
@@ -190,7 +191,7 @@ type toBundle struct {
 
 // Bundle has the files of several briefs drawn and put into one parcel, a folder for each.
 func (a Files) Bundle(ctx context.Context, m Member, sets []*Set, h HandOver) (ID, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	if len(sets) == 0 {

@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/film"
+	"aspenridge/internal/core/roles"
 )
 
 // SetVideo says how a brief runs as moving pictures, whatever stood there.
@@ -90,7 +91,7 @@ func (s *Set) runs(shot int) float64 {
 
 // recut changes the order of shots of a video about one of them, by its id.
 func (a *house) recut(ctx context.Context, m Member, id ID, c Change, shot string, how func(s *Set, shots []brief.Shot, i int) ([]brief.Shot, error)) (int64, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil { // before work is done for it
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil { // before work is done for it
 		return 0, err
 	}
 	s, err := a.sets.Set(ctx, m, id)

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/gate"
 )
 
@@ -27,7 +28,7 @@ func (a *house) signers(ctx context.Context, m Member, s *Set, decisions []Decis
 		return nil, err
 	}
 	for _, t := range team {
-		if t.Suspended == nil && (t.Role == "owner" || slices.Contains(s.Kit.Rails.SignOffBy, t.ID.String())) {
+		if t.Suspended == nil && (roles.May(t.Role, roles.ManageWorkspace) || slices.Contains(s.Kit.Rails.SignOffBy, t.ID.String())) {
 			out.named[t.ID] = true
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -42,7 +43,7 @@ func (a *house) channelsAt(ctx context.Context, workspace ID, at store.Standing)
 // fromSet makes a change up from the set of a brief as it was last seen, and once more
 // from how it stands where that is not the same any more.
 func (a *house) fromSet(ctx context.Context, m Member, id ID, compose func(*Set) (Change, error)) (int64, error) {
-	if err := a.mayOn(ctx, m, change, id); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteBriefs, id); err != nil {
 		return 0, err
 	}
 	if s := a.known(m, id); s != nil {

@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/starter"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -111,7 +112,7 @@ func (a Kits) Sample(b Beginning, d starter.Direction) (*piece.Job, piece.Look, 
 // the name as a plain wordmark for light grounds, for dark ones and in one
 // colour.
 func (a Kits) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
-	if err := mayAll(m, change); err != nil {
+	if err := mayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	if b.Name = strings.TrimSpace(b.Name); b.Name == "" || len([]rune(b.Name)) > 80 {

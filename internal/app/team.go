@@ -10,6 +10,7 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -20,9 +21,6 @@ type (
 	Invitation = store.Invitation
 	Mail       = store.Mail
 )
-
-// Roles are what somebody may be, from who may most on.
-var Roles = []string{"owner", "editor", "commenter", "viewer"}
 
 // What a team may have.
 const (
@@ -68,7 +66,7 @@ func workspaceName(name string) (string, error) {
 
 // Rename calls the workspace otherwise.
 func (a Team) Rename(ctx context.Context, m Member, name string) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	name, err := workspaceName(name)
@@ -83,7 +81,7 @@ func (a Team) Rename(ctx context.Context, m Member, name string) error {
 
 // People are those of the workspace.
 func (a Team) People(ctx context.Context, m Member) ([]Teammate, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.store.Team(ctx, m.Workspace)
@@ -91,11 +89,11 @@ func (a Team) People(ctx context.Context, m Member) ([]Teammate, error) {
 
 // SetRole gives somebody another role: ownership is handed over so, too.
 func (a Team) SetRole(ctx context.Context, m Member, person ID, role string) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return err
 	}
-	if !slices.Contains(Roles, role) {
-		return fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(Roles, ", "))
+	if !slices.Contains(roles.Names(), role) {
+		return fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(roles.Names(), ", "))
 	}
 	return a.noted(ctx, m, person, owned(a.store.SetRole(ctx, m.Workspace, person, role)), "made %s "+role)
 }
@@ -122,7 +120,7 @@ func (a *house) noted(ctx context.Context, m Member, person ID, err error, words
 
 // Suspend keeps somebody out until that is lifted.
 func (a Team) Suspend(ctx context.Context, m Member, person ID, out bool) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	words := "let %s in again"
@@ -135,7 +133,7 @@ func (a Team) Suspend(ctx context.Context, m Member, person ID, out bool) error 
 // Remove takes somebody out of the workspace, or oneself; what they made stays.
 func (a Team) Remove(ctx context.Context, m Member, person ID) error {
 	if person != m.ID {
-		if err := may(m, manage); err != nil {
+		if err := may(m, roles.ManagePeople); err != nil {
 			return err
 		}
 	}
@@ -172,7 +170,7 @@ const (
 // Invite asks somebody into the workspace: by an address, to which a mail goes, or whoever has
 // the link. way is how addresses of invitations begin. The token is told once, and not kept.
 func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (string, error) {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return "", err
 	}
 	email, role := strings.TrimSpace(who.Email), who.Role
@@ -183,9 +181,9 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (stri
 		}
 	}
 	switch {
-	case !slices.Contains(Roles, role):
-		return "", fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(Roles, ", "))
-	case role == "owner" && who.Only != nil:
+	case !slices.Contains(roles.Names(), role):
+		return "", fmt.Errorf("%w: role %.40q: want %s", ErrInvalid, role, strings.Join(roles.Names(), ", "))
+	case role == roles.Owner && who.Only != nil:
 		return "", fmt.Errorf("%w: an owner sees everything", ErrInvalid)
 	}
 	only, err := a.scopeOf(ctx, m, who.Only)
@@ -276,7 +274,7 @@ func (a *house) invitedOften(ctx context.Context, m Member, network string) erro
 // DemandCodes has everybody in the workspace set up two-step sign-in before they go on, or ends
 // that; who demands it has it.
 func (a Team) DemandCodes(ctx context.Context, m Member, on bool) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	if on {
@@ -297,7 +295,7 @@ func (a Team) DemandCodes(ctx context.Context, m Member, on bool) error {
 // CodesDemanded reports whether the workspace demands two-step sign-in, and how many people in it
 // have none yet.
 func (a Team) CodesDemanded(ctx context.Context, m Member) (on bool, lack int, err error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return false, 0, err
 	}
 	return a.store.CodesDemanded(ctx, m.Workspace)
@@ -305,7 +303,7 @@ func (a Team) CodesDemanded(ctx context.Context, m Member) (on bool, lack int, e
 
 // Invitations are those nobody has used yet.
 func (a Team) Invitations(ctx context.Context, m Member) ([]Invitation, error) {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return nil, err
 	}
 	return a.store.Invitations(ctx, m.Workspace, a.now())
@@ -313,7 +311,7 @@ func (a Team) Invitations(ctx context.Context, m Member) ([]Invitation, error) {
 
 // EndInvitation takes an invitation back.
 func (a Team) EndInvitation(ctx context.Context, m Member, id ID) error {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	return a.store.EndInvitation(ctx, m.Workspace, id)
@@ -347,7 +345,7 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 
 // Mailbox is what was sent from the workspace, or would have been.
 func (a Team) Mailbox(ctx context.Context, m Member) ([]Mail, error) {
-	if err := may(m, manage); err != nil {
+	if err := may(m, roles.ManagePeople); err != nil {
 		return nil, err
 	}
 	return a.store.Mails(ctx, m.Workspace)

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -56,7 +57,7 @@ const (
 
 // Today gathers it.
 func (a Team) Today(ctx context.Context, m Member) (t Today, err error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return t, err
 	}
 	if t.Asked, t.Mine, err = a.Asked(ctx, m); err != nil {
@@ -71,7 +72,7 @@ func (a Team) Today(ctx context.Context, m Member) (t Today, err error) {
 	if t.Waiting, err = a.waiting(ctx, m); err != nil {
 		return t, err
 	}
-	if may(m, change) != nil {
+	if may(m, roles.WriteBriefs) != nil {
 		return t, nil
 	}
 	if t.Passed, err = a.passed(ctx, m); err != nil {

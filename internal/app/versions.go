@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
 
@@ -89,7 +90,7 @@ func (a Kits) KitAt(ctx context.Context, m Member, kit ID, version int64) (*Kit,
 
 // NameVersion names a version; 0 keeps the kit as it is now under the name.
 func (a Kits) NameVersion(ctx context.Context, m Member, kit ID, version int64, name string) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	if name = strings.TrimSpace(name); len([]rune(name)) > 80 {
@@ -112,7 +113,7 @@ func (a Kits) NameVersion(ctx context.Context, m Member, kit ID, version int64, 
 // it was before is kept as a version. What the kit takes over from a parent is
 // taken over as it is today.
 func (a Kits) Restore(ctx context.Context, m Member, kit ID, client string, version int64) error {
-	if err := a.mayOn(ctx, m, change, kit); err != nil {
+	if err := a.mayOn(ctx, m, roles.WriteKits, kit); err != nil {
 		return err
 	}
 	v, err := a.store.Version(ctx, m.Workspace, kit, version)

@@ -14,6 +14,7 @@ import (
 
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
@@ -32,7 +33,7 @@ func (a Work) Job(ctx context.Context, m Member, id ID) (Job, error) {
 	if errors.Is(err, jobs.ErrNotFound) {
 		err = ErrNotFound
 	}
-	if err == nil && j.Person != m.ID && (j.Kind != packing && j.Kind != filming || a.mayOn(ctx, m, view, j.About) != nil) {
+	if err == nil && j.Person != m.ID && (j.Kind != packing && j.Kind != filming || a.mayOn(ctx, m, roles.Look, j.About) != nil) {
 		err = ErrNotFound
 	}
 	return j, err
@@ -269,7 +270,7 @@ func packed(s *Set, h HandOver) toPack { return toPack{s.Doc.Seq, s.Kit.Stamp(),
 // Pack has the chosen files of a set drawn and put into a parcel; asked for twice it is
 // packed once.
 func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, error) {
-	if err := may(m, view); err != nil {
+	if err := may(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	plans, err := a.Plans(ctx, m, s, h)

@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+
+	"aspenridge/internal/core/roles"
 )
 
 // ErrTaken means that there are as many of something as there may be.
@@ -23,17 +25,20 @@ type Member struct {
 	User
 	Workspace     ID
 	WorkspaceName string
-	Role          string     // owner, editor, commenter, viewer
+	Role          string     // one of [roles.Names]
 	WantsCodes    bool       // the workspace demands codes of everybody, and they have none
 	Lapses        *time.Time // the account, unless its address is confirmed before; nil for never
 	Scope
 	Session ID // of the browser they are signed in with, zero for none
 }
 
+// May reports whether somebody's role has a capability.
+func (m Member) May(c roles.Capability) bool { return roles.May(m.Role, c) }
+
 // CreateUser makes an account with a workspace of its own, whose address is not confirmed: it
 // lapses at a time (zero for never) unless that is done before.
 func (s *Store) CreateUser(ctx context.Context, email, name, hash, workspace string, lapses time.Time) (m Member, err error) {
-	m = Member{User: User{Email: email, Name: name, PasswordHash: hash}, WorkspaceName: workspace, Role: "owner"}
+	m = Member{User: User{Email: email, Name: name, PasswordHash: hash}, WorkspaceName: workspace, Role: roles.Owner}
 	err = s.tx(ctx, func(tx pgx.Tx) error {
 		var until *time.Time
 		if !lapses.IsZero() {

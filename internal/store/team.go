@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+
+	"aspenridge/internal/core/roles"
 )
 
 // Workspace is one a person is in.
@@ -111,7 +113,7 @@ func (s *Store) RenameWorkspace(ctx context.Context, workspace ID, name string) 
 // Team are the people of a workspace, owners first.
 func (s *Store) Team(ctx context.Context, workspace ID) ([]Teammate, error) {
 	rows, err := s.Pool.Query(ctx, `select u.id, u.name, u.email, m.role, m.joined_at, m.suspended_at, `+scope+` from members m join users u on u.id = m.user_id
-		where m.workspace_id = $1 order by array_position(array['owner', 'editor', 'commenter', 'viewer'], m.role), lower(u.name), u.id`, workspace)
+		where m.workspace_id = $1 order by array_position($2::text[], m.role), lower(u.name), u.id`, workspace, roles.Names())
 	if err != nil {
 		return nil, err
 	}

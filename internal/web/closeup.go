@@ -19,6 +19,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -397,7 +398,7 @@ func (s *Server) pictureColours(w http.ResponseWriter, r *http.Request) error {
 
 // coloursOfFile answers with the colours of a picture that is sent along and not kept.
 func (s *Server) coloursOfFile(w http.ResponseWriter, r *http.Request) error {
-	if !app.May(member(r), "change") {
+	if !member(r).May(roles.WriteBriefs) {
 		return app.ErrNotAllowed
 	}
 	name, data, err := upload(r)

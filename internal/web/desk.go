@@ -10,6 +10,7 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -24,7 +25,8 @@ type deskPage struct {
 	Next   int // where the next page of briefs begins, 0 for none
 	Total  int // briefs
 
-	Changes bool // who looks may change things
+	Changes    bool // who looks may begin and change briefs
+	WritesKits bool // and kits
 }
 
 // deskKits is how many kits lie on the desk; all of them have a page of their
@@ -102,7 +104,7 @@ func (s *Server) desk(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
 	m := member(r)
 	from, _ := strconv.Atoi(r.FormValue("from"))
-	p.Find, p.Changes = r.FormValue("find"), app.May(m, "change")
+	p.Find, p.Changes, p.WritesKits = r.FormValue("find"), m.May(roles.WriteBriefs), m.May(roles.WriteKits)
 	sets, broken, total, err := s.app.Briefs.FindBriefs(r.Context(), m, p.Find, from)
 	if err != nil {
 		return p, err

@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 )
 
@@ -161,7 +162,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 	id := k.ID
 	p := kitPage{
 		Kit: k, ID: id.String(), Roles: brand.Roles, Lockups: brand.Lockups, Tones: brand.Tones,
-		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k), Owns: m.Role == "owner",
+		Families: chooseFrom(k.Kit), OwnFonts: ownFonts(k), Owns: m.May(roles.ManageWorkspace),
 	}
 	if k.Rails.SignOff {
 		team, err := s.app.Team.People(r.Context(), m)
@@ -170,7 +171,7 @@ func (s *Server) kitView(r *http.Request) (*app.Kit, kitPage, error) {
 		}
 		for _, t := range team {
 			if t.Suspended == nil {
-				p.Signers = append(p.Signers, signer{t.ID, t.Name, t.Role == "owner", t.Role == "owner" || slices.Contains(k.Rails.SignOffBy, t.ID.String())})
+				p.Signers = append(p.Signers, signer{t.ID, t.Name, roles.May(t.Role, roles.ManageWorkspace), roles.May(t.Role, roles.ManageWorkspace) || slices.Contains(k.Rails.SignOffBy, t.ID.String())})
 			}
 		}
 	}

@@ -30,6 +30,7 @@ import (
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/gate"
 	"aspenridge/internal/raster"
@@ -177,8 +178,8 @@ type frame struct {
 	Page   any
 }
 
-// May reports whether who looks at the page may do something: view, comment, change, manage.
-func (f frame) May(what string) bool { return app.May(f.Member, what) }
+// May reports whether who looks at the page has a capability.
+func (f frame) May(c roles.Capability) bool { return f.Member.May(c) }
 
 func (f frame) Initials() string {
 	out := ""

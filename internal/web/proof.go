@@ -9,6 +9,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 )
 
 // judge is who looks at a set and says what they think: somebody with an account, or whoever
@@ -75,7 +76,7 @@ func (s *Server) unlocked(r *http.Request, j judge) bool {
 }
 
 // proofRoutes are what both kinds of judges can ask for.
-func (s *Server) proofRoutes(r, saying chi.Router, by func(judged) http.HandlerFunc) {
+func (s *Server) proofRoutes(r, saying, deciding chi.Router, by func(judged) http.HandlerFunc) {
 	r.Get("/state", by(s.proofState))
 	r.Get("/events", by(s.proofEvents))
 	r.Get("/pieces/{size}/{key}", by(s.proofPicture))
@@ -83,7 +84,7 @@ func (s *Server) proofRoutes(r, saying chi.Router, by func(judged) http.HandlerF
 	saying.Post("/say", by(s.say))
 	saying.Post("/settle", by(s.settle))
 	saying.Post("/unsay", by(s.unsay))
-	saying.Post("/decide", by(s.decide))
+	deciding.Post("/decide", by(s.decide))
 }
 
 // threadsOf is how many threads a page asks for.
@@ -135,7 +136,7 @@ func (s *Server) proof(w http.ResponseWriter, r *http.Request, j judge) error {
 	links, err := s.app.Proofs.Links(r.Context(), j.Member, j.brief)
 	switch {
 	case err == nil:
-		p.Links, p.MayLink, p.Signs = links, true, set.Kit.Rails.SignOff && app.May(j.Member, "manage")
+		p.Links, p.MayLink, p.Signs = links, true, set.Kit.Rails.SignOff && j.Member.May(roles.ManageWorkspace)
 	case !errors.Is(err, app.ErrNotAllowed):
 		return err
 	}

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 )
 
@@ -92,7 +93,7 @@ func (j judge) mayUnsay(c app.Comment) bool {
 	if j.link != nil {
 		return c.By.Link != nil && *c.By.Link == j.link.Link.ID
 	}
-	return app.May(j.Member, "manage") || c.By.Person != nil && *c.By.Person == j.ID
+	return j.Member.May(roles.ManageWorkspace) || c.By.Person != nil && *c.By.Person == j.ID
 }
 
 // hereOf is how an address names what a picture shows: another drawing, another address.
@@ -121,8 +122,8 @@ func shotThen(room *app.Room, p app.ProofPiece) (shot string) {
 }
 
 func (s *Server) proofStateOf(j judge, room *app.Room) proofState {
-	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Role != "viewer", Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting(), Earlier: room.Earlier}
-	if j.link == nil && app.May(j.Member, "change") {
+	st := proofState{Base: j.base, Guest: j.link != nil, MaySay: j.Member.May(roles.Comment), Pieces: []proofPiece{}, Threads: []proofThread{}, Waiting: room.Waiting(), Earlier: room.Earlier}
+	if j.link == nil && j.Member.May(roles.WriteBriefs) {
 		st.MayTake, st.Brief = true, "/briefs/"+j.brief.String()
 	}
 	if j.link == nil {

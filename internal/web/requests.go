@@ -7,6 +7,7 @@ import (
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/roles"
 )
 
 // railWords are what rails hold, in words: as a kit says them, and as a hint to who is held.
@@ -44,7 +45,7 @@ type signer struct {
 func hints(m app.Member, set *app.Set) map[string]string {
 	out := map[string]string{}
 	for _, name := range brand.RailNames {
-		if words := railWords[name][1]; words != "" && m.Role != "owner" && set.Kit.Rails.On(name) {
+		if words := railWords[name][1]; words != "" && !m.May(roles.ManageWorkspace) && set.Kit.Rails.On(name) {
 			out[name] = words
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/web"
 	"aspenridge/test/stage"
 )
@@ -83,7 +84,7 @@ var permissions = map[string]string{
 	"POST /team/role": forManage, "POST /team/scope": forManage, "POST /team/suspend": forManage, "POST /team/invite": forManage, "POST /team/invitations/end": forManage, "POST /team/name": forManage, "POST /team/codes": forManage, "POST /requests/{id}": forManage,
 }
 
-// everybody is somebody of each kind: owner, editor, commenter and viewer of a workspace with two
+// everybody is somebody of each kind: owner, editor, guest editor, commenter and viewer of a workspace with two
 // kits, an editor and a commenter narrowed to the first, an editor narrowed to the other one, the
 // owner of another workspace, and nobody.
 func everybody(t *testing.T, s *stage.Stage) (owner *person, kit, other app.ID, people map[string]*person) {
@@ -99,7 +100,7 @@ func everybody(t *testing.T, s *stage.Stage) (owner *person, kit, other app.ID, 
 	}
 	people = map[string]*person{"owner": owner, "foreign": join(t, s, "foreign@one.example"), "nobody": {t, s.URL, newClient(t), app.Member{}}}
 	for name, who := range map[string]app.Asked{
-		"editor": {Role: "editor"}, "commenter": {Role: "commenter"}, "viewer": {Role: "viewer"},
+		"editor": {Role: "editor"}, "guest editor": {Role: "guest editor"}, "commenter": {Role: "commenter"}, "viewer": {Role: "viewer"},
 		"editor of it": {Role: "editor", Only: []app.ID{kit}}, "commenter of it": {Role: "commenter", Only: []app.ID{kit}}, "editor of another": {Role: "editor", Only: []app.ID{other}},
 	} {
 		p := join(t, s, strings.ReplaceAll(name, " ", "-")+"@one.example")
@@ -152,7 +153,7 @@ func TestWhoMayAskForWhat(t *testing.T) {
 		}
 		for _, name := range slices.Sorted(maps.Keys(people)) {
 			p := people[name]
-			want := expected(who, name, method)
+			want := expected(who, name, method, route)
 			if who == forWide && name == "editor of another" && strings.Contains(route, "{id}") {
 				want = http.StatusNotFound
 			}
@@ -231,7 +232,7 @@ func TestPathsOfDocumentsByEverybody(t *testing.T) {
 		for _, path := range append(slices.Clone(c.named), c.other...) {
 			for _, name := range slices.Sorted(maps.Keys(people)) {
 				r, body := people[name].json(c.at, c.body(path))
-				want := expected(forChange, name, http.MethodPost)
+				want := expected(forChange, name, http.MethodPost, "/"+kind+"s/{id}/edit")
 				named := slices.Contains(c.named, path)
 				switch got := r.StatusCode; {
 				case want != 0 && got != want:
@@ -270,7 +271,7 @@ func bodyOf(route string) (kind, body string) {
 }
 
 // expected is the answer to a route of a kind by somebody, 0 for any that does not refuse it.
-func expected(who, name, method string) int {
+func expected(who, name, method, route string) int {
 	if who == forAll {
 		return 0
 	}
@@ -284,29 +285,49 @@ func expected(who, name, method string) int {
 	if about && (name == "foreign" || name == "editor of another") {
 		return http.StatusNotFound
 	}
-	role, narrow, _ := strings.Cut(name, " ")
+	role, narrow, _ := strings.Cut(name, " of ")
 	if role == "foreign" {
 		role = "owner" // in a workspace of their own
 	}
-	refused := false
-	switch who {
-	case forPage:
-		if role != "owner" && role != "editor" {
-			return http.StatusSeeOther
-		}
-	case forComment:
-		refused = role == "viewer"
-	case forChange:
-		refused = role != "owner" && role != "editor"
-	case forBody:
-		refused = role != "owner" && role != "editor"
-	case forWide:
-		refused = role != "owner" && role != "editor" || narrow != ""
-	case forManage:
-		refused = role != "owner"
-	}
-	if refused {
+	may := slices.Contains(capable[role], capabilityOf(who, route))
+	switch {
+	case who == forSelf:
+		return 0
+	case who == forPage && !may:
+		return http.StatusSeeOther
+	case !may, who == forWide && narrow != "":
 		return http.StatusForbidden
 	}
 	return 0
+}
+
+// capable is what each role may do, said once more.
+var capable = map[string][]roles.Capability{
+	"owner":        {"look", "hand over", "comment", "decide", "write briefs", "write kits", "share outside", "manage people", "manage workspace"},
+	"editor":       {"look", "hand over", "comment", "decide", "write briefs", "write kits", "share outside"},
+	"guest editor": {"look", "hand over", "comment", "decide", "write briefs"},
+	"commenter":    {"look", "hand over", "comment", "decide"},
+	"viewer":       {"look", "hand over"},
+}
+
+// capabilityOf is what it takes to ask for a route.
+func capabilityOf(who, route string) roles.Capability {
+	kit := strings.HasPrefix(route, "/kits")
+	switch {
+	case who == forLook:
+		return roles.Look
+	case strings.HasSuffix(route, "/proof/decide"):
+		return roles.Decide
+	case who == forComment:
+		return roles.Comment
+	case strings.Contains(route, "/proof/links"), strings.HasSuffix(route, "/phone"):
+		return roles.ShareOutside
+	case who == forManage && strings.HasPrefix(route, "/team/") && route != "/team/name" && route != "/team/codes":
+		return roles.ManagePeople
+	case who == forManage:
+		return roles.ManageWorkspace
+	case kit, who == forWide: // what is given here begins a kit
+		return roles.WriteKits
+	}
+	return roles.WriteBriefs
 }

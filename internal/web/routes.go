@@ -6,6 +6,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 )
 
@@ -39,7 +40,7 @@ func (s *Server) routes(o Options) http.Handler {
 		r.Use(s.often, http.NewCrossOriginProtection().Handler, limitBody(64<<10), inTime, s.sessions.LoadAndSave, s.byTurns)
 		r.Get("/", s.do(s.see))
 		r.Post("/unlock", s.do(s.unlock))
-		s.proofRoutes(r, r, s.byLinkOf)
+		s.proofRoutes(r, r, r, s.byLinkOf)
 	})
 
 	r.Group(func(r chi.Router) {
@@ -66,25 +67,26 @@ func (s *Server) routes(o Options) http.Handler {
 			r.Use(s.signedIn, s.inReach, s.byTurns, asChange, asking)
 			s.shown(r)
 			s.oneself(r.With(limitBody(64 << 10)))
-			s.managed(r.With(limitBody(64<<10), s.needs("manage")))
-			s.changed(r.With(limitBody(1<<20), s.needs("change")))
-			s.wide(r.With(limitBody(1<<20), s.needs("change"), s.needsAll))
+			s.managed(r.With(limitBody(64 << 10)))
+			s.changed(r.With(limitBody(1 << 20)))
+			s.wide(r.With(limitBody(1<<20), s.needs(roles.WriteKits), s.needsAll))
 			r.With(limitBody(64<<10)).Route("/briefs/{id}/proof", func(r chi.Router) {
 				r.Get("/", s.byPerson(s.proof))
-				r.With(s.needs("change")).Post("/take", s.byPerson(s.takeWords))
-				r.With(s.needs("change")).Post("/links", s.byPerson(s.newLink))
-				r.With(s.needs("change")).Post("/links/end", s.byPerson(s.endLink))
-				r.With(s.needs("change")).Post("/links/close", s.byPerson(s.closeLink))
-				s.proofRoutes(r, r.With(s.needs("comment")), s.byPerson)
+				r.With(s.needs(roles.WriteBriefs)).Post("/take", s.byPerson(s.takeWords))
+				r.With(s.needs(roles.ShareOutside)).Post("/links", s.byPerson(s.newLink))
+				r.With(s.needs(roles.ShareOutside)).Post("/links/end", s.byPerson(s.endLink))
+				r.With(s.needs(roles.ShareOutside)).Post("/links/close", s.byPerson(s.closeLink))
+				s.proofRoutes(r, r.With(s.needs(roles.Comment)), r.With(s.needs(roles.Decide)), s.byPerson)
 			})
-			received := r.With(within(smallBody, uploadRate), s.needs("change"))
+			received := r.With(within(smallBody, uploadRate))
 			r.With(within(smallBody, uploadRate), limitBody(app.MostArchiveBytes)).Post("/workspaces/bring", s.do(s.importWorkspace))
 			s.received(received.With(limitBody(raster.MaxBytes + 1<<20)))
 			all := received.With(limitBody(raster.MaxBytes+1<<20), s.needsAll)
-			all.Post("/give", s.do(s.give))
-			all.Post("/kits/import", s.do(s.importKit))
-			received.With(limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
-			received.With(limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
+			all.With(s.needs(roles.WriteBriefs)).Post("/give", s.do(s.give))
+			all.With(s.needs(roles.WriteKits)).Post("/kits/import", s.do(s.importKit))
+			briefs := received.With(s.needs(roles.WriteBriefs))
+			briefs.With(limitBody(app.MostClipBytes)).Post("/briefs/{id}/clips", s.do(s.bringClip))
+			briefs.With(limitBody(app.MostSoundBytes)).Post("/sounds", s.do(s.bringSound))
 		})
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.problem(w, r, app.ErrNotFound) })
@@ -97,13 +99,13 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/account", s.do(s.me))
 	r.Get("/team", s.do(s.team))
 	r.Get("/account.json", s.do(s.myData))
-	r.With(s.needs("manage")).Get("/workspace.zip", s.do(s.exportWorkspace))
+	r.With(s.needs(roles.ManageWorkspace)).Get("/workspace.zip", s.do(s.exportWorkspace))
 	r.Get("/workspaces", s.do(s.workspaces))
 	r.Get("/desk", s.do(s.desk))
 	r.Get("/desk/briefs", s.do(s.findBriefs))
 	r.Get("/desk/today", s.do(s.today))
-	r.With(s.needs("change")).Get("/record", s.do(s.record))
-	r.With(s.needs("change")).Get("/record.csv", s.do(s.recordCSV))
+	r.With(s.needs(roles.WriteBriefs)).Get("/record", s.do(s.record))
+	r.With(s.needs(roles.WriteBriefs)).Get("/record.csv", s.do(s.recordCSV))
 	r.Get("/events", s.do(s.streamEvents))
 	r.Get("/pictures/{hash}/{crop}/{size}", s.do(s.picture))
 	r.Get("/pictures/{hash}/colours", s.do(s.pictureColours))
@@ -134,8 +136,8 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/briefs/{id}/preview", s.do(s.preview))
 	r.Get("/briefs/{id}/examples", s.do(s.examples))
 	r.Get("/briefs/{id}/places", s.do(s.places))
-	r.With(s.needs("change")).Get("/several", s.do(s.several))
-	r.With(s.needs("change")).Get("/several/places", s.do(s.findSeveralPlaces))
+	r.With(s.needs(roles.WriteBriefs)).Get("/several", s.do(s.several))
+	r.With(s.needs(roles.WriteBriefs)).Get("/several/places", s.do(s.findSeveralPlaces))
 	r.Get("/wall", s.do(s.wall))
 	r.Get("/channels", s.do(s.channels))
 	r.Get("/channels.json", s.do(s.exportChannels))
@@ -157,9 +159,15 @@ func (s *Server) shown(r chi.Router) {
 	r.Get("/requests/{id}/{which}", s.do(s.snapshot))
 }
 
-// needs lets only those through whose role lets them do something in this workspace.
-func (s *Server) needs(what string) func(http.Handler) http.Handler {
-	return s.only(func(m app.Member) bool { return app.May(m, what) })
+// needs lets only those through whose role has a capability.
+func (s *Server) needs(c roles.Capability) func(http.Handler) http.Handler {
+	return s.only(func(m app.Member) bool { return m.May(c) })
+}
+
+// writes lets those through who may change documents of some kind; which one it is is known further
+// in, where it is asked for once more.
+func (s *Server) writes(next http.Handler) http.Handler {
+	return s.only(func(m app.Member) bool { return m.May(roles.WriteBriefs) || m.May(roles.WriteKits) })(next)
 }
 
 // needsAll lets only those through who see all of the workspace.
@@ -204,14 +212,16 @@ func (s *Server) oneself(r chi.Router) {
 
 // managed is what those do who have the say in a workspace.
 func (s *Server) managed(r chi.Router) {
-	r.Post("/team/role", s.onTeam(s.setRole))
-	r.Post("/team/scope", s.onTeam(s.setScope))
-	r.Post("/team/suspend", s.onTeam(s.suspend))
-	r.Post("/team/invite", s.do(s.invite))
-	r.Post("/team/invitations/end", s.do(s.endInvitation))
-	r.Post("/team/name", s.do(s.renameWorkspace))
-	r.Post("/team/codes", s.do(s.demandCodes))
-	r.Post("/requests/{id}", s.do(s.answer))
+	people := r.With(s.needs(roles.ManagePeople))
+	people.Post("/team/role", s.onTeam(s.setRole))
+	people.Post("/team/scope", s.onTeam(s.setScope))
+	people.Post("/team/suspend", s.onTeam(s.suspend))
+	people.Post("/team/invite", s.do(s.invite))
+	people.Post("/team/invitations/end", s.do(s.endInvitation))
+	workspace := r.With(s.needs(roles.ManageWorkspace))
+	workspace.Post("/team/name", s.do(s.renameWorkspace))
+	workspace.Post("/team/codes", s.do(s.demandCodes))
+	workspace.Post("/requests/{id}", s.do(s.answer))
 }
 
 // wide is what those do who see all of a workspace.
@@ -226,12 +236,12 @@ func (s *Server) wide(r chi.Router) {
 }
 
 // changed are the changes people make.
-func (s *Server) changed(r chi.Router) {
+func (s *Server) changed(all chi.Router) {
+	r := all.With(s.needs(roles.WriteBriefs))
 	r.Post("/briefs", s.do(s.newBrief))
 	r.Post("/several", s.do(s.beginSeveral))
 	r.Post("/several/read", s.do(s.readSeveral))
 	r.Post("/wall/look", s.do(s.wallLook))
-	r.Post("/kits/{id}/edit", s.do(s.editKit))
 	r.Post("/briefs/{id}/edit", s.do(s.editBrief))
 	r.Post("/briefs/{id}/again", s.do(s.makeAgain))
 	r.Post("/briefs/{id}/example", s.do(s.beginFrom))
@@ -242,30 +252,33 @@ func (s *Server) changed(r chi.Router) {
 	r.Get("/briefs/{id}/past", s.do(s.past))
 	r.Get("/briefs/{id}/past/{seq}", s.do(s.pastPiece))
 	r.Post("/briefs/{id}/go-to", s.do(s.goTo))
-	r.Post("/documents/{id}/undo", s.do(s.undo))
 	r.Post("/briefs/{id}/kit", s.do(s.useKit))
 	r.Post("/briefs/{id}/finish", s.do(s.finish))
 	r.Post("/briefs/{id}/video/sync", s.do(s.syncVideo))
 	r.Post("/briefs/{id}/clips/frame", s.do(s.showFrame))
 	r.Post("/briefs/{id}/video/make", s.do(s.makeVideo))
-	r.Post("/briefs/{id}/phone", s.do(s.toPhone))
 	r.Post("/briefs/{id}/picture", s.do(s.usePicture))
 	r.Post("/briefs/{id}/promote", s.do(s.promote))
-	r.Post("/forward", s.do(s.bringForward))
-	r.Post("/documents/{id}/archive", s.do(s.archive))
-	r.Post("/documents/{id}/mend", s.do(s.mend))
-	r.Post("/documents/{id}/delete", s.do(s.remove))
+	any := all.With(s.writes)
+	all.With(s.needs(roles.WriteKits)).Post("/kits/{id}/edit", s.do(s.editKit))
+	any.Post("/documents/{id}/undo", s.do(s.undo))
+	all.With(s.needs(roles.ShareOutside)).Post("/briefs/{id}/phone", s.do(s.toPhone))
+	any.Post("/forward", s.do(s.bringForward))
+	any.Post("/documents/{id}/archive", s.do(s.archive))
+	any.Post("/documents/{id}/mend", s.do(s.mend))
+	any.Post("/documents/{id}/delete", s.do(s.remove))
 }
 
 // received are the files people give.
 func (s *Server) received(r chi.Router) {
-	r.Post("/kits/{id}/logos", s.do(s.intake(s.app.Brand.AddLogo, s.kitSheet)))
-	r.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceLogo)))
-	r.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceFont)))
-	r.Post("/kits/{id}/pictures", s.do(s.intake(s.app.Brand.AddBrandPicture, s.kitSheet)))
-	r.Post("/kits/{id}/fonts", s.do(s.intake(s.app.Brand.AddFont, s.kitSheet)))
-	r.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.Briefs.AddPicture)))
-	r.Post("/briefs/{id}/pictures/first", s.do(s.placePicture))
-	r.Post("/briefs/{id}/pictures/kept", s.do(s.keepPicture))
-	r.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.Briefs.AddPortrait)))
+	kits, briefs := r.With(s.needs(roles.WriteKits)), r.With(s.needs(roles.WriteBriefs))
+	kits.Post("/kits/{id}/logos", s.do(s.intake(s.app.Brand.AddLogo, s.kitSheet)))
+	kits.Post("/kits/{id}/logos/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceLogo)))
+	kits.Post("/kits/{id}/fonts/{item}", s.do(s.replaceItem(s.app.Brand.ReplaceFont)))
+	kits.Post("/kits/{id}/pictures", s.do(s.intake(s.app.Brand.AddBrandPicture, s.kitSheet)))
+	kits.Post("/kits/{id}/fonts", s.do(s.intake(s.app.Brand.AddFont, s.kitSheet)))
+	briefs.Post("/briefs/{id}/pictures", s.do(s.onCard(s.app.Briefs.AddPicture)))
+	briefs.Post("/briefs/{id}/pictures/first", s.do(s.placePicture))
+	briefs.Post("/briefs/{id}/pictures/kept", s.do(s.keepPicture))
+	briefs.Post("/briefs/{id}/portrait", s.do(s.onCard(s.app.Briefs.AddPortrait)))
 }

@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 )
 
@@ -196,7 +197,7 @@ func (s *Server) wall(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := wallPage{As: r.FormValue("as"), Places: sets[0].Placements(), Changes: app.May(member(r), "change")}
+	p := wallPage{As: r.FormValue("as"), Places: sets[0].Placements(), Changes: member(r).May(roles.WriteBriefs)}
 	for _, set := range sets[1:] {
 		theirs := set.Placements()
 		p.Places = slices.DeleteFunc(p.Places, func(a spec.Placement) bool {

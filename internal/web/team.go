@@ -12,6 +12,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 )
 
 // teamPage is who is in a workspace, and what they may do.
@@ -77,9 +78,12 @@ func (p teamPage) SeesWords(narrowed bool, only []app.ID) string {
 	return "sees only " + strings.Join(names, " and ")
 }
 
-// roleWords are what roles may do, in words.
-var roleWords = []roleRow{
-	{"owner", "everything, and who is in the team"}, {"editor", "kits, briefs, files, links"}, {"commenter", "look, comment, approve"}, {"viewer", "look"},
+// roleRows are what roles may do, in words.
+func roleRows() (out []roleRow) {
+	for _, name := range roles.Names() {
+		out = append(out, roleRow{name, roles.Words(name)})
+	}
+	return out
 }
 
 func (s *Server) team(w http.ResponseWriter, r *http.Request) error {
@@ -96,7 +100,7 @@ func (s *Server) showTeam(w http.ResponseWriter, r *http.Request, p teamPage, pr
 		status, p.Problem = http.StatusUnprocessableEntity, plainly(problem)
 	}
 	m, ctx := member(r), r.Context()
-	p.Roles, p.Manages, p.Sends = roleWords, app.May(m, "manage"), s.app.People.Sends()
+	p.Roles, p.Manages, p.Sends = roleRows(), m.May(roles.ManagePeople), s.app.People.Sends()
 	var err error
 	if p.People, err = s.app.Team.People(ctx, m); err != nil {
 		return err
@@ -319,12 +323,16 @@ func (s *Server) join(w http.ResponseWriter, r *http.Request) error {
 // which it is looked at.
 func (s *Server) inReach(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		m, what := member(r), "change"
-		may := app.May(m, what)
-		if id, err := app.ParseID(chi.URLParam(r, "id")); err == nil && m.Narrowed && ofDocument.MatchString(r.URL.Path) {
+		m, kind := member(r), ofDocument.FindString(r.URL.Path)
+		what := roles.WriteBriefs
+		if kind == "/kits/" {
+			what = roles.WriteKits
+		}
+		may := m.May(what)
+		if id, err := app.ParseID(chi.URLParam(r, "id")); err == nil && m.Narrowed && kind != "" {
 			err := s.app.Documents.MayOn(r.Context(), m, what, id)
 			if may = err == nil; errors.Is(err, app.ErrNotAllowed) { // and is it there for them at all?
-				if err = s.app.Documents.MayOn(r.Context(), m, "view", id); err == nil && r.Method != http.MethodGet && app.May(m, what) {
+				if err = s.app.Documents.MayOn(r.Context(), m, roles.Look, id); err == nil && r.Method != http.MethodGet && m.May(what) {
 					err = app.ErrNotAllowed // their role would let them, not with this one
 				}
 			}

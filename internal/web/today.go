@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/roles"
 )
 
 // todayPart is what of a workspace needs who looks now.
@@ -28,7 +29,7 @@ func (s *Server) today(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := todayPart{Today: now, Changes: app.May(m, "change")}
+	p := todayPart{Today: now, Changes: m.May(roles.WriteBriefs)}
 	if p.Asked, err = s.askedRows(r, now.Asked); err != nil {
 		return err
 	}
