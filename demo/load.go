@@ -77,8 +77,8 @@ func loadTeam(ctx context.Context, a *app.App, m app.Member, kit app.ID) error {
 	if err != nil {
 		return err
 	}
-	asks := app.Asking(ctx, "The lantern makers sent their pink, and it is their evening too.")
-	_, err = a.Documents.Edit(asks, jonas, sets[0].Doc.ID, app.Change{Kind: "brief", Base: app.Latest, Client: "demo", Op: edit.Op{Path: "/adjustments/@" + adj.ID, Value: data}})
+	asks := jonas.Asking("The lantern makers sent their pink, and it is their evening too.")
+	_, err = a.Documents.Edit(ctx, asks, sets[0].Doc.ID, app.Change{Kind: "brief", Base: app.Latest, Client: "demo", Op: edit.Op{Path: "/adjustments/@" + adj.ID, Value: data}})
 	if errors.Is(err, app.ErrAsked) {
 		err = nil
 	}

@@ -25,7 +25,7 @@ func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) 
 	case raster.Kind(data) == "jpeg":
 		return a.fromPicture(ctx, m, name, data)
 	case raster.Kind(data) != "":
-		return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
+		return a.fromFile(ctx, m, func(ctx context.Context, m Member, kit ID) error {
 			if err := a.brand.AddLogo(ctx, m, kit, "", name, data); err != nil {
 				return err
 			}
@@ -46,21 +46,23 @@ func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) 
 	for _, c := range list {
 		colours = append(colours, NewColour{Name: c.Name, Value: c.Value, Role: c.Role})
 	}
-	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error { return a.brand.KeepColours(ctx, m, kit, "", colours...) })
+	return a.fromFile(ctx, m, func(ctx context.Context, m Member, kit ID) error {
+		return a.brand.KeepColours(ctx, m, kit, "", colours...)
+	})
 }
 
 // fromFile makes a kit and fills it; until that is done it is on no list, and
 // when it fails it never is.
-func (a *house) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, kit ID) error) (ID, error) {
+func (a *house) fromFile(ctx context.Context, m Member, fill func(ctx context.Context, m Member, kit ID) error) (ID, error) {
 	d, err := a.store.CreateDocument(ctx, m, store.Document{Workspace: m.Workspace, Kind: "kit", Doc: raw(emptyKit("")), Hidden: true}, nil)
 	if err != nil {
 		return ID{}, err
 	}
 	// what fills it is not the change that was asked for: showing it is
-	if err := fill(store.AsChange(ctx, ""), d.ID); err != nil {
+	if err := fill(ctx, m.Sending(""), d.ID); err != nil {
 		return ID{}, err
 	}
-	return d.ID, a.store.Show(ctx, m.Workspace, d.ID)
+	return d.ID, a.store.Show(ctx, m, d.ID)
 }
 
 // fromPicture makes a kit of a photograph: its colours, neutrals where no two
@@ -74,7 +76,7 @@ func (a *house) fromPicture(ctx context.Context, m Member, name string, data []b
 	if err != nil {
 		return ID{}, err
 	}
-	return a.fromFile(ctx, m, func(ctx context.Context, kit ID) error {
+	return a.fromFile(ctx, m, func(ctx context.Context, m Member, kit ID) error {
 		if err := a.brand.KeepColours(ctx, m, kit, "", list...); err != nil {
 			return err
 		}

@@ -106,7 +106,7 @@ func (a *house) takeClip(ctx context.Context, m Member, j Job, tell func(steps, 
 		return nil, err
 	}
 	pic := brief.Picture{File: refOf(still), Clip: refOf(clip), At: at}
-	ctx = store.AsChange(ctx, "clip "+j.ID.String()) // done again it is the same change
+	m = m.Sending("clip " + j.ID.String()) // done again it is the same change
 	_, err = a.documents.Edit(ctx, m, j.About, Change{Kind: "brief", Base: Latest, Op: edit.Op{Path: cardPath(of.Card, "pictures/-"), Value: raw(pic)}, Files: []store.File{clip, still}})
 	if errors.Is(err, store.ErrRepeated) {
 		err = nil

@@ -82,8 +82,8 @@ func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]
 	}
 	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
 	var rail *Railed
-	if why, asks := ctx.Value(askKey{}).(string); asks && errors.As(err, &rail) && rail.Ask && len(changes) == 1 {
-		return nil, a.ask(ctx, m, changes[0], why, rail)
+	if why, asks := m.Asks(); asks && errors.As(err, &rail) && rail.Ask && len(changes) == 1 {
+		return nil, a.ask(ctx, m, changes[0], oneLine(why), rail)
 	}
 	for _, d := range docs {
 		if err == nil && d.Kind == "brief" {

@@ -74,7 +74,7 @@ func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) 
 	if err := mayAll(m, roles.WriteBriefs); err != nil {
 		return Given{}, err
 	}
-	if was, made, err := a.store.Made(ctx, m.Workspace); err != nil {
+	if was, made, err := a.store.Made(ctx, m); err != nil {
 		return Given{}, err
 	} else if made {
 		var out Given
@@ -90,16 +90,16 @@ func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) 
 		}
 	}
 	g.Client = cmp.Or(g.Client, "give")
-	r := &receiver{house: a.house, m: m, g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
+	r := &receiver{house: a.house, m: m.Sending(""), g: g, out: Given{Kit: g.Kit, Brief: g.Brief}}
 	// it is made in several steps, and claimed when all of them are done
-	err := r.take(store.AsChange(ctx, ""))
+	err := r.take(ctx)
 	if err != nil && len(r.out.Placed) > 0 { // what is placed stays placed
 		r.out.Left, err = append(r.out.Left, Left{cmp.Or(g.Name, "the rest"), plainWords(err)}), nil
 	}
 	if err != nil {
 		return Given{}, err
 	}
-	return r.out, a.store.Claim(ctx, m.Workspace, string(raw(r.out)))
+	return r.out, a.store.Claim(ctx, m, string(raw(r.out)))
 }
 
 func plainWords(err error) string { return strings.TrimPrefix(err.Error(), ErrInvalid.Error()+": ") }
@@ -216,7 +216,7 @@ func (r *receiver) place(ctx context.Context, id ID, p Placed, do func(id ID) er
 		return err
 	}
 	for _, id := range r.hidden {
-		if err := r.store.Show(ctx, r.m.Workspace, id); err != nil {
+		if err := r.store.Show(ctx, r.m, id); err != nil {
 			return err
 		}
 	}

@@ -404,5 +404,5 @@ func (a Briefs) UseKit(ctx context.Context, m Member, brief, kit ID) error {
 	if !seesKit(m, kit) {
 		return ErrNotFound
 	}
-	return a.store.UseKit(ctx, m.Workspace, brief, kit, func(r store.Reader, d store.Document) error { return a.mayMove(ctx, r, m, d, kit) })
+	return a.store.UseKit(ctx, m, brief, kit, func(r store.Reader, d store.Document) error { return a.mayMove(ctx, r, m, d, kit) })
 }

@@ -33,14 +33,10 @@ var (
 	Unstorable = store.Unstorable
 )
 
-// AsChange says that what is changed under the context is the change of this id, made
-// once however often it arrives.
-func AsChange(ctx context.Context, id string) context.Context { return store.AsChange(ctx, id) }
-
-// Made reports whether the change of the context has been made, and what it answered
+// Made reports whether the change somebody sends has been made, and what it answered
 // with.
 func (a *App) Made(ctx context.Context, m Member) (result string, made bool, err error) {
-	return a.store.Made(ctx, m.Workspace)
+	return a.store.Made(ctx, m)
 }
 
 // Sessions is where sessions of browsers are kept.

@@ -106,7 +106,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 // once is the id and the token of something that is made by this change: the same however often
 // its request arrives, since the token is told in the answer and not kept.
 func (a *house) once(ctx context.Context, m Member, what string) (id ID, token string, err error) {
-	change := store.ChangeID(ctx, m.Workspace)
+	change := m.ChangeID()
 	if change == (ID{}) {
 		return uuid.New(), newToken(), nil
 	}

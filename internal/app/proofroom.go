@@ -263,7 +263,7 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 	if len(list) == 1 {
 		about = s.placeName(list[0].Piece)
 	}
-	err = a.store.PutDecisions(ctx, m.Workspace, id, list, store.Note{User: by.Person, Name: by.Shown(), Kind: noteVerdict, Document: &id, Words: what + " " + about})
+	err = a.store.PutDecisions(ctx, m, id, list, store.Note{User: by.Person, Name: by.Shown(), Kind: noteVerdict, Document: &id, Words: what + " " + about})
 	if errors.Is(err, store.ErrRepeated) {
 		err = nil
 	}

@@ -30,13 +30,6 @@ func (r *Railed) Error() string { return r.Words }
 // ErrAsked means a change was not made but asked for.
 var ErrAsked = errors.New("an owner is asked")
 
-type askKey struct{}
-
-// Asking is a context in which a change that goes beyond a rail is asked for, with a reason.
-func Asking(ctx context.Context, why string) context.Context {
-	return context.WithValue(ctx, askKey{}, oneLine(why))
-}
-
 // railed refuses what somebody who is no owner adds to a brief beyond the rails of its kit, and
 // what they change of a kit, or of one it follows, that its rails leave to its owners. It is asked
 // for every change, whichever way it comes: an edit, an undo, a version, a copy.
@@ -244,7 +237,7 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 	if len([]rune(why)) > 500 {
 		return fmt.Errorf("%w: say why in up to 500 letters", ErrInvalid)
 	}
-	id := store.ChangeID(ctx, m.Workspace) // asked twice by one request it is asked once
+	id := m.ChangeID() // asked twice by one request it is asked once
 	if id == (ID{}) {
 		id = uuid.New()
 	}

@@ -97,16 +97,16 @@ func TestRails(t *testing.T) {
 	}
 
 	// asked for
-	asking := app.Asking(ctx, "  the client\nwants it ")
+	asking := ida.Asking("  the client\nwants it ")
 	for i, c := range []app.Change{red, red, never} { // a request that arrives twice asks once
-		if _, err := a.Documents.Edit(app.AsChange(asking, fmt.Sprint("ask", max(i, 1))), ida, id, c); !errors.Is(err, app.ErrAsked) {
+		if _, err := a.Documents.Edit(ctx, asking.Sending(fmt.Sprint("ask", max(i, 1))), id, c); !errors.Is(err, app.ErrAsked) {
 			t.Fatalf("asking: %v", err)
 		}
 	}
 	if headline() != before {
 		t.Error("what is asked for is done")
 	}
-	if _, err := a.Documents.Edit(asking, ida, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Heron"`)}}); err != nil {
+	if _, err := a.Documents.Edit(ctx, asking, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/name", Value: []byte(`"Heron"`)}}); err != nil {
 		t.Errorf("asking for what is free: %v", err)
 	}
 	ofMe, _, err := a.Team.Asked(ctx, m)
@@ -188,7 +188,7 @@ func TestRails(t *testing.T) {
 	}
 
 	// no
-	if _, err := a.Documents.Edit(asking, ida, id, red); !errors.Is(err, app.ErrAsked) {
+	if _, err := a.Documents.Edit(ctx, asking, id, red); !errors.Is(err, app.ErrAsked) {
 		t.Fatal(err)
 	}
 	if ofMe, _, err = a.Team.Asked(ctx, m); err != nil || len(ofMe) != 1 {

@@ -27,7 +27,7 @@ func (a Briefs) Begin(ctx context.Context, m Member, kit ID, places []string, ro
 		return nil, err
 	}
 	var out []ID
-	if was, made, err := a.store.Made(ctx, m.Workspace); err != nil {
+	if was, made, err := a.store.Made(ctx, m); err != nil {
 		return nil, err
 	} else if made {
 		return out, json.Unmarshal([]byte(was), &out)
@@ -54,11 +54,11 @@ func (a Briefs) Begin(ctx context.Context, m Member, kit ID, places []string, ro
 		doc := r.Doc()
 		doc.Set("formatVersion", json.Number("1"))
 		doc.Set("placements", list)
-		if out[i], err = a.putBrief(store.AsChange(ctx, ""), m, kit, newBrief{doc: doc, hidden: true}); err != nil {
+		if out[i], err = a.putBrief(ctx, m.Sending(""), kit, newBrief{doc: doc, hidden: true}); err != nil {
 			return nil, fmt.Errorf("row %d: %w", i+1, err)
 		}
 	}
-	return out, a.store.ShowAll(ctx, m.Workspace, string(raw(out)), out...) // all at once: sent again, none is there twice
+	return out, a.store.ShowAll(ctx, m, string(raw(out)), out...) // all at once: sent again, none is there twice
 }
 
 // Together are the sets of several briefs, in the order they are named; one that is not

@@ -36,12 +36,12 @@ func TestBriefsOnAWall(t *testing.T) {
 	if _, err := a.Briefs.Begin(ctx, m, kit, nil, rows); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("no place: %v", err)
 	}
-	sent := app.AsChange(ctx, "one-list-of-twelve")
-	wall, err := a.Briefs.Begin(sent, m, kit, []string{"feed-square", "story"}, rows)
+	const change = "one-list-of-twelve"
+	wall, err := a.Briefs.Begin(ctx, m.Sending(change), kit, []string{"feed-square", "story"}, rows)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if twice, err := a.Briefs.Begin(sent, m, kit, []string{"feed-square", "story"}, rows); err != nil || !slices.Equal(twice, wall) {
+	if twice, err := a.Briefs.Begin(ctx, m.Sending(change), kit, []string{"feed-square", "story"}, rows); err != nil || !slices.Equal(twice, wall) {
 		t.Errorf("sent twice they are %v, %v; want %v", twice, err, wall)
 	}
 	for _, id := range wall {

@@ -18,7 +18,6 @@ import (
 	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
 	"aspenridge/internal/raster"
-	"aspenridge/internal/store"
 )
 
 // Job is something done beside requests.
@@ -288,7 +287,7 @@ func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, erro
 // time for it.
 func (a *house) add(ctx context.Context, m Member, kind string, about ID, args any, work, short, perSecond float64) (ID, error) {
 	j := Job{
-		ID: store.ChangeID(ctx, m.Workspace), Workspace: m.Workspace, Person: m.ID, Kind: kind, About: about, Args: raw(args),
+		ID: m.ChangeID(), Workspace: m.Workspace, Person: m.ID, Kind: kind, About: about, Args: raw(args),
 		Limit: 3*time.Minute + time.Duration(work/perSecond*float64(time.Second)),
 	}
 	if work > short {

@@ -12,78 +12,81 @@ import (
 // and the answer was lost on the way.
 var ErrRepeated = errors.New("this change has been made already")
 
-type changeKey struct{}
-
-// requested is the change a request makes.
-type requested struct {
+// Once is a change somebody sends, made once however often its request arrives: its id goes into
+// the transaction that makes it.
+type Once struct {
 	id      string
 	claimed bool // in a transaction of this request already
 }
 
-// AsChange says that what is changed under the context is the change of this id,
-// made once however often it arrives. A request changes things in one
-// transaction; the id goes into it.
-func AsChange(ctx context.Context, id string) context.Context {
-	return context.WithValue(ctx, changeKey{}, &requested{id: id})
-}
-
-func asked(ctx context.Context) *requested {
-	if r, ok := ctx.Value(changeKey{}).(*requested); ok {
-		return r
+// Sending is somebody with the change of this id, "" for one that may be made again.
+func (m Member) Sending(id string) Member {
+	m.once = nil
+	if id != "" {
+		m.once = &Once{id: id}
 	}
-	return &requested{}
+	return m
 }
 
-// ChangeID is an id made of the change of the context, zero where there is none: what is
-// made under it is made once.
-func ChangeID(ctx context.Context, workspace ID) ID {
-	if id := asked(ctx).id; id != "" {
-		return uuid.NewSHA1(workspace, []byte(id))
+// Asking is somebody who asks an owner, with a reason, for what a rail refuses them.
+func (m Member) Asking(why string) Member {
+	m.why = &why
+	return m
+}
+
+// Asks is the reason somebody asks an owner with; false where they do not ask.
+func (m Member) Asks() (why string, asks bool) {
+	if m.why == nil {
+		return "", false
 	}
-	return ID{}
+	return *m.why, true
 }
 
-// changing is a transaction that makes the change of the context; when it fails nothing
-// has been made.
-func (s *Store) changing(ctx context.Context, f func(pgx.Tx) error) error {
-	r := asked(ctx)
-	was := r.claimed
+// ChangeID is an id made of the change somebody sends, zero where it has none: what is made under
+// it is made once.
+func (m Member) ChangeID() ID {
+	if m.once == nil {
+		return ID{}
+	}
+	return uuid.NewSHA1(m.Workspace, []byte(m.once.id))
+}
+
+// changing is a transaction that makes the change somebody sends; when it fails nothing has been
+// made.
+func (s *Store) changing(ctx context.Context, by Member, f func(pgx.Tx) error) error {
+	was := by.once != nil && by.once.claimed
 	err := s.tx(ctx, f)
-	if err != nil {
-		r.claimed = was
+	if err != nil && by.once != nil {
+		by.once.claimed = was
 	}
 	return err
 }
 
-// claim notes the change of the context in its own transaction; ErrRepeated when
-// it was there already.
-func claim(ctx context.Context, tx pgx.Tx, workspace ID, result string) error {
-	r := asked(ctx)
-	if r.id == "" || r.claimed {
+// claim notes the change somebody sends in its own transaction; ErrRepeated when it was there
+// already.
+func claim(ctx context.Context, tx pgx.Tx, by Member, result string) error {
+	if by.once == nil || by.once.claimed {
 		return nil
 	}
-	tag, err := tx.Exec(ctx, `insert into changes (workspace_id, id, result) values ($1, $2, $3) on conflict do nothing`, workspace, r.id, result)
+	tag, err := tx.Exec(ctx, `insert into changes (workspace_id, id, result) values ($1, $2, $3) on conflict do nothing`, by.Workspace, by.once.id, result)
 	if err == nil && tag.RowsAffected() == 0 {
 		err = ErrRepeated
 	}
-	r.claimed = err == nil
+	by.once.claimed = err == nil
 	return err
 }
 
-// Claim notes the change of the context, made in several steps, as made; with
-// what it answers.
-func (s *Store) Claim(ctx context.Context, workspace ID, result string) error {
-	return s.tx(ctx, func(tx pgx.Tx) error { return claim(ctx, tx, workspace, result) })
+// Claim notes the change somebody sends, made in several steps, as made; with what it answers.
+func (s *Store) Claim(ctx context.Context, by Member, result string) error {
+	return s.changing(ctx, by, func(tx pgx.Tx) error { return claim(ctx, tx, by, result) })
 }
 
-// Made reports whether the change of the context has been made, and what it
-// answered with.
-func (s *Store) Made(ctx context.Context, workspace ID) (result string, made bool, err error) {
-	id := asked(ctx).id
-	if id == "" {
+// Made reports whether the change somebody sends has been made, and what it answered with.
+func (s *Store) Made(ctx context.Context, by Member) (result string, made bool, err error) {
+	if by.once == nil {
 		return "", false, nil
 	}
-	err = s.Pool.QueryRow(ctx, `select result from changes where workspace_id = $1 and id = $2`, workspace, id).Scan(&result)
+	err = s.Pool.QueryRow(ctx, `select result from changes where workspace_id = $1 and id = $2`, by.Workspace, by.once.id).Scan(&result)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return "", false, nil
 	}

@@ -32,7 +32,7 @@ type Document struct {
 // CreateDocument puts a new document in, with the files it brings along: somebody's, and where it
 // is a copy the one it is like (nil for none).
 func (s *Store) CreateDocument(ctx context.Context, by Member, d Document, like *ID, files ...File) (Document, error) {
-	err := s.tx(ctx, func(tx pgx.Tx) error {
+	err := s.changing(ctx, by, func(tx pgx.Tx) error {
 		doc, err := edit.ParseObject(d.Doc)
 		if err != nil {
 			return err
@@ -63,7 +63,7 @@ func (s *Store) CreateDocument(ctx context.Context, by Member, d Document, like 
 		if err != nil || d.Hidden { // whoever hides it shows it when it is whole
 			return err
 		}
-		return claim(ctx, tx, d.Workspace, d.ID.String())
+		return claim(ctx, tx, by, d.ID.String())
 	})
 	if err != nil { // the transaction failed, so the id was never stored
 		return Document{}, err
@@ -81,22 +81,22 @@ func (s *Store) CreateChannels(ctx context.Context, d Document) (Document, error
 }
 
 // Show puts a document that was created hidden on the lists.
-func (s *Store) Show(ctx context.Context, workspace, id ID) error {
-	return s.ShowAll(ctx, workspace, id.String(), id)
+func (s *Store) Show(ctx context.Context, by Member, id ID) error {
+	return s.ShowAll(ctx, by, id.String(), id)
 }
 
-// ShowAll is [Store.Show] of several, all of them or none; result is what the change of the
-// context answers with.
-func (s *Store) ShowAll(ctx context.Context, workspace ID, result string, ids ...ID) error {
-	return s.tx(ctx, func(tx pgx.Tx) error {
-		tag, err := tx.Exec(ctx, `update documents set deleted_at = null where workspace_id = $1 and id = any($2)`, workspace, ids)
+// ShowAll is [Store.Show] of several, all of them or none; result is what the change
+// somebody sends answers with.
+func (s *Store) ShowAll(ctx context.Context, by Member, result string, ids ...ID) error {
+	return s.changing(ctx, by, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `update documents set deleted_at = null where workspace_id = $1 and id = any($2)`, by.Workspace, ids)
 		if err == nil && int(tag.RowsAffected()) != len(ids) {
 			err = ErrNotFound
 		}
 		if err != nil {
 			return err
 		}
-		return claim(ctx, tx, workspace, result)
+		return claim(ctx, tx, by, result)
 	})
 }
 

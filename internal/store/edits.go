@@ -95,8 +95,12 @@ const typingPause = 1500 * time.Millisecond
 // since the base merge; one to the same part by another tab is a [*Conflict] and
 // nothing is changed. It returns the documents as they are then.
 func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (docs []Document, err error) {
-	err = s.changing(ctx, func(tx pgx.Tx) error {
-		locked, err := s.lock(ctx, tx, workspace, changes)
+	if len(changes) == 0 {
+		return nil, nil
+	}
+	by := changes[0].By
+	err = s.changing(ctx, by, func(tx pgx.Tx) error {
+		locked, err := s.lock(ctx, tx, workspace, by, changes)
 		if err != nil {
 			return err
 		}
@@ -111,10 +115,10 @@ func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (docs
 	return docs, err
 }
 
-// lock notes the change of the context as made, reads the documents of some changes
+// lock notes the change somebody sends as made, reads the documents of some changes
 // and keeps others from changing them; always in the same order, so that nobody waits
 // for somebody who waits for him.
-func (s *Store) lock(ctx context.Context, tx pgx.Tx, workspace ID, changes []Change) (map[ID]Document, error) {
+func (s *Store) lock(ctx context.Context, tx pgx.Tx, workspace ID, by Member, changes []Change) (map[ID]Document, error) {
 	var ids []ID
 	family := false // a kit may be among them
 	for _, c := range changes {
@@ -134,10 +138,9 @@ func (s *Store) lock(ctx context.Context, tx pgx.Tx, workspace ID, changes []Cha
 			}
 		}
 	}
-	r := asked(ctx)
-	change := r.id
-	if r.claimed {
-		change = ""
+	change := ""
+	if by.once != nil && !by.once.claimed {
+		change = by.once.id
 	}
 	rows, err := tx.Query(ctx, `with claimed as (insert into changes (workspace_id, id, result) select $1, $3, '' where $3 <> '' on conflict do nothing returning 1)
 		select `+documentColumns+`, $3 = '' or exists (select from claimed) from documents where workspace_id = $1 and id = any($2) order by id for update`, workspace, ids, change)
@@ -160,7 +163,9 @@ func (s *Store) lock(ctx context.Context, tx pgx.Tx, workspace ID, changes []Cha
 	if err := rows.Err(); err != nil {
 		return nil, err
 	}
-	r.claimed = r.claimed || change != ""
+	if change != "" {
+		by.once.claimed = true
+	}
 	for _, c := range changes {
 		d, ok := out[c.ID]
 		switch {

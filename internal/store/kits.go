@@ -106,9 +106,10 @@ func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int)
 
 // UseKit gives a brief another kit; the brief counts as changed, and its number
 // moves. may is asked before, in the same transaction.
-func (s *Store) UseKit(ctx context.Context, workspace, brief, kit ID, may func(r Reader, d Document) error) error {
-	return s.changing(ctx, func(tx pgx.Tx) error {
-		docs, err := s.lock(ctx, tx, workspace, []Change{{ID: brief, Kind: "brief"}})
+func (s *Store) UseKit(ctx context.Context, by Member, brief, kit ID, may func(r Reader, d Document) error) error {
+	workspace := by.Workspace
+	return s.changing(ctx, by, func(tx pgx.Tx) error {
+		docs, err := s.lock(ctx, tx, workspace, by, []Change{{ID: brief, Kind: "brief"}})
 		if err != nil {
 			return err
 		}

@@ -30,6 +30,9 @@ type Member struct {
 	Lapses        *time.Time // the account, unless its address is confirmed before; nil for never
 	Scope
 	Session ID // of the browser they are signed in with, zero for none
+
+	once *Once   // the change they send, nil for none
+	why  *string // what they ask an owner with where a rail refuses it
 }
 
 // May reports whether somebody's role has a capability.

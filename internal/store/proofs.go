@@ -261,9 +261,10 @@ func (s *Store) TakeComment(ctx context.Context, workspace, brief, comment ID, b
 
 // PutDecisions keeps what was decided about pieces of a brief at once, with the line of the record
 // that tells of it: all of it, once.
-func (s *Store) PutDecisions(ctx context.Context, workspace, brief ID, list []Decision, n Note) error {
-	err := s.changing(ctx, func(tx pgx.Tx) error {
-		if err := claim(ctx, tx, workspace, ""); err != nil {
+func (s *Store) PutDecisions(ctx context.Context, by Member, brief ID, list []Decision, n Note) error {
+	workspace := by.Workspace
+	err := s.changing(ctx, by, func(tx pgx.Tx) error {
+		if err := claim(ctx, tx, by, ""); err != nil {
 			return err
 		}
 		for _, d := range list {

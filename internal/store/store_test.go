@@ -311,16 +311,16 @@ func TestAChangeMadeUpOfOldNews(t *testing.T) {
 	if _, err := s.Edit(t.Context(), m.Workspace, store.Change{ID: id, Op: set("/name", `"Theirs"`), Base: 1 << 40, Client: "other", By: m}); err != nil {
 		t.Fatal(err)
 	}
-	ctx := store.AsChange(t.Context(), "a change")
-	c := store.Change{ID: id, Kind: "brief", Op: set("/a", `1`), Base: 1 << 40, Client: "tab", By: m, Seen: &seq}
-	if _, err := s.Edit(ctx, m.Workspace, c); !errors.Is(err, store.ErrMoved) {
+	c := store.Change{ID: id, Kind: "brief", Op: set("/a", `1`), Base: 1 << 40, Client: "tab", By: m.Sending("a change"), Seen: &seq}
+	if _, err := s.Edit(t.Context(), m.Workspace, c); !errors.Is(err, store.ErrMoved) {
 		t.Errorf("made of what stood there before: %v", err)
 	}
 	seq++
-	if _, err := s.Edit(ctx, m.Workspace, c); err != nil {
+	if _, err := s.Edit(t.Context(), m.Workspace, c); err != nil {
 		t.Errorf("made of what stands there: %v", err)
 	}
-	if _, err := s.Edit(store.AsChange(t.Context(), "a change"), m.Workspace, c); !errors.Is(err, store.ErrRepeated) {
+	c.By = m.Sending("a change")
+	if _, err := s.Edit(t.Context(), m.Workspace, c); !errors.Is(err, store.ErrRepeated) {
 		t.Errorf("once more: %v", err)
 	}
 }

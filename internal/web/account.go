@@ -18,6 +18,21 @@ func member(r *http.Request) app.Member {
 	return m
 }
 
+// sending is somebody with the change a request sends, made once however often it arrives, and with
+// the reason they ask an owner with for what a rail refuses.
+func sending(r *http.Request, m app.Member) app.Member {
+	if r.Method != http.MethodPost {
+		return m
+	}
+	if id := r.Header.Get("X-Change"); len(id) <= 64 {
+		m = m.Sending(id)
+	}
+	if q := r.URL.Query(); q.Has("ask") {
+		m = m.Asking(q.Get("ask"))
+	}
+	return m
+}
+
 // about is who asks and the document the address names.
 func about(r *http.Request) (app.Member, app.ID, error) {
 	id, err := pathID(r)
@@ -48,6 +63,7 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 			http.Redirect(w, r, "/account?codes", http.StatusSeeOther)
 			return
 		}
+		m = sending(r, m)
 		ctx := gate.OwnedBy(r.Context(), m.Workspace.String())
 		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, memberKey{}, m)))
 	})

@@ -67,7 +67,7 @@ func (s *Server) byLinkOf(h judged) http.HandlerFunc {
 func (s *Server) guest(r *http.Request) (judge, error) {
 	token := chi.URLParam(r, "token")
 	g, err := s.app.Proofs.Guest(r.Context(), token)
-	return judge{Member: g.Member, brief: g.Link.Brief, base: "/see/" + token, link: &g}, err
+	return judge{Member: sending(r, g.Member), brief: g.Link.Brief, base: "/see/" + token, link: &g}, err
 }
 
 // unlocked reports whether a link has no password, or it was said in this browser.

@@ -52,16 +52,6 @@ func hints(m app.Member, set *app.Set) map[string]string {
 	return out
 }
 
-// asking notes that a request asks for what a rail would refuse, and why.
-func asking(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if q := r.URL.Query(); q.Has("ask") && r.Method == http.MethodPost {
-			r = r.WithContext(app.Asking(r.Context(), q.Get("ask")))
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
 // askedRow is a request as the Desk shows it.
 type askedRow struct {
 	app.Request

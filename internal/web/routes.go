@@ -64,7 +64,7 @@ func (s *Server) routes(o Options) http.Handler {
 			r.With(s.often).Post("/join/{token}", s.do(s.join))
 		})
 		r.Group(func(r chi.Router) {
-			r.Use(s.signedIn, s.inReach, s.byTurns, asChange, asking)
+			r.Use(s.signedIn, s.inReach, s.byTurns)
 			s.shown(r)
 			s.oneself(r.With(limitBody(64 << 10)))
 			s.managed(r.With(limitBody(64 << 10)))

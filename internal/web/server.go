@@ -211,17 +211,6 @@ func inTime(next http.Handler) http.Handler {
 	})
 }
 
-// asChange reads the id of the change a request makes, so that it is made once
-// however often it arrives.
-func asChange(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if id := r.Header.Get("X-Change"); id != "" && len(id) <= 64 && r.Method == http.MethodPost {
-			r = r.WithContext(app.AsChange(r.Context(), id))
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
 // recovered answers a fault of ours like any other problem, and notes where it
 // was.
 func (s *Server) recovered(next http.Handler) http.Handler {
