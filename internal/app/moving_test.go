@@ -326,7 +326,7 @@ func TestKindsOverAndOver(t *testing.T) {
 func TestAnArchiveCutShort(t *testing.T) {
 	a, m, _, _ := open(t)
 	ctx := t.Context()
-	id, err := a.Store().CreateWorkspace(ctx, m.ID, "Half of one", 50, true)
+	id, err := a.Store().CreateWorkspace(ctx, m, "Half of one", 50, true)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -24,7 +24,10 @@ func (a Files) ToPhone(ctx context.Context, m Member, id ID, h HandOver) (token 
 	if _, err := a.Plans(ctx, m, s, h); err != nil {
 		return "", until, err
 	}
-	token, until = newToken(), a.now().Add(PhoneTime)
+	if _, token, err = a.once(ctx, m, "phone"); err != nil {
+		return "", until, err
+	}
+	until = a.now().Add(PhoneTime)
 	return token, until, a.store.PutPhoneLink(ctx, m.Workspace, id, token, raw(h), until)
 }
 

@@ -94,6 +94,9 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 		c.Suggests = r.Suggests
 	}
 	if c.ID == (ID{}) {
+		c.ID = m.ChangeID()
+	}
+	if c.ID == (ID{}) {
 		c.ID = uuid.New()
 	}
 	if c.About == nil { // how it was is seen beside how it is, once it has changed; what is said matters more

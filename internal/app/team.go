@@ -46,7 +46,7 @@ func (a Team) newWorkspace(ctx context.Context, m Member, name string, arriving 
 	if err != nil {
 		return ID{}, err
 	}
-	id, err := a.store.CreateWorkspace(ctx, m.ID, name, MostWorkspaces, arriving)
+	id, err := a.store.CreateWorkspace(ctx, m, name, MostWorkspaces, arriving)
 	if errors.Is(err, store.ErrTaken) {
 		err = fmt.Errorf("%w: you own %d workspaces, as many as anybody may", ErrInvalid, MostWorkspaces)
 	}

@@ -44,11 +44,14 @@ func (m Member) Asks() (why string, asks bool) {
 
 // ChangeID is an id made of the change somebody sends, zero where it has none: what is made under
 // it is made once.
-func (m Member) ChangeID() ID {
+func (m Member) ChangeID() ID { return m.changeIn(m.Workspace) }
+
+// changeIn is [Member.ChangeID] in what the change is about, where that is not the workspace.
+func (m Member) changeIn(space ID) ID {
 	if m.once == nil {
 		return ID{}
 	}
-	return uuid.NewSHA1(m.Workspace, []byte(m.once.id))
+	return uuid.NewSHA1(space, []byte(m.once.id))
 }
 
 // changing is a transaction that makes the change somebody sends; when it fails nothing has been

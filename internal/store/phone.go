@@ -11,7 +11,8 @@ import (
 func (s *Store) PutPhoneLink(ctx context.Context, workspace, brief ID, token string, choice json.RawMessage, until time.Time) error {
 	_, err := s.Pool.Exec(ctx, `with gone as (delete from phone_links where expires_at < now())
 		insert into phone_links (token, workspace_id, brief_id, choice, expires_at) select $1, $2, $3, $4, $5
-		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'brief')`, token, workspace, brief, choice, until)
+		where exists (select from documents where id = $3 and workspace_id = $2 and kind = 'brief')
+		on conflict (token) do nothing`, token, workspace, brief, choice, until)
 	return err
 }
 

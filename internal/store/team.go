@@ -5,6 +5,7 @@ import (
 	"errors"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"aspenridge/internal/core/roles"
@@ -58,10 +59,19 @@ func (s *Store) Workspaces(ctx context.Context, user ID) ([]Workspace, error) {
 }
 
 // CreateWorkspace makes a workspace with its owner; most is how many a person may own. One that is
-// arriving is on no list before [Store.Arrived].
-func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most int, arriving bool) (id ID, err error) {
+// arriving is on no list before [Store.Arrived]. Made by a change that arrives again it is the one
+// that is there.
+func (s *Store) CreateWorkspace(ctx context.Context, by Member, name string, most int, arriving bool) (id ID, err error) {
+	owner := by.ID
+	if id = by.changeIn(owner); id == (ID{}) { // whichever workspace they are in
+		id = uuid.New()
+	}
 	err = s.tx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select from users where id = $1 for update`, owner); err != nil {
+			return err
+		}
+		var made bool
+		if err := tx.QueryRow(ctx, `select exists (select from members where workspace_id = $1 and user_id = $2)`, id, owner).Scan(&made); err != nil || made {
 			return err
 		}
 		var have int
@@ -71,7 +81,7 @@ func (s *Store) CreateWorkspace(ctx context.Context, owner ID, name string, most
 		if have >= most {
 			return ErrTaken
 		}
-		if err := tx.QueryRow(ctx, `insert into workspaces (name, arriving_since) values ($1, case when $2 then now() end) returning id`, name, arriving).Scan(&id); err != nil {
+		if _, err := tx.Exec(ctx, `insert into workspaces (id, name, arriving_since) values ($3, $1, case when $2 then now() end)`, name, arriving, id); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `insert into members (workspace_id, user_id, role) values ($1, $2, 'owner')`, id, owner)

@@ -24,7 +24,11 @@ func sending(r *http.Request, m app.Member) app.Member {
 	if r.Method != http.MethodPost {
 		return m
 	}
-	if id := r.Header.Get("X-Change"); len(id) <= 64 {
+	id := r.Header.Get("X-Change")
+	if kind := r.Header.Get("Content-Type"); id == "" && strings.HasPrefix(kind, "application/x-www-form-urlencoded") {
+		id = r.FormValue("change") // a form of a page
+	}
+	if len(id) <= 64 {
 		m = m.Sending(id)
 	}
 	if q := r.URL.Query(); q.Has("ask") {

@@ -126,9 +126,10 @@ func (s *Server) pose(r *http.Request, p *beginPage) error {
 
 // startKit makes a kit of a direction and goes to it.
 func (s *Server) startKit(w http.ResponseWriter, r *http.Request) error {
-	m := member(r)
 	p := beginPage{Name: r.FormValue("name"), Does: r.FormValue("does"), Values: r.FormValue("values")}
-	id, err := s.app.Kits.StartFrom(r.Context(), m, p.beginning(), r.FormValue("direction"))
+	id, err := s.making(r, func(m app.Member) (app.ID, error) {
+		return s.app.Kits.StartFrom(r.Context(), m, p.beginning(), r.FormValue("direction"))
+	})
 	if err != nil {
 		return err
 	}

@@ -25,6 +25,21 @@ func (s *Server) once(r *http.Request, act func() error) error {
 	return err
 }
 
+// making makes something a request asks for and answers with its id: the same when the request
+// arrives again.
+func (s *Server) making(r *http.Request, act func(m app.Member) (app.ID, error)) (app.ID, error) {
+	m := member(r)
+	id, err := act(m)
+	if err == nil {
+		return id, nil
+	}
+	// it may have arrived before, and what it did then may stand in its own way
+	if was, made, e := s.app.Made(r.Context(), m); e == nil && made {
+		return app.ParseID(was)
+	}
+	return id, err
+}
+
 // set reads the brief a request is about.
 func (s *Server) set(r *http.Request) (*app.Set, error) {
 	m, id, err := about(r)
@@ -61,26 +76,27 @@ func watchKit(k *app.Kit) string {
 
 // newBrief starts a brief for a kit and goes to Start.
 func (s *Server) newBrief(w http.ResponseWriter, r *http.Request) error {
-	m := member(r)
-	kit, err := app.ParseID(r.FormValue("kit"))
-	if err != nil {
-		if kit, err = s.app.Kits.DefaultKit(r.Context(), m); err != nil && !errors.Is(err, app.ErrNotFound) {
-			return err
+	ctx := r.Context()
+	id, err := s.making(r, func(m app.Member) (app.ID, error) {
+		kit, err := app.ParseID(r.FormValue("kit"))
+		if err != nil {
+			if kit, err = s.app.Kits.DefaultKit(ctx, m); err != nil && !errors.Is(err, app.ErrNotFound) {
+				return app.ID{}, err
+			}
 		}
-	}
-	if kit == (app.ID{}) {
-		if kit, err = s.app.Kits.NewKit(r.Context(), m, ""); err != nil {
-			return err
+		if kit == (app.ID{}) {
+			if kit, err = s.app.Kits.NewKit(ctx, m.Sending(""), ""); err != nil { // the brief is what is asked for
+				return app.ID{}, err
+			}
 		}
-	}
-	id, err := s.app.Briefs.NewBrief(r.Context(), m, kit)
+		id, err := s.app.Briefs.NewBrief(ctx, m, kit)
+		if ref := r.FormValue("picture"); err == nil && ref != "" {
+			err = s.app.Briefs.UsePicture(ctx, m, id, "", "", ref, "")
+		}
+		return id, err
+	})
 	if err != nil {
 		return err
-	}
-	if ref := r.FormValue("picture"); ref != "" {
-		if err := s.app.Briefs.UsePicture(r.Context(), m, id, "", "", ref, ""); err != nil {
-			return err
-		}
 	}
 	http.Redirect(w, r, "/briefs/"+id.String()+"/start", http.StatusSeeOther)
 	return nil

@@ -136,9 +136,11 @@ func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) error {
 
 // makeAgain copies a brief and goes to where its words are written.
 func (s *Server) makeAgain(w http.ResponseWriter, r *http.Request) error {
-	m, id, err := about(r)
+	_, id, err := about(r)
 	if err == nil {
-		id, err = s.app.Briefs.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
+		id, err = s.making(r, func(m app.Member) (app.ID, error) {
+			return s.app.Briefs.MakeAgain(r.Context(), m, id, app.Again(r.FormValue("how")))
+		})
 	}
 	if err != nil {
 		return err

@@ -351,8 +351,7 @@ func ptr(s string) *string { return &s }
 
 // newKit starts a kit and goes to it.
 func (s *Server) newKit(w http.ResponseWriter, r *http.Request) error {
-	m := member(r)
-	id, err := s.app.Kits.NewKit(r.Context(), m, r.FormValue("name"))
+	id, err := s.making(r, func(m app.Member) (app.ID, error) { return s.app.Kits.NewKit(r.Context(), m, r.FormValue("name")) })
 	if err != nil {
 		return err
 	}

@@ -43,22 +43,10 @@ func (s *Server) takeAlong(w http.ResponseWriter, r *http.Request) error {
 // importKit makes a kit of an uploaded file: an archive, tokens, colours in any
 // form, a logo, a picture.
 func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
-	m := member(r)
 	name, data, err := upload(r)
 	var id app.ID
 	if err == nil {
-		err = s.once(r, func() (err error) {
-			if id, err = s.app.Kits.BringKit(r.Context(), m, name, data); err != nil {
-				id = app.ID{}
-			}
-			return err
-		})
-	}
-	if err == nil && id == (app.ID{}) { // it was made when the request arrived first
-		var made string
-		if made, _, err = s.app.Made(r.Context(), m); err == nil {
-			id, err = app.ParseID(made)
-		}
+		id, err = s.making(r, func(m app.Member) (app.ID, error) { return s.app.Kits.BringKit(r.Context(), m, name, data) })
 	}
 	if err != nil {
 		return err
@@ -69,9 +57,9 @@ func (s *Server) importKit(w http.ResponseWriter, r *http.Request) error {
 
 // duplicateKit copies a kit and goes to the copy.
 func (s *Server) duplicateKit(w http.ResponseWriter, r *http.Request) error {
-	m, id, err := about(r)
+	_, id, err := about(r)
 	if err == nil {
-		id, err = s.app.Kits.DuplicateKit(r.Context(), m, id)
+		id, err = s.making(r, func(m app.Member) (app.ID, error) { return s.app.Kits.DuplicateKit(r.Context(), m, id) })
 	}
 	if err != nil {
 		return err

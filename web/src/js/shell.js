@@ -504,6 +504,18 @@
     })
   }
 
+  // a form that is sent twice, by two clicks or a connection that broke, makes one thing; shown anew
+  // the page makes another
+  document.addEventListener('submit', (e) => {
+    const form = e.target
+    if (form.method !== 'post' || e.defaultPrevented) return
+    if (!form.elements.change) form.append(el('input', { type: 'hidden', name: 'change' }))
+    form.elements.change.value ||= changeID()
+  })
+  addEventListener('pageshow', () => {
+    for (const i of document.querySelectorAll('input[name=change]')) i.value = ''
+  })
+
   // toKit takes what only a kit can hold (a font) from a file dropped on a job;
   // true when it did.
   async function toKit(kit, f) {
