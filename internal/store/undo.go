@@ -24,21 +24,26 @@ type standing struct {
 // until who undid it does something new.
 func stacks(rows []logRow) (undo, redo []standing) {
 	without := func(list []standing, r logRow) []standing {
-		if r.reverts != nil {
-			if i := slices.IndexFunc(list, func(s standing) bool { return s.seq == *r.reverts }); i >= 0 {
+		for i := len(list) - 1; r.reverts != nil && i >= 0; i-- { // mostly the last
+			if list[i].seq == *r.reverts {
 				return slices.Delete(list, i, i+1)
 			}
 		}
 		return list[:max(0, len(list)-1)] // it lies deeper than was looked
 	}
+	undid := map[ID]bool{} // who has something to put back
 	for _, r := range rows {
 		own := standing{r.seq, r.actor}
 		switch r.kind {
 		case "do":
 			undo = append(undo, own)
-			redo = slices.DeleteFunc(redo, func(s standing) bool { return s.actor == r.actor })
+			if undid[r.actor] {
+				redo = slices.DeleteFunc(redo, func(s standing) bool { return s.actor == r.actor })
+				undid[r.actor] = false
+			}
 		case "undo":
 			undo, redo = without(undo, r), append(redo, own)
+			undid[r.actor] = true
 		case "redo":
 			undo, redo = append(undo, own), without(redo, r)
 		}
@@ -68,58 +73,79 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []sta
 }
 
 // nextOf is which of what stands one person takes back next: the last of their own that
-// nobody else changed anything of since; false for none.
+// nobody else changed anything of since; false for none. It asks once for what was changed, and
+// only where somebody else changed something later.
 func nextOf(ctx context.Context, q querier, workspace, id, actor ID, list []standing) (int64, bool, error) {
-	var later []int64 // of others
-	paths := map[int64][]string{}
-	for i := len(list) - 1; i >= 0; i-- {
-		s := list[i]
+	own := slices.ContainsFunc(list, func(s standing) bool { return s.actor == actor })
+	switch n := len(list); {
+	case !own:
+		return 0, false, nil
+	case list[n-1].actor == actor:
+		return list[n-1].seq, true, nil
+	}
+	seqs := make([]int64, len(list))
+	for i, s := range list {
+		seqs[i] = s.seq
+	}
+	rows, err := q.Query(ctx, `select seq, path from edits where workspace_id = $1 and document_id = $2 and seq = any($3)`, workspace, id, seqs)
+	if err != nil {
+		return 0, false, err
+	}
+	paths := make(map[int64][]string, len(list))
+	var seq int64
+	var path string
+	if _, err = pgx.ForEachRow(rows, []any{&seq, &path}, func() error {
+		paths[seq] = strings.Split(path, "\n")
+		return nil
+	}); err != nil {
+		return 0, false, err
+	}
+	theirs := touched{}
+	for _, s := range slices.Backward(list) {
 		if s.actor != actor {
-			later = append(later, s.seq)
-			continue
-		}
-		if len(later) == 0 {
-			return s.seq, true, nil
-		}
-		if err := pathsOf(ctx, q, workspace, id, append(later, s.seq), paths); err != nil {
-			return 0, false, err
-		}
-		if !slices.ContainsFunc(later, func(o int64) bool { return overlap(paths[s.seq], paths[o]) }) {
+			theirs.add(paths[s.seq])
+		} else if !theirs.overlaps(paths[s.seq]) {
 			return s.seq, true, nil
 		}
 	}
 	return 0, false, nil
 }
 
-// pathsOf adds the paths rows of the log changed to those that are known.
-func pathsOf(ctx context.Context, q querier, workspace, id ID, seqs []int64, known map[int64][]string) error {
-	seqs = slices.DeleteFunc(slices.Clone(seqs), func(s int64) bool { return known[s] != nil })
-	if len(seqs) == 0 {
-		return nil
+// touched are paths that were changed, and what lies above them.
+type touched map[string]bool // true for what was changed itself
+
+func (t touched) add(paths []string) {
+	for _, p := range paths {
+		t[p] = true
+		for above(&p) {
+			t[p] = t[p]
+		}
 	}
-	rows, err := q.Query(ctx, `select seq, path from edits where workspace_id = $1 and document_id = $2 and seq = any($3)`, workspace, id, seqs)
-	if err != nil {
-		return err
-	}
-	var seq int64
-	var path string
-	_, err = pgx.ForEachRow(rows, []any{&seq, &path}, func() error {
-		known[seq] = strings.Split(path, "\n")
-		return nil
-	})
-	return err
 }
 
-// overlap reports whether one of the paths is, or lies in, one of the others.
-func overlap(some, others []string) bool {
-	for _, p := range some {
-		for _, q := range others {
-			if p == q || strings.HasPrefix(p, q+"/") || strings.HasPrefix(q, p+"/") {
+// overlaps reports whether one of the paths is one of these, or lies in one or around one.
+func (t touched) overlaps(paths []string) bool {
+	for _, p := range paths {
+		if _, around := t[p]; around {
+			return true
+		}
+		for above(&p) {
+			if t[p] {
 				return true
 			}
 		}
 	}
 	return false
+}
+
+// above goes from a path to the one around it; false from the topmost.
+func above(p *string) bool {
+	i := strings.LastIndexByte(*p, '/')
+	if i < 0 {
+		return false
+	}
+	*p = (*p)[:i]
+	return true
 }
 
 // Past is a change that can be gone back over, or to.
@@ -345,26 +371,79 @@ func (s *Store) revert(ctx context.Context, tx pgx.Tx, d Document, r Reverting, 
 	if err != nil {
 		return d, nil, err
 	}
+	ops, err := inversesOf(ctx, tx, d, rows)
+	if err != nil {
+		return d, nil, err
+	}
 	was := d
-	kind := map[bool]string{false: "undo", true: "redo"}[r.Redo]
 	var paths []string
-	for _, last := range rows {
-		op, err := inverseOf(ctx, tx, d.Workspace, d.ID, last)
-		if err != nil {
-			return d, nil, err
-		}
-		done, err := edit.Do(doc, op)
+	log := make([]logRow, len(rows))
+	for i, last := range rows {
+		done, err := edit.Do(doc, ops[i])
 		if err != nil {
 			return d, nil, err
 		}
 		lists[d.Kind].Identify(doc, NewMemberID)
-		row := logRow{actor: r.By.ID, client: r.Client, kind: kind, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
-		if d, err = record(ctx, tx, d, doc, row); err != nil {
-			return d, nil, err
-		}
+		log[i] = logRow{seq: d.Seq + int64(i) + 1, reverts: &last, path: strings.Join(done.Paths, "\n"), op: asJSON(done.Op), inv: asJSON(done.Inverse)}
 		paths = append(paths, done.Paths...)
 	}
-	return d, paths, s.check(ctx, tx, Checked{By: r.By, Document: was, Before: before, After: doc})
+	if err := s.check(ctx, tx, Checked{By: r.By, Document: was, Before: before, After: doc}); err != nil {
+		return d, nil, err
+	}
+	d, err = recordReverts(ctx, tx, d, doc, r, log)
+	return d, paths, err
+}
+
+// inversesOf are what changes rows of the log back, in their order.
+func inversesOf(ctx context.Context, tx pgx.Tx, d Document, seqs []int64) ([]edit.Op, error) {
+	rows, err := tx.Query(ctx, `select inverse::text from unnest($3::bigint[]) with ordinality as s(seq, n)
+		join edits e on e.workspace_id = $1 and e.document_id = $2 and e.seq = s.seq order by n`, d.Workspace, d.ID, seqs)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	if err != nil {
+		return nil, err
+	}
+	if len(list) != len(seqs) {
+		return nil, ErrNotFound
+	}
+	ops := make([]edit.Op, len(list))
+	for i, inverse := range list {
+		if err := json.Unmarshal([]byte(inverse), &ops[i]); err != nil {
+			return nil, err
+		}
+	}
+	return ops, nil
+}
+
+// recordReverts writes a document as changes that were taken back, or put back, leave it, and each
+// of them into the log.
+func recordReverts(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r Reverting, log []logRow) (Document, error) {
+	data, err := edit.Marshal(doc)
+	if err != nil {
+		return d, err
+	}
+	name, said := called(d.Kind, doc)
+	d.Doc, d.Name, d.Seq = data, name, d.Seq+int64(len(log))
+	var seqs, reverts []int64
+	var paths, ops, inverses []string
+	for _, l := range log {
+		seqs, reverts = append(seqs, l.seq), append(reverts, *l.reverts)
+		paths, ops, inverses = append(paths, l.path), append(ops, string(l.op)), append(inverses, string(l.inv))
+	}
+	kind := map[bool]string{false: "undo", true: "redo"}[r.Redo]
+	err = tx.QueryRow(ctx, `with logged as (
+			insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
+			select $2, $1, s, s, $3, $4, $5, r, p, o::json, i::json from unnest($6::bigint[], $7::bigint[], $8::text[], $9::text[], $10::text[]) as l(s, r, p, o, i)),
+		saved as (
+			update documents set doc = $11::json, seq = $12, name = $13, said = $14, updated_at = now(),
+				undoable = case when $5 = 'undo' then greatest(0, undoable - $15) else least($16, undoable + $15) end,
+				redoable = case when $5 = 'undo' then redoable + $15 else greatest(0, redoable - $15) end
+			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable)
+		select updated_at, undoable, redoable from saved, pg_notify('document', $17)`,
+		d.Workspace, d.ID, r.By.ID, r.Client, kind, seqs, reverts, paths, ops, inverses, data, d.Seq, name, said, len(log), historyDepth, moved(d)).Scan(&d.UpdatedAt, &d.Undoable, &d.Redoable)
+	return d, err
 }
 
 // Mend brings a document back to the last state good accepts, going back over
