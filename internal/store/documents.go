@@ -253,7 +253,7 @@ func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (pag
 	args := []any{workspace, q.In.briefs()}
 	for i, w := range q.Find {
 		args = append(args, strings.ToLower(w), q.Places[i])
-		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or exists (select from documents k where k.id = documents.kit_id and strpos(lower(k.name), $%[1]d) > 0)
+		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or kit_id in (select k.id from documents k where k.workspace_id = $1 and k.kind = 'kit' and strpos(lower(k.name), $%[1]d) > 0)
 			or exists (select from json_array_elements_text(case json_typeof(doc -> 'placements') when 'array' then doc -> 'placements' else '[]' end) p where p = any($%[2]d)))`, len(args)-1, len(args))
 	}
 	asked := args

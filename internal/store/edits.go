@@ -287,7 +287,10 @@ func record(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r logR
 			update documents set doc = $12::json, seq = $3, name = $15, said = $16, kit_id = $17, updated_at = now(),
 				undoable = case when exists (select from typed) then undoable when $7 = 'undo' then greatest(0, undoable - 1) else least($18, undoable + 1) end,
 				redoable = case when exists (select from typed) then redoable when $7 = 'undo' then redoable + 1 when $7 = 'redo' then greatest(0, redoable - 1) else 0 end
-			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable)
+			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable),
+		counted as (
+			insert into edit_hours (workspace_id, document_id, actor, hour, first_at, last_at, times) values ($1, $2, $5, date_trunc('hour', now()), now(), now(), 1)
+			on conflict (document_id, actor, hour) do update set last_at = now(), times = edit_hours.times + case when exists (select from typed) then 0 else 1 end)
 		select updated_at, undoable, redoable from saved, pg_notify('document', $19)`,
 		d.Workspace, d.ID, d.Seq, before, r.actor, r.client, r.kind, r.reverts, r.path, r.op, r.inv, data,
 		r.typing, typingPause, name, said, d.KitID, historyDepth, moved(d)).Scan(&d.UpdatedAt, &d.Undoable, &d.Redoable)

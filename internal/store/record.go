@@ -53,41 +53,37 @@ type RecordQuery struct {
 	In       Scope
 }
 
-// recorded is all there is of a workspace ($1) before a time ($2) somebody sees ($3, null for
-// all): what was noted, and changes of documents gathered by person and hour.
-const recorded = `
-	select r.at, r.at as until, r.user_id, r.name, r.kind, r.document_id, r.kit_id, r.words, 1 as times from record r
-		where r.workspace_id = $1 and r.at < $2 and r.to_user is null and ($3::uuid[] is null or r.document_id = any($3) or r.kit_id = any($3))
-	union all
-	select min(e.at), max(e.at), e.actor, coalesce(u.name, 'somebody'), 'change', e.document_id, coalesce(d.kit_id, d.id), '', count(*)::int
-		from edits e join documents d on d.id = e.document_id left join users u on u.id = e.actor
-		where e.workspace_id = $1 and e.at < $2 and ($3::uuid[] is null or e.document_id = any($3) or d.kit_id = any($3))
-		group by e.actor, u.name, e.document_id, d.kit_id, d.id, date_trunc('hour', e.at)`
-
-// Record is a page of it, the newest first.
+// Record is a page of it, the newest first: what was noted, and changes of documents gathered by
+// person and hour.
 func (s *Store) Record(ctx context.Context, workspace ID, q RecordQuery) ([]Entry, error) {
-	args := []any{workspace, q.Before, q.In.briefs()}
-	var where []string
-	add := func(condition string, v any) {
+	args := []any{workspace, q.Before, q.In.briefs(), q.Limit}
+	notes, changes := "", ""
+	add := func(note, change string, v any) {
 		args = append(args, v)
-		where = append(where, strings.ReplaceAll(condition, "?", fmt.Sprint("$", len(args))))
+		n := fmt.Sprint("$", len(args))
+		notes += " and " + strings.ReplaceAll(note, "?", n)
+		changes += " and " + strings.ReplaceAll(change, "?", n)
 	}
 	if q.Person != nil {
-		add("all_of.user_id = ?", *q.Person)
+		add("r.user_id = ?", "h.actor = ?", *q.Person)
 	}
 	if q.Document != nil {
-		add("(all_of.document_id = ? or all_of.kit_id = ?)", *q.Document)
+		add("(r.document_id = ? or r.kit_id = ?)", "(d.id = ? or d.kit_id = ?)", *q.Document)
 	}
 	if q.Kind != "" {
-		add("all_of.kind = ?", q.Kind)
+		add("r.kind = ?", "'change' = ?::text", q.Kind)
 	}
-	with := ""
-	if len(where) > 0 {
-		with = " where " + strings.Join(where, " and ")
-	}
-	args = append(args, q.Limit)
-	rows, err := s.Pool.Query(ctx, `select all_of.at, all_of.until, all_of.name, all_of.kind, all_of.document_id, coalesce(d.name, ''), coalesce(d.kind, ''), all_of.words, all_of.times
-		from (`+recorded+`) all_of left join documents d on d.id = all_of.document_id`+with+fmt.Sprintf(` order by all_of.until desc limit $%d`, len(args)), args...)
+	rows, err := s.Pool.Query(ctx, `with all_of as (
+		(select r.at, r.at as until, r.name, r.kind, r.document_id, r.words, 1 as times from record r
+			where r.workspace_id = $1 and r.at < $2 and r.to_user is null and ($3::uuid[] is null or r.document_id = any($3) or r.kit_id = any($3))`+notes+`
+			order by r.at desc limit $4)
+		union all
+		(select h.first_at, h.last_at, coalesce(u.name, 'somebody'), 'change', h.document_id, '', h.times
+			from edit_hours h join documents d on d.id = h.document_id left join users u on u.id = h.actor
+			where h.workspace_id = $1 and h.last_at < $2 and ($3::uuid[] is null or d.id = any($3) or d.kit_id = any($3))`+changes+`
+			order by h.last_at desc limit $4))
+		select all_of.at, all_of.until, all_of.name, all_of.kind, all_of.document_id, coalesce(d.name, ''), coalesce(d.kind, ''), all_of.words, all_of.times
+		from all_of left join documents d on d.id = all_of.document_id order by all_of.until desc limit $4`, args...)
 	if err != nil {
 		return nil, err
 	}

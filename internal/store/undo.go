@@ -440,7 +440,10 @@ func recordReverts(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object,
 			update documents set doc = $11::json, seq = $12, name = $13, said = $14, updated_at = now(),
 				undoable = case when $5 = 'undo' then greatest(0, undoable - $15) else least($16, undoable + $15) end,
 				redoable = case when $5 = 'undo' then redoable + $15 else greatest(0, redoable - $15) end
-			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable)
+			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable),
+		counted as (
+			insert into edit_hours (workspace_id, document_id, actor, hour, first_at, last_at, times) values ($1, $2, $3, date_trunc('hour', now()), now(), now(), $15)
+			on conflict (document_id, actor, hour) do update set last_at = now(), times = edit_hours.times + $15)
 		select updated_at, undoable, redoable from saved, pg_notify('document', $17)`,
 		d.Workspace, d.ID, r.By.ID, r.Client, kind, seqs, reverts, paths, ops, inverses, data, d.Seq, name, said, len(log), historyDepth, moved(d)).Scan(&d.UpdatedAt, &d.Undoable, &d.Redoable)
 	return d, err

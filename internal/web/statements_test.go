@@ -18,6 +18,7 @@ import (
 type counted struct {
 	mu    sync.Mutex
 	trace map[string]*store.Trace // by method and path, of the last request
+	all   map[string]bool         // every statement there was, nil for nobody wants to know
 }
 
 func (c *counted) wrap(next http.Handler) http.Handler {
@@ -27,6 +28,13 @@ func (c *counted) wrap(next http.Handler) http.Handler {
 		c.trace[r.Method+" "+r.URL.Path] = trace
 		c.mu.Unlock()
 		next.ServeHTTP(w, r.WithContext(ctx))
+		c.mu.Lock()
+		defer c.mu.Unlock()
+		for _, statement := range trace.Statements() {
+			if c.all != nil {
+				c.all[statement] = true
+			}
+		}
 	})
 }
 
