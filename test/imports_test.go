@@ -20,7 +20,7 @@ var mayImport = map[string][]string{
 	"internal/raster":  {"internal/core", "internal/raster", "internal/cache", "internal/gate"},
 	"internal/reel":    {"internal/core", "internal/raster", "internal/gate"},
 	"internal/voice":   {"internal/core", "internal/cache"},
-	"internal/store":   {"internal/core"},
+	"internal/store":   {"internal/core", "internal/gate"},
 	"internal/cache":   {},
 	"internal/gate":    {},
 	"internal/totp":    {},

@@ -144,7 +144,7 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h.people, h.documents, h.kits, h.brand, h.guidelines = People{h}, Documents{h}, Kits{h}, Brand{h}, Guidelines{h}
 	h.briefs, h.sets, h.files, h.places, h.work = Briefs{h}, Sets{h}, Files{h}, Places{h}, Work{h}
 	var err error
-	if h.queue, err = jobs.New(s.Pool, h.jobs(o)); err != nil {
+	if h.queue, err = jobs.New(s.Pool.Pool, h.jobs(o)); err != nil {
 		return nil, err
 	}
 	s.Check = h.check

@@ -115,10 +115,15 @@ func New(slots, bytes int) *Gate {
 // are at all counts as wanting all of them. Where too many wait already it is
 // [ErrCrowded].
 func (g *Gate) Enter(ctx context.Context, bytes int) (leave func(), err error) {
+	return g.enter(ctx, bytes, Behind(ctx))
+}
+
+// enter is [Gate.Enter]; who is expected is never turned away.
+func (g *Gate) enter(ctx context.Context, bytes int, expected bool) (leave func(), err error) {
 	of := turnOf(ctx)
 	w := &waiter{min(bytes, g.all), make(chan struct{})}
 	g.mu.Lock()
-	if !Behind(ctx) && g.full(of) {
+	if !expected && g.full(of) {
 		g.mu.Unlock()
 		return nil, ErrCrowded
 	}

@@ -48,7 +48,7 @@ func open(t *testing.T) *house {
 
 func (h *house) queue(kinds map[string]jobs.Work, routines ...jobs.Routine) *jobs.Queue {
 	h.t.Helper()
-	q, err := jobs.New(h.s.Pool, jobs.Options{Kinds: kinds, Routines: routines, Beat: beat, Log: slog.New(slog.DiscardHandler)})
+	q, err := jobs.New(h.s.Pool.Pool, jobs.Options{Kinds: kinds, Routines: routines, Beat: beat, Log: slog.New(slog.DiscardHandler)})
 	if err != nil {
 		h.t.Fatal(err)
 	}

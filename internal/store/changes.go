@@ -54,11 +54,11 @@ func (m Member) changeIn(space ID) ID {
 	return uuid.NewSHA1(space, []byte(m.once.id))
 }
 
-// changing is a transaction that makes the change somebody sends; when it fails nothing has been
-// made.
-func (s *Store) changing(ctx context.Context, by Member, f func(pgx.Tx) error) error {
+// changing is a transaction that makes the change somebody sends, in turn with others about the
+// same things; when it fails nothing has been made.
+func (s *Store) changing(ctx context.Context, by Member, things []string, f func(pgx.Tx) error) error {
 	was := by.once != nil && by.once.claimed
-	err := s.tx(ctx, f)
+	err := s.inTurn(ctx, things, f)
 	if err != nil && by.once != nil {
 		by.once.claimed = was
 	}
@@ -81,7 +81,7 @@ func claim(ctx context.Context, tx pgx.Tx, by Member, result string) error {
 
 // Claim notes the change somebody sends, made in several steps, as made; with what it answers.
 func (s *Store) Claim(ctx context.Context, by Member, result string) error {
-	return s.changing(ctx, by, func(tx pgx.Tx) error { return claim(ctx, tx, by, result) })
+	return s.changing(ctx, by, nil, func(tx pgx.Tx) error { return claim(ctx, tx, by, result) })
 }
 
 // Made reports whether the change somebody sends has been made, and what it answered with.

@@ -32,7 +32,11 @@ type Document struct {
 // CreateDocument puts a new document in, with the files it brings along: somebody's, and where it
 // is a copy the one it is like (nil for none).
 func (s *Store) CreateDocument(ctx context.Context, by Member, d Document, like *ID, files ...File) (Document, error) {
-	err := s.changing(ctx, by, func(tx pgx.Tx) error {
+	var things []string
+	if d.Kind == "kit" {
+		things = []string{kitsOf(d.Workspace)}
+	}
+	err := s.changing(ctx, by, things, func(tx pgx.Tx) error {
 		doc, err := edit.ParseObject(d.Doc)
 		if err != nil {
 			return err
@@ -88,7 +92,7 @@ func (s *Store) Show(ctx context.Context, by Member, id ID) error {
 // ShowAll is [Store.Show] of several, all of them or none; result is what the change
 // somebody sends answers with.
 func (s *Store) ShowAll(ctx context.Context, by Member, result string, ids ...ID) error {
-	return s.changing(ctx, by, func(tx pgx.Tx) error {
+	return s.changing(ctx, by, nil, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, `update documents set deleted_at = null where workspace_id = $1 and id = any($2)`, by.Workspace, ids)
 		if err == nil && int(tag.RowsAffected()) != len(ids) {
 			err = ErrNotFound

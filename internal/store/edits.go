@@ -99,7 +99,7 @@ func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (docs
 		return nil, nil
 	}
 	by := changes[0].By
-	err = s.changing(ctx, by, func(tx pgx.Tx) error {
+	err = s.changing(ctx, by, thingsOf(workspace, changes), func(tx pgx.Tx) error {
 		locked, err := s.lock(ctx, tx, workspace, by, changes)
 		if err != nil {
 			return err
@@ -114,6 +114,19 @@ func (s *Store) Edit(ctx context.Context, workspace ID, changes ...Change) (docs
 	})
 	return docs, err
 }
+
+// thingsOf is what some changes are about: their documents, and where kits are among them the kits
+// of the workspace, of which one is changed at a time.
+func thingsOf(workspace ID, changes []Change) (out []string) {
+	for _, c := range changes {
+		if out = append(out, c.ID.String()); c.Kind == "kit" {
+			out = append(out, kitsOf(workspace))
+		}
+	}
+	return out
+}
+
+func kitsOf(workspace ID) string { return "kits of " + workspace.String() }
 
 // lock notes the change somebody sends as made, reads the documents of some changes
 // and keeps others from changing them; always in the same order, so that nobody waits

@@ -108,7 +108,7 @@ func (s *Store) Following(ctx context.Context, workspace, kit ID, otherwise int)
 // moves. may is asked before, in the same transaction.
 func (s *Store) UseKit(ctx context.Context, by Member, brief, kit ID, may func(r Reader, d Document) error) error {
 	workspace := by.Workspace
-	return s.changing(ctx, by, func(tx pgx.Tx) error {
+	return s.changing(ctx, by, []string{brief.String()}, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, by, []Change{{ID: brief, Kind: "brief"}})
 		if err != nil {
 			return err

@@ -263,7 +263,7 @@ func (s *Store) TakeComment(ctx context.Context, workspace, brief, comment ID, b
 // that tells of it: all of it, once.
 func (s *Store) PutDecisions(ctx context.Context, by Member, brief ID, list []Decision, n Note) error {
 	workspace := by.Workspace
-	err := s.changing(ctx, by, func(tx pgx.Tx) error {
+	err := s.changing(ctx, by, nil, func(tx pgx.Tx) error {
 		if err := claim(ctx, tx, by, ""); err != nil {
 			return err
 		}

@@ -7,6 +7,7 @@
 package store
 
 import (
+	"aspenridge/internal/gate"
 	"context"
 	"crypto/sha256"
 	"embed"
@@ -35,7 +36,9 @@ var (
 
 // Store is a pool of connections. Safe for concurrent use.
 type Store struct {
-	Pool *pgxpool.Pool
+	Pool pool
+
+	turns turns // of those who change the same document
 
 	// Check is asked before any document changes; nil lets everything through.
 	Check Check
@@ -56,17 +59,17 @@ func Open(ctx context.Context, url string, wait time.Duration) (*Store, error) {
 	cfg.ConnConfig.ConnectTimeout = 3 * time.Second
 	cfg.HealthCheckPeriod = 5 * time.Second
 	cfg.ConnConfig.Tracer = tracer{}
-	pool, err := pgxpool.NewWithConfig(ctx, cfg)
+	connections, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, err
 	}
 	deadline := time.Now().Add(wait)
 	for {
-		if err = pool.Ping(ctx); err == nil {
-			return &Store{Pool: pool}, nil
+		if err = connections.Ping(ctx); err == nil {
+			return &Store{Pool: pool{connections}}, nil
 		}
 		if time.Now().After(deadline) || ctx.Err() != nil {
-			pool.Close()
+			connections.Close()
 			return nil, fmt.Errorf("the database does not answer: %w", err)
 		}
 		time.Sleep(100 * time.Millisecond)
@@ -83,7 +86,7 @@ func (s *Store) Migrate(ctx context.Context) error {
 }
 
 func (s *Store) migrate(ctx context.Context) error {
-	db := stdlib.OpenDBFromPool(s.Pool)
+	db := stdlib.OpenDBFromPool(s.Pool.Pool)
 	defer db.Close()
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
@@ -96,7 +99,7 @@ func (s *Store) migrate(ctx context.Context) error {
 	if _, err = p.Up(ctx); err != nil {
 		return err
 	}
-	queue, err := rivermigrate.New(riverpgxv5.New(s.Pool), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
+	queue, err := rivermigrate.New(riverpgxv5.New(s.Pool.Pool), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
 	if err != nil {
 		return err
 	}
@@ -154,7 +157,20 @@ func (s *Store) alone(ctx context.Context, lock int64, f func() error) error {
 
 // tx runs f in a transaction.
 func (s *Store) tx(ctx context.Context, f func(pgx.Tx) error) error {
+	defer gate.Outside(ctx)()
 	return pgx.BeginFunc(ctx, s.Pool, f)
+}
+
+// inTurn is a transaction once it is the turn of whoever asks with the things it is about, each of
+// which is changed by one at a time.
+func (s *Store) inTurn(ctx context.Context, things []string, f func(pgx.Tx) error) error {
+	defer gate.Outside(ctx)()
+	leave, err := s.turns.take(ctx, things)
+	if err != nil {
+		return err
+	}
+	defer leave()
+	return s.tx(ctx, f)
 }
 
 func notFound(err error) error {

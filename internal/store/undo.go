@@ -277,7 +277,7 @@ func (s *Store) Next(ctx context.Context, workspace, id ID, r Reverting) (st edi
 // Revert undoes a change, or redoes one that was undone. It appends to the log like any
 // change. ErrNothing means there is nothing to revert.
 func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path string, seq int64, err error) {
-	err = s.changing(ctx, r.By, func(tx pgx.Tx) error {
+	err = s.changing(ctx, r.By, []string{id.String()}, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, r.By, []Change{{ID: id}})
 		if err != nil {
 			return err
@@ -300,7 +300,7 @@ func (s *Store) Revert(ctx context.Context, workspace, id ID, r Reverting) (path
 // is the number of the document whose list of changes was seen: where somebody else changed it since
 // a [*Conflict] says what, and a number that is not in the list any more is ErrNothing.
 func (s *Store) RevertTo(ctx context.Context, workspace, id ID, by Member, client string, to, base int64) error {
-	return s.changing(ctx, by, func(tx pgx.Tx) error {
+	return s.changing(ctx, by, []string{id.String()}, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, by, []Change{{ID: id}})
 		if err != nil {
 			return err
@@ -452,7 +452,7 @@ func recordReverts(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object,
 // Mend brings a document back to the last state good accepts, going back over
 // the log, as one change more. ErrNotFound when there is no such state.
 func (s *Store) Mend(ctx context.Context, workspace, id ID, by Member, client string, good func(ctx context.Context, r Reader, d Document, doc *edit.Object) error) error {
-	return s.changing(ctx, by, func(tx pgx.Tx) error {
+	return s.changing(ctx, by, []string{id.String()}, func(tx pgx.Tx) error {
 		docs, err := s.lock(ctx, tx, workspace, by, []Change{{ID: id}})
 		if err != nil {
 			return err

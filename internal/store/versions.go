@@ -30,7 +30,7 @@ func scanVersion(row pgx.CollectableRow) (v Version, err error) {
 // RecordVersion keeps a kit as it stands; one that was kept already in this
 // state is not kept twice. It returns the version's number either way.
 func (s *Store) RecordVersion(ctx context.Context, workspace ID, v Version) (id int64, err error) {
-	err = s.tx(ctx, func(tx pgx.Tx) error {
+	err = s.inTurn(ctx, []string{v.Kit.String()}, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `select id from versions where workspace_id = $1 and kit_id = $2 and seq = $3 and whole::text = $4 order by id desc limit 1`,
 			workspace, v.Kit, v.Seq, v.Whole).Scan(&id)
 		if notFound(err) != ErrNotFound {

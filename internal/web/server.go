@@ -158,8 +158,9 @@ func takesLong(r *http.Request) bool {
 }
 
 // byTurns lets requests that compose pieces in as there are processors, by turns between
-// workspaces and keys before pages, until they have something to write: whoever reads
-// slowly holds nobody up.
+// workspaces and keys before pages, until they have something to write. While they wait for
+// the database they have no place ([gate.Outside]): whoever reads slowly, or waits for a lock,
+// keeps nobody else waiting.
 func (s *Server) byTurns(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if takesLong(r) {
@@ -170,13 +171,13 @@ func (s *Server) byTurns(next http.Handler) http.Handler {
 		if strings.HasSuffix(r.URL.Path, "/sync") {
 			ctx = gate.Ahead(ctx)
 		}
-		leave, err := s.app.Composing.Enter(ctx, 0)
+		ctx, place, err := s.app.Composing.Take(ctx)
 		if err != nil {
 			s.problem(w, r, err)
 			return
 		}
-		defer leave()
-		next.ServeHTTP(leavingWriter{w, leave}, r)
+		defer place.Leave()
+		next.ServeHTTP(leavingWriter{w, place.Leave}, r.WithContext(ctx))
 	})
 }
 
