@@ -75,16 +75,18 @@ func (s *Server) unlocked(r *http.Request, j judge) bool {
 	return j.link.Link.Password == "" || s.sessions.GetBool(r.Context(), "proof "+j.link.Link.ID.String())
 }
 
-// proofRoutes are what both kinds of judges can ask for.
-func (s *Server) proofRoutes(r, saying, deciding chi.Router, by func(judged) http.HandlerFunc) {
-	r.Get("/state", by(s.proofState))
-	r.Get("/events", by(s.proofEvents))
-	r.Get("/pieces/{size}/{key}", by(s.proofPicture))
-	r.Get("/then/{shot}", by(s.proofThen))
-	saying.Post("/say", by(s.say))
-	saying.Post("/settle", by(s.settle))
-	saying.Post("/unsay", by(s.unsay))
-	deciding.Post("/decide", by(s.decide))
+// proofRoutes are what both kinds of judges can ask for; needs lets those through who have a
+// capability. Of guests it is asked further in.
+func (s *Server) proofRoutes(p pace, at string, needs func(roles.Capability) func(http.Handler) http.Handler, by func(judged) http.HandlerFunc) {
+	p.quick.Get(at+"/state", by(s.proofState))
+	p.long.Get(at+"/events", by(s.proofEvents))
+	p.long.Get(at+"/pieces/{size}/{key}", by(s.proofPicture))
+	p.quick.Get(at+"/then/{shot}", by(s.proofThen))
+	saying := p.quick.With(needs(roles.Comment))
+	saying.Post(at+"/say", by(s.say))
+	saying.Post(at+"/settle", by(s.settle))
+	saying.Post(at+"/unsay", by(s.unsay))
+	p.long.With(needs(roles.Decide)).Post(at+"/decide", by(s.decide))
 }
 
 // threadsOf is how many threads a page asks for.

@@ -12,7 +12,6 @@ import (
 	"net/http"
 	"net/netip"
 	"runtime/debug"
-	"slices"
 	"strings"
 	"time"
 
@@ -149,24 +148,12 @@ func (s *Server) often(next http.Handler) http.Handler {
 // says nothing any more is taken for one that is away.
 const answerTime = 20 * time.Second
 
-// longOnes are the parts of addresses behind which files are read in or drawn, or that
-// stay open.
-var longOnes = []string{"/events", "/set.zip", "/parcels/", "/pieces/", "/weigh", "/guidelines.pdf", "/import", "/logos", "/fonts", "/pictures", "/decide", "/clips", "/sounds", "/sound.wav", "/portrait", "/kit.zip", "/finish", "/forward", "/begin", "/give", "/sample", "/workspace.zip", "/workspaces/bring", "/desk/today", "/record.csv"}
-
-func takesLong(r *http.Request) bool {
-	return slices.ContainsFunc(longOnes, func(part string) bool { return strings.Contains(r.URL.Path, part) })
-}
-
 // byTurns lets requests that compose pieces in as there are processors, by turns between
 // workspaces and keys before pages, until they have something to write. While they wait for
 // the database they have no place ([gate.Outside]): whoever reads slowly, or waits for a lock,
 // keeps nobody else waiting.
 func (s *Server) byTurns(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if takesLong(r) {
-			next.ServeHTTP(w, r)
-			return
-		}
 		ctx := r.Context()
 		if strings.HasSuffix(r.URL.Path, "/sync") {
 			ctx = gate.Ahead(ctx)
@@ -203,12 +190,9 @@ func (l leavingWriter) Unwrap() http.ResponseWriter { return l.ResponseWriter }
 // inTime gives up on an answer that takes too long.
 func inTime(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if !takesLong(r) {
-			ctx, cancel := context.WithTimeout(r.Context(), answerTime)
-			defer cancel()
-			r = r.WithContext(ctx)
-		}
-		next.ServeHTTP(w, r)
+		ctx, cancel := context.WithTimeout(r.Context(), answerTime)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
 	})
 }
 
