@@ -5,6 +5,8 @@ import (
 	"fmt"
 
 	"github.com/jackc/pgx/v5"
+
+	"aspenridge/internal/core/edit"
 )
 
 // KitName is a kit in a list of names.
@@ -122,6 +124,14 @@ func (s *Store) UseKit(ctx context.Context, by Member, brief, kit ID, may func(r
 			return ErrNotFound
 		}
 		if err := may(Reader{tx, workspace}, d); err != nil {
+			return err
+		}
+		doc, err := edit.ParseObject(d.Doc)
+		if err != nil {
+			return err
+		}
+		d.KitID = &kit
+		if err := s.check(ctx, tx, Checked{By: by, Document: d, Before: doc, After: doc}); err != nil {
 			return err
 		}
 		d.Seq++

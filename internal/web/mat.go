@@ -13,9 +13,9 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
-	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/preflight"
+	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -104,7 +104,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 		p.Channels[i].Pieces = append(p.Channels[i].Pieces, mp)
 	}
 	p.State = s.state(set, done, nil)
-	p.State.Rails = hints(member(r), set)
+	p.State.Rails, p.State.Kits = hints(member(r), set), member(r).May(roles.WriteKits)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
 	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
 	f.Page = p
@@ -184,31 +184,12 @@ func (s *Server) thumbOf(set *app.Set, w, h int) string {
 	return ""
 }
 
-// syncRequest is what the Mat sends: at most one change, and what it has.
+// syncRequest is what the Mat sends: at most one change ([setActions]), and what it has.
 type syncRequest struct {
-	Client string                       `json:"client"`
-	Base   int64                        `json:"base"`
-	Have   map[string]map[string]string `json:"have"`
-	Write  *struct {
-		Card  string `json:"card"`
-		Field string `json:"field"`
-		Reach string `json:"reach"`
-		Text  string `json:"text"`
-	} `json:"write"`
-	Turn *app.Step `json:"turn"`
-	Keep bool      `json:"keep"` // keep the colourway in the kit
-	Fix  *struct { // put findings right: of a code and slot, or all
-		Code string `json:"code"`
-		Slot string `json:"slot"`
-	} `json:"fix"`
-	Picture *struct {
-		Reach string `json:"reach"`
-		File  string `json:"file"`
-	} `json:"picture"`
-	Places  *[]string   `json:"places"` // where the set goes from now on
-	Logo    *logoChange `json:"logo"`
-	Lift    *liftChange `json:"lift"`
-	BenchIs string      `json:"benchIs"` // the bench the page has
+	Client  string                       `json:"client"`
+	Base    int64                        `json:"base"`
+	Have    map[string]map[string]string `json:"have"`
+	BenchIs string                       `json:"benchIs"` // the bench the page has
 	Caret   *struct {
 		Placement string `json:"placement"`
 		Slot      string `json:"slot"`
@@ -216,40 +197,11 @@ type syncRequest struct {
 		Have      string `json:"have"` // key of the glyphs the page has
 	} `json:"caret"`
 	Close string `json:"close"` // the piece the Close-up shows
-	Hand  *struct {
-		Placement string         `json:"placement"`
-		Edits     []app.HandEdit `json:"edits"`
-	} `json:"hand"`
-	Further *struct { // another reach for what was changed by hand of a part
-		Placement string `json:"placement"`
-		Slot      string `json:"slot"`
-		From      string `json:"from"`
-		To        string `json:"to"`
-	} `json:"further"`
-	IntoKit     string    `json:"intoKit"` // a colour the kit is to have
-	FaceIntoKit *struct { // a face the kit is to set a level in
-		Level  brand.Level `json:"level"`
-		Family string      `json:"family"`
-	} `json:"faceIntoKit"`
-	LiftAll string    `json:"liftAll"` // a piece back to the rule; "set" for all of them
-	Revert  string    `json:"revert"`  // undo or redo
-	Sure    bool      `json:"sure"`    // it is done though the Close-up shows nothing of it
-	Variant string    `json:"variant"` // a piece that gets another try beside it
-	Take    *struct { // a part as it was
-		Placement string `json:"placement"`
-		Slot      string `json:"slot"`
-		Seq       int64  `json:"seq"`
-	} `json:"take"`
-	Move *struct { // another part of a picture
-		Reach string     `json:"reach"`
-		Slot  string     `json:"slot"`
-		Crop  [4]float64 `json:"crop"`
-	} `json:"move"`
+	Sure  bool   `json:"sure"`  // an undo is done though the Close-up shows nothing of it
+
+	action string
+	with   json.RawMessage
 }
-
-type logoChange struct{ Reach, File string }
-
-type liftChange struct{ Reach, Slot, Property string }
 
 // sync makes the change, if any, and answers with whatever on the mat is not
 // as the page has it.
@@ -280,7 +232,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	st := s.state(set, done, q.Have)
-	st.Rails = hints(member(r), set)
+	st.Rails, st.Kits = hints(member(r), set), member(r).May(roles.WriteKits)
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.madeState = steps.Undo, steps.Redo, made
 	bench, err := s.fragment("mat", "bench", s.benchOf(set))
@@ -302,53 +254,6 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	return nil
 }
 
-// changeSet makes the change of a set a request asks for, if any, and tells what came of it.
-func (s *Server) changeSet(r *http.Request, m app.Member, id app.ID, q *syncRequest) (made madeState, err error) {
-	ctx := r.Context()
-	switch {
-	case q.Write != nil:
-		_, err = s.app.Briefs.Write(ctx, m, id, app.Change{Base: q.Base, Client: q.Client, Typing: true}, q.Write.Card, q.Write.Field, q.Write.Reach, q.Write.Text)
-	case q.Turn != nil:
-		_, err = s.app.Sets.Turn(ctx, m, id, q.Client, *q.Turn)
-	case q.Keep:
-		made.Kept, err = s.app.Sets.KeepColourway(ctx, m, id, q.Client)
-	case q.Fix != nil:
-		made.Fixed, err = s.app.Sets.Fix(ctx, m, id, q.Client, q.Fix.Code, q.Fix.Slot)
-	case q.Move != nil:
-		_, err = s.app.Sets.MovePicture(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client, Typing: true}, q.Move.Reach, q.Move.Slot, q.Move.Crop)
-	case q.Hand != nil:
-		_, err = s.app.Sets.ByHand(ctx, m, id, app.Change{Base: q.Base, Client: q.Client}, q.Hand.Placement, q.Hand.Edits)
-	case q.Further != nil:
-		_, err = s.app.Sets.ReachFurther(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Further.Placement, q.Further.Slot, q.Further.From, q.Further.To)
-	case q.IntoKit != "":
-		err = s.app.Sets.ColourIntoKit(ctx, m, id, q.Client, q.IntoKit)
-	case q.FaceIntoKit != nil:
-		err = s.app.Sets.FaceIntoKit(ctx, m, id, q.Client, q.FaceIntoKit.Level, q.FaceIntoKit.Family)
-	case q.LiftAll == "set":
-		_, err = s.app.Sets.LiftEverything(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client})
-	case q.LiftAll != "":
-		_, err = s.app.Sets.LiftAll(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.LiftAll)
-	case q.Revert != "":
-		if made.Away, err = s.leadsAway(r, m, id, q); err == nil && made.Away == "" {
-			made.Nothing, err = s.revert(r, m, id, q.Client, q.Revert)
-		}
-	case q.Variant != "":
-		made.Variant, err = s.app.Sets.Variant(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Variant)
-	case q.Take != nil:
-		_, err = s.app.Sets.TakePart(ctx, m, id, app.Change{Base: app.Latest, Client: q.Client}, q.Take.Placement, q.Take.Slot, q.Take.Seq)
-	case q.Picture != nil:
-		err = s.app.Briefs.ChoosePicture(ctx, m, id, q.Client, q.Picture.Reach, q.Picture.File)
-	case q.Places != nil:
-		value, _ := json.Marshal(*q.Places)
-		_, err = s.app.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Client: q.Client, Base: app.Latest, Op: edit.Op{Path: "/placements", Value: value}})
-	case q.Logo != nil:
-		_, err = s.app.Sets.SetLogo(ctx, m, id, q.Client, q.Logo.Reach, q.Logo.File)
-	case q.Lift != nil:
-		_, err = s.app.Sets.Lift(ctx, m, id, q.Client, q.Lift.Reach, q.Lift.Slot, q.Lift.Property)
-	}
-	return made, err
-}
-
 // revert takes the last change of a document back ("undo"), or puts it back ("redo"), and
 // tells whether there was none.
 func (s *Server) revert(r *http.Request, m app.Member, id app.ID, client, which string) (nothing bool, err error) {
@@ -361,7 +266,7 @@ func (s *Server) revert(r *http.Request, m app.Member, id app.ID, client, which 
 
 // leadsAway says what an undo would do that nothing of is seen on the piece of the Close-up, until
 // somebody is sure of it.
-func (s *Server) leadsAway(r *http.Request, m app.Member, id app.ID, q *syncRequest) (string, error) {
+func (s *Server) leadsAway(r *http.Request, m app.Member, id app.ID, q *syncRequest, redo bool) (string, error) {
 	if q.Close == "" || q.Sure {
 		return "", nil
 	}
@@ -373,7 +278,7 @@ func (s *Server) leadsAway(r *http.Request, m app.Member, id app.ID, q *syncRequ
 	if err != nil {
 		return "", fmt.Errorf("%w: %v", app.ErrInvalid, err)
 	}
-	return s.app.Documents.LeadsAway(r.Context(), m, set, q.Revert == "redo", p)
+	return s.app.Documents.LeadsAway(r.Context(), m, set, redo, p)
 }
 
 // hashOf tells one fragment of a page from another.

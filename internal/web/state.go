@@ -29,6 +29,7 @@ type matState struct {
 	Looks   []lookTab    `json:"looks"`
 
 	Rails map[string]string `json:"rails,omitempty"` // what holds who looks, in words
+	Kits  bool              `json:"kits"`            // who looks may change kits
 	Caret *caretState       `json:"caret,omitempty"`
 	Close *closeState       `json:"close,omitempty"` // of the piece the Close-up shows
 	madeState

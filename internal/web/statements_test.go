@@ -88,3 +88,28 @@ func TestStatements(t *testing.T) {
 		}
 	}
 }
+
+// TestOneChangeOfASetAtATime: a request of the Mat says one change by its name; two of them, and one
+// that is not what the page sends, are refused and change nothing.
+func TestOneChangeOfASetAtATime(t *testing.T) {
+	s := open(t, stage.Options{})
+	p := join(t, s, "one@x.example")
+	brief := p.newBrief(p.newKit("Larkmoor"))
+	seq := func() int64 { return p.set(s, brief).Doc.Seq }
+	before := seq()
+	for name, body := range map[string]map[string]any{
+		"two changes":      {"write": map[string]any{"field": "headline", "reach": "set", "text": "Quiet"}, "liftAll": "set"},
+		"a hand of text":   {"hand": "left"},
+		"places as a word": {"places": "feed-square"},
+	} {
+		body["client"], body["base"] = "c1", app.Latest
+		if r, _ := p.json("/briefs/"+brief+"/sync", body); r.StatusCode != http.StatusUnprocessableEntity {
+			t.Errorf("%s: %s", name, r.Status)
+		}
+	}
+	if now := seq(); now != before {
+		t.Errorf("the brief was at %d and is at %d", before, now)
+	}
+	// what is empty is no change
+	p.must(p.json("/briefs/"+brief+"/sync", map[string]any{"client": "c1", "base": app.Latest, "intoKit": "", "keep": false, "revert": "", "hand": nil, "write": map[string]any{"field": "headline", "reach": "set", "text": "Quiet"}}))
+}

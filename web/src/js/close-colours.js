@@ -61,6 +61,7 @@
           sign(dropper),
         ),
         now?.startsWith('#') &&
+          this.state.kits &&
           !this.state.close.colours.some((c) => c.hex === now) &&
           el('button.tiny', { 'data-into-kit': now }, 'use in the kit'),
         property === 'fill' && now && (q.kind === 'text' || q.kind === 'button') && this.everywhere('fill'),

@@ -115,6 +115,7 @@
         this.value(q, 'family') && this.everywhere('family'),
         this.value(q, 'family') &&
           q.level &&
+          this.state.kits &&
           el(
             'button.tiny',
             { 'data-face-into-kit': this.value(q, 'family'), title: `The kit’s ${q.level} is set in it everywhere` },

@@ -73,7 +73,9 @@ Aspen.closeWaiting = {
     const m = frame ?? d
     const same = m.cx === d.cx && m.cy === d.cy && m.w === d.w && m.h === d.h && m.rotate === d.rotate
     // its own sides grow, whichever way it is turned; words keep their size in another width
-    const [across, down] = m.apart && q.sides === 'across' ? [m.h / d.h, m.h / d.h] : [m.w / d.w, q.sides === 'both' ? m.h / d.h : m.w / d.w]
+    const [wide, high] = [m.w / d.w, m.h / d.h]
+    const across = m.apart && q.sides === 'across' ? high : wide
+    const down = q.sides === 'both' ? high : across
     const grow = `rotate(${m.rotate}) scale(${across} ${down}) rotate(${-d.rotate})`
     const move = `translate(${m.cx} ${m.cy}) ${grow} translate(${-d.cx} ${-d.cy})`
     for (const g of this.groupsOf(unit)) {
