@@ -110,7 +110,7 @@ var words = rule{
 		if v := caps * p.SeenScale(); v < 6.95 {
 			c.add("too-small", Error, part.Slot, "the capitals are under 7 px high as seen", v, 7, "shorten")
 		} else if v := caps * p.SmallestSeenScale(); v < 7 {
-			c.add("small-seen", Note, part.Slot, "where it is shown smallest this is hard to read", v, 7)
+			c.add("small-seen", Note, part.Slot, fmt.Sprintf("at its smallest, %.0f px wide, this is hard to read", p.Seen[len(p.Seen)-1]), v, 7)
 		}
 		if c.Smallest == nil {
 			return
