@@ -23,27 +23,30 @@ type Part struct {
 	Weight  float64 // how much it counts of what there is to say
 	Leads   int     // its turn to be the headline where there is none; 0 never
 	Small   float64 // times the size of its level, 0 for 1
+
+	Own   bool // layouts give it a place by name; it is never among "the rest" of the words
+	Brief bool // it is short enough to be read in a strip, beside other words
 }
 
 // Parts are the parts of the copy in reading order.
 var Parts = []Part{
-	{Slot: "offer", Label: "Offer", Level: brand.Subheading, Drop: 13, Weight: 1, Leads: 3},
-	{Slot: "headline", Label: "Headline", Level: brand.Headline, Most: MaxCopy, Of: func(c *Card) **string { return &c.Headline }, Divides: true, Weight: 3},
-	{Slot: "shortHeadline", Label: "Shorter headline", Level: brand.Headline, Most: 300, Of: func(c *Card) **string { return &c.ShortHeadline }, Leads: 1},
-	{Slot: "subheading", Label: "Subheading", Level: brand.Subheading, Most: MaxCopy, Of: func(c *Card) **string { return &c.Subheading }, Drop: 10, Divides: true, Weight: 1, Leads: 4},
-	{Slot: "when", Label: "Date", Level: brand.Subheading, Drop: 12, Weight: 1},
-	{Slot: "where", Label: "Place", Level: brand.Subheading, Most: 300, Of: func(c *Card) **string { return &c.Where }, Drop: 11, Weight: 1},
-	{Slot: "body", Label: "Body", Level: brand.Body, Most: MaxCopy, Of: func(c *Card) **string { return &c.Body }, Drop: 7, Divides: true, Weight: 1, Leads: 5},
+	{Slot: "offer", Label: "Offer", Level: brand.Subheading, Drop: 13, Weight: 1, Leads: 3, Brief: true},
+	{Slot: "headline", Label: "Headline", Level: brand.Headline, Most: MaxCopy, Of: func(c *Card) **string { return &c.Headline }, Divides: true, Weight: 3, Own: true},
+	{Slot: "shortHeadline", Label: "Shorter headline", Level: brand.Headline, Most: 300, Of: func(c *Card) **string { return &c.ShortHeadline }, Leads: 1, Own: true},
+	{Slot: "subheading", Label: "Subheading", Level: brand.Subheading, Most: MaxCopy, Of: func(c *Card) **string { return &c.Subheading }, Drop: 10, Divides: true, Weight: 1, Leads: 4, Brief: true},
+	{Slot: "when", Label: "Date", Level: brand.Subheading, Drop: 12, Weight: 1, Brief: true},
+	{Slot: "where", Label: "Place", Level: brand.Subheading, Most: 300, Of: func(c *Card) **string { return &c.Where }, Drop: 11, Weight: 1, Brief: true},
+	{Slot: "body", Label: "Body", Level: brand.Body, Most: MaxCopy, Of: func(c *Card) **string { return &c.Body }, Drop: 7, Divides: true, Weight: 1, Leads: 5, Brief: true},
 	{Slot: "quote", Label: "Quote", Level: brand.Subheading, Drop: 8, Divides: true, Weight: 1, Leads: 2},
 	{Slot: "lines", Label: "Lines", Level: brand.Body, Drop: 6, Divides: true, Weight: 1, Leads: 6},
 	{Slot: "facts", Label: "Facts", Level: brand.Body, Drop: 5, Divides: true, Weight: 1},
 	{Slot: "person", Label: "Person", Level: brand.Caption, Drop: 9, Weight: 1},
-	{Slot: "rating", Label: "Rating", Level: brand.Caption, Drop: 4, Weight: 0.5},
-	{Slot: "callToAction", Label: "Call to action", Level: brand.Button, Most: 120, Of: func(c *Card) **string { return &c.CallToAction }, Drop: 15, Weight: 2},
-	{Slot: "website", Label: "Address", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Website }, Drop: 2, Weight: 0.5},
-	{Slot: "businessName", Label: "Name", Level: brand.Subheading, Most: 200, Of: func(c *Card) **string { return &c.BusinessName }, Leads: 8},
+	{Slot: "rating", Label: "Rating", Level: brand.Caption, Drop: 4, Weight: 0.5, Brief: true},
+	{Slot: "callToAction", Label: "Call to action", Level: brand.Button, Most: 120, Of: func(c *Card) **string { return &c.CallToAction }, Drop: 15, Weight: 2, Own: true},
 	{Slot: "tagline", Label: "Tagline", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Tagline }, Drop: 1, Weight: 0.5, Leads: 7},
-	{Slot: "terms", Label: "Small print", Level: brand.Caption, Most: 1000, Of: func(c *Card) **string { return &c.Terms }, Drop: 3, Divides: true, Weight: 0.5, Small: 0.85},
+	{Slot: "website", Label: "Address", Level: brand.Caption, Most: 300, Of: func(c *Card) **string { return &c.Website }, Drop: 2, Weight: 0.5, Brief: true},
+	{Slot: "businessName", Label: "Name", Level: brand.Subheading, Most: 200, Of: func(c *Card) **string { return &c.BusinessName }, Leads: 8, Own: true},
+	{Slot: "terms", Label: "Small print", Level: brand.Caption, Most: 1000, Of: func(c *Card) **string { return &c.Terms }, Drop: 3, Divides: true, Weight: 0.5, Small: 0.85, Brief: true},
 }
 
 // PartOf is a part by its slot; the zero part, set as body, for anything else.
@@ -73,6 +76,10 @@ func slotsWhere(is func(Part) bool, by func(Part) int) []string {
 var (
 	// Slots are what copy can fill on a piece, in reading order.
 	Slots = slotsWhere(func(p Part) bool { return p.Slot != "shortHeadline" }, nil)
+	// Rest are the slots that stand one below the other wherever a layout gives them no place
+	// by name, and RestInBrief those of them that suit a strip, in reading order.
+	Rest        = slotsWhere(func(p Part) bool { return !p.Own }, nil)
+	RestInBrief = slotsWhere(func(p Part) bool { return !p.Own && p.Brief }, nil)
 	// CopyFields are the fields of a card that hold plain words and can be typed into
 	// on a piece, in reading order.
 	CopyFields = slotsWhere(func(p Part) bool { return p.Of != nil }, nil)

@@ -23,6 +23,9 @@ func Parse(data []byte) (*Layout, error) {
 		line := 1 + bytes.Count(data[:min(int(dec.InputOffset()), len(data))], []byte("\n"))
 		return nil, fmt.Errorf("layout, near line %d: %v", line, err)
 	}
+	for _, tree := range l.Trees {
+		tree.nameRest()
+	}
 	if err := l.lint(); err != nil {
 		at := strings.TrimRight(strings.Fields(err.Error())[0], ":")
 		return nil, fmt.Errorf("layout %q, line %d: %w", l.ID, lineOf(data, at), err)

@@ -105,16 +105,15 @@ type Node struct {
 	Row   []*Node `json:"row,omitempty"`   // side by side, the flexible one takes the rest
 	Card  *Card   `json:"card,omitempty"`  // a shape around content
 
-	// Words is a list of copy slots set one below the other.
-	Words  []string `json:"words,omitempty"`
-	Text   string   `json:"text,omitempty"`   // one copy slot
-	Figure string   `json:"figure,omitempty"` // a slot with its telling part set large: when, offer
-	Button bool     `json:"button,omitempty"` // the call to action
-	Logo   string   `json:"logo,omitempty"`   // "wide" or "compact" room
-	Frame  *Frame   `json:"frame,omitempty"`  // a picture inset among content
-	Rule   *Rule    `json:"rule,omitempty"`   // a thin line
-	Mark   string   `json:"mark,omitempty"`   // an ornament: quote
-	Facts  string   `json:"facts,omitempty"`  // facts side by side: row or figures
+	Words  Words  `json:"words,omitempty"`  // copy slots, set one below the other
+	Text   string `json:"text,omitempty"`   // one copy slot
+	Figure string `json:"figure,omitempty"` // a slot with its telling part set large: when, offer
+	Button bool   `json:"button,omitempty"` // the call to action
+	Logo   string `json:"logo,omitempty"`   // "wide" or "compact" room
+	Frame  *Frame `json:"frame,omitempty"`  // a picture inset among content
+	Rule   *Rule  `json:"rule,omitempty"`   // a thin line
+	Mark   string `json:"mark,omitempty"`   // an ornament: quote
+	Facts  string `json:"facts,omitempty"`  // facts side by side: row or figures
 	// Sections is a longer body under headings, in so many columns.
 	Sections int     `json:"sections,omitempty"`
 	Rating   float64 `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
@@ -264,16 +263,29 @@ func (n *Node) kind() string {
 
 // holds reports whether a slot's words stand anywhere in the node.
 func (n *Node) holds(slot string) bool {
-	if n.Text == slot || n.Figure == slot || slices.Contains(n.Words, slot) {
-		return true
+	found := false
+	n.Walk(func(n *Node) {
+		found = found || n.Text == slot || n.Figure == slot || slices.Contains(n.Words, slot)
+	})
+	return found
+}
+
+// Walk calls do with a node and with all below it; nil is none.
+func (n *Node) Walk(do func(*Node)) {
+	if n == nil {
+		return
 	}
-	if n.Cell != nil && n.Cell.Content != nil && n.Cell.Content.holds(slot) || n.Card != nil && (n.Card.Content.holds(slot) || n.Card.Stub != nil && n.Card.Stub.holds(slot)) {
-		return true
+	do(n)
+	if n.Cell != nil {
+		n.Cell.Content.Walk(do)
+	}
+	if n.Card != nil {
+		n.Card.Content.Walk(do)
+		n.Card.Stub.Walk(do)
 	}
 	for _, list := range [][]*Node{n.Cells, n.Stack, n.Row} {
-		if slices.ContainsFunc(list, func(c *Node) bool { return c.holds(slot) }) {
-			return true
+		for _, c := range list {
+			c.Walk(do)
 		}
 	}
-	return false
 }

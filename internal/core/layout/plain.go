@@ -11,12 +11,12 @@ const plainSource = `{
  "trees": {
   "ribbon": {"cell": {"seat": "ground", "content": {"row": [
     {"logo": "wide"},
-    {"stack": [{"text": "headline"}, {"words": ["offer", "subheading", "when", "where", "website", "terms"]}], "flex": true, "gap": 1.4},
+    {"stack": [{"text": "headline"}, {"words": "brief"}], "flex": true, "gap": 1.4},
     {"button": true}], "gap": 3, "v": "center"}}},
   "square": {"cell": {"seat": "ground", "content": {"stack": [
     {"frame": {"picture": 1, "min": 0.2}},
     {"text": "headline"},
-    {"words": ["offer", "subheading", "when", "where", "body", "quote", "lines", "facts", "person", "tagline", "website", "terms"]},
+    {"words": "rest"},
     {"button": true, "before": 2.6}, {"logo": "wide", "before": 2.6}], "v": "center"}}}
  }}`
 

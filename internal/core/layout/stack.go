@@ -2,7 +2,6 @@ package layout
 
 import (
 	"math"
-	"slices"
 
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/spec"
@@ -33,21 +32,6 @@ func (stackPart) measure(t *trial, n *Node, w float64) (b box, ok bool) {
 
 func (stackPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
 	return t.placeStack(n, r, seat)
-}
-
-// wordsPart is a list of slots, one below the other, those that have words.
-type wordsPart struct{}
-
-func (wordsPart) name() string                                             { return "words" }
-func (wordsPart) words() bool                                              { return true }
-func (wordsPart) lint(*checker, *Node, string, colourway.Seat, bool) error { return nil }
-func (wordsPart) present(t *trial, n *Node) bool {
-	return slices.ContainsFunc(n.Words, func(slot string) bool { return t.words(slot) != "" })
-}
-func (wordsPart) alone(n *Node) *Node                                { return &Node{Stack: []*Node{n}, Gap: 1.6} }
-func (p wordsPart) measure(t *trial, n *Node, w float64) (box, bool) { return t.measure(p.alone(n), w) }
-func (p wordsPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
-	return t.placeStack(p.alone(n), r, seat)
 }
 
 // expand turns a words node into one text node per slot that has words.
