@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
 
 	"aspenridge/demo"
@@ -54,7 +55,7 @@ serve, demo, work and migrate take these, or the environment:
 
 render takes:
   -placements a,b   ids of the catalogue, sizes like 1200x628, or all-images
-  -format png,pdf   png, jpeg, webp, svg, pdf
+  -format png,pdf   %s
   -scale N          px of the file per px of the placement, 0.1 to 8
   -lenient          replace unknown fonts instead of stopping
   -channels FILE    channels of one's own (JSON), to name their placements
@@ -106,7 +107,7 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 			err = demo.Write(args[0])
 		}
 	case "help", "-h", "--help":
-		fmt.Fprint(stdout, usage)
+		fmt.Fprintf(stdout, usage, strings.Join(raster.Formats, ", "))
 	default:
 		err = bad(fmt.Errorf("no command %q; aspenridge help lists them", command))
 	}

@@ -20,7 +20,7 @@ import (
 type HandOver struct {
 	Look        string   `json:"look"`   // letter of a kept look, "all" for all of them, "" for the one that is shown
 	Skip        []string `json:"skip"`   // keys of pieces left out
-	Format      string   `json:"format"` // png, jpeg, webp, svg, pdf; "" for what fits place and content
+	Format      string   `json:"format"` // one of [raster.Formats]; "" for what fits place and content
 	Scale       string   `json:"scale"`  // 1, 2 or 4k; "" for 1
 	Transparent bool     `json:"transparent"`
 	Videos      bool     `json:"videos"` // those made of it as it stands come along
@@ -183,9 +183,10 @@ func fitting(pc *piece.Piece, transparent bool) []string {
 			area += p.Box.W * p.Box.H
 		}
 	}
-	order := []string{"png", "jpeg", "webp", "avif"}
+	order := spec.FormatNames(func(f spec.Format) bool { return f.Pixels })
 	if area > photoShare*pc.Placement.Canvas().W*pc.Placement.Canvas().H {
-		order = []string{"jpeg", "webp", "avif", "png"}
+		order = spec.FormatNames(func(f spec.Format) bool { return f.Lighter == spec.ByQuality })
+		order = append(order, spec.FormatNames(func(f spec.Format) bool { return f.Pixels && f.Lighter != spec.ByQuality })...)
 	}
 	var out []string
 	for _, f := range order {

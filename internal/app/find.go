@@ -29,17 +29,16 @@ const maxSearch = 8
 
 // FindBriefs lists a page of the briefs in which every word of a search occurs:
 // in what they say, what their kit is called, where they go. Latest first; those
-// that cannot be read, or whose kit cannot, apart. total is how many there are in
-// all.
-func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, total int, err error) {
+// that cannot be read, or whose kit cannot, apart. more is whether others follow.
+func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, more bool, err error) {
 	if err := may(m, roles.Look); err != nil {
-		return nil, nil, 0, err
+		return nil, nil, false, err
 	}
 	words := strings.Fields(strings.ToLower(find))
 	var where *Channels
 	if len(words) > 0 {
 		if where, err = a.channels(ctx, m.Workspace); err != nil {
-			return nil, nil, 0, err
+			return nil, nil, false, err
 		}
 	}
 	q := store.BriefQuery{Find: words[:min(len(words), maxSearch)], Offset: max(0, from), Limit: maxFound, In: m.Scope}
@@ -52,12 +51,12 @@ func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int)
 		}
 		q.Places = append(q.Places, ids)
 	}
-	docs, total, err := a.store.FindBriefs(ctx, m.Workspace, q)
+	docs, more, err := a.store.FindBriefs(ctx, m.Workspace, q)
 	if err != nil {
-		return nil, nil, 0, err
+		return nil, nil, false, err
 	}
 	sets, unread, err = a.setsOf(ctx, m, docs)
-	return sets, unread, total, err
+	return sets, unread, more, err
 }
 
 // setsOf reads the sets of briefs.

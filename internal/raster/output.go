@@ -121,7 +121,7 @@ func cut(data []byte, ref scene.PictureRef, w, h int) (out []byte, kind string, 
 
 // Output says how a scene becomes a file.
 type Output struct {
-	Format string  // png, jpeg, webp, svg, pdf
+	Format string  // one of [Formats]
 	Scale  float64 // px of the file per px of the scene, 0 means 1
 	Bare   bool    // without the glyphs of words
 	Fast   bool    // PNG at level 1 without filter

@@ -24,7 +24,7 @@ type Fitted struct {
 	TooMuch bool   // nothing helped: it is over the limit all the same
 }
 
-// The qualities a JPEG or WebP may have, best first steps of one; under the
+// The qualities a file may have, best first steps of one; under the
 // least, edges of type fray.
 const (
 	bestQuality  = 90
@@ -32,9 +32,9 @@ const (
 )
 
 // Fit draws a scene in one format and meets a limit of bytes where it can: a
-// PNG by up to 256 colours, the scene's own kept exact, a JPEG or WebP by the
-// best quality that is light enough. Without a limit, and for SVG and PDF, it is
-// [Studio.Render]. A drawing without its words is treated as the one with them
+// PNG by up to 256 colours, the scene's own kept exact, a JPEG, WebP or
+// AVIF by the best quality that is light enough. Without a limit, and for formats without
+// [spec.Means], it is [Studio.Render]. A drawing without its words is treated as the one with them
 // would be, so that the two differ in nothing but the words.
 func (s *Studio) Fit(ctx context.Context, sc *scene.Scene, o Output, limit int) (Fitted, error) {
 	whole := o
@@ -51,10 +51,10 @@ func (s *Studio) Fit(ctx context.Context, sc *scene.Scene, o Output, limit int) 
 		return f, err
 	}
 	f.TooMuch = true
-	switch kind, _ := spec.FormatOf(o.Format); {
-	case kind.Quality:
+	switch kind, _ := spec.FormatOf(o.Format); kind.Lighter {
+	case spec.ByQuality:
 		return s.fitQuality(ctx, sc, o, limit)
-	case kind.Pixels:
+	case spec.ByPalette:
 		return s.fitPNG(ctx, sc, o, limit, f)
 	}
 	if o.Bare {

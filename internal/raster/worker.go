@@ -20,7 +20,7 @@ import (
 // to the next. What nobody waits for any more is ended by ending its process;
 // a fault in a drawing, and the memory it takes, stay outside of the server.
 
-// heavy is the gate all heavy work passes (reading files in, drawing): as many at a time
+// heavy is the gate in front of the drawing processes and of reading files in: as many at a time
 // as there are processors, and together no more memory than heavyBytes.
 var heavy = sync.OnceValue(func() *gate.Gate { return gate.New(max(2, runtime.NumCPU()), heavyBytes) })
 
@@ -304,8 +304,8 @@ func (t task) run() (a answer, err error) {
 	return a, err
 }
 
-// Heavy waits for a place at the gate all heavy work passes, for so many bytes of memory; leave
-// gives it back.
+// Heavy waits for a place at the gate that drawing and reading files in pass, for so many bytes of
+// memory; leave gives it back.
 func Heavy(ctx context.Context, bytes int) (leave func(), err error) {
 	return heavy().Enter(ctx, bytes)
 }

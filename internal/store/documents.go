@@ -58,8 +58,8 @@ func (s *Store) CreateDocument(ctx context.Context, by Member, d Document, like 
 		}
 		var said string
 		d.Name, said = called(d.Kind, doc)
-		err = tx.QueryRow(ctx, `insert into documents (workspace_id, kind, kit_id, name, said, doc, identified, deleted_at)
-			values ($1, $2, $3, $4, $5, $6, true, case when $7 then now() end) returning id, updated_at`,
+		err = tx.QueryRow(ctx, `insert into documents (workspace_id, kind, kit_id, name, said, doc, places, identified, deleted_at)
+			values ($1, $2, $3, $4, $5, $6, places_of($6), true, case when $7 then now() end) returning id, updated_at`,
 			d.Workspace, d.Kind, d.KitID, d.Name, said, d.Doc, d.Hidden).Scan(&d.ID, &d.UpdatedAt)
 		if err == nil && like != nil { // what an owner left to the one it is a copy of
 			_, err = tx.Exec(ctx, `insert into rail_exceptions (workspace_id, brief_id, rail, made_by) select workspace_id, $3, rail, made_by from rail_exceptions where workspace_id = $1 and brief_id = $2`, d.Workspace, *like, d.ID)
@@ -250,27 +250,26 @@ type BriefQuery struct {
 	In     Scope
 }
 
-// FindBriefs lists a page of briefs, latest first, and says how many there are in
-// all.
-func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (page []Document, total int, err error) {
+// FindBriefs lists a page of briefs, latest first, and says whether more follow. Nothing is
+// counted: the list is read in its order until the page is full.
+func (s *Store) FindBriefs(ctx context.Context, workspace ID, q BriefQuery) (page []Document, more bool, err error) {
 	where := ` from documents where workspace_id = $1 and kind = 'brief' and archived_at is null and deleted_at is null and ($2::uuid[] is null or id = any($2) or kit_id = any($2))`
 	args := []any{workspace, q.In.briefs()}
 	for i, w := range q.Find {
 		args = append(args, strings.ToLower(w), q.Places[i])
-		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or kit_id in (select k.id from documents k where k.workspace_id = $1 and k.kind = 'kit' and strpos(lower(k.name), $%[1]d) > 0)
-			or exists (select from json_array_elements_text(case json_typeof(doc -> 'placements') when 'array' then doc -> 'placements' else '[]' end) p where p = any($%[2]d)))`, len(args)-1, len(args))
+		where += fmt.Sprintf(` and (strpos(said, $%[1]d) > 0 or places && $%[2]d
+			or kit_id in (select k.id from documents k where k.workspace_id = $1 and k.kind = 'kit' and strpos(lower(k.name), $%[1]d) > 0))`, len(args)-1, len(args))
 	}
-	asked := args
-	args = append(args, q.Limit, q.Offset)
-	rows, err := s.Pool.Query(ctx, fmt.Sprintf(`select %s, count(*) over ()%s order by updated_at desc, id limit $%d offset $%d`, documentColumns, where, len(args)-1, len(args)), args...)
+	args = append(args, q.Limit+1, q.Offset)
+	rows, err := s.Pool.Query(ctx, fmt.Sprintf(`select %s%s order by updated_at desc, id limit $%d offset $%d`, documentColumns, where, len(args)-1, len(args)), args...)
 	if err != nil {
-		return nil, 0, err
+		return nil, false, err
 	}
-	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r, &total) })
-	if err == nil && len(page) == 0 && q.Offset > 0 { // past the end: nobody has counted
-		err = s.Pool.QueryRow(ctx, `select count(*)`+where, asked...).Scan(&total)
+	page, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (Document, error) { return scanDocument(r) })
+	if more = len(page) > q.Limit; more {
+		page = page[:q.Limit]
 	}
-	return page, total, err
+	return page, more, err
 }
 
 // Documents lists a kind, latest first.

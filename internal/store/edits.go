@@ -297,7 +297,7 @@ func record(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object, r logR
 			insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
 			select $2, $1, $3, $3, $5, $6, $7, $8, $9, $10::json, $11::json where not exists (select from typed)),
 		saved as (
-			update documents set doc = $12::json, seq = $3, name = $15, said = $16, kit_id = $17, updated_at = now(),
+			update documents set doc = $12::json, places = places_of($12::json), seq = $3, name = $15, said = $16, kit_id = $17, updated_at = now(),
 				undoable = case when exists (select from typed) then undoable when $7 = 'undo' then greatest(0, undoable - 1) else least($18, undoable + 1) end,
 				redoable = case when exists (select from typed) then redoable when $7 = 'undo' then redoable + 1 when $7 = 'redo' then greatest(0, redoable - 1) else 0 end
 			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable),

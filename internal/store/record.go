@@ -218,7 +218,7 @@ func (s *Store) ShownBriefs(ctx context.Context, workspace ID, in Scope, from, m
 	rows, err := s.Pool.Query(ctx, `select d.id, coalesce((select array_agg(l.name order by l.made_at) from proof_links l where l.brief_id = d.id and l.ended_at is null and (l.expires_at is null or l.expires_at > now())
 			and not exists (select from proof_decisions p where p.link_id = l.id)), '{}') from documents d
 		where d.workspace_id = $1 and d.kind = 'brief' and d.archived_at is null and d.deleted_at is null and ($2::uuid[] is null or d.id = any($2) or d.kit_id = any($2))
-		and (exists (select from proof_links l where l.brief_id = d.id and l.ended_at is null) or exists (select from proof_decisions p where p.brief_id = d.id))
+		and (exists (select from proof_links l where l.workspace_id = $1 and l.brief_id = d.id and l.ended_at is null) or exists (select from proof_decisions p where p.workspace_id = $1 and p.brief_id = d.id))
 		order by d.updated_at desc, d.id offset $4 limit $3`, workspace, in.briefs(), most, from)
 	if err != nil {
 		return nil, err

@@ -437,7 +437,7 @@ func recordReverts(ctx context.Context, tx pgx.Tx, d Document, doc *edit.Object,
 			insert into edits (document_id, workspace_id, seq, upto, actor, client, kind, reverts, path, op, inverse)
 			select $2, $1, s, s, $3, $4, $5, r, p, o::json, i::json from unnest($6::bigint[], $7::bigint[], $8::text[], $9::text[], $10::text[]) as l(s, r, p, o, i)),
 		saved as (
-			update documents set doc = $11::json, seq = $12, name = $13, said = $14, updated_at = now(),
+			update documents set doc = $11::json, places = places_of($11::json), seq = $12, name = $13, said = $14, updated_at = now(),
 				undoable = case when $5 = 'undo' then greatest(0, undoable - $15) else least($16, undoable + $15) end,
 				redoable = case when $5 = 'undo' then redoable + $15 else greatest(0, redoable - $15) end
 			where workspace_id = $1 and id = $2 returning updated_at, undoable, redoable),

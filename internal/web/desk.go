@@ -23,7 +23,6 @@ type deskPage struct {
 	More   bool           // there are more kits than the desk shows
 	Find   string
 	Next   int // where the next page of briefs begins, 0 for none
-	Total  int // briefs
 
 	Changes    bool // who looks may begin and change briefs
 	WritesKits bool // and kits
@@ -105,13 +104,13 @@ func (s *Server) briefsOnDesk(r *http.Request) (p deskPage, err error) {
 	m := member(r)
 	from, _ := strconv.Atoi(r.FormValue("from"))
 	p.Find, p.Changes, p.WritesKits = r.FormValue("find"), m.May(roles.WriteBriefs), m.May(roles.WriteKits)
-	sets, broken, total, err := s.app.Briefs.FindBriefs(r.Context(), m, p.Find, from)
+	sets, broken, more, err := s.app.Briefs.FindBriefs(r.Context(), m, p.Find, from)
 	if err != nil {
 		return p, err
 	}
-	p.Broken, p.Total = broken, total
-	if n := max(0, from) + len(sets) + len(broken); n < total {
-		p.Next = n
+	p.Broken = broken
+	if more {
+		p.Next = max(0, from) + len(sets) + len(broken)
 	}
 	for i, set := range sets {
 		b := deskBrief{Set: set}
@@ -131,7 +130,7 @@ func (s *Server) findBriefs(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.replyPart(w, r, "desk", "briefs", p, map[string]any{"total": p.Total, "next": p.Next})
+	return s.replyPart(w, r, "desk", "briefs", p, map[string]any{"found": len(p.Briefs) + len(p.Broken), "next": p.Next})
 }
 
 // makeAgain copies a brief and goes to where its words are written.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 
 	"aspenridge/assets"
@@ -131,16 +132,55 @@ func (s *Server) kitSheet(w http.ResponseWriter, r *http.Request) error {
 	return s.replySheet(w, r, k, p)
 }
 
+// kitPart is a section of the sheet, or the shelf, as it is now.
+type kitPart struct {
+	Tag  string `json:"tag"`
+	HTML string `json:"html,omitempty"` // left out where the page shows it as it is
+}
+
+// replySheet answers with the parts of the kit's page that differ from what it shows, which it
+// names by their tags ("have": logos.1x2y,colours.3z).
 func (s *Server) replySheet(w http.ResponseWriter, r *http.Request, k *app.Kit, p kitPage) error {
-	sheet, err := s.fragment("kit", "sheet", p)
-	var shelf string
-	if err == nil {
-		shelf, err = s.fragment("kit", "shelf", p)
+	shown := map[string]string{}
+	for entry := range strings.SplitSeq(r.FormValue("have"), ",") {
+		id, tag, _ := strings.Cut(entry, ".")
+		shown[id] = tag
 	}
-	if err != nil {
+	parts := map[string]kitPart{}
+	add := func(name, template string, data any) error {
+		html, err := s.fragment("kit", template, data)
+		part := kitPart{Tag: tagOf(html)}
+		if part.Tag != shown[name] {
+			part.HTML = html
+		}
+		parts[name] = part
 		return err
 	}
-	reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "sheet": sheet, "shelf": shelf, "name": k.Name, "undo": k.Steps.Undo, "redo": k.Steps.Redo, "unread": unreadOf(r)})
+	for _, c := range columns {
+		for _, section := range c.Sections {
+			if err := add(section.ID, section.ID, p); err != nil {
+				return err
+			}
+		}
+	}
+	if err := add("shelf-head", "shelf-head", p); err != nil {
+		return err
+	}
+	if n := strconv.Itoa(len(p.Shelf)); n == shown["shelf-row"] { // each piece of it for itself
+		parts["shelf-row"] = kitPart{Tag: n}
+		for i, piece := range p.Shelf {
+			if err := add(fmt.Sprintf("shelf-%d", i), "shelf-piece", piece); err != nil {
+				return err
+			}
+		}
+	} else {
+		row, err := s.fragment("kit", "shelf-row", p)
+		if err != nil {
+			return err
+		}
+		parts["shelf-row"] = kitPart{n, row}
+	}
+	reply(w, http.StatusOK, map[string]any{"seq": k.Seq, "version": k.Stamp(), "parts": parts, "name": k.Name, "undo": k.Steps.Undo, "redo": k.Steps.Redo, "unread": unreadOf(r)})
 	return nil
 }
 

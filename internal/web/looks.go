@@ -45,6 +45,7 @@ type keptLook struct {
 type lookStrip struct {
 	Name, Idea string
 	Minis      []mini
+	Outlines   string // of all strips of a page, in the first of them
 	JSON       string
 	Kept       string // the letter it is kept under, "" for none
 	KeptID     string
@@ -126,6 +127,15 @@ func (s *Server) strips(set *app.Set, wish piece.Wish, from int) (out []lookStri
 	}
 	if len(all) > upTo && upTo < looksInAll {
 		next = upTo
+	}
+	var drawings []*string
+	for i := range out {
+		for j := range out[i].Minis {
+			drawings = append(drawings, &out[i].Minis[j].SVG)
+		}
+	}
+	if len(out) > 0 {
+		out[0].Outlines = shareOutlines(drawings)
 	}
 	return out, next
 }

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
@@ -18,6 +19,7 @@ import (
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/raster"
 )
 
 type matPage struct {
@@ -33,6 +35,9 @@ type matPage struct {
 	Finished int
 	Moved    int
 }
+
+// Formats are those a piece can be downloaded in.
+func (matPage) Formats() string { return strings.Join(raster.Formats, " ") }
 
 type matChannel struct {
 	spec.Channel
@@ -103,7 +108,7 @@ func (s *Server) mat(w http.ResponseWriter, r *http.Request) error {
 		}
 		p.Channels[i].Pieces = append(p.Channels[i].Pieces, mp)
 	}
-	p.State = s.state(set, done, nil)
+	p.State = s.state(set, done, allShown)
 	p.State.Rails, p.State.Kits = hints(member(r), set), member(r).May(roles.WriteKits)
 	p.State.Undo, p.State.Redo = f.Steps.Undo, f.Steps.Redo
 	p.Bench, p.Logos, p.Places, p.Swipe = s.benchOf(set), logoChips(set.Kit), s.placesOf(set, ""), swipeFor(set)
@@ -186,10 +191,10 @@ func (s *Server) thumbOf(set *app.Set, w, h int) string {
 
 // syncRequest is what the Mat sends: at most one change ([setActions]), and what it has.
 type syncRequest struct {
-	Client  string                       `json:"client"`
-	Base    int64                        `json:"base"`
-	Have    map[string]map[string]string `json:"have"`
-	BenchIs string                       `json:"benchIs"` // the bench the page has
+	Client  string      `json:"client"`
+	Base    int64       `json:"base"`
+	Have    shownGroups `json:"have"`
+	BenchIs string      `json:"benchIs"` // the bench the page has
 	Caret   *struct {
 		Placement string `json:"placement"`
 		Slot      string `json:"slot"`
@@ -231,7 +236,7 @@ func (s *Server) sync(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	st := s.state(set, done, q.Have)
+	st := s.state(set, done, q.Have.has)
 	st.Rails, st.Kits = hints(member(r), set), member(r).May(roles.WriteKits)
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo, st.madeState = steps.Undo, steps.Redo, made

@@ -155,7 +155,7 @@ func parsePages() (*pages, error) {
 			var b bytes.Buffer
 			err := t.ExecuteTemplate(&b, name, data)
 			return template.HTML(b.String()), err
-		}})
+		}, "tag": func(html template.HTML) string { return tagOf(string(html)) }})
 		if t, err = t.ParseFS(web.Files, n); err != nil {
 			return nil, err
 		}
@@ -220,6 +220,14 @@ func (s *Server) fragment(name, block string, data any) (string, error) {
 	var b bytes.Buffer
 	err := s.pages.byName[name].ExecuteTemplate(&b, block, data)
 	return b.String(), err
+}
+
+// tagOf tells one drawing of a part of a page from another: a page says which it shows, and is
+// sent what differs.
+func tagOf(html string) string {
+	h := fnv.New64a()
+	_, _ = h.Write([]byte(html))
+	return strconv.FormatUint(h.Sum64(), 36)
 }
 
 // replyPart answers with a part of a page as "html", and with what else there is

@@ -156,8 +156,16 @@ func cardOn(set *app.Set, p spec.Placement) string {
 	return set.Brief.Cards[min(p.Card, len(set.Brief.Cards)-1)].ID
 }
 
-// state describes the set; groups whose hash the page has come without markup.
-func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string]map[string]string) matState {
+// shownGroups are the hashes of the groups a page shows, by piece and by group.
+type shownGroups map[string]map[string]string
+
+func (h shownGroups) has(piece string, g scene.Group) bool { return h[piece][g.ID] == g.Hash }
+
+// allShown is what a page shows that draws every piece itself.
+func allShown(string, scene.Group) bool { return true }
+
+// state describes the set; groups which the page shows come without markup.
+func (s *Server) state(set *app.Set, done map[string]app.Frozen, shown func(piece string, g scene.Group) bool) matState {
 	st := matState{Seq: set.Doc.Seq, KitSeq: set.Kit.Stamp(), Logo: set.Brief.Logo, Logos: []logoChoice{}, Looks: lookTabs(set)}
 	for _, l := range set.Kit.Logos {
 		if l.Art != nil {
@@ -201,7 +209,7 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, have map[string
 		}
 		for _, g := range pc.Scene.Groups(s.screen(p, 1)) {
 			gs := groupState{ID: g.ID, Hash: g.Hash}
-			if have[p.ID][g.ID] != g.Hash {
+			if !shown(p.ID, g) {
 				gs.SVG = g.SVG
 			}
 			ps.Groups = append(ps.Groups, gs)

@@ -12,7 +12,7 @@ import (
 // File is a finished file somebody wants checked, whoever made it.
 type File struct {
 	Name          string
-	Format        string // png, jpeg, svg
+	Format        string // one of [spec.Formats]
 	Width, Height int    // px
 	Bytes         int
 	Flats         []colour.Found // its flat colours with their shares (0-1)

@@ -1,7 +1,7 @@
 // Package starter finds a character for a brand that has nothing yet. A person
 // looks at pairs of sample pieces and says which is more like them; four such
-// answers, and what the business says of itself, place it among a few dozen
-// directions, each a palette, two families and a layout that show it well.
+// answers, and what the business says of itself, place it among the
+// directions of directions.json, each a palette, two families and a layout that show it well.
 package starter
 
 import (

@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"strings"
 	"sync"
-	"sync/atomic"
 
 	"github.com/go-text/typesetting/font"
 	ot "github.com/go-text/typesetting/font/opentype"
@@ -35,7 +34,8 @@ type Face struct {
 	// then it is not used again. slots is how many lines are shaped with it at
 	// once; nil for a face that ships.
 	slots  chan struct{}
-	broken atomic.Bool
+	broken chan struct{} // closed once it failed
+	fail   sync.Once
 
 	inColour bool // its glyphs have colours of their own
 
@@ -104,6 +104,7 @@ func ParseFace(data []byte) (f *Face, err error) {
 		font:       face.Font,
 		face:       face,
 		glyphs:     map[font.GID]*glyph{},
+		broken:     make(chan struct{}),
 	}
 	if f.Family == "" {
 		return nil, fmt.Errorf("%w: it has no name table", ErrFont)
@@ -126,7 +127,17 @@ func (f *Face) Watched() *Face {
 
 // Broken reports whether setting text with the face has failed; what is set with
 // it then stands in a shipped face.
-func (f *Face) Broken() bool { return f.broken.Load() }
+func (f *Face) Broken() bool {
+	select {
+	case <-f.broken:
+		return true
+	default:
+		return false
+	}
+}
+
+// giveUp marks a face with which setting text has failed.
+func (f *Face) giveUp() { f.fail.Do(func() { close(f.broken) }) }
 
 func isFont(data []byte) bool {
 	switch string(data[:4]) {

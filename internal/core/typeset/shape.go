@@ -69,10 +69,10 @@ type Shaper struct {
 // forgotten: a set of 24 pieces takes about 1 MB with all the lines tried for it.
 const shaperBytes = 96 << 20
 
-// settingTime is how long shaping one line with a face of people may take. A
-// proven face takes under a second for 2,000 characters; the rest is for
-// machines that are busy.
-const settingTime = 5 * time.Second
+// settingTime is how long shaping one line with a face of people may take, by the wall clock:
+// the last resort, for what never comes back. A proven face takes under a second of processor
+// time for 2,000 characters, so no machine, however busy, has its words set in another face.
+const settingTime = 30 * time.Second
 
 // bench is what one line is shaped on at a time. Faces keep state while shaping,
 // so each bench has its own of every face.
@@ -207,7 +207,7 @@ func (s *Shaper) shapeLine(text string, style Style) *Line {
 		if err == nil {
 			return l
 		}
-		f.broken.Store(true)
+		f.giveUp()
 	}
 	if lent := s.lenders(f); len(lent) > 0 && lent[0] != f {
 		if l, err := s.shapeOnce(text, Style{Face: lent[0], Tracking: style.Tracking}); err == nil {
@@ -225,11 +225,9 @@ func (s *Shaper) shapeWatched(text string, style Style) (*Line, error) {
 	if f.slots == nil {
 		return s.shapeOnce(text, style)
 	}
-	late := time.NewTimer(settingTime)
-	defer late.Stop()
-	select {
+	select { // every line ahead comes back or gives the face up: waiting is no fault of it
 	case f.slots <- struct{}{}:
-	case <-late.C:
+	case <-f.broken:
 		return nil, errSetting
 	}
 	if f.Broken() { // meanwhile
@@ -240,6 +238,8 @@ func (s *Shaper) shapeWatched(text string, style Style) (*Line, error) {
 		line *Line
 		err  error
 	}
+	late := time.NewTimer(settingTime)
+	defer late.Stop()
 	done := make(chan result, 1)
 	go func() {
 		defer func() { <-f.slots }()

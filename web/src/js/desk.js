@@ -25,7 +25,7 @@
     fill(briefs, d.html)
     draw(briefs)
     gathered()
-    nothing.hidden = shown + d.total > 0
+    nothing.hidden = shown + d.found > 0
   }
   let pause
   find?.addEventListener('input', () => {

@@ -12,8 +12,18 @@
     if (d.seq < seq) return
     seq = d.seq
     version = d.version
-    swap(sheet, d.sheet)
-    swap(shelf, d.shelf)
+    let stale = false
+    for (const host of parts()) {
+      const part = d.parts[host.dataset.part]
+      if (!part || !host.isConnected) continue // the row it stood in came anew
+      if (part.html !== undefined) {
+        swap(host, part.html)
+        host.dataset.tag = part.tag
+      } else if (part.tag !== host.dataset.tag) {
+        stale = true // drawn anew by another answer since this was asked for
+      }
+    }
+    if (stale) refresh()
     showUnread()
     fold()
     document.querySelector('[data-title]').textContent = d.name || 'New kit'
@@ -22,7 +32,10 @@
   }
   // which type set the sheet shows; the server is told with every request
   let typeSet = ''
-  const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}`
+  // and which drawing of each part the page shows: it answers with those that differ
+  const parts = () => document.querySelectorAll('[data-part]')
+  const have = () => [...parts()].map((p) => `${p.dataset.part}.${p.dataset.tag}`).join()
+  const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}&have=${have()}`
   async function refresh() {
     show(await get(here('sheet')))
   }

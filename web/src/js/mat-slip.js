@@ -96,10 +96,7 @@
         el(
           'div.row.links',
           {},
-          file('png'),
-          file('jpeg'),
-          file('svg'),
-          file('pdf'),
+          this.$refs.wall.dataset.formats.split(' ').map(file),
           el('a', { href: `/briefs/${this.id}/video?moving=${encodeURIComponent(p.id)}` }, 'moving …'),
           out,
         ),
