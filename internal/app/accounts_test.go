@@ -232,7 +232,7 @@ func TestTenThousandGuesses(t *testing.T) {
 			}
 			told := 0
 			for _, m := range box.take() {
-				if strings.Contains(m, "tries to sign in") {
+				if strings.Contains(m, "wrong") {
 					told++
 				}
 			}

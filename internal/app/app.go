@@ -1,8 +1,7 @@
 // Package app states what a person can do in Aspenridge, with what their role
-// allows. [App] has a door for each kind of thing people do (app.go lists them), and
-// what a door opens to is in files named after what it is done to. The web pages and the
-// command line come in by the doors; behind them are the core, the store, the blobs,
-// the raster and the jobs.
+// allows. [App] has a service for each kind of thing people do (app.go lists them), in
+// files named after what it is done to. The web pages and the command line call the services;
+// behind them are the core, the store, the blobs, the raster and the jobs.
 package app
 
 import (
@@ -43,7 +42,7 @@ var (
 // ID is the identity of a kit, a brief, a person.
 type ID = store.ID
 
-// App is the application, by its doors. Safe for concurrent use.
+// App is the application: a service for each kind of thing people do. Safe for concurrent use.
 type App struct {
 	People     People     // accounts, and who is in
 	Team       Team       // workspaces, and who does what in them
@@ -64,7 +63,7 @@ type App struct {
 	*house
 }
 
-// house is what the doors open to.
+// house is what all services share: the store, the files, the drawing, and the caches.
 type house struct {
 	hashing   *argon2id.Params
 	clock     func() time.Time
@@ -86,7 +85,7 @@ type house struct {
 	lights   *cache.Cache[string, photo.Light] // by hash
 	tones    *cache.Cache[string, madeTone]    // logos drawn in another tone: the Kit proposes one with every look at it
 
-	people     People // the doors once more, for each other
+	people     People // the services again, for each other
 	documents  Documents
 	kits       Kits
 	brand      Brand
@@ -98,7 +97,7 @@ type house struct {
 	work       Work
 }
 
-// The doors; what they can do is said by their methods.
+// The services; their methods say what they can do.
 type (
 	People     struct{ *house }
 	Team       struct{ *house }

@@ -140,7 +140,7 @@ func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if s != nil {
 		ask = append(ask, s.Kit.line()...)
 	}
-	at, err := a.store.Standing(ctx, m.Workspace, ask...)
+	at, err := a.store.ProgressOf(ctx, m.Workspace, ask...)
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +148,7 @@ func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	if s != nil && a.stands(s, where, at.Seqs) {
+	if s != nil && a.current(s, where, at.Seqs) {
 		if !sees(m, id, s.Kit.ID) {
 			return nil, ErrNotFound
 		}
@@ -164,11 +164,11 @@ func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
 	return a.setOf(ctx, m, d, where, at.Seqs)
 }
 
-// stands reports whether a set is as it was, by how far the documents have come
+// current reports whether a set is as it was, by how far the documents have come
 // that it is made of.
-func (a *house) stands(s *Set, where *Channels, seqs map[ID]int64) bool {
+func (a *house) current(s *Set, where *Channels, seqs map[ID]int64) bool {
 	seq, ok := seqs[s.Doc.ID]
-	return ok && seq == s.Doc.Seq && s.Kit.stand(seqs) && where.Doc.Seq == s.Channels.Doc.Seq && s.Job.Today.Equal(a.today())
+	return ok && seq == s.Doc.Seq && s.Kit.current(seqs) && where.Doc.Seq == s.Channels.Doc.Seq && s.Job.Today.Equal(a.today())
 }
 
 // setOf puts the set of a brief's document together, to be kept in memory; seqs are how
@@ -179,7 +179,7 @@ func (a *house) setOf(ctx context.Context, m Member, d store.Document, where *Ch
 	}
 	before := a.known(m, d.ID)
 	var k *Kit
-	if before != nil && before.Kit.ID == *d.KitID && before.Kit.stand(seqs) {
+	if before != nil && before.Kit.ID == *d.KitID && before.Kit.current(seqs) {
 		k = before.Kit
 	} else {
 		var err error

@@ -87,7 +87,7 @@ func wrong(err error) error {
 func (a *house) readable(ctx context.Context, docs documents, d store.Document, doc *edit.Object) error {
 	switch d.Kind {
 	case "kit":
-		s, err := stand(ctx, docs, d.ID, doc)
+		s, err := joinParents(ctx, docs, d.ID, doc)
 		if err != nil {
 			return err
 		}

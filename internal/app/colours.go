@@ -185,7 +185,7 @@ func (a Brand) DropGuesses(ctx context.Context, m Member, kit ID, client string)
 
 // palette is where colours go: a new one, one that is there, the first one, or the main
 // one of a kit that has none.
-func (to IntoPalette) palette(k *brand.Kit, stands standing) (brand.Palette, error) {
+func (to IntoPalette) palette(k *brand.Kit, stands lineage) (brand.Palette, error) {
 	pal := brand.Palette{ID: "main"}
 	switch {
 	case to.New != "" && len(k.Palettes) > 0:

@@ -132,7 +132,7 @@ func (a Documents) Archive(ctx context.Context, m Member, id ID, away bool) erro
 	if err := a.store.Archive(ctx, m.Workspace, id, away); err != nil {
 		return err
 	}
-	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "put it away", false: "brought it back"}[away])
+	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "archived it", false: "restored it"}[away])
 }
 
 // Delete takes a kit or brief away for good, or takes that back. What uses a
@@ -144,5 +144,5 @@ func (a Documents) Delete(ctx context.Context, m Member, id ID, away bool) error
 	if err := a.store.Delete(ctx, m.Workspace, id, away); err != nil {
 		return err
 	}
-	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "deleted it", false: "took that back"}[away])
+	return a.noteOf(ctx, m, noteAway, id, "%s", map[bool]string{true: "deleted it", false: "restored it"}[away])
 }

@@ -34,7 +34,7 @@ func (a *App) Tidy(ctx context.Context) error            { return a.tidy(ctx) }
 
 // Post and Tell write and send mail.
 func (a *App) Post(ctx context.Context) error { return a.post(ctx) }
-func (a *App) Tell(ctx context.Context) error { return a.tell(ctx) }
+func (a *App) Tell(ctx context.Context) error { return a.mailNews(ctx) }
 
 // SetMailer sends mail by m from now on.
 func (a *App) SetMailer(m Mailer) { a.mailer = m }

@@ -76,7 +76,7 @@ func (a *house) refreshPictures(ctx context.Context) error {
 			}
 		}
 		a.seenSets.Forget() // they know the pictures as they were, here and elsewhere
-		if err := a.store.Tell(ctx, ID{}); err != nil {
+		if err := a.store.Notify(ctx, ID{}); err != nil {
 			return err
 		}
 	}

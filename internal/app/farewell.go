@@ -66,7 +66,7 @@ func (a People) DeleteAccount(ctx context.Context, m Member, password string) er
 	}
 	err := a.deleteUser(ctx, m.ID)
 	if left := (*store.LeftBehind)(nil); errors.As(err, &left) {
-		return fmt.Errorf("%w: %s would have no owner: make somebody else one first, under Team", ErrInvalid, strings.Join(left.Workspaces, ", "))
+		return fmt.Errorf("%w: %s would have no owner: make someone else one first, under Team", ErrInvalid, strings.Join(left.Workspaces, ", "))
 	}
 	return err
 }

@@ -68,7 +68,7 @@ func (a *house) setsOf(ctx context.Context, m Member, docs []store.Document) (se
 			kept[i], ask = s, append(ask, append(s.Kit.line(), d.ID)...)
 		}
 	}
-	at, err := a.store.Standing(ctx, m.Workspace, ask...)
+	at, err := a.store.ProgressOf(ctx, m.Workspace, ask...)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -78,7 +78,7 @@ func (a *house) setsOf(ctx context.Context, m Member, docs []store.Document) (se
 	}
 	for i, d := range docs {
 		s, err := kept[i], error(nil)
-		if s == nil || !a.stands(s, where, at.Seqs) {
+		if s == nil || !a.current(s, where, at.Seqs) {
 			s, err = a.setOf(ctx, m, d, where, at.Seqs)
 		}
 		switch {

@@ -22,18 +22,18 @@ type Ancestor struct {
 	Seq  int64
 }
 
-// standing is a kit document with everything it takes over.
-type standing struct {
+// lineage is a kit document with everything it takes over.
+type lineage struct {
 	own    *edit.Object
 	parent *edit.Object // as it stands, its own parents in it; nil for none
 	whole  *edit.Object
 	chain  []Ancestor // parent first
 }
 
-// stand joins a kit's document with its parents'. A parent that is gone is left
+// joinParents joins a kit's document with its parents'. A parent that is gone is left
 // out; a kit that would follow itself is refused with ErrInvalid.
-func stand(ctx context.Context, read documents, id ID, own *edit.Object) (standing, error) {
-	s := standing{own: own, whole: own}
+func joinParents(ctx context.Context, read documents, id ID, own *edit.Object) (lineage, error) {
+	s := lineage{own: own, whole: own}
 	var docs []*edit.Object
 	seen := []ID{id}
 	for next := brand.Parent(own); next != ""; {
@@ -81,7 +81,7 @@ func stand(ctx context.Context, read documents, id ID, own *edit.Object) (standi
 }
 
 // kit reads the document as it stands.
-func (s standing) kit() (*brand.Kit, error) {
+func (s lineage) kit() (*brand.Kit, error) {
 	if s.parent != nil {
 		return brand.ParseJoined(s.whole)
 	}
@@ -96,25 +96,25 @@ func orNew(name string) string {
 }
 
 // kitDocument reads a kit's document, as stored and as it stands.
-func (a *house) kitDocument(ctx context.Context, m Member, id ID) (store.Document, standing, error) {
+func (a *house) kitDocument(ctx context.Context, m Member, id ID) (store.Document, lineage, error) {
 	d, err := a.store.Document(ctx, m.Workspace, id)
 	if err != nil {
-		return d, standing{}, err
+		return d, lineage{}, err
 	}
 	if d.Kind != "kit" {
-		return d, standing{}, ErrNotFound
+		return d, lineage{}, ErrNotFound
 	}
 	own, err := edit.ParseObject(d.Doc)
 	if err != nil {
-		return d, standing{}, wrong(err)
+		return d, lineage{}, wrong(err)
 	}
-	s, err := stand(ctx, a.store.Reading(m.Workspace), id, own)
+	s, err := joinParents(ctx, a.store.Reading(m.Workspace), id, own)
 	return d, s, err
 }
 
-// Standing tells where an item of the kit comes from, by its path.
-func (k *Kit) Standing(path string) brand.Standing {
-	return brand.StandingOf(k.stands.parent, k.stands.own, path)
+// Origin tells where an item of the kit comes from, by its path.
+func (k *Kit) Origin(path string) brand.Origin {
+	return brand.OriginOf(k.stands.parent, k.stands.own, path)
 }
 
 // Parent is the kit this one follows; ok is false for none.
@@ -168,7 +168,7 @@ func (k *Kit) OwnText(path string) string {
 	if !own {
 		return ""
 	}
-	whole := Kit{stands: standing{parent: k.stands.own}}
+	whole := Kit{stands: lineage{parent: k.stands.own}}
 	return whole.InheritedText(path)
 }
 
@@ -199,7 +199,7 @@ func (a Kits) LeaveOut(ctx context.Context, m Member, kit ID, c Change, path str
 		return 0, err
 	}
 	c.Op = edit.Op{Path: path}
-	if k.Standing(path) == brand.Inherited || isFilePath(path) {
+	if k.Origin(path) == brand.Inherited || isFilePath(path) {
 		c.Op = edit.Op{Path: "/$extensions/aspenridge/without/-", Value: raw(path)}
 	}
 	return a.documents.Edit(ctx, m, kit, c)

@@ -55,7 +55,7 @@ func TestAKitThatFollowsAnother(t *testing.T) {
 	if _, err := a.Brand.SetColour(t.Context(), m, child, c, "main.reed", "#445566"); err != nil {
 		t.Fatal(err)
 	}
-	if s := kit().Standing("/color/main/reed"); s != brand.Overrides || value("main.reed") != "#445566" {
+	if s := kit().Origin("/color/main/reed"); s != brand.Overrides || value("main.reed") != "#445566" {
 		t.Errorf("reed %s %q", value("main.reed"), s)
 	}
 	for range 2 { // back to the parent's, then out
@@ -80,7 +80,7 @@ func TestAKitThatFollowsAnother(t *testing.T) {
 	if err := a.Brand.SetLevel(t.Context(), m, child, "tab", "main", brand.Headline, "family", "Outfit"); err != nil {
 		t.Fatal(err)
 	}
-	if kit().Standing("/type/headline") != brand.Overrides || kit().Standing("/type/body") != brand.Inherited {
+	if kit().Origin("/type/headline") != brand.Overrides || kit().Origin("/type/body") != brand.Inherited {
 		t.Error("the levels' standing is wrong")
 	}
 	if err := a.Kits.Follow(t.Context(), m, parent, "tab", child.String()); !errors.Is(err, app.ErrInvalid) {

@@ -23,7 +23,7 @@ func (r *receiver) words(ctx context.Context, text string) error {
 	}
 	list := brand.SortWords(text)
 	if r.g.As != "" {
-		list = []brand.Told{{Kind: brand.ToldWords, Text: strings.TrimSpace(text)}}
+		list = []brand.GivenLine{{Kind: brand.LineWords, Text: strings.TrimSpace(text)}}
 	}
 	if len(list) == 0 || list[0].Text == "" {
 		return fmt.Errorf("%w: there is nothing in it; drop files, paste or type words", ErrInvalid)
@@ -43,11 +43,11 @@ func (r *receiver) words(ctx context.Context, text string) error {
 }
 
 // kitLists are lists of the kit that lines join.
-var kitLists = map[brand.ToldKind][2]string{brand.ToldHandle: {"handles", "the handles of"}, brand.ToldHashtag: {"hashtags", "the hashtags of"}}
+var kitLists = map[brand.LineKind][2]string{brand.LineHandle: {"handles", "the handles of"}, brand.LineHashtag: {"hashtags", "the hashtags of"}}
 
-func (r *receiver) line(ctx context.Context, told brand.Told) error {
+func (r *receiver) line(ctx context.Context, told brand.GivenLine) error {
 	switch told.Kind {
-	case brand.ToldColours:
+	case brand.LineColours:
 		var list []brand.Colour
 		guessed := false
 		for i, c := range told.Colours {
@@ -59,24 +59,24 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 			guessed = guessed || c.Naive
 		}
 		return r.colours(ctx, list, guessed)
-	case brand.ToldHandle, brand.ToldHashtag:
+	case brand.LineHandle, brand.LineHashtag:
 		to := kitLists[told.Kind]
 		return r.inKit(ctx, Placed{What: told.Text, Into: to[1], As: to[0]}, r.setting(ctx, "kit", "/$extensions/aspenridge/"+to[0]+"/-", told.Text))
-	case brand.ToldWebsite:
+	case brand.LineWebsite:
 		return r.kitField(ctx, "website", told.Text, "the address of")
-	case brand.ToldPhone:
+	case brand.LinePhone:
 		return r.kitField(ctx, "phone", told.Text, "the phone number of")
-	case brand.ToldField:
+	case brand.LineField:
 		return r.kitField(ctx, told.Field, told.Text, fieldNames[told.Field]+" of")
-	case brand.ToldList:
+	case brand.LineList:
 		return r.kitList(ctx, told)
-	case brand.ToldFont:
+	case brand.LineFont:
 		return r.fontNamed(ctx, told)
-	case brand.ToldInk:
+	case brand.LineInk:
 		return fmt.Errorf("%w: the number of an ink has no colour of its own on a screen; give its #hex in front of it or in the next line, and the colour is called by it", ErrInvalid)
-	case brand.ToldOther:
+	case brand.LineOther:
 		return fmt.Errorf("%w: a kit has no place for it; what a piece says goes into a brief: give it on the Desk", ErrInvalid)
-	case brand.ToldCopy:
+	case brand.LineCopy:
 		if _, _, font := brand.FamilyIn(told.Text, r.families()); font { // "Headline: Gabarito Bold"
 			told.Level = map[string]brand.Level{"headline": brand.Headline, "subheading": brand.Subheading, "body": brand.Body}[told.Field]
 			return r.fontNamed(ctx, told)
@@ -91,7 +91,7 @@ func (r *receiver) line(ctx context.Context, told brand.Told) error {
 	switch {
 	case err != nil:
 		return err
-	case told.Kind == brand.ToldName && told.Says, as == asName:
+	case told.Kind == brand.LineName && told.Says, as == asName:
 		return r.kitField(ctx, asName, oneLine(told.Text), "the name of the kit")
 	case as == asTagline:
 		return r.kitField(ctx, asTagline, told.Text, "the tagline of")
@@ -112,7 +112,7 @@ var fieldNames = map[string]string{
 }
 
 // kitList adds several texts to a list of the kit; those it has are left out.
-func (r *receiver) kitList(ctx context.Context, told brand.Told) error {
+func (r *receiver) kitList(ctx context.Context, told brand.GivenLine) error {
 	k, err := r.kit(ctx)
 	if err != nil {
 		return err
@@ -144,7 +144,7 @@ func (r *receiver) kitList(ctx context.Context, told brand.Told) error {
 func (r *receiver) families() []string { return assets.Library().Families() }
 
 // fontNamed sets a level in a family that is named, where it ships or is the kit's own.
-func (r *receiver) fontNamed(ctx context.Context, told brand.Told) error {
+func (r *receiver) fontNamed(ctx context.Context, told brand.GivenLine) error {
 	k, err := r.kit(ctx)
 	if err != nil {
 		return err
@@ -194,7 +194,7 @@ func (r *receiver) otherWords() []string {
 
 // placeFor says what a line of words is: what they are called first, then what a
 // brief has not yet.
-func (r *receiver) placeFor(ctx context.Context, told brand.Told) (string, error) {
+func (r *receiver) placeFor(ctx context.Context, told brand.GivenLine) (string, error) {
 	if r.g.As != "" {
 		if !slices.Contains(r.otherWords(), r.g.As) {
 			return "", fmt.Errorf("%w: words cannot be the %s; want one of %s", ErrInvalid, r.g.As, strings.Join(r.otherWords(), ", "))
@@ -208,7 +208,7 @@ func (r *receiver) placeFor(ctx context.Context, told brand.Told) (string, error
 			return "", err
 		}
 	}
-	if told.Kind == brand.ToldName && (k == nil || k.Name == "") {
+	if told.Kind == brand.LineName && (k == nil || k.Name == "") {
 		return asName, nil
 	}
 	if r.g.KitOnly {

@@ -18,7 +18,7 @@ import (
 // heard is what a set's video for a place is heard with, nil for a silent one; clips are
 // files of a folder.
 func (a *house) heard(ctx context.Context, s *Set, p spec.Placement, dir string) (sound.Track, error) {
-	said, err := s.said()
+	said, err := s.speech()
 	if err != nil {
 		return nil, err
 	}

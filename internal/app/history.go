@@ -41,7 +41,7 @@ func (a Documents) Past(ctx context.Context, m Member, s *Set, most int) ([]Past
 	out := make([]Past, len(list))
 	for i, p := range list {
 		out[i] = Past{Seq: p.Seq, At: p.At, By: p.By, Undone: p.Undone}
-		out[i].What, out[i].Reach = s.told(p.Op, p.Inverse)
+		out[i].What, out[i].Reach = s.describe(p.Op, p.Inverse)
 	}
 	return out, err
 }
@@ -196,15 +196,15 @@ func (s *Set) wordsOf(then *Set, p spec.Placement, slot string) []edit.Op {
 	return []edit.Op{{Path: cardPath(card.ID, slot), Value: raw(*old)}}
 }
 
-// told says in words what a change of a brief did.
-func (s *Set) told(op, inverse edit.Op) (what, where string) {
+// describe says in words what a change of a brief did.
+func (s *Set) describe(op, inverse edit.Op) (what, where string) {
 	if len(op.All) > 0 {
 		last := len(op.All) - 1
 		inv := edit.Op{}
 		if last < len(inverse.All) {
 			inv = inverse.All[len(inverse.All)-1-last]
 		}
-		what, where = s.told(op.All[last], inv)
+		what, where = s.describe(op.All[last], inv)
 		if n := last; n > 0 && strings.HasPrefix(op.All[0].Path, "/adjustments") {
 			what = fmt.Sprintf("%s and %d more", what, n)
 		}
@@ -213,7 +213,7 @@ func (s *Set) told(op, inverse edit.Op) (what, where string) {
 	parts := strings.Split(strings.TrimPrefix(op.Path, "/"), "/")
 	switch parts[0] {
 	case "adjustments":
-		return s.toldByHand(op, inverse)
+		return s.describeByHand(op, inverse)
 	case "cards":
 		if len(parts) > 2 {
 			return cardWords(parts[2], op.Value), ""
@@ -289,13 +289,13 @@ func (a Documents) LeadsAway(ctx context.Context, m Member, s *Set, redo bool, p
 	if redo {
 		did = [2]edit.Op{st.Op, st.Inverse}
 	}
-	what, where := s.told(did[0], did[1])
+	what, where := s.describe(did[0], did[1])
 	return what + ", on " + where, nil
 }
 
-// toldByHand says what was changed by hand: the adjustment is in the change, in what it
+// describeByHand says what was changed by hand: the adjustment is in the change, in what it
 // replaced, or still in the brief.
-func (s *Set) toldByHand(op, inverse edit.Op) (what, where string) {
+func (s *Set) describeByHand(op, inverse edit.Op) (what, where string) {
 	adj := s.adjustmentIn(op, inverse)
 	p, ok := brief.PropertyOf(adj.Property)
 	if !ok {

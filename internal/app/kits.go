@@ -37,7 +37,7 @@ type Kit struct {
 	sizes    map[string][2]int // of its pictures, px, by file
 	tones    *cache.Cache[string, madeTone]
 	rankings *cache.Cache[string, []colourway.Colourway]
-	stands   standing // its document and its parents'
+	stands   lineage // its document and its parents'
 
 	Steps store.Steps // that can be taken back and put back
 }
@@ -117,7 +117,7 @@ func (a Kits) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
 		if err != nil {
 			return nil, err
 		}
-		if k.stand(seqs) {
+		if k.current(seqs) {
 			return k, nil
 		}
 	}
@@ -142,9 +142,9 @@ func (k *Kit) line() []ID {
 	return out
 }
 
-// stand reports whether the kit and every kit it follows are as they were read,
+// current reports whether the kit and every kit it follows are as they were read,
 // by how far they have come.
-func (k *Kit) stand(seqs map[ID]int64) bool {
+func (k *Kit) current(seqs map[ID]int64) bool {
 	seq, ok := seqs[k.ID]
 	for _, p := range k.stands.chain {
 		at, there := seqs[p.ID]
@@ -153,7 +153,7 @@ func (k *Kit) stand(seqs map[ID]int64) bool {
 	return ok && seq == k.Seq
 }
 
-func (a *house) loadKit(ctx context.Context, d store.Document, stands standing) (*Kit, error) {
+func (a *house) loadKit(ctx context.Context, d store.Document, stands lineage) (*Kit, error) {
 	b, err := stands.kit()
 	if err != nil {
 		return nil, wrong(err)
@@ -303,7 +303,7 @@ func (a *house) card(ctx context.Context, d store.Document) (*brand.Kit, error) 
 	if err != nil {
 		return nil, wrong(err)
 	}
-	s, err := stand(ctx, a.store.Reading(d.Workspace), d.ID, own)
+	s, err := joinParents(ctx, a.store.Reading(d.Workspace), d.ID, own)
 	if err != nil {
 		return nil, err
 	}
@@ -364,7 +364,7 @@ func (a *house) kitsOf(ctx context.Context, m Member, docs []store.Document) (ki
 	for _, d := range docs {
 		k, ok := a.seenKits.Get(d.ID)
 		var err error
-		if !ok || !k.stand(seqs) {
+		if !ok || !k.current(seqs) {
 			k, err = a.kits.Kit(ctx, m, d.ID)
 		}
 		switch {

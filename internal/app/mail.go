@@ -117,8 +117,8 @@ func (a *house) writeReset(ctx context.Context, r store.ResetAsked) error {
 	}
 	token := newToken()
 	mail := store.Mail{
-		User: &u.ID, To: u.Email, Subject: "Another password for Aspenridge",
-		Body: fmt.Sprintf("Somebody, most likely you, forgot the password of the Aspenridge account with this address.\n\nA new one is set here, once, within an hour:\n%s%s\n\nIf it was not you, do nothing: the password stays as it is.", r.Way, token),
+		User: &u.ID, To: u.Email, Subject: "Reset your Aspenridge password",
+		Body: fmt.Sprintf("Someone, most likely you, asked to reset the password of the Aspenridge account with this address.\n\nSet a new password here. The link works once, within an hour:\n%s%s\n\nIf it was not you, do nothing: your password stays as it is.", r.Way, token),
 	}
 	return a.store.PutToken(ctx, store.Token{User: u.ID, Kind: "reset"}, hashOfToken(token), a.now().Add(resetTime), mail)
 }
@@ -140,17 +140,17 @@ func (a *house) writeConfirm(ctx context.Context, r store.ResetAsked) error {
 	if err != nil || n >= mostConfirms {
 		return err
 	}
-	mail := store.Mail{User: &c.User.ID, To: c.User.Email, Kind: "sign-up", Subject: "Is this your address?"}
+	mail := store.Mail{User: &c.User.ID, To: c.User.Email, Kind: "sign-up", Subject: "Confirm your e-mail address"}
 	_, err = a.store.Holder(ctx, c.User.Email)
 	if err == nil {
-		mail.Body = "Somebody, perhaps you, signed up for Aspenridge with this address. You have an account with it already: sign in with that one. If you have forgotten its password, “Forgot the password?” on the page for signing in sends you a link.\n\nThe new account has nothing to do with yours, and is gone in a day. If it was not you, do nothing."
+		mail.Body = "Someone, perhaps you, signed up for Aspenridge with this address. You already have an account with it: sign in to that one. If you have forgotten its password, choose “Forgot the password?” on the sign-in page.\n\nThe new account is not connected with yours and is deleted in a day. If it was not you, do nothing."
 		return a.store.PutMail(ctx, mail)
 	}
 	if !errors.Is(err, ErrNotFound) {
 		return err
 	}
 	token := newToken()
-	mail.Body = fmt.Sprintf("Somebody, most likely you, signed up for Aspenridge with this address.\n\nIf it was you, confirm it here, within a day:\n%s%s\n\nIf it was not, do nothing: the account is gone in a day, and the address stays yours to use.", r.Way, token)
+	mail.Body = fmt.Sprintf("Someone, most likely you, signed up for Aspenridge with this address.\n\nIf it was you, confirm the address here, within a day:\n%s%s\n\nIf it was not you, do nothing: the account is deleted in a day, and you can still use the address.", r.Way, token)
 	return a.store.PutToken(ctx, store.Token{User: c.User.ID, Kind: "sign-up", Email: c.User.Email}, hashOfToken(token), a.now().Add(confirmTime), mail)
 }
 
@@ -201,8 +201,8 @@ func (a People) ChangeEmail(ctx context.Context, m Member, password, email, way 
 	}
 	token := newToken()
 	mail := store.Mail{
-		User: &m.ID, To: email, Subject: "Is this the address of your Aspenridge account?",
-		Body: fmt.Sprintf("Somebody who is called %s on Aspenridge, and signs in as %s, wants to sign in with this address from now on.\n\nIf that is you, confirm it here, once, within a day:\n%s%s\n\nIf it is not, do nothing.", named(m.Name), unlinked(m.Email), way, token),
+		User: &m.ID, To: email, Subject: "Confirm your new e-mail address",
+		Body: fmt.Sprintf("%s, who signs in to Aspenridge as %s, wants to change to this address.\n\nIf that is you, confirm it here. The link works once, within a day:\n%s%s\n\nIf it is not you, do nothing.", named(m.Name), unlinked(m.Email), way, token),
 	}
 	return a.store.PutToken(ctx, store.Token{User: m.ID, Kind: "email", Email: email}, hashOfToken(token), a.now().Add(confirmTime), mail)
 }
@@ -227,8 +227,8 @@ func (a People) Confirmable(ctx context.Context, token string) (name, email stri
 func (a People) Confirm(ctx context.Context, token string) error {
 	told := func(name, was, is string) store.Mail {
 		return store.Mail{
-			To: was, Subject: "Your Aspenridge account has another address",
-			Body: "The account that had this address is signed in to with another one from now on. If that was not you, ask whoever runs Aspenridge for you.",
+			To: was, Subject: "Your e-mail address was changed",
+			Body: "Your Aspenridge account now has another e-mail address. If you did not change it, contact whoever runs Aspenridge for you.",
 		}
 	}
 	for _, kind := range confirming {

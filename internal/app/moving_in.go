@@ -66,7 +66,7 @@ func (a Team) ImportWorkspace(ctx context.Context, m Member, file string) (id ID
 	if err := a.store.Arrived(ctx, id); err != nil {
 		return ID{}, errors.Join(err, a.store.DeleteWorkspace(context.WithoutCancel(ctx), id))
 	}
-	return id, a.noteOf(ctx, own, noteTeam, ID{}, "brought the workspace from a file of %s", short(oneLine(all.At)))
+	return id, a.noteOf(ctx, own, noteTeam, ID{}, "imported the workspace from a file of %s", short(oneLine(all.At)))
 }
 
 // readMoved reads what an archive says of itself and refuses one that is none.

@@ -100,7 +100,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 	if err := a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID); err != nil {
 		return "", err
 	}
-	return token, a.noteOf(ctx, m, noteLink, id, "made a link for %s", l.Name)
+	return token, a.noteOf(ctx, m, noteLink, id, "created a link for %s", l.Name)
 }
 
 // once is the id and the token of something that is made by this change: the same however often
@@ -204,8 +204,8 @@ func (a Proofs) OpenComments(ctx context.Context, m Member, id ID) (map[string]i
 	return a.store.OpenComments(ctx, m.Workspace, id)
 }
 
-// Said is what is said of a brief and nobody is done with.
-type Said = store.Said
+// Discussed is what is said of a brief and nobody is done with.
+type Discussed = store.Discussed
 
 // mostSaid is how many briefs the Desk says something was said of.
 const mostSaid = 8

@@ -255,7 +255,7 @@ func TestWhatWasSaidIsOnTheDesk(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	said := func() []app.Said {
+	said := func() []app.Discussed {
 		t.Helper()
 		out, err := a.Team.Today(ctx, m)
 		if err != nil {

@@ -98,7 +98,7 @@ func (r *Room) without(threads int) {
 
 // proofed is a piece with the last decision of each person about it.
 func (s *Set) proofed(pc *piece.Piece, decisions []Decision) ProofPiece {
-	p := ProofPiece{Key: pc.Placement.ID, Piece: pc, Hash: s.drawn(pc)}
+	p := ProofPiece{Key: pc.Placement.ID, Piece: pc, Hash: s.drawingHash(pc)}
 	for _, d := range decisions {
 		if d.Piece == p.Key {
 			p.Last = append(slices.DeleteFunc(p.Last, func(o Decision) bool { return same(o.By, d.By) }), d)
@@ -135,8 +135,8 @@ func (p *ProofPiece) judge() {
 	}
 }
 
-// drawn is the hash of a piece's drawing.
-func (s *Set) drawn(pc *piece.Piece) string {
+// drawingHash is the hash of a piece's drawing.
+func (s *Set) drawingHash(pc *piece.Piece) string {
 	return Once(s, "drawn "+PieceKey(pc.Look, pc.Placement.ID), func() string { return drawing(pc.Scene) })
 }
 
@@ -246,14 +246,14 @@ func (a Proofs) Decide(ctx context.Context, m Member, by By, id ID, verdict stri
 		if len(seen) > 0 && !named {
 			continue
 		}
-		if hash != "" && hash != s.drawn(pc) {
+		if hash != "" && hash != s.drawingHash(pc) {
 			return fmt.Errorf("%w: %s has changed while you looked at it: look again, then decide", ErrInvalid, pc.Placement.Name)
 		}
 		shot, err := a.shotOf(ctx, pc)
 		if err != nil {
 			return err
 		}
-		list = append(list, Decision{Piece: key, Verdict: verdict, By: by, Hash: s.drawn(pc), Was: raw(pc.Report()), Shot: shot, Seq: s.Doc.Seq})
+		list = append(list, Decision{Piece: key, Verdict: verdict, By: by, Hash: s.drawingHash(pc), Was: raw(pc.Report()), Shot: shot, Seq: s.Doc.Seq})
 	}
 	if len(list) == 0 || len(seen) > len(list) {
 		return fmt.Errorf("%w: that is not in the set (any more)", ErrInvalid)
@@ -286,15 +286,15 @@ const (
 
 // shotOf keeps a picture of a piece as it is decided about, and says its hash.
 func (a *house) shotOf(ctx context.Context, pc *piece.Piece) (string, error) {
-	data, err := a.drawnFor(ctx, pc, largeSide)
+	data, err := a.drawForScreen(ctx, pc, largeSide)
 	if err != nil {
 		return "", err
 	}
 	return a.blobs.Put(ctx, data)
 }
 
-// drawnFor draws a piece for a screen.
-func (a *house) drawnFor(ctx context.Context, pc *piece.Piece, side int) ([]byte, error) {
+// drawForScreen draws a piece for a screen.
+func (a *house) drawForScreen(ctx context.Context, pc *piece.Piece, side int) ([]byte, error) {
 	k := min(1, float64(side)/float64(max(pc.Scene.W, pc.Scene.H)))
 	return a.studio.Render(ctx, pc.Scene, raster.Output{Format: "webp", Scale: k, Quality: 82})
 }
@@ -316,7 +316,7 @@ func (a Proofs) Picture(ctx context.Context, m Member, id ID, key string, large 
 	if large {
 		side = largeSide
 	}
-	return a.drawnFor(ctx, pc, side)
+	return a.drawForScreen(ctx, pc, side)
 }
 
 // Then is the picture of a piece as a decision or a comment was about it, of whom it was.

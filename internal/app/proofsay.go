@@ -101,14 +101,14 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	}
 	if c.About == nil { // how it was is seen beside how it is, once it has changed; what is said matters more
 		if shot, err := a.shotOf(ctx, pc); err == nil {
-			c.Hash, c.Shot = s.drawn(pc), shot
+			c.Hash, c.Shot = s.drawingHash(pc), shot
 		}
 	}
 	fresh, err := a.store.PutComment(ctx, m.Workspace, id, c)
 	if err != nil || !fresh {
 		return err
 	}
-	if err := a.note(ctx, m, by, noteComment, id, "said on %s: %s", pc.Placement.Name, short(c.Words)); err != nil || !strings.Contains(c.Words, "@") {
+	if err := a.note(ctx, m, by, noteComment, id, "commented on %s: %s", pc.Placement.Name, short(c.Words)); err != nil || !strings.Contains(c.Words, "@") {
 		return err
 	}
 	team, err := a.store.Team(ctx, m.Workspace)

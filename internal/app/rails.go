@@ -136,7 +136,7 @@ func (a *house) railedKit(ctx context.Context, r store.Reader, c store.Checked) 
 
 // kitAs is what a kit says with its own document as it is given.
 func kitAs(ctx context.Context, docs documents, id ID, own *edit.Object) (*brand.Kit, error) {
-	s, err := stand(ctx, docs, id, own)
+	s, err := joinParents(ctx, docs, id, own)
 	if err != nil {
 		return nil, err
 	}
@@ -202,7 +202,7 @@ func (a *house) kitIn(ctx context.Context, docs store.Reader, id ID) (*brand.Kit
 		if err != nil {
 			return nil, err
 		}
-		if k.stand(seqs) {
+		if k.current(seqs) {
 			return k.Kit, nil
 		}
 	}
@@ -214,7 +214,7 @@ func (a *house) kitIn(ctx context.Context, docs store.Reader, id ID) (*brand.Kit
 	if err != nil {
 		return nil, err
 	}
-	s, err := stand(ctx, docs, id, own)
+	s, err := joinParents(ctx, docs, id, own)
 	if err != nil {
 		return nil, err
 	}
@@ -244,7 +244,7 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 	r := store.Request{ID: id, Brief: c.ID, Rail: rail.Rail, Words: rail.Words, Why: why, Ops: raw(c.Op), By: &m.ID, Name: m.Name}
 	for _, p := range s.Placements() {
 		was, is := s.Piece(s.CurrentLook(), p), then.Piece(then.CurrentLook(), p)
-		if s.drawn(was) == drawing(is.Scene) {
+		if s.drawingHash(was) == drawing(is.Scene) {
 			continue
 		}
 		if r.Pieces++; r.Pieces > 1 {
@@ -263,7 +263,7 @@ func (a *house) ask(ctx context.Context, m Member, c store.Change, why string, r
 		return fmt.Errorf("%w: %d requests of this brief wait for an answer already", ErrInvalid, mostAsked)
 	}
 	if fresh {
-		err = a.noteOf(ctx, m, noteRequest, c.ID, "asks: %s", rail.Words)
+		err = a.noteOf(ctx, m, noteRequest, c.ID, "requested: %s", rail.Words)
 	}
 	if err != nil {
 		return err

@@ -34,7 +34,7 @@ const (
 // NoteKinds are the kinds of things in the record, with what they are called.
 var NoteKinds = [][2]string{
 	{"change", "changes"}, {noteComment, "comments"}, {noteVerdict, "verdicts"}, {noteRequest, "requests"}, {noteAnswer, "answers"},
-	{noteFinished, "finished"}, {noteFiles, "files handed over"}, {noteLink, "links"}, {noteVersion, "versions"}, {noteAway, "put away"}, {noteTeam, "team"},
+	{noteFinished, "finished"}, {noteFiles, "files handed over"}, {noteLink, "links"}, {noteVersion, "versions"}, {noteAway, "archived, restored, deleted"}, {noteTeam, "team"},
 }
 
 // note keeps that somebody did something, with a kit or a brief (zero for neither).
@@ -119,19 +119,19 @@ func plainCell(s string) string {
 
 // --- who is told -------------------------------------------------------------
 
-// Tells are how somebody hears of what concerns them: on the Desk alone, by mail at once, by
+// NotifyChoices are how somebody hears of what concerns them: on the Desk alone, by mail at once, by
 // one mail a day.
-var Tells = store.Tells
+var NotifyChoices = store.NotifyChoices
 
-// TellsMe is how somebody hears of things in the workspace they are in.
-func (a Team) TellsMe(ctx context.Context, m Member) (string, error) {
-	return a.store.TellsOf(ctx, m.Workspace, m.ID)
+// NotifyMe is how somebody hears of things in the workspace they are in.
+func (a Team) NotifyMe(ctx context.Context, m Member) (string, error) {
+	return a.store.NotifyChoiceOf(ctx, m.Workspace, m.ID)
 }
 
 // SetTells says how somebody hears of things from now on.
 func (a Team) SetTells(ctx context.Context, m Member, how string) error {
-	if !slices.Contains(Tells, how) {
-		return fmt.Errorf("%w: %.40q: want %s", ErrInvalid, how, strings.Join(Tells, ", "))
+	if !slices.Contains(NotifyChoices, how) {
+		return fmt.Errorf("%w: %.40q: want %s", ErrInvalid, how, strings.Join(NotifyChoices, ", "))
 	}
 	return a.store.SetTells(ctx, m.Workspace, m.ID, how, a.now())
 }
@@ -143,8 +143,8 @@ const (
 	tellAtOnce = 100
 )
 
-// tell writes mails to those who are told by mail, as a routine of the workers.
-func (a *house) tell(ctx context.Context) error {
+// mailNews writes mails to those who are told by mail, as a routine of the workers.
+func (a *house) mailNews(ctx context.Context) error {
 	now := a.now()
 	today := now.UTC().Truncate(24 * time.Hour).Add(digestHour * time.Hour)
 	if now.Before(today) {
@@ -156,7 +156,7 @@ func (a *house) tell(ctx context.Context) error {
 			return err
 		}
 		for _, l := range list {
-			if err := a.store.TellNews(ctx, l, concerns(l.Member), now, func(news []store.News) *store.Mail { return newsMail(l.Member, news) }); err != nil {
+			if err := a.store.TakeNews(ctx, l, concerns(l.Member), now, func(news []store.News) *store.Mail { return newsMail(l.Member, news) }); err != nil {
 				return err
 			}
 		}

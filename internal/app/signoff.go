@@ -55,7 +55,7 @@ func (s *signers) refuses(d Decision) string {
 		case !ok || !l.Approves:
 			return d.By.Name + " came by a link that is not for signing off"
 		case made && l.By == maker:
-			return "the link was made by whoever made the last change"
+			return "the link was created by the person who made the last change"
 		}
 		return ""
 	}
@@ -63,7 +63,7 @@ func (s *signers) refuses(d Decision) string {
 	case d.By.Person == nil || !s.named[*d.By.Person]:
 		return d.By.Name + " is not among those who may sign off"
 	case made && *d.By.Person == maker:
-		return d.By.Name + " made the last change: somebody else has to approve it"
+		return d.By.Name + " made the last change: someone else has to approve it"
 	}
 	return ""
 }

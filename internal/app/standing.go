@@ -29,7 +29,7 @@ func (a *house) document(ctx context.Context, workspace, id ID, seq int64) (stor
 
 // channelsAt are the channels of a workspace that have come as far as their document
 // says, or are there at all.
-func (a *house) channelsAt(ctx context.Context, workspace ID, at store.Standing) (*Channels, error) {
+func (a *house) channelsAt(ctx context.Context, workspace ID, at store.Progress) (*Channels, error) {
 	if c, ok := a.where.Get(workspace); ok && c.Doc.Seq == at.Channels && (c.Doc.ID != ID{}) == at.OwnChannels {
 		return c, nil
 	}

@@ -95,22 +95,22 @@ func (a *house) blank(ctx context.Context, m Member, d store.Document) (bool, er
 		}
 	}
 	doc, err := edit.ParseObject(d.Doc)
-	return err == nil && !says(doc), err
+	return err == nil && !hasContent(doc), err
 }
 
-// says reports whether there is a text, a number or a yes anywhere in a value,
+// hasContent reports whether there is a text, a number or a yes anywhere in a value,
 // apart from what every new document has.
-func says(v any) bool {
+func hasContent(v any) bool {
 	switch v := v.(type) {
 	case *edit.Object:
 		for _, k := range v.Keys() {
-			if k != "formatVersion" && k != "placements" && k != "id" && k != "$type" && says(v.Get(k)) {
+			if k != "formatVersion" && k != "placements" && k != "id" && k != "$type" && hasContent(v.Get(k)) {
 				return true
 			}
 		}
 		return false
 	case []any:
-		return slices.ContainsFunc(v, says)
+		return slices.ContainsFunc(v, hasContent)
 	case string:
 		return v != ""
 	case bool:

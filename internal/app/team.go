@@ -76,7 +76,7 @@ func (a Team) Rename(ctx context.Context, m Member, name string) error {
 	if err := a.store.RenameWorkspace(ctx, m.Workspace, name); err != nil {
 		return err
 	}
-	return a.noteOf(ctx, m, noteTeam, ID{}, "calls the workspace %s", name)
+	return a.noteOf(ctx, m, noteTeam, ID{}, "renamed the workspace to %s", name)
 }
 
 // People are those of the workspace.
@@ -101,7 +101,7 @@ func (a Team) SetRole(ctx context.Context, m Member, person ID, role string) err
 // owned says in words what hinders a change of a team.
 func owned(err error) error {
 	if errors.Is(err, store.ErrLastOwner) {
-		return fmt.Errorf("%w: a workspace needs an owner: make somebody else one first", ErrInvalid)
+		return fmt.Errorf("%w: a workspace needs an owner: make someone else one first", ErrInvalid)
 	}
 	return err
 }
@@ -147,7 +147,7 @@ func (a Team) Remove(ctx context.Context, m Member, person ID) error {
 	if person == m.ID {
 		return a.noteOf(ctx, m, noteTeam, ID{}, "left")
 	}
-	return a.noteOf(ctx, m, noteTeam, ID{}, "took %s out of the team", name)
+	return a.noteOf(ctx, m, noteTeam, ID{}, "removed %s from the team", name)
 }
 
 // Asked is who is asked into a workspace.
@@ -228,14 +228,14 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (stri
 	if mailed {
 		tell = &Mail{
 			Workspace: &m.Workspace, To: email, Kind: "invitation", Subject: "You are invited to a workspace on Aspenridge",
-			Body: fmt.Sprintf("Somebody who is called %s there, and signs in as %s, invites you to the workspace %s on Aspenridge as %s.\n\nIf you know them and expect this, join here, once, until %s:\n%s%s\n\nIf not, do nothing. Aspenridge never asks for a password by mail.",
+			Body: fmt.Sprintf("%s, who signs in as %s, invites you to the workspace %s on Aspenridge as %s.\n\nIf you know them and expect this, join here. The link works once, until %s:\n%s%s\n\nIf not, do nothing. Aspenridge never asks for a password by mail.",
 				named(m.Name), unlinked(m.Email), named(m.WorkspaceName), role, i.Expires.UTC().Format("2 January 2006"), way, token),
 		}
 	}
 	if err := a.store.PutInvitation(ctx, i, hashOfToken(token), m.ID, tell); err != nil {
 		return "", err
 	}
-	return token, a.noteOf(ctx, m, noteTeam, ID{}, "asked %s in as %s", cmp.Or(email, "whoever has a link"), role)
+	return token, a.noteOf(ctx, m, noteTeam, ID{}, "invited %s as %s", cmp.Or(email, "anyone with the link"), role)
 }
 
 // mayInviteByMail reports whether an invitation goes out by mail; one that waits for an answer
@@ -329,7 +329,7 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 		return ID{}, err
 	}
 	if i.Email != "" && !strings.EqualFold(i.Email, m.Email) {
-		return ID{}, fmt.Errorf("%w: this invitation is for somebody else: sign in with the address it was sent to", ErrInvalid)
+		return ID{}, fmt.Errorf("%w: this invitation is for someone else: sign in with the address it was sent to", ErrInvalid)
 	}
 	err = a.store.Join(ctx, i.ID, m.ID)
 	if errors.Is(err, store.ErrUsed) {
@@ -338,7 +338,7 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 	if err == nil {
 		in := m
 		in.Workspace = i.Workspace
-		err = a.noteOf(ctx, in, noteTeam, ID{}, "came in as %s", i.Role)
+		err = a.noteOf(ctx, in, noteTeam, ID{}, "joined as %s", i.Role)
 	}
 	return i.Workspace, err
 }

@@ -11,14 +11,14 @@ import (
 
 // Today is what of a workspace needs somebody now.
 type Today struct {
-	Asked   []Request // requests they can answer
-	Mine    []Request // requests of theirs, open or answered of late
-	ForMe   []News    // where they were named
-	Said    []Said    // of briefs, and nobody is done with
-	Waiting []Waits   // for somebody's verdict
-	Passed  []Passed  // briefs that say what is over
-	Unseen  []Unseen  // finished pieces that have not seen a change of their kit
-	Lately  []Entry   // what was done, by anybody
+	Asked   []Request   // requests they can answer
+	Mine    []Request   // requests of theirs, open or answered of late
+	ForMe   []News      // where they were named
+	Said    []Discussed // of briefs, and nobody is done with
+	Waiting []Waits     // for somebody's verdict
+	Passed  []Passed    // briefs that say what is over
+	Unseen  []Unseen    // finished pieces that have not seen a change of their kit
+	Lately  []Entry     // what was done, by anybody
 }
 
 type (

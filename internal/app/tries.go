@@ -130,12 +130,12 @@ func pause(ctx context.Context, d time.Duration) error {
 func (a People) warn(ctx context.Context, g Guess, whose string, account []byte, now time.Time) error {
 	most, what, advice := tellPasswords, "passwords", "Your password still holds. If it is short or used elsewhere, change it under Account, and have codes asked for as well."
 	if g.Of == GuessCode {
-		most, what, advice = tellCodes, "codes", "Whoever it is knows your password: change it now, under Account or with “Forgot the password?” on the page for signing in."
+		most, what, advice = tellCodes, "codes", "They know your password: change it now, under Account or with “Forgot the password?” on the sign-in page."
 	}
 	if g.Of != GuessPassword && g.Of != GuessCode {
 		return nil
 	}
-	tell, err := a.store.TellOfTries(ctx, account, most, now)
+	tell, err := a.store.ClaimTriesMail(ctx, account, most, now)
 	if err != nil || !tell {
 		return err
 	}
@@ -147,7 +147,7 @@ func (a People) warn(ctx context.Context, g Guess, whose string, account []byte,
 		return err
 	}
 	return a.store.PutMail(ctx, store.Mail{
-		User: &user.ID, To: user.Email, Kind: "guesses", Subject: "Somebody tries to sign in to your Aspenridge account",
+		User: &user.ID, To: user.Email, Kind: "guesses", Subject: "Failed sign-in attempts on your Aspenridge account",
 		Body: fmt.Sprintf("More than %d wrong %s were tried for your account within a day. Further tries are slowed down.\n\nIf that was you, do nothing. If not: %s", most, what, advice),
 	})
 }

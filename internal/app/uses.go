@@ -72,7 +72,7 @@ func (a Kits) Uses(ctx context.Context, m Member, kit ID, path string) (Use, err
 }
 
 func (a *house) usesOfKit(ctx context.Context, m Member, k *Kit, u Use) (Use, error) {
-	u.Name, u.Then = orNew(k.Name), "Briefs that use it keep it, and it can be brought back."
+	u.Name, u.Then = orNew(k.Name), "Briefs that use it keep it, and it can be restored."
 	docs, err := a.store.BriefsOf(ctx, m.Workspace, k.ID, 200)
 	if err != nil {
 		return u, err

@@ -71,7 +71,7 @@ func (a *house) kitAt(ctx context.Context, m Member, v store.Version) (*Kit, err
 	if err != nil {
 		return nil, err
 	}
-	return a.loadKit(ctx, store.Document{ID: v.Kit, Workspace: m.Workspace, Kind: "kit", Seq: v.Seq}, standing{own: doc, whole: doc})
+	return a.loadKit(ctx, store.Document{ID: v.Kit, Workspace: m.Workspace, Kind: "kit", Seq: v.Seq}, lineage{own: doc, whole: doc})
 }
 
 // KitAt reads a version of a kit: 0 is the kit as it is now.
@@ -106,7 +106,7 @@ func (a Kits) NameVersion(ctx context.Context, m Member, kit ID, version int64, 
 	if err := a.store.NameVersion(ctx, m.Workspace, kit, version, name); err != nil {
 		return err
 	}
-	return a.noteOf(ctx, m, noteVersion, kit, "called a version %s", name)
+	return a.noteOf(ctx, m, noteVersion, kit, "named a version %s", name)
 }
 
 // Restore brings a kit back to a version, in one step that can be undone; what

@@ -70,12 +70,12 @@ func (s *Set) Film(p spec.Placement) *film.Film {
 // Spoken is what is said in the shots of a set's video, by a voice or on a recording; nil
 // where nobody speaks, or can (see [Set.Voiceless]).
 func (s *Set) Spoken() []film.Spoken {
-	said, _ := s.said()
+	said, _ := s.speech()
 	return said.Spoken
 }
 
-// said is what is said in the shots of a set's video.
-func (s *Set) said() (voice.Speech, error) {
+// speech is what is speech in the shots of a set's video.
+func (s *Set) speech() (voice.Speech, error) {
 	type spoken struct {
 		voice.Speech
 		err error
@@ -89,7 +89,7 @@ func (s *Set) said() (voice.Speech, error) {
 
 // Voiceless is why nobody speaks who should, nil when all is well.
 func (s *Set) Voiceless() error {
-	_, err := s.said()
+	_, err := s.speech()
 	return err
 }
 

@@ -61,15 +61,15 @@ func (a *house) jobs(o Options) jobs.Options {
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
 			{Name: "mail", Every: mailEvery, Do: a.post},
-			{Name: "tell", Every: 30 * time.Second, Do: a.tell},
+			{Name: "tell", Every: 30 * time.Second, Do: a.mailNews},
 			// a name of its own for each revision: it is due as soon as there is a new one
 			{Name: fmt.Sprint("refresh-pictures-", factsRevision), Every: 12 * time.Hour, Do: a.refreshPictures},
 		},
 	}
 }
 
-// muchWaiting is from how many waiting jobs of a workspace what it has done stands back for what
-// others have done.
+// muchWaiting is from how many waiting jobs of a workspace its jobs are admitted after those of
+// other workspaces.
 const muchWaiting = 4
 
 // onBehalf does work as the person who asked for it, with what they may do now.

@@ -129,7 +129,7 @@ func (a *house) archiveSet(ctx context.Context, m Member, s *Set, z archiveWrite
 	var drawing sync.WaitGroup
 	defer drawing.Wait() // nothing is left behind on disk
 	defer cancel()
-	next := make(chan drawn)
+	next := make(chan drawnFile)
 	drawing.Go(func() {
 		defer close(next)
 		for _, pl := range plans {
@@ -172,15 +172,15 @@ func (a *house) archiveSet(ctx context.Context, m Member, s *Set, z archiveWrite
 	return nil
 }
 
-// drawn is a file that was drawn and waits on disk to be sent.
-type drawn struct {
+// drawnFile is a file that was drawnFile and waits on disk to be sent.
+type drawnFile struct {
 	raster.Fitted // without its data
 	bytes         int
 	file          *os.File
 	err           error
 }
 
-func (d drawn) discard() {
+func (d drawnFile) discard() {
 	if d.file != nil {
 		_ = d.file.Close()
 	}
@@ -188,7 +188,7 @@ func (d drawn) discard() {
 
 // drawToDisk draws a file and puts it into a file without a name, which is gone
 // when it is closed.
-func (a *house) drawToDisk(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (d drawn) {
+func (a *house) drawToDisk(ctx context.Context, done map[string]Frozen, pl Plan, transparent bool) (d drawnFile) {
 	d.Fitted, d.err = a.files.Draw(ctx, done, pl, transparent)
 	if d.err != nil {
 		return d

@@ -41,17 +41,17 @@ func Behind(ctx context.Context) bool { is, _ := ctx.Value(behindKey{}).(bool); 
 
 type farKey struct{}
 
-// FarBehind says that whoever has this done has much more waiting: it stands back for what others
-// have done who have not.
+// FarBehind marks work of an owner who has much more waiting: it is admitted after the work of
+// owners who have not.
 func FarBehind(ctx context.Context) context.Context { return context.WithValue(ctx, farKey{}, true) }
 
-// Far reports whether what is done under the context stands back for what others have done.
+// Far reports whether work under the context was marked by [FarBehind].
 func Far(ctx context.Context) bool { is, _ := ctx.Value(farKey{}).(bool); return is }
 
 type aheadKey struct{}
 
-// Ahead says that a hand rests until what is done under the context is done, as with a
-// key that was typed: it is let in before whatever is only looked at.
+// Ahead marks work a user is waiting for before they can go on, as after a key: it is admitted
+// before page views.
 func Ahead(ctx context.Context) context.Context { return context.WithValue(ctx, aheadKey{}, true) }
 
 // ErrCrowded means that more waits for its turn than is worth waiting for.
@@ -186,7 +186,7 @@ func (g *Gate) lineOf(ctx context.Context) *line {
 	return &g.lines[1]
 }
 
-// admit lets in whoever is next as long as there is room; g.mu must be held.
+// admit lets the next in turn enter as long as there is room; g.mu must be held.
 // Nobody passes one who is too large for now, or the large would wait for ever.
 func (g *Gate) admit() {
 	most := g.share()

@@ -5,7 +5,7 @@ import (
 	"sync"
 )
 
-// Place is a place at a gate that is given up while whoever has it waits for something else, and
+// Place is a place at a gate that is given up while its holder waits for something else, and
 // taken again afterwards. Safe for concurrent use.
 type Place struct {
 	gate *Gate

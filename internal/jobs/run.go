@@ -214,7 +214,7 @@ func (w worker) do(ctx context.Context, work Work, j Job, cancel context.CancelC
 			return
 		}
 		told = time.Now()
-		if err := w.q.tell(ctx, j, steps, of); errors.Is(err, errLost) {
+		if err := w.q.report(ctx, j, steps, of); errors.Is(err, errLost) {
 			cancel(errLost)
 		}
 	})
@@ -299,8 +299,8 @@ func (q *Queue) beats(ctx context.Context, j Job, cancel context.CancelCauseFunc
 	}
 }
 
-// tell writes how far a job is.
-func (q *Queue) tell(ctx context.Context, j Job, steps, of int) error {
+// report writes how far a job is.
+func (q *Queue) report(ctx context.Context, j Job, steps, of int) error {
 	tag, err := q.pool.Exec(ctx, `with j as (
 			update jobs set steps = $3, of_steps = $4, beat_at = now() where id = $1 and attempt = $2 and state = 'working' returning id)
 		select pg_notify('document', id || ' ' || $3::int) from j`, j.ID, j.Attempt, steps, of)

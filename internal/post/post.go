@@ -77,7 +77,7 @@ var ErrRefused = errors.New("the mail server refused it")
 
 // Send hands a mail over to the server.
 func (s *SMTP) Send(ctx context.Context, to, subject, body string) error {
-	m := gomail.NewMsg(gomail.WithNoDefaultUserAgent()) // what wrote it is nobody's business
+	m := gomail.NewMsg(gomail.WithNoDefaultUserAgent()) // no User-Agent header
 	if err := m.From(s.from); err != nil {
 		return err
 	}

@@ -225,8 +225,8 @@ func pixelsOf(svg string) int {
 
 var drawnSize = regexp.MustCompile(` width="([\d.]+)" height="([\d.]+)"`)
 
-// drawn runs in a worker.
-func drawn(svg string, o Output) ([]byte, error) {
+// drawFile runs in a worker.
+func drawFile(svg string, o Output) ([]byte, error) {
 	img, err := draw(svg, o)
 	if err != nil {
 		return nil, err

@@ -160,7 +160,7 @@ func (t drawTask) weigh() (a answer, err error) {
 	a.How = fmt.Sprintf("quality %d", low)
 	if t.Bare != "" {
 		o.Quality = low
-		a.Data, err = drawn(t.Bare, o)
+		a.Data, err = drawFile(t.Bare, o)
 	}
 	return a, err
 }

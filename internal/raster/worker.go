@@ -62,7 +62,7 @@ type drawTask struct {
 	Bare string
 }
 
-// drawModes are the modes in which a child draws, with how far it stands back, by nice(1).
+// drawModes are the modes in which a child draws, with its niceness, as of nice(1).
 var drawModes = map[string]int{drawMode: 0, behindMode: gate.Nice, longMode: gate.NiceLong, farMode: gate.NiceFar}
 
 // pixels are about how many a task draws.
@@ -289,7 +289,7 @@ func drawLoop(in io.Reader, out io.Writer) {
 func (t task) run() (a answer, err error) {
 	switch {
 	case t.Draw != nil:
-		a.Data, err = drawn(t.Draw.SVG, t.Draw.Out)
+		a.Data, err = drawFile(t.Draw.SVG, t.Draw.Out)
 	case t.Weigh != nil:
 		return t.Weigh.weigh()
 	case t.Palette != nil:

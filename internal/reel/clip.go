@@ -173,7 +173,7 @@ func Hear(ctx context.Context, path string, from, seconds float64) (sound.Track,
 		"-vn", "-f", "f32le", "-ac", "2", "-ar", fmt.Sprint(sound.Rate), "pipe:1")
 	data, err := cmd.Output()
 	if err != nil {
-		return nil, fmt.Errorf("%w: the sound of a clip: %v", ErrEncoder, said(err))
+		return nil, fmt.Errorf("%w: the sound of a clip: %v", ErrEncoder, errorText(err))
 	}
 	return trackOf(data), nil
 }

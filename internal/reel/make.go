@@ -201,7 +201,7 @@ func withSound(ctx context.Context, silent string, track sound.Track, format, pa
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		return failed(err, said(err))
+		return failed(err, errorText(err))
 	}
 	return nil
 }
@@ -214,8 +214,8 @@ func failed(err error, says string) error {
 	return fmt.Errorf("%w: %v: %s", ErrEncoder, err, says)
 }
 
-// said is what ffmpeg says of an error.
-func said(err error) string {
+// errorText is what ffmpeg says of an error.
+func errorText(err error) string {
 	if err == nil {
 		return ""
 	}
@@ -234,8 +234,8 @@ func lastLine(s string) string {
 // drawnAhead is how many frames are drawn at a time and ahead of the encoder.
 const drawnAhead = 3
 
-// drawn is a frame, or why there is none.
-type drawn struct {
+// drawnFrame is a frame, or why there is none.
+type drawnFrame struct {
 	img *image.RGBA
 	err error
 }
@@ -248,7 +248,7 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 	for range drawnAhead {
 		free <- image.NewRGBA(image.Rect(0, 0, s.film.W, s.film.H))
 	}
-	order := make(chan chan drawn, drawnAhead)
+	order := make(chan chan drawnFrame, drawnAhead)
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
 	go func() {
@@ -260,8 +260,8 @@ func (s *Stage) pour(ctx context.Context, w io.Writer, tell func(done, of int)) 
 			case <-ctx.Done():
 				return
 			}
-			done := make(chan drawn, 1)
-			go func() { done <- drawn{img, s.Frame(i, img)} }()
+			done := make(chan drawnFrame, 1)
+			go func() { done <- drawnFrame{img, s.Frame(i, img)} }()
 			select {
 			case order <- done:
 			case <-ctx.Done():

@@ -284,7 +284,7 @@ func TakeSound(ctx context.Context, path, out string) (Facts, error) {
 	if ctx.Err() != nil {
 		return f, ctx.Err()
 	}
-	said := said(err)
+	said := errorText(err)
 	if f, err = Probe(ctx, out); err != nil || f.Seconds < leastSeconds {
 		return f, fmt.Errorf("%w cannot be used: there is nothing to hear in it (%s)", ErrClip, said)
 	}

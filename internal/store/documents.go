@@ -186,16 +186,16 @@ func (r Reader) Seqs(ctx context.Context, ids ...ID) (map[ID]int64, error) {
 	return out, err
 }
 
-// Standing is how far documents of a workspace have come, read at one moment.
-type Standing struct {
+// Progress is how far documents of a workspace have come, read at one moment.
+type Progress struct {
 	Seqs        map[ID]int64 // of those asked for that are there
 	Channels    int64        // of the document of own channels
 	OwnChannels bool         // there is one
 }
 
-// Standing reads only how far documents have come, and the own channels.
-func (s *Store) Standing(ctx context.Context, workspace ID, ids ...ID) (Standing, error) {
-	at := Standing{Seqs: map[ID]int64{}}
+// ProgressOf reads only how far documents have come, and the own channels.
+func (s *Store) ProgressOf(ctx context.Context, workspace ID, ids ...ID) (Progress, error) {
+	at := Progress{Seqs: map[ID]int64{}}
 	if ids == nil {
 		ids = []ID{}
 	}
@@ -341,8 +341,8 @@ func (s *Store) Archive(ctx context.Context, workspace, id ID, away bool) error 
 // listenQuiet is after how long without a word the listening connection is tried.
 const listenQuiet = 15 * time.Second
 
-// Tell tells everybody who listens that something has changed.
-func (s *Store) Tell(ctx context.Context, id ID) error {
+// Notify tells everybody who listens that something has changed.
+func (s *Store) Notify(ctx context.Context, id ID) error {
 	_, err := s.Pool.Exec(ctx, `select pg_notify('document', $1::text || ' 0')`, id.String())
 	return err
 }

@@ -319,7 +319,7 @@ func called(kind string, doc *edit.Object) (name, said string) {
 	case "kit":
 		name, _ = brand.Own(doc).Get("name").(string)
 	case "brief":
-		return brief.TitleOf(doc), brief.SaidIn(doc)
+		return brief.TitleOf(doc), brief.WordsIn(doc)
 	default:
 		name, _ = doc.Get("name").(string)
 	}

@@ -151,7 +151,7 @@ func (s *Store) DeleteComment(ctx context.Context, workspace, brief, comment ID,
 	if err != nil {
 		return "", notFound(err)
 	}
-	return words, s.Tell(ctx, brief)
+	return words, s.Notify(ctx, brief)
 }
 
 // PutComment keeps a comment, and tells who watches the brief. One that is there already is
@@ -173,7 +173,7 @@ func (s *Store) PutComment(ctx context.Context, workspace, brief ID, c Comment) 
 		}
 		return false, err
 	}
-	return true, s.Tell(ctx, brief)
+	return true, s.Notify(ctx, brief)
 }
 
 // Comments are what was said about a brief's pieces, the oldest first: of so many threads that
@@ -211,8 +211,8 @@ func (s *Store) OpenComments(ctx context.Context, workspace, brief ID) (map[stri
 	return out, err
 }
 
-// Said is what is said of a brief's pieces and nobody is done with yet.
-type Said struct {
+// Discussed is what is said of a brief's pieces and nobody is done with yet.
+type Discussed struct {
 	Brief ID
 	Name  string // of the brief
 	Open  int    // threads
@@ -224,7 +224,7 @@ type Said struct {
 
 // Waiting is what is said of briefs of a workspace, on the desk, and nobody is done with: what
 // was said last comes first.
-func (s *Store) Waiting(ctx context.Context, workspace ID, in Scope, most int) ([]Said, error) {
+func (s *Store) Waiting(ctx context.Context, workspace ID, in Scope, most int) ([]Discussed, error) {
 	rows, err := s.Pool.Query(ctx, `select c.brief_id, d.name, c.open, c.name, c.words, c.piece, c.at from (
 			select distinct on (brief_id) brief_id, case when link_id is null then name else 'guest, says to be ' || name end as name, words, piece, at, count(*) over (partition by brief_id) as open
 			from proof_comments where workspace_id = $1 and about is null and resolved_at is null and deleted_at is null order by brief_id, at desc
@@ -233,7 +233,7 @@ func (s *Store) Waiting(ctx context.Context, workspace ID, in Scope, most int) (
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, pgx.RowToStructByPos[Said])
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Discussed])
 }
 
 // ResolveComment says that a thread is done with, or that it is not.
@@ -246,7 +246,7 @@ func (s *Store) ResolveComment(ctx context.Context, workspace, brief, comment ID
 	if err != nil {
 		return err
 	}
-	return s.Tell(ctx, brief)
+	return s.Notify(ctx, brief)
 }
 
 // TakeComment notes that the words a comment suggests were taken, and that it is done with.
@@ -256,7 +256,7 @@ func (s *Store) TakeComment(ctx context.Context, workspace, brief, comment ID, b
 	if err != nil {
 		return err
 	}
-	return s.Tell(ctx, brief)
+	return s.Notify(ctx, brief)
 }
 
 // PutDecisions keeps what was decided about pieces of a brief at once, with the line of the record
@@ -278,7 +278,7 @@ func (s *Store) PutDecisions(ctx context.Context, by Member, brief ID, list []De
 	if err != nil {
 		return err
 	}
-	return s.Tell(ctx, brief)
+	return s.Notify(ctx, brief)
 }
 
 // Editors say who made a brief what it was at some numbers: the last change up to each.

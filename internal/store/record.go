@@ -90,11 +90,11 @@ func (s *Store) Record(ctx context.Context, workspace ID, q RecordQuery) ([]Entr
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[Entry])
 }
 
-// Tells are how somebody hears of what concerns them.
-var Tells = []string{"desk", "mail", "digest"}
+// NotifyChoices are how somebody hears of what concerns them.
+var NotifyChoices = []string{"desk", "mail", "digest"}
 
-// TellsOf is how somebody of a workspace hears of things.
-func (s *Store) TellsOf(ctx context.Context, workspace, user ID) (how string, err error) {
+// NotifyChoiceOf is how somebody of a workspace hears of things.
+func (s *Store) NotifyChoiceOf(ctx context.Context, workspace, user ID) (how string, err error) {
 	err = s.Pool.QueryRow(ctx, `select tells from members where workspace_id = $1 and user_id = $2`, workspace, user).Scan(&how)
 	return how, notFound(err)
 }
@@ -108,7 +108,7 @@ func (s *Store) SetTells(ctx context.Context, workspace, user ID, how string, no
 // Listener is somebody who is told by mail.
 type Listener struct {
 	Member
-	ToldTo int64
+	LineTo int64
 }
 
 // Listeners are those who are told in some way, and were told last before a time; of whom there
@@ -121,7 +121,7 @@ func (s *Store) Listeners(ctx context.Context, how string, before time.Time, mos
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (l Listener, err error) {
-		return l, r.Scan(&l.ID, &l.Email, &l.Name, &l.Workspace, &l.WorkspaceName, &l.Role, &l.Narrowed, &l.Only, &l.Through, &l.ToldTo)
+		return l, r.Scan(&l.ID, &l.Email, &l.Name, &l.Workspace, &l.WorkspaceName, &l.Role, &l.Narrowed, &l.Only, &l.Through, &l.LineTo)
 	})
 }
 
@@ -133,9 +133,9 @@ type News struct {
 	At                time.Time
 }
 
-// TellNews takes what of some kinds of the record somebody has not been told, done by others, and
+// TakeNews takes what of some kinds of the record somebody has not been told, done by others, and
 // notes that they are told all of it now, with the mail that does.
-func (s *Store) TellNews(ctx context.Context, l Listener, kinds []string, now time.Time, write func([]News) *Mail) error {
+func (s *Store) TakeNews(ctx context.Context, l Listener, kinds []string, now time.Time, write func([]News) *Mail) error {
 	return s.tx(ctx, func(tx pgx.Tx) error {
 		var told, last int64
 		if err := tx.QueryRow(ctx, `select told_to, (select coalesce(max(id), 0) from record where workspace_id = $1) from members where workspace_id = $1 and user_id = $2 for update`, l.Workspace, l.ID).Scan(&told, &last); err != nil {

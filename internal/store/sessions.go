@@ -10,7 +10,7 @@ import (
 
 // Sessions keeps what is known of signed-in browsers, as the session manager of
 // the web pages asks for it (scs.CtxStore): every question has the time of the
-// request it belongs to, so that a silent database holds nobody up.
+// request it belongs to, so that a database that does not answer fails the request in time.
 type Sessions struct{ store *Store }
 
 // Sessions is where sessions are kept.

@@ -105,8 +105,8 @@ func (s *Store) TryWasNone(ctx context.Context, keys ...[]byte) error {
 	return err
 }
 
-// TellOfTries reports, once a day, that there were so many failures under a key.
-func (s *Store) TellOfTries(ctx context.Context, key []byte, failures int, now time.Time) (tell bool, err error) {
+// ClaimTriesMail reports, once a day, that there were so many failures under a key.
+func (s *Store) ClaimTriesMail(ctx context.Context, key []byte, failures int, now time.Time) (tell bool, err error) {
 	tag, err := s.Pool.Exec(ctx, `update tries set told_at = $3 where key = $1 and failures >= $2 and (told_at is null or told_at < $4)`, key, failures, now, now.AddDate(0, 0, -1))
 	return tag.RowsAffected() == 1, err
 }

@@ -14,16 +14,16 @@ import (
 	"aspenridge/internal/core/edit"
 )
 
-// standing is a row of the log that can be taken back, or put back, and who it is of.
-type standing struct {
+// revertible is a row of the log that can be taken back, or put back, and who it is of.
+type revertible struct {
 	seq   int64
 	actor ID
 }
 
 // stacks walks the log as an editor would: a change can be undone, an undone one redone
 // until who undid it does something new.
-func stacks(rows []logRow) (undo, redo []standing) {
-	without := func(list []standing, r logRow) []standing {
+func stacks(rows []logRow) (undo, redo []revertible) {
+	without := func(list []revertible, r logRow) []revertible {
 		for i := len(list) - 1; r.reverts != nil && i >= 0; i-- { // mostly the last
 			if list[i].seq == *r.reverts {
 				return slices.Delete(list, i, i+1)
@@ -33,12 +33,12 @@ func stacks(rows []logRow) (undo, redo []standing) {
 	}
 	undid := map[ID]bool{} // who has something to put back
 	for _, r := range rows {
-		own := standing{r.seq, r.actor}
+		own := revertible{r.seq, r.actor}
 		switch r.kind {
 		case "do":
 			undo = append(undo, own)
 			if undid[r.actor] {
-				redo = slices.DeleteFunc(redo, func(s standing) bool { return s.actor == r.actor })
+				redo = slices.DeleteFunc(redo, func(s revertible) bool { return s.actor == r.actor })
 				undid[r.actor] = false
 			}
 		case "undo":
@@ -55,7 +55,7 @@ func stacks(rows []logRow) (undo, redo []standing) {
 const historyDepth = 10000
 
 // history lists what can be undone and redone.
-func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []standing, err error) {
+func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []revertible, err error) {
 	rows, err := q.Query(ctx, `select seq, kind, actor, reverts from
 		(select seq, kind, actor, reverts from edits where workspace_id = $3 and document_id = $1 order by seq desc limit $2) e order by seq`, id, historyDepth, workspace)
 	if err != nil {
@@ -75,8 +75,8 @@ func history(ctx context.Context, q querier, workspace, id ID) (undo, redo []sta
 // nextOf is which of what stands one person takes back next: the last of their own that
 // nobody else changed anything of since; false for none. It asks once for what was changed, and
 // only where somebody else changed something later.
-func nextOf(ctx context.Context, q querier, workspace, id, actor ID, list []standing) (int64, bool, error) {
-	own := slices.ContainsFunc(list, func(s standing) bool { return s.actor == actor })
+func nextOf(ctx context.Context, q querier, workspace, id, actor ID, list []revertible) (int64, bool, error) {
+	own := slices.ContainsFunc(list, func(s revertible) bool { return s.actor == actor })
 	switch n := len(list); {
 	case !own:
 		return 0, false, nil
@@ -313,7 +313,7 @@ func (s *Store) RevertTo(ctx context.Context, workspace, id ID, by Member, clien
 		if err != nil {
 			return err
 		}
-		seqOf := func(s standing) bool { return s.seq == to }
+		seqOf := func(s revertible) bool { return s.seq == to }
 		r := Reverting{By: by, Client: client}
 		steps := done
 		switch i := slices.IndexFunc(done, seqOf); {

@@ -11,7 +11,7 @@ import (
 // Speech is what is said in the shots of a video: by a voice, or on a recording.
 type Speech struct {
 	Spoken   []film.Spoken // of each shot; nil where nobody speaks in any
-	voiced   []Said        // of each shot, nil where no voice speaks
+	voiced   []Spoken      // of each shot, nil where no voice speaks
 	recorded []recorded    // the recording of each shot
 }
 

@@ -38,15 +38,15 @@ func Of(kind string, j *piece.Job) Speaker {
 	return s
 }
 
-// Said is a text that was spoken.
-type Said struct {
+// Spoken is a text that was spoken.
+type Spoken struct {
 	Words   []caption.Word // s from its beginning
 	samples []float32      // of one channel
 	rate    int            // samples a second
 }
 
 // Seconds is how long it takes to say.
-func (s Said) Seconds() float64 {
+func (s Spoken) Seconds() float64 {
 	if s.rate == 0 {
 		return 0
 	}
@@ -54,15 +54,15 @@ func (s Said) Seconds() float64 {
 }
 
 // Track is what is heard.
-func (s Said) Track() sound.Track { return sound.Mono(s.samples, s.rate) }
+func (s Spoken) Track() sound.Track { return sound.Mono(s.samples, s.rate) }
 
 // spoken keeps what was said lately.
-var spoken = cache.New[string](64<<20, func(s Said) int { return 4*len(s.samples) + 64*len(s.Words) })
+var spoken = cache.New[string](64<<20, func(s Spoken) int { return 4*len(s.samples) + 64*len(s.Words) })
 
 // SayAll speaks texts, as many at a time as there are cores; nothing is said of an empty
 // one.
-func (s Speaker) SayAll(ctx context.Context, texts []string) ([]Said, error) {
-	out := make([]Said, len(texts))
+func (s Speaker) SayAll(ctx context.Context, texts []string) ([]Spoken, error) {
+	out := make([]Spoken, len(texts))
 	var all errgroup.Group
 	all.SetLimit(runtime.GOMAXPROCS(0))
 	for i, t := range texts {
@@ -97,13 +97,13 @@ const (
 var pitches = map[string]int{"low": 22, "middle": 46, "high": 68}
 
 // Say speaks a text. The same text is the same sound every time.
-func (s Speaker) Say(ctx context.Context, text string) (Said, error) {
+func (s Speaker) Say(ctx context.Context, text string) (Spoken, error) {
 	if n := utf8.RuneCountInString(text); n > Longest {
-		return Said{}, fmt.Errorf("%w says at most %d letters at a time, this is %d", ErrVoice, Longest, n)
+		return Spoken{}, fmt.Errorf("%w says at most %d letters at a time, this is %d", ErrVoice, Longest, n)
 	}
 	script := s.script(text)
 	if script.text == "" {
-		return Said{}, nil
+		return Spoken{}, nil
 	}
 	pitch, ok := pitches[s.Kind]
 	if !ok {
@@ -115,7 +115,7 @@ func (s Speaker) Say(ctx context.Context, text string) (Said, error) {
 	}
 	got, err := ask(ctx, request{script.text, voices(s.Language), pitch, int(math.Round(usual * speed))})
 	if err != nil {
-		return Said{}, err
+		return Spoken{}, err
 	}
 	samples := make([]float32, len(got.Samples)/2)
 	end := 0
@@ -126,7 +126,7 @@ func (s Speaker) Say(ctx context.Context, text string) (Said, error) {
 		}
 	}
 	samples = samples[:min(len(samples), end+int(tail*float64(got.Rate)))]
-	return Said{script.words(got.Marks, float64(end)/float64(got.Rate)), samples, got.Rate}, nil
+	return Spoken{script.words(got.Marks, float64(end)/float64(got.Rate)), samples, got.Rate}, nil
 }
 
 // voices that can be tried for a language, the nearest first.

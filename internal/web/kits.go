@@ -192,7 +192,7 @@ func (s *Server) useKit(w http.ResponseWriter, r *http.Request) error {
 
 // origin is where an item of the sheet comes from.
 type origin struct {
-	Standing brand.Standing
+	Standing brand.Origin
 	From     string // the kit it is inherited from
 }
 
@@ -207,7 +207,7 @@ func originOf(k *app.Kit, path string) origin {
 	if !ok {
 		return origin{}
 	}
-	return origin{k.Standing(path), p.Name}
+	return origin{k.Origin(path), p.Name}
 }
 
 // fileOrigin is where item n of a list of files comes from.

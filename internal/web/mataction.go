@@ -128,7 +128,7 @@ func action[T any](do func(c *setChange, with T) error) func(c *setChange, with 
 	return func(c *setChange, raw json.RawMessage) error {
 		var with T
 		if err := json.Unmarshal(raw, &with); err != nil {
-			return fmt.Errorf("%w: the request is not what this page sends; open it anew and try again", app.ErrInvalid)
+			return fmt.Errorf("%w: the request is not what this page sends; reload the page and try again", app.ErrInvalid)
 		}
 		return do(c, with)
 	}

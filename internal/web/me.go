@@ -67,7 +67,7 @@ func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, proble
 	if p.Sessions, err = s.app.People.OpenSessions(r.Context(), m, time.Now().Add(-s.sessions.Lifetime)); err != nil {
 		return err
 	}
-	if p.Tells, err = s.app.Team.TellsMe(r.Context(), m); err != nil {
+	if p.Tells, err = s.app.Team.NotifyMe(r.Context(), m); err != nil {
 		return err
 	}
 	f := frame{Title: "Account", Screen: "account", Page: p}

@@ -24,7 +24,9 @@ func TestOutlinesAreSharedOnAPage(t *testing.T) {
 			d := regexp.MustCompile(`id="` + m[2] + `" d="([^"]+)"`).FindStringSubmatch(defs)[1]
 			return `<path` + m[1] + ` d="` + d + `"/>`
 		})
-		attributes := func(s string) int { return strings.Count(s, d(long)) + strings.Count(s, `transform="scale(2)"`) + strings.Count(s, `fill="#123456"`) }
+		attributes := func(s string) int {
+			return strings.Count(s, d(long)) + strings.Count(s, `transform="scale(2)"`) + strings.Count(s, `fill="#123456"`)
+		}
 		if attributes(back) != attributes(was[i]) || len(back) != len(was[i]) {
 			t.Errorf("%s came back as %s", was[i], back)
 		}

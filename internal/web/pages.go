@@ -353,7 +353,7 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 		status, words = http.StatusServiceUnavailable, "the place where files are kept does not answer just now; nothing you did is lost, try again in a moment"
 		s.log.Error("files away", "path", redactToken(r.URL.Path), "error", err)
 	case errors.Is(err, syscall.ENOSPC):
-		status, words = http.StatusInsufficientStorage, "there is no room left on the server; nothing you did is lost, tell whoever runs it"
+		status, words = http.StatusInsufficientStorage, "the server has no storage left; nothing you did is lost. Tell the person who runs it"
 		s.log.Error("no room", "path", redactToken(r.URL.Path), "error", err)
 	case app.Away(err):
 		w.Header().Set("Retry-After", "1")
@@ -407,7 +407,7 @@ func readJSON(r *http.Request, into any) error {
 		if errors.Is(err, os.ErrDeadlineExceeded) {
 			return err
 		}
-		return fmt.Errorf("%w: the request is not what this page sends; open it anew and try again", app.ErrInvalid)
+		return fmt.Errorf("%w: the request is not what this page sends; reload the page and try again", app.ErrInvalid)
 	}
 	return nil
 }

@@ -22,7 +22,7 @@ type mailedPage struct {
 }
 
 // errNoMail means a link cannot be sent.
-var errNoMail = fmt.Errorf("%w: this installation sends no mail: ask whoever runs it", app.ErrInvalid)
+var errNoMail = fmt.Errorf("%w: this installation sends no mail: ask the person who runs it", app.ErrInvalid)
 
 // mailedWay is how addresses in mails begin: [Server.origin].
 func (s *Server) mailedWay(r *http.Request, path string) (string, error) {

@@ -84,7 +84,7 @@ func (s *Server) record(w http.ResponseWriter, r *http.Request) error {
 		q.Set("before", p.Entries[n-1].At.UTC().Format(time.RFC3339Nano))
 		p.Next = "/record?" + q.Encode()
 	}
-	s.show(w, r, "record", frame{Title: "Record", Screen: "record", Page: p})
+	s.show(w, r, "record", frame{Title: "History", Screen: "record", Page: p})
 	return nil
 }
 

@@ -115,18 +115,18 @@ type otherState struct {
 
 // filmState is a film as layers to draw and numbers to move them by.
 type filmState struct {
-	W       int          `json:"w"`
-	H       int          `json:"h"`
-	FPS     int          `json:"fps"`
-	Seconds float64      `json:"seconds"`
-	Safe    [4]float64   `json:"safe"`
-	Takes   []takeState  `json:"takes"`
-	Mark    []layerState `json:"mark"`
-	Over    []standState `json:"over"`
+	W       int               `json:"w"`
+	H       int               `json:"h"`
+	FPS     int               `json:"fps"`
+	Seconds float64           `json:"seconds"`
+	Safe    [4]float64        `json:"safe"`
+	Takes   []takeState       `json:"takes"`
+	Mark    []layerState      `json:"mark"`
+	Over    []timedLayerState `json:"over"`
 }
 
-// standState is a layer that is there for some time.
-type standState struct {
+// timedLayerState is a layer that is there for some time.
+type timedLayerState struct {
 	layerState
 	From float64 `json:"from"`
 	To   float64 `json:"to"`
@@ -191,7 +191,7 @@ const videoWide = 640
 
 func filmOf(f *film.Film, p spec.Placement) filmState {
 	k := videoWide / float64(max(f.W, f.H))
-	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}, Over: []standState{}}
+	st := filmState{W: f.W, H: f.H, FPS: f.FPS, Seconds: f.Seconds(), Safe: rect(p.SafeBox()), Takes: []takeState{}, Mark: []layerState{}, Over: []timedLayerState{}}
 	layers := func(list []film.Layer, ids string) []layerState {
 		out := []layerState{}
 		for i, l := range list {
@@ -220,7 +220,7 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 	}
 	st.Mark = layers(f.Mark, "mark-")
 	for i, o := range f.Over {
-		st.Over = append(st.Over, standState{layers([]film.Layer{o.Layer}, fmt.Sprintf("over%d-", i))[0], o.From, o.To})
+		st.Over = append(st.Over, timedLayerState{layers([]film.Layer{o.Layer}, fmt.Sprintf("over%d-", i))[0], o.From, o.To})
 	}
 	return st
 }

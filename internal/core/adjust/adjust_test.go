@@ -221,8 +221,8 @@ func TestOnlyWhatStandsOnSomethingElseIsMeasuredAnew(t *testing.T) {
 		words("body", spec.Rect{X: 100, Y: 100, W: 200, H: 40}, black), words("note", spec.Rect{X: 100, Y: 700, W: 200, H: 40}, black),
 	}}
 	apply(t, s, `[{"reach":"set","slot":"card","property":"hidden","value":true},{"reach":"set","slot":"panel","property":"locked","value":true}]`)
-	if body, note := s.Parts[2], s.Parts[3]; body.Stood || !note.Stood {
-		t.Errorf("the card under the note is gone: body %v, note %v", body.Stood, note.Stood)
+	if body, note := s.Parts[2], s.Parts[3]; body.GroundByHand || !note.GroundByHand {
+		t.Errorf("the card under the note is gone: body %v, note %v", body.GroundByHand, note.GroundByHand)
 	}
 }
 

@@ -17,7 +17,7 @@ func (a *adjuster) measure() {
 		p := &a.scene.Parts[i]
 		a.settle(p, a.scene.Parts[:i])
 		if p.Words() && a.touched(p, i) {
-			p.Stood = true
+			p.GroundByHand = true
 			p.Contrast, p.Ground = a.worst(p, a.scene.Parts[:i])
 		}
 	}

@@ -9,32 +9,32 @@ import (
 	"aspenridge/internal/core/colour"
 )
 
-// ToldKind says what a line of somebody's words is.
-type ToldKind string
+// LineKind says what a line of somebody's words is.
+type LineKind string
 
 // What lines can be.
 const (
-	ToldColours ToldKind = "colours"
-	ToldWebsite ToldKind = "website"
-	ToldHandle  ToldKind = "handle"
-	ToldHashtag ToldKind = "hashtag"
-	ToldPhone   ToldKind = "phone"
-	ToldName    ToldKind = "name"  // short, no sentence: what something is called
-	ToldInk     ToldKind = "ink"   // the number of a printing ink, which has no colour of its own on a screen
-	ToldWords   ToldKind = "words" // anything else that is said
+	LineColours LineKind = "colours"
+	LineWebsite LineKind = "website"
+	LineHandle  LineKind = "handle"
+	LineHashtag LineKind = "hashtag"
+	LinePhone   LineKind = "phone"
+	LineName    LineKind = "name"  // short, no sentence: what something is called
+	LineInk     LineKind = "ink"   // the number of a printing ink, which has no colour of its own on a screen
+	LineWords   LineKind = "words" // anything else that is said
 )
 
-// Told is a line of a text with what it is.
-type Told struct {
-	Kind    ToldKind
+// GivenLine is a line of a text with what it is.
+type GivenLine struct {
+	Kind    LineKind
 	Text    string
-	Colours []colour.Named // of ToldColours
+	Colours []colour.Named // of LineColours
 	Roles   []Role         // of them, "" where none is said; nil where none is
 
 	Says  bool     // the line says itself what it is, see labelled.go
 	Field string   // where it goes: of a kit, or of a card
-	Items []string // of ToldList
-	Level Level    // of ToldFont, "" for all of them
+	Items []string // of LineList
+	Level Level    // of LineFont, "" for all of them
 }
 
 var (
@@ -54,8 +54,8 @@ var (
 // its own names the colour beside it, where that has no name.
 //
 // A line may say itself what it is, as those of style guides do (labelled.go).
-func SortWords(text string) []Told {
-	var out []Told
+func SortWords(text string) []GivenLine {
+	var out []GivenLine
 	var guide guideReader
 	for line := range strings.Lines(text) {
 		line = strings.TrimSpace(line)
@@ -64,7 +64,7 @@ func SortWords(text string) []Told {
 		}
 		if told, ok := guide.read(line); ok {
 			for _, t := range told {
-				if n := len(out); n > 0 && t.Kind == ToldColours && out[n-1].Kind == ToldColours {
+				if n := len(out); n > 0 && t.Kind == LineColours && out[n-1].Kind == LineColours {
 					out[n-1].join(t)
 					continue
 				}
@@ -79,7 +79,7 @@ func SortWords(text string) []Told {
 			}
 			if several {
 				for _, m := range marks {
-					out = append(out, tell(m))
+					out = append(out, classify(m))
 				}
 				continue
 			}
@@ -89,16 +89,16 @@ func SortWords(text string) []Told {
 			out = append(out, contacts...)
 			continue
 		}
-		t := tell(line)
-		if under, ok := guide.below(line); ok && (t.Kind == ToldWords || t.Kind == ToldName) {
+		t := classify(line)
+		if under, ok := guide.below(line); ok && (t.Kind == LineWords || t.Kind == LineName) {
 			t = under
 		}
-		if n := len(out); n > 0 && t.Kind == ToldColours && out[n-1].Kind == ToldColours {
+		if n := len(out); n > 0 && t.Kind == LineColours && out[n-1].Kind == LineColours {
 			out[n-1].join(t)
 			continue
 		}
 		if n := len(out); n > 0 && (t.names(&out[n-1]) || out[n-1].names(&t)) {
-			if t.Kind == ToldColours {
+			if t.Kind == LineColours {
 				out[n-1] = t
 			}
 			continue
@@ -107,8 +107,8 @@ func SortWords(text string) []Told {
 	}
 	if guide.told >= leastGuide {
 		for i, t := range out { // what is left of a style guide is nothing a post says
-			if t.Kind == ToldWords && !t.Says {
-				out[i].Kind = ToldOther
+			if t.Kind == LineWords && !t.Says {
+				out[i].Kind = LineOther
 			}
 		}
 	}
@@ -116,8 +116,8 @@ func SortWords(text string) []Told {
 }
 
 // names gives a colour that stands alone the ink's name; false where that is not what the two are.
-func (t Told) names(c *Told) bool {
-	if t.Kind != ToldInk || c.Kind != ToldColours || len(c.Colours) != 1 || c.Colours[0].Name != "" {
+func (t GivenLine) names(c *GivenLine) bool {
+	if t.Kind != LineInk || c.Kind != LineColours || len(c.Colours) != 1 || c.Colours[0].Name != "" {
 		return false
 	}
 	c.Colours[0].Name = t.Text
@@ -129,7 +129,7 @@ func (t Told) names(c *Told) bool {
 const leastGuide = 4
 
 // join puts colours behind others.
-func (t *Told) join(o Told) {
+func (t *GivenLine) join(o GivenLine) {
 	t.Text += "\n" + o.Text
 	for len(t.Roles) < len(t.Colours) {
 		t.Roles = append(t.Roles, "")
@@ -157,25 +157,25 @@ const betweenContacts = " \t,;|/·•–—-"
 // withoutContacts parts a line from the addresses, numbers and handles at its end, where a
 // sign of punctuation stands before them: "Open day on Saturday, larkmoor.example, 01632 960118".
 // Of a sentence they belong to ("write to us at …") they stay a part.
-func withoutContacts(line string) (words string, contacts []Told) {
+func withoutContacts(line string) (words string, contacts []GivenLine) {
 	words = line
-	var found []Told
+	var found []GivenLine
 	for rest := line; rest != ""; {
 		at := -1
-		var last Told
+		var last GivenLine
 		for i := len(rest) - 1; i >= max(0, len(rest)-longestContact); i-- { // a telephone number has several words
 			if before, _ := utf8.DecodeLastRuneInString(rest[:i]); i > 0 && !strings.ContainsRune(betweenContacts, before) || !utf8.RuneStart(rest[i]) {
 				continue
 			}
-			switch t := tell(strings.TrimRight(rest[i:], ".!")); t.Kind {
-			case ToldWebsite, ToldPhone, ToldHandle:
+			switch t := classify(strings.TrimRight(rest[i:], ".!")); t.Kind {
+			case LineWebsite, LinePhone, LineHandle:
 				at, last = i, t
 			}
 		}
 		if at < 0 {
 			break
 		}
-		found = append([]Told{last}, found...)
+		found = append([]GivenLine{last}, found...)
 		before := strings.TrimRight(rest[:at], " \t")
 		rest = strings.TrimRight(before, betweenContacts)
 		if rest == "" || rest != before || strings.ContainsAny(rest[len(rest)-1:], ".!?:)") {
@@ -187,27 +187,27 @@ func withoutContacts(line string) (words string, contacts []Told) {
 
 func isHex(s string) bool { _, err := colour.Parse(s); return err == nil }
 
-// tell says what a line is.
-func tell(line string) Told {
+// classify says what a line is.
+func classify(line string) GivenLine {
 	if list := coloursOf(line); len(list) > 0 {
-		return Told{Kind: ToldColours, Text: line, Colours: list}
+		return GivenLine{Kind: LineColours, Text: line, Colours: list}
 	}
-	kind := ToldWords
+	kind := LineWords
 	switch {
 	case webAddress.MatchString(line):
-		kind = ToldWebsite
+		kind = LineWebsite
 	case handle.MatchString(line):
-		kind = ToldHandle
+		kind = LineHandle
 	case hashtag.MatchString(line):
-		kind = ToldHashtag
+		kind = LineHashtag
 	case telephone.MatchString(line) && !someDate.MatchString(line):
-		kind = ToldPhone
+		kind = LinePhone
 	case ink.MatchString(line):
-		kind = ToldInk
+		kind = LineInk
 	case isName(line):
-		kind = ToldName
+		kind = LineName
 	}
-	return Told{Kind: kind, Text: line}
+	return GivenLine{Kind: kind, Text: line}
 }
 
 // coloursOf are the colours of a line that is about colours: values with a few

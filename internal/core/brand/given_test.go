@@ -49,7 +49,7 @@ func FuzzSortWords(f *testing.F) {
 	f.Add("Pellow & Finch\n@a #b\n#0F3D4C")
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, told := range SortWords(text) {
-			if told.Text == "" || told.Kind == ToldColours && len(told.Colours) == 0 {
+			if told.Text == "" || told.Kind == LineColours && len(told.Colours) == 0 {
 				t.Errorf("%q gives %+v", text, told)
 			}
 		}
@@ -60,7 +60,7 @@ func FuzzSortWords(f *testing.F) {
 // nobody's name; beside a value without a name it is the colour's.
 func TestAnInkIsNoName(t *testing.T) {
 	for _, line := range []string{"Ember 185 C", "Warm Red U", "Tide 3025 CP", "185 C", "Sand 14-1120 TCX"} {
-		if got := SortWords(line); len(got) != 1 || got[0].Kind != ToldInk {
+		if got := SortWords(line); len(got) != 1 || got[0].Kind != LineInk {
 			t.Errorf("%q is %+v, want an ink", line, got)
 		}
 	}
@@ -71,7 +71,7 @@ func TestAnInkIsNoName(t *testing.T) {
 		}
 	}
 	for _, line := range []string{"Studio 54", "Atelier 1890", "Vitamin C", "Me and U", "Room 101"} {
-		if got := SortWords(line); got[0].Kind != ToldName {
+		if got := SortWords(line); got[0].Kind != LineName {
 			t.Errorf("%q is %+v, want a name", line, got)
 		}
 	}

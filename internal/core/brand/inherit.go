@@ -112,18 +112,18 @@ func clone(o *edit.Object) *edit.Object {
 	return out
 }
 
-// Standing is where an item of a kit with a parent comes from.
-type Standing string
+// Origin is where an item of a kit with a parent comes from.
+type Origin string
 
 // The standings of an item.
 const (
-	OwnItem   Standing = ""          // the kit's own, and nobody else's
-	Inherited Standing = "inherited" // the parent's as it is
-	Overrides Standing = "overrides" // the parent's, changed here
+	OwnItem   Origin = ""          // the kit's own, and nobody else's
+	Inherited Origin = "inherited" // the parent's as it is
+	Overrides Origin = "overrides" // the parent's, changed here
 )
 
-// StandingOf tells where the item at a path of the joined document comes from.
-func StandingOf(parent, own *edit.Object, path string) Standing {
+// OriginOf tells where the item at a path of the joined document comes from.
+func OriginOf(parent, own *edit.Object, path string) Origin {
 	if parent == nil {
 		return OwnItem
 	}

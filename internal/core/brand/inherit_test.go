@@ -45,8 +45,8 @@ func TestAChildKitStoresOnlyWhatDiffers(t *testing.T) {
 	if len(k.Logos) != 2 || k.Logos[0].File != "c.svg" || k.Logos[1].File != "a.svg" || k.Logos[1].Lead {
 		t.Errorf("logos: %+v", k.Logos)
 	}
-	for path, want := range map[string]brand.Standing{"/color/main/coral": brand.Overrides, "/type/headline": brand.Inherited, "/color/night/dusk": brand.OwnItem} {
-		if got := brand.StandingOf(parent, child, path); got != want {
+	for path, want := range map[string]brand.Origin{"/color/main/coral": brand.Overrides, "/type/headline": brand.Inherited, "/color/night/dusk": brand.OwnItem} {
+		if got := brand.OriginOf(parent, child, path); got != want {
 			t.Errorf("%s is %q, want %q", path, got, want)
 		}
 	}

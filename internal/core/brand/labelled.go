@@ -16,40 +16,40 @@ import (
 
 // More of what lines can be, where they say so themselves.
 const (
-	ToldField ToldKind = "field" // one text of the kit, see Told.Field
-	ToldList  ToldKind = "list"  // several, see Told.Items
-	ToldFont  ToldKind = "font"  // Text is a family with what stands behind it
-	ToldCopy  ToldKind = "copy"  // words of a card, see Told.Field
-	ToldOther ToldKind = "other" // of a style guide, and nothing a kit has a place for
+	LineField LineKind = "field" // one text of the kit, see Told.Field
+	LineList  LineKind = "list"  // several, see Told.Items
+	LineFont  LineKind = "font"  // Text is a family with what stands behind it
+	LineCopy  LineKind = "copy"  // words of a card, see Told.Field
+	LineOther LineKind = "other" // of a style guide, and nothing a kit has a place for
 )
 
 // label is what some words before a colon say of what stands behind it.
 type label struct {
-	kind  ToldKind
+	kind  LineKind
 	field string // of the kit, or of a card
 	words string
 }
 
 // labels are in English, German, French and Spanish.
 var labels = []label{
-	{ToldName, "", "brand, brand name, name, company, company name, business, business name, marke, markenname, firma, unternehmen, marque, nom, entreprise, marca, nombre, empresa"},
-	{ToldField, "tagline", "tagline, slogan, claim, motto, strapline, signature, leitsatz, accroche, lema, eslogan"},
-	{ToldWebsite, "", "website, web, url, site, homepage, internet, webseite, site web, sitio web, página web"},
-	{ToldPhone, "", "phone, tel, telephone, telefon, téléphone, teléfono"},
-	{ToldField, "place", "address, location, visit us, adresse, standort, ort, anschrift, lieu, dirección, lugar"},
-	{ToldHandle, "", "handle, handles, social, social media, social handle, account, soziale medien, réseaux sociaux, redes sociales"},
-	{ToldList, "hashtags", "hashtag, hashtags"},
-	{ToldList, "values", "values, brand values, our values, personality, werte, markenwerte, valeurs, valores"},
-	{ToldList, "callsToAction", "call to action, calls to action, cta, ctas, buttons, button text, handlungsaufforderung, appel à l'action, llamada a la acción"},
-	{ToldField, "voice/sounds", "tone, tone of voice, voice, brand voice, we sound, how we sound, tonalität, tonfall, sprache der marke, ton, tono"},
-	{ToldField, "voice/reader", "audience, target audience, reader, customers, who we speak to, zielgruppe, leser, public, público"},
-	{ToldField, "voice/sentences", "sentences, sentence style, satzbau, sätze, phrases, frases"},
-	{ToldList, "voice/says", "we say, words we use, vocabulary, wir sagen, nous disons, decimos"},
-	{ToldList, "voice/neverSays", "never say, we never say, never, avoid, words to avoid, don't say, do not say, wir sagen nie, vermeiden, tabu, à éviter, evitar"},
-	{ToldCopy, "headline", "headline, überschrift, schlagzeile, titel, titre, título"},
-	{ToldCopy, "body", "body, text, copy, fließtext, texte, texto"},
-	{ToldCopy, "subheading", "subheading, subheadline, subline, unterzeile, sous-titre, subtítulo"},
-	{ToldOther, "", "mission, vision, about, about us, story, history, über uns, à propos, sobre nosotros, purpose, promise, clear space, minimum size, spacing, version, date, contact, schutzraum, mindestgröße"},
+	{LineName, "", "brand, brand name, name, company, company name, business, business name, marke, markenname, firma, unternehmen, marque, nom, entreprise, marca, nombre, empresa"},
+	{LineField, "tagline", "tagline, slogan, claim, motto, strapline, signature, leitsatz, accroche, lema, eslogan"},
+	{LineWebsite, "", "website, web, url, site, homepage, internet, webseite, site web, sitio web, página web"},
+	{LinePhone, "", "phone, tel, telephone, telefon, téléphone, teléfono"},
+	{LineField, "place", "address, location, visit us, adresse, standort, ort, anschrift, lieu, dirección, lugar"},
+	{LineHandle, "", "handle, handles, social, social media, social handle, account, soziale medien, réseaux sociaux, redes sociales"},
+	{LineList, "hashtags", "hashtag, hashtags"},
+	{LineList, "values", "values, brand values, our values, personality, werte, markenwerte, valeurs, valores"},
+	{LineList, "callsToAction", "call to action, calls to action, cta, ctas, buttons, button text, handlungsaufforderung, appel à l'action, llamada a la acción"},
+	{LineField, "voice/sounds", "tone, tone of voice, voice, brand voice, we sound, how we sound, tonalität, tonfall, sprache der marke, ton, tono"},
+	{LineField, "voice/reader", "audience, target audience, reader, customers, who we speak to, zielgruppe, leser, public, público"},
+	{LineField, "voice/sentences", "sentences, sentence style, satzbau, sätze, phrases, frases"},
+	{LineList, "voice/says", "we say, words we use, vocabulary, wir sagen, nous disons, decimos"},
+	{LineList, "voice/neverSays", "never say, we never say, never, avoid, words to avoid, don't say, do not say, wir sagen nie, vermeiden, tabu, à éviter, evitar"},
+	{LineCopy, "headline", "headline, überschrift, schlagzeile, titel, titre, título"},
+	{LineCopy, "body", "body, text, copy, fließtext, texte, texto"},
+	{LineCopy, "subheading", "subheading, subheadline, subline, unterzeile, sous-titre, subtítulo"},
+	{LineOther, "", "mission, vision, about, about us, story, history, über uns, à propos, sobre nosotros, purpose, promise, clear space, minimum size, spacing, version, date, contact, schutzraum, mindestgröße"},
 }
 
 // fontLabels say which level a family is for; with "font" in them they need no heading of type
@@ -109,14 +109,14 @@ type guideReader struct {
 
 // read says what a line is by its label, or by the heading it stands under; false for one that
 // does not say. Nothing comes of a heading.
-func (g *guideReader) read(line string) (out []Told, ok bool) {
+func (g *guideReader) read(line string) (out []GivenLine, ok bool) {
 	line = plainLine(line)
 	if title := guideTitle.ReplaceAllString(line, ""); title != line {
 		g.told++
 		if title == "" {
 			return nil, true
 		}
-		return []Told{{Kind: ToldName, Text: title, Says: true}}, true
+		return []GivenLine{{Kind: LineName, Text: title, Says: true}}, true
 	}
 	at := betweenLabel.FindStringIndex(line)
 	label, value := strings.TrimSuffix(line, ":"), ""
@@ -133,10 +133,10 @@ func (g *guideReader) read(line string) (out []Told, ok bool) {
 	if told, ok := g.labelled(label, value); ok {
 		g.told++
 		told.Says = true
-		if g.section != "" && (told.Field == "" || told.Field == "place") && told.Kind != ToldFont && told.Kind != ToldColours {
+		if g.section != "" && (told.Field == "" || told.Field == "place") && told.Kind != LineFont && told.Kind != LineColours {
 			g.section = "other" // what comes below is not under that heading any more
 		}
-		return []Told{told}, true
+		return []GivenLine{told}, true
 	}
 	return nil, false
 }
@@ -150,7 +150,7 @@ func (g *guideReader) heading(name string) bool {
 		g.section = "other"
 	default:
 		i := slices.IndexFunc(labels, func(l label) bool {
-			return (l.kind == ToldField || l.kind == ToldList || l.kind == ToldOther) && among(name, l.words)
+			return (l.kind == LineField || l.kind == LineList || l.kind == LineOther) && among(name, l.words)
 		})
 		if i < 0 {
 			return false
@@ -162,59 +162,59 @@ func (g *guideReader) heading(name string) bool {
 }
 
 // below is what a line without a label is under its heading; false where that does not say.
-func (g *guideReader) below(line string) (Told, bool) {
+func (g *guideReader) below(line string) (GivenLine, bool) {
 	kind, field, ok := strings.Cut(g.section, " ")
 	line = plainLine(line)
 	switch {
 	case g.section == "type":
-		return Told{Kind: ToldFont, Text: line, Says: true}, true
+		return GivenLine{Kind: LineFont, Text: line, Says: true}, true
 	case !ok:
-		return Told{}, false
-	case ToldKind(kind) == ToldList:
-		return Told{Kind: ToldList, Field: field, Items: items(line), Text: line, Says: true}, true
+		return GivenLine{}, false
+	case LineKind(kind) == LineList:
+		return GivenLine{Kind: LineList, Field: field, Items: items(line), Text: line, Says: true}, true
 	}
-	return Told{Kind: ToldKind(kind), Field: field, Text: line, Says: true}, true
+	return GivenLine{Kind: LineKind(kind), Field: field, Text: line, Says: true}, true
 }
 
-func (g *guideReader) labelled(label, value string) (Told, bool) {
+func (g *guideReader) labelled(label, value string) (GivenLine, bool) {
 	if list, _, err := colour.ReadList(value); err == nil && len(list) > 0 && (strings.ContainsAny(value, "#(") || colourWord.MatchString(label)) {
 		return colourOf(label, list), true
 	}
 	if level, ok := g.fontLevel(label); ok {
-		return Told{Kind: ToldFont, Level: level, Text: value}, true
+		return GivenLine{Kind: LineFont, Level: level, Text: value}, true
 	}
 	for _, l := range labels {
 		if !among(label, l.words) {
 			continue
 		}
-		t := Told{Kind: l.kind, Field: l.field, Text: value}
+		t := GivenLine{Kind: l.kind, Field: l.field, Text: value}
 		switch l.kind {
-		case ToldList:
+		case LineList:
 			t.Items = items(value)
-		case ToldWebsite:
+		case LineWebsite:
 			if !webAddress.MatchString(value) {
 				return t, false
 			}
 			t.Text = BareAddress(value)
-		case ToldHandle:
+		case LineHandle:
 			if !handle.MatchString(value) {
 				return t, false
 			}
-		case ToldPhone:
+		case LinePhone:
 			if !telephone.MatchString(value) {
 				return t, false
 			}
-		case ToldField:
+		case LineField:
 			if l.field == "place" && webAddress.MatchString(value) { // an address of the web
-				t = Told{Kind: ToldWebsite, Text: BareAddress(value)}
+				t = GivenLine{Kind: LineWebsite, Text: BareAddress(value)}
 			}
 		}
 		return t, true
 	}
 	if g.section != "" && g.section != "type" { // a label of its own, in a style guide
-		return Told{Kind: ToldOther, Text: label + ": " + value}, true
+		return GivenLine{Kind: LineOther, Text: label + ": " + value}, true
 	}
-	return Told{}, false
+	return GivenLine{}, false
 }
 
 // fontLevel is the level a label of a font is for, "" for all of them.
@@ -233,7 +233,7 @@ func (g *guideReader) fontLevel(label string) (Level, bool) {
 
 // colourOf is a colour with its name and role as a label says them; what else stands beside it
 // is the same colour in another notation.
-func colourOf(label string, list []colour.Named) Told {
+func colourOf(label string, list []colour.Named) GivenLine {
 	c := list[0]
 	bare := strings.Trim(colourWord.ReplaceAllString(label, ""), " -:")
 	role := Role("")
@@ -249,7 +249,7 @@ func colourOf(label string, list []colour.Named) Told {
 	if c.Name == "" && role == "" {
 		c.Name = capitalised(label)
 	}
-	return Told{Kind: ToldColours, Text: label, Colours: []colour.Named{c}, Roles: []Role{role}}
+	return GivenLine{Kind: LineColours, Text: label, Colours: []colour.Named{c}, Roles: []Role{role}}
 }
 
 var notation = regexp.MustCompile(`(?i)^(?:hex|rgb|cmyk|hsl|lab|oklch)$`)

@@ -68,7 +68,7 @@ Werte: Geduld, Handwerk
 		for _, told := range SortWords(c.text) {
 			says := told.Text
 			switch told.Kind {
-			case ToldColours:
+			case LineColours:
 				var list []string
 				for i, c := range told.Colours {
 					role := ""
@@ -78,7 +78,7 @@ Werte: Geduld, Handwerk
 					list = append(list, strings.TrimSpace(fmt.Sprint(c.Name, " ", c.Colour.Hex(), " ", role)))
 				}
 				says = strings.Join(list, ", ")
-			case ToldList:
+			case LineList:
 				says = fmt.Sprint(told.Items)
 			}
 			got = append(got, fmt.Sprintf("%s %s%s %s", told.Kind, told.Field, told.Level, says))

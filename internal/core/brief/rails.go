@@ -45,23 +45,23 @@ func (b *Brief) Crosses(k *brand.Kit) (out []Crossing) {
 		where := cmp.Or(c.ID, fmt.Sprint("card ", i))
 		words := c.Words(&brand.Kit{Language: k.Language}, b.Language)
 		for _, slot := range slices.Sorted(maps.Keys(words)) {
-			says(k, fmt.Sprint(where, " ", slot), words[slot], add)
+			checkVoice(k, fmt.Sprint(where, " ", slot), words[slot], add)
 		}
 		drawn := slices.Collect(maps.Values(words))
 		for _, text := range textsOf(c, notWords) { // alternatives, and what stands in files beside
 			if !slices.ContainsFunc(drawn, func(d string) bool { return strings.Contains(d, text) }) {
-				says(k, fmt.Sprint(where, " ", text), text, add)
+				checkVoice(k, fmt.Sprint(where, " ", text), text, add)
 			}
 		}
 	}
 	if b.Video != nil {
 		for i, s := range b.Video.Shots {
 			for field, text := range map[string]string{"headline": s.Headline, "body": s.Body, "say": s.Say} {
-				says(k, fmt.Sprint("shot ", cmp.Or(s.ID, fmt.Sprint(i)), " ", field), text, add)
+				checkVoice(k, fmt.Sprint("shot ", cmp.Or(s.ID, fmt.Sprint(i)), " ", field), text, add)
 			}
 		}
 		for _, c := range b.Video.Cues {
-			says(k, fmt.Sprint("caption at ", c.From), c.Text, add)
+			checkVoice(k, fmt.Sprint("caption at ", c.From), c.Text, add)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Crossing) int { return cmp.Compare(a.What, b.What) })
@@ -90,16 +90,16 @@ func (b *Brief) crossed(k *brand.Kit, a Adjustment, add func(rail, what, format 
 	}
 	switch d, err := addedOf(a.Value); {
 	case a.Property == "text":
-		says(k, a.Key(), a.Text(), add)
+		checkVoice(k, a.Key(), a.Text(), add)
 	case a.Property == "part" && err == nil:
-		says(k, a.Key(), d.Text, add)
+		checkVoice(k, a.Key(), d.Text, add)
 		if k.Rails.Logo && d.File != "" && slices.ContainsFunc(k.Logos, func(l brand.Logo) bool { return l.File == d.File }) {
 			add("logo", key, "the logo stands where the layout has it: it is not added once more")
 		}
 	}
 }
 
-func says(k *brand.Kit, where, text string, add func(rail, what, format string, args ...any)) {
+func checkVoice(k *brand.Kit, where, text string, add func(rail, what, format string, args ...any)) {
 	for _, w := range k.Voice.NeverSaid(text) {
 		add("voice", where+" "+w, "the kit never says “%s”", w)
 	}

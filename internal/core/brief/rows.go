@@ -141,7 +141,7 @@ func lineRow(line string) Row {
 		return r
 	}
 	// an address at the end goes where addresses stand
-	if told := brand.SortWords(line); len(told) == 2 && told[1].Kind == brand.ToldWebsite {
+	if told := brand.SortWords(line); len(told) == 2 && told[1].Kind == brand.LineWebsite {
 		line, r.Website = told[0].Text, brand.BareAddress(told[1].Text)
 	}
 	if cells := strings.Split(line, "|"); len(cells) > 1 {

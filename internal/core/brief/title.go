@@ -57,9 +57,9 @@ func shorten(s string) string {
 // notSaid are parts of a document that are not words of anybody.
 var notSaid = map[string]bool{"id": true, "file": true, "looks": true, "adjustments": true, "shown": true, "sample": true, "logo": true, "icon": true, "signature": true, "edge": true, "palette": true}
 
-// SaidIn are all the words of a brief's document, in small letters, for finding it:
+// WordsIn are all the words of a brief's document, in small letters, for finding it:
 // copy of every card, descriptions of pictures, where it goes.
-func SaidIn(doc *edit.Object) string {
+func WordsIn(doc *edit.Object) string {
 	var b strings.Builder
 	var walk func(v any)
 	walk = func(v any) {

@@ -33,7 +33,7 @@ func TestSaidInFindsWordsAndPlacesOnly(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	got := brief.SaidIn(o)
+	got := brief.WordsIn(o)
 	for _, want := range []string{"may", "quiet water", "a canoe", "six boats", "story"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("%q is not found in %q", want, got)

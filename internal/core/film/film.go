@@ -20,7 +20,7 @@ type Film struct {
 	FPS   int           // frames a second
 	Takes []Take        // in order; each begins where the one before ends
 	Mark  []Layer       // the corner mark, over the takes that have room for it
-	Over  []Stand       // captions, from below
+	Over  []TimedLayer  // captions, from below
 	Cues  []caption.Cue // what is said and when, drawn or not; in order
 	Alt   string
 

@@ -94,8 +94,8 @@ func lastRune(s string) (last rune) {
 	return last
 }
 
-// Stand is a layer that is there for some time, over all takes.
-type Stand struct {
+// TimedLayer is a layer that is there for some time, over all takes.
+type TimedLayer struct {
 	Layer Layer
 	From  float64 // s
 	To    float64 // s
@@ -160,12 +160,12 @@ func (f *Film) caption(c captions, shots []brief.Shot, spoken []Spoken) {
 		if !ok {
 			continue
 		}
-		f.stand(drawn.Ground, q.From, q.To)
-		f.stand(drawn.Words, q.From, q.To)
+		f.addTimed(drawn.Ground, q.From, q.To)
+		f.addTimed(drawn.Words, q.From, q.To)
 		if c.spoken {
 			for j, w := range f.Cues[i].Timed() {
 				if j < len(drawn.Spoken) && drawn.Spoken[j].Fill != drawn.Words.Fill {
-					f.stand(drawn.Spoken[j], math.Max(w.From, q.From), math.Min(w.To, q.To))
+					f.addTimed(drawn.Spoken[j], math.Max(w.From, q.From), math.Min(w.To, q.To))
 				}
 			}
 		}
@@ -173,9 +173,9 @@ func (f *Film) caption(c captions, shots []brief.Shot, spoken []Spoken) {
 	f.checkCaptions(room)
 }
 
-func (f *Film) stand(p scene.Part, from, to float64) {
+func (f *Film) addTimed(p scene.Part, from, to float64) {
 	if to > from {
-		f.Over = append(f.Over, Stand{layerOf(p, f.W, f.H), from, to})
+		f.Over = append(f.Over, TimedLayer{layerOf(p, f.W, f.H), from, to})
 	}
 }
 

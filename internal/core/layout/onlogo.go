@@ -30,7 +30,7 @@ func (t *trial) logoIn(n *Node) *Node {
 // placeWithLogo draws content with a logo on a picture. The logo has a tone that reads
 // on all it may stand on; where there is none it leaves the words for a quiet corner of
 // the picture, and where there is none of those it gets a plate.
-func (t *trial) placeWithLogo(c *Cell, r region, s stand, logo *Node) bool {
+func (t *trial) placeWithLogo(c *Cell, r region, s arrangement, logo *Node) bool {
 	defer func() { t.logoOn, t.lifted = nil, false }()
 	flat, _, _, _ := t.pickLogo(c.Seat, logo.Logo)
 	if s.panel.Empty() {
@@ -75,7 +75,7 @@ func (t *trial) veiled(b photo.Bounds, c *Cell, from, to float64) photo.Bounds {
 // placeWithCorner draws content without its logo, and the logo in a corner of the
 // picture; false, with nothing drawn, where no corner is quiet enough.
 func (t *trial) placeWithCorner(c *Cell, r region, logo *Node) bool {
-	before := t.drawn
+	before := t.placed
 	if s, ok := t.bestStand(c, r); ok {
 		if cover, ok := t.placeStand(c, r, s); ok {
 			if fit, at, on, ok := t.quietCorner(c, r, s, cover, logo); ok {
@@ -85,13 +85,13 @@ func (t *trial) placeWithCorner(c *Cell, r region, logo *Node) bool {
 			}
 		}
 	}
-	t.drawn = before
+	t.placed = before
 	return false
 }
 
 // quietCorner is the least busy corner of a stand's picture where a tone of the logo
 // reads on every px, away from words and subjects; on is what is there.
-func (t *trial) quietCorner(c *Cell, r region, s stand, cover *scene.Part, logo *Node) (fit brand.LogoFit, at spec.Rect, on photo.Bounds, ok bool) {
+func (t *trial) quietCorner(c *Cell, r region, s arrangement, cover *scene.Part, logo *Node) (fit brand.LogoFit, at spec.Rect, on photo.Bounds, ok bool) {
 	room := t.contentRect(c, r)
 	if !s.panel.Empty() {
 		room = room.Intersect(s.picture.Box.Inset(t.margin))

@@ -47,8 +47,8 @@ const (
 // what rounding takes away.
 const onContrast = colourway.InkContrast + 0.1
 
-// stand is one way to put a cell's content on its picture.
-type stand struct {
+// arrangement is one way to put a cell's content on its picture.
+type arrangement struct {
 	side    string
 	at      spec.Rect // the content, px
 	under   spec.Rect // what has to carry it, px
@@ -72,14 +72,14 @@ func (t *trial) placeOn(c *Cell, r region) bool {
 }
 
 // bestStand is where a cell's content hangs best; ok is false where it fits nowhere.
-func (t *trial) bestStand(c *Cell, r region) (best stand, ok bool) {
+func (t *trial) bestStand(c *Cell, r region) (best arrangement, ok bool) {
 	sides := c.On.Sides
 	if len(sides) == 0 {
 		sides = []string{"", "bottom", "top"}
 	}
 	least := math.Inf(1)
 	for i, side := range sides {
-		s, fits := t.standAt(c, r, t.side(side))
+		s, fits := t.arrangeAt(c, r, t.side(side))
 		if !fits {
 			continue
 		}
@@ -109,7 +109,7 @@ func (t *trial) lookedPast(c *Cell, side string) float64 {
 
 // placeStand draws a cell's content where it hangs, with what makes it read there; cover
 // is the part that veils the picture, nil for none.
-func (t *trial) placeStand(c *Cell, r region, best stand) (cover *scene.Part, ok bool) {
+func (t *trial) placeStand(c *Cell, r region, best arrangement) (cover *scene.Part, ok bool) {
 	veil := t.colour(c.Seat)
 	bounds := t.boundsUnder(best, best.under)
 	from := len(t.content)
@@ -183,9 +183,9 @@ func (t *trial) ground(from int, on colour.RGB, worst func(ink colour.RGB) (floa
 	}
 }
 
-// standAt is the cell's content hung on a side, with the picture cropped for what
+// arrangeAt is the cell's content hung on a side, with the picture cropped for what
 // stays free.
-func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
+func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok bool) {
 	rect := t.contentRect(c, r)
 	if (side == "left" || side == "right") && c.On.Width > 0 {
 		w := math.Round(c.On.Width * rect.W)
@@ -205,7 +205,7 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 	if !ok || size.h > rect.H+0.01 {
 		return s, false
 	}
-	s = stand{side: side, at: spec.Rect{X: rect.X, Y: rect.Y, W: rect.W, H: size.h}}
+	s = arrangement{side: side, at: spec.Rect{X: rect.X, Y: rect.Y, W: rect.W, H: size.h}}
 	v := c.Content.V
 	switch side {
 	case "bottom":
@@ -262,7 +262,7 @@ func (t *trial) standAt(c *Cell, r region, side string) (s stand, ok bool) {
 
 // coveredBy is how much of the most covered subject of a cell's picture a stand's words
 // lie over, or the veil from its side to where they end hides.
-func (t *trial) coveredBy(s stand, c *Cell, b spec.Rect) float64 {
+func (t *trial) coveredBy(s arrangement, c *Cell, b spec.Rect) float64 {
 	zone := s.under
 	switch s.side {
 	case "top":
@@ -292,7 +292,7 @@ func (t *trial) coveredBy(s stand, c *Cell, b spec.Rect) float64 {
 }
 
 // besides puts a stand's words on a flat panel and the picture beside it.
-func (t *trial) besides(s *stand, c *Cell, b spec.Rect) {
+func (t *trial) besides(s *arrangement, c *Cell, b spec.Rect) {
 	free, panel, pad := b, b, math.Round(t.margin*0.8)
 	switch s.side {
 	case "top":
@@ -319,7 +319,7 @@ func (t *trial) besides(s *stand, c *Cell, b spec.Rect) {
 
 // boundsUnder are what a stand's picture lies between under a box. Scaling mixes in
 // what lies three px of the piece beside it, on small screens more.
-func (t *trial) boundsUnder(s stand, box spec.Rect) photo.Bounds {
+func (t *trial) boundsUnder(s arrangement, box spec.Rect) photo.Bounds {
 	if tone := s.picture.Tone; tone.On() { // anything between its two colours
 		a, b := tone.Dark, tone.Light
 		return photo.Bounds{
@@ -347,7 +347,7 @@ func (t *trial) pictureBy(hash string) photo.Picture {
 
 // fade grades the seat's colour to clear from the side a stand hangs on: at least
 // alpha under the words, up to edge towards the side, less and less beyond them.
-func (t *trial) fade(c *Cell, r region, s stand, alpha, edge float64) scene.Part {
+func (t *trial) fade(c *Cell, r region, s arrangement, alpha, edge float64) scene.Part {
 	b := r.bleed
 	part := scene.Part{Slot: "fade", Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat), Alpha: alpha}
 	pad := 1.5 * t.unit

@@ -150,10 +150,10 @@ func (in *Input) search(st state) (*trial, bool) {
 		t := *base
 		t.body, t.ratio = body, ratio
 		if !t.run() {
-			base.drawn = t.emptied() // nobody keeps what does not fit: the next draws there
+			base.placed = t.emptied() // nobody keeps what does not fit: the next draws there
 			return nil, false
 		}
-		base.drawn = drawn{}
+		base.placed = placed{}
 		return &t, true
 	}
 	top, floor := base.bodyRange()

@@ -37,18 +37,18 @@ type trial struct {
 
 	texts map[*Node][]*Node // see wordsOf, for all trials of one search
 
-	drawn
+	placed
 }
 
-// drawn is what a trial has drawn so far.
-type drawn struct {
+// placed is what a trial has placed so far.
+type placed struct {
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
 }
 
 // emptied is the room of what was drawn, to be drawn in anew.
-func (d drawn) emptied() drawn {
-	return drawn{d.under[:0], d.shapes[:0], d.cards[:0], d.content[:0], d.buttons[:0]}
+func (d placed) emptied() placed {
+	return placed{d.under[:0], d.shapes[:0], d.cards[:0], d.content[:0], d.buttons[:0]}
 }
 
 // run lays everything out; false when something does not fit.

@@ -36,7 +36,7 @@ type check struct {
 // add takes a finding in. What a person did by hand is respected and pointed out: it is
 // never an error.
 func (c *check) add(code string, sev Severity, slot, message string, value, limit float64, fixes ...string) {
-	if c.byHand(slot) || code == "contrast" && c.stoodOn(slot) {
+	if c.byHand(slot) || code == "contrast" && c.groundByHand(slot) {
 		fixes = append(fixes, "lift")
 		if sev == Error {
 			sev = Warning
@@ -50,9 +50,9 @@ func (c *check) byHand(slot string) bool {
 	return strings.HasPrefix(slot, brief.AddedSlot) || slices.ContainsFunc(c.Hands[slot].Changed(), func(p brief.Property) bool { return p.Drawn })
 }
 
-// stoodOn reports whether what words stand on was changed by hand.
-func (c *check) stoodOn(slot string) bool {
-	return slices.ContainsFunc(c.Scene.Parts, func(p scene.Part) bool { return p.Slot == slot && p.Stood })
+// groundByHand reports whether what words stand on was changed by hand.
+func (c *check) groundByHand(slot string) bool {
+	return slices.ContainsFunc(c.Scene.Parts, func(p scene.Part) bool { return p.Slot == slot && p.GroundByHand })
 }
 
 // shown reports whether a slot is on the piece.

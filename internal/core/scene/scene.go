@@ -52,12 +52,12 @@ type Part struct {
 
 	// changed by hand: the map from where it was solved, its box there, and how much
 	// of what is behind it is seen. Box has the map in it, all else is as solved.
-	Unit  string // the thing it belongs to that is taken hold of as one; empty where nothing was changed
-	Moved *Affine
-	Was   spec.Rect
-	Sheer float64 // 0-1 opacity of the whole; 0 for 1
-	Stack int     // how many things were drawn before its thing, before any was moved up or down
-	Stood bool    // words: what they stand on was changed
+	Unit         string // the thing it belongs to that is taken hold of as one; empty where nothing was changed
+	Moved        *Affine
+	Was          spec.Rect
+	Sheer        float64 // 0-1 opacity of the whole; 0 for 1
+	Stack        int     // how many things were drawn before its thing, before any was moved up or down
+	GroundByHand bool    // words: what they stand on was changed
 
 	Before   spec.Rect // where it was solved, where a hand gave it sides of its own; else empty
 	Measured *Measured // words: as they are for the width a hand gave them; nil for none

@@ -52,7 +52,7 @@ func (f Figures) features() []shaping.FontFeature {
 }
 
 // Shaper shapes and caches. Safe for concurrent use: nothing is locked while a
-// line is shaped, so that one slow or broken face holds up nobody else.
+// line is shaped, so that a slow or broken face delays no other line.
 type Shaper struct {
 	fallback []*Face      // lend glyphs a face lacks, families in order, several weights of each
 	emoji    func() *Face // what signs in colour come from; nil for none

@@ -52,7 +52,7 @@
         try {
           await post(`/briefs/${this.id}/go-to`, { seq: Number(b.dataset.goTo), base: this.pastOf })
         } catch (err) {
-          const moved = 'Somebody else changed this meanwhile, so nothing was taken back. The list shows it now.'
+          const moved = 'Someone else changed this meanwhile, so nothing was undone. The list shows their change now.'
           notice(err.status === 409 ? moved : err.message, { bad: true })
         }
         await this.sync({})

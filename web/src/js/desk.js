@@ -138,7 +138,7 @@
       })
     await send(false)
     card.hidden = true
-    notice(`${name} is ${what}. Briefs that use it keep it.`, {
+    notice(`${name} was ${what}. Briefs that use it keep it.`, {
       label: 'Undo',
       action: async () => {
         await send(true)

@@ -92,7 +92,7 @@
     },
     refused: (e) => {
       if (e.status === 409)
-        notice('Somebody changed this meanwhile; it now says ' + JSON.stringify(e.data.theirs), { bad: true })
+        notice('Someone else changed this meanwhile. It now says ' + JSON.stringify(e.data.theirs), { bad: true })
       else if (e.data?.unread) {
         unread = e.data.unread
         showUnread()

@@ -25,7 +25,7 @@
     leadsAway(what, which) {
       const redo = which === 'redo'
       this.sureOf = redo
-      notice(`${redo ? 'Redo' : 'Undo'} would leave this piece as it is: ${what}. Once more does it.`, {
+      notice(`${redo ? 'Redo' : 'Undo'} would not change this piece, but ${what}. Press again to do it.`, {
         stays: true,
         label: redo ? 'Redo it' : 'Undo it',
         action: () => this.revert(redo, true),

@@ -117,10 +117,10 @@
         ),
       ),
       ...asks.map((p) =>
-        ofPiece(p, `${p.by.findLast((v) => v.verdict === 'changes')?.name ?? 'Somebody'} asks for changes`),
+        ofPiece(p, `${p.by.findLast((v) => v.verdict === 'changes')?.name ?? 'Someone'} asks for changes`),
       ),
       ...lost.map((p) =>
-        ofPiece(p, p.state === 'changed' ? 'changed since somebody judged it' : 'approved, not signed off'),
+        ofPiece(p, p.state === 'changed' ? 'changed since it was reviewed' : 'approved, not signed off'),
       ),
     )
     find('nothing').hidden = list.children.length > 0

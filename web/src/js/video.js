@@ -27,7 +27,7 @@
     refused: (e, { body }) => {
       if (e.status !== 409) notice(e.message, { bad: true })
       else if (body.video) clash(e.data, body)
-      else notice('This was changed in another tab meanwhile. Do it again if it still should be.', { bad: true })
+      else notice('This was changed in another tab meanwhile. Make your change again if you still want it.', { bad: true })
       box.put({}, { reads: true }) // what was refused is not what stands
     },
   })
