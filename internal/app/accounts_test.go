@@ -11,6 +11,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 )
 
@@ -54,7 +55,7 @@ func TestAnAddressIsTakenByWhoConfirmsIt(t *testing.T) {
 	a, _, _, _ := open(t)
 	ctx, now, box := t.Context(), time.Now().Add(time.Minute), &sent{}
 	a.SetClock(func() time.Time { return now })
-	a.SetMailer(box)
+	a.People.Mailer = box
 	const address, way = "nell@owner.example", "https://kit.example/confirm/"
 	var squatters []app.Member
 	for i := range 5 {
@@ -113,7 +114,7 @@ func TestAnAddressIsTakenByWhoConfirmsIt(t *testing.T) {
 	if in, err := a.People.SignIn(ctx, address, "otter pond at dusk"); err != nil || in.ID != nell.ID {
 		t.Errorf("the owner: %v", err)
 	}
-	if _, err := a.People.SignIn(ctx, address, "not the owner at all 0"); !errors.Is(err, app.ErrSignIn) {
+	if _, err := a.People.SignIn(ctx, address, "not the owner at all 0"); !errors.Is(err, account.ErrSignIn) {
 		t.Errorf("a squatter after the address was confirmed: %v", err)
 	}
 
@@ -131,7 +132,7 @@ func TestAnAddressIsTakenByWhoConfirmsIt(t *testing.T) {
 	if mails := box.take(); len(mails) != 1 || strings.Contains(mails[0], way) {
 		t.Errorf("%q", mails)
 	}
-	now = now.Add(app.LapseTime + time.Minute)
+	now = now.Add(account.LapseTime + time.Minute)
 	if err := a.Tidy(ctx); err != nil {
 		t.Fatal(err)
 	}
@@ -150,7 +151,7 @@ func TestAMailboxFilledByStrangers(t *testing.T) {
 	t.Parallel()
 	a, _, _, _ := open(t)
 	ctx, box := t.Context(), &sent{}
-	a.SetMailer(box)
+	a.People.Mailer = box
 	for i := range 12 {
 		m, err := a.People.SignUp(ctx, "Stranger", "victim@owner.example", fmt.Sprint("a password of mine ", i))
 		if err != nil {
@@ -175,7 +176,7 @@ func guessing(t *testing.T) (a *app.App, now *time.Time) {
 	at := time.Now().Add(time.Minute) // after what the database says it is
 	now = &at
 	a.SetClock(func() time.Time { return *now })
-	a.SetPause(func(_ context.Context, d time.Duration) error { *now = now.Add(d); return nil })
+	a.People.Pause = func(_ context.Context, d time.Duration) error { *now = now.Add(d); return nil }
 	return a, now
 }
 
@@ -184,12 +185,12 @@ func guessing(t *testing.T) (a *app.App, now *time.Time) {
 // try, from the browser they used before and from a network nobody has seen.
 func TestTenThousandGuesses(t *testing.T) {
 	t.Parallel()
-	for of, most := range map[string]int{app.GuessPassword: 1500, app.GuessCode: 800} {
+	for of, most := range map[string]int{account.GuessPassword: 1500, account.GuessCode: 800} {
 		t.Run(of, func(t *testing.T) {
 			t.Parallel()
 			a, now := guessing(t)
 			ctx, box := t.Context(), &sent{}
-			a.SetMailer(box)
+			a.People.Mailer = box
 			nell, err := a.People.SignUp(ctx, "Nell", "nell@owner.example", "otter pond at dusk")
 			if err != nil {
 				t.Fatal(err)
@@ -200,20 +201,20 @@ func TestTenThousandGuesses(t *testing.T) {
 				t.Fatal(err)
 			}
 			whose := nell.Email
-			if of == app.GuessCode {
+			if of == account.GuessCode {
 				whose = nell.ID.String()
 			}
 			looked, end := 0, now.Add(24*time.Hour)
-			wrong := func() error { looked++; return app.ErrSignIn }
+			wrong := func() error { looked++; return account.ErrSignIn }
 			right := func() error { return nil }
 			for i := range 10000 {
 				*now = now.Add(time.Second)
-				g := app.Guess{Of: of, Whose: whose, Network: fmt.Sprint("198.51.100.", i%50)}
-				if err := a.People.Try(ctx, g, wrong); !errors.Is(err, app.ErrSignIn) && !errors.Is(err, app.ErrTries) {
+				g := account.Guess{Of: of, Whose: whose, Network: fmt.Sprint("198.51.100.", i%50)}
+				if err := a.People.Try(ctx, g, wrong); !errors.Is(err, account.ErrSignIn) && !errors.Is(err, account.ErrTries) {
 					t.Fatal(err)
 				}
 				if i%2500 == 2499 {
-					for name, g := range map[string]app.Guess{
+					for name, g := range map[string]account.Guess{
 						"the browser of before, in an attacked network": {Of: of, Whose: whose, Network: "198.51.100.7", Browser: session},
 						"a network nobody has seen":                     {Of: of, Whose: whose, Network: fmt.Sprint("203.0.113.", i%250)},
 					} {
@@ -265,28 +266,28 @@ func TestCountersStandApart(t *testing.T) {
 	t.Parallel()
 	a, now := guessing(t)
 	ctx := t.Context()
-	try := func(g app.Guess, err error) time.Duration {
+	try := func(g account.Guess, err error) time.Duration {
 		t.Helper()
 		g.Network = "198.51.100.7"
 		before := *now
-		if err := a.People.Try(ctx, g, func() error { return err }); errors.Is(err, app.ErrTries) {
+		if err := a.People.Try(ctx, g, func() error { return err }); errors.Is(err, account.ErrTries) {
 			return time.Hour
 		}
 		return now.Sub(before)
 	}
-	code := app.Guess{Of: app.GuessCode, Whose: "6f0c"}
+	code := account.Guess{Of: account.GuessCode, Whose: "6f0c"}
 	var last time.Duration
 	for range 9 {
-		last = try(code, app.ErrSignIn)
+		last = try(code, account.ErrSignIn)
 	}
 	if last == 0 {
 		t.Fatal("nine wrong codes are not slowed")
 	}
-	for name, g := range map[string]app.Guess{
-		"an account of one's own":     {Of: app.GuessPassword, Whose: "mine@owner.example"},
-		"the code's name as address":  {Of: app.GuessPassword, Whose: "code 6f0c"},
-		"the account's id as address": {Of: app.GuessPassword, Whose: "6f0c"},
-		"a link of one's own":         {Of: app.GuessLink, Whose: "6f0c"},
+	for name, g := range map[string]account.Guess{
+		"an account of one's own":     {Of: account.GuessPassword, Whose: "mine@owner.example"},
+		"the code's name as address":  {Of: account.GuessPassword, Whose: "code 6f0c"},
+		"the account's id as address": {Of: account.GuessPassword, Whose: "6f0c"},
+		"a link of one's own":         {Of: account.GuessLink, Whose: "6f0c"},
 	} {
 		for _, err := range []error{nil, app.ErrInvalid} {
 			try(g, err)
@@ -297,10 +298,10 @@ func TestCountersStandApart(t *testing.T) {
 	}
 	// the right one is a proof
 	*now = now.Add(time.Hour)
-	if err := a.People.Try(ctx, app.Guess{Of: app.GuessCode, Whose: "6f0c", Network: "198.51.100.7"}, func() error { return nil }); err != nil {
+	if err := a.People.Try(ctx, account.Guess{Of: account.GuessCode, Whose: "6f0c", Network: "198.51.100.7"}, func() error { return nil }); err != nil {
 		t.Fatal(err)
 	}
-	if next := try(code, app.ErrSignIn); next != 0 {
+	if next := try(code, account.ErrSignIn); next != 0 {
 		t.Errorf("after the right code the next one waits %v", next)
 	}
 }
@@ -325,7 +326,7 @@ func TestWrongPasswordsEndASession(t *testing.T) {
 	one := begin()
 	for i := range 5 {
 		err := a.People.Again(ctx, one, fmt.Sprint("wrong ", i))
-		if over := errors.Is(err, app.ErrSessionOver); err == nil || over != (i == 4) {
+		if over := errors.Is(err, account.ErrSessionOver); err == nil || over != (i == 4) {
 			t.Errorf("wrong password %d: %v", i+1, err)
 		}
 	}
@@ -341,7 +342,7 @@ func TestWrongPasswordsEndASession(t *testing.T) {
 			err := a.People.Again(ctx, two, fmt.Sprint("wrong ", i))
 			mu.Lock()
 			defer mu.Unlock()
-			if err == nil || !errors.Is(err, app.ErrSessionOver) {
+			if err == nil || !errors.Is(err, account.ErrSessionOver) {
 				looked++
 			}
 		})

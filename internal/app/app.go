@@ -5,10 +5,8 @@
 package app
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"log/slog"
 	"runtime"
@@ -19,11 +17,12 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/assets"
+	"aspenridge/internal/account"
+	"aspenridge/internal/act"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/photo"
-	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/typeset"
 	"aspenridge/internal/gate"
 	"aspenridge/internal/jobs"
@@ -33,10 +32,10 @@ import (
 
 // Errors people can do something about.
 var (
-	ErrNotAllowed = errors.New("your role in this workspace does not allow that")
-	ErrNotFound   = store.ErrNotFound
+	ErrNotAllowed = act.ErrNotAllowed
+	ErrNotFound   = act.ErrNotFound
 	ErrNothing    = store.ErrNothing // to undo
-	ErrInvalid    = errors.New("that cannot be used")
+	ErrInvalid    = act.ErrInvalid
 )
 
 // ID is the identity of a kit, a brief, a person.
@@ -44,18 +43,18 @@ type ID = store.ID
 
 // App is the application: a service for each kind of thing people do. Safe for concurrent use.
 type App struct {
-	People     People     // accounts, and who is in
-	Team       Team       // workspaces, and who does what in them
-	Documents  Documents  // what kits and briefs have in common: changes, undo, away and back
-	Kits       Kits       // whole kits: made, found, followed, kept in versions
-	Brand      Brand      // what is in a kit: colours, type, logos, pictures, motion
-	Guidelines Guidelines // a kit for others to read
-	Briefs     Briefs     // what is to be said, with its pictures
-	Sets       Sets       // what comes of a brief: looks, pieces, adjustments, finishing
-	Files      Files      // what leaves the house, and files that came into it
-	Places     Places     // channels and their placements
-	Proofs     Proofs     // a set shown to others, and what they say of it
-	Work       Work       // jobs done beside requests
+	People     *account.People // accounts, and how people sign in
+	Team       Team            // workspaces, and who does what in them
+	Documents  Documents       // what kits and briefs have in common: changes, undo, away and back
+	Kits       Kits            // whole kits: made, found, followed, kept in versions
+	Brand      Brand           // what is in a kit: colours, type, logos, pictures, motion
+	Guidelines Guidelines      // a kit for others to read
+	Briefs     Briefs          // what is to be said, with its pictures
+	Sets       Sets            // what comes of a brief: looks, pieces, adjustments, finishing
+	Files      Files           // what leaves the house, and files that came into it
+	Places     Places          // channels and their placements
+	Proofs     Proofs          // a set shown to others, and what they say of it
+	Work       Work            // jobs done beside requests
 
 	// Composing is passed by whatever composes many pieces in this process: requests, and jobs.
 	Composing *gate.Gate
@@ -65,17 +64,13 @@ type App struct {
 
 // house is what all services share: the store, the files, the drawing, and the caches.
 type house struct {
-	hashing   *argon2id.Params
 	clock     func() time.Time
-	pause     func(ctx context.Context, d time.Duration) error // a slowed guess waits with it
 	store     *store.Store
 	blobs     *blob.Store
 	studio    *raster.Studio
 	shaper    *typeset.Shaper
 	queue     *jobs.Queue
-	mailer    Mailer
 	composing *gate.Gate
-	passwords turnstile // a check of a password takes 64 MB and a quarter of a second
 
 	seenKits *cache.Cache[ID, *Kit]
 	seenSets *cache.Cache[ID, *Set]
@@ -85,8 +80,8 @@ type house struct {
 	lights   *cache.Cache[string, photo.Light] // by hash
 	tones    *cache.Cache[string, madeTone]    // logos drawn in another tone: the Kit proposes one with every look at it
 
-	people     People // the services again, for each other
-	documents  Documents
+	people     *account.People
+	documents  Documents // the services again, for each other
 	kits       Kits
 	brand      Brand
 	guidelines Guidelines
@@ -99,7 +94,6 @@ type house struct {
 
 // The services; their methods say what they can do.
 type (
-	People     struct{ *house }
 	Team       struct{ *house }
 	Documents  struct{ *house }
 	Kits       struct{ *house }
@@ -115,11 +109,11 @@ type (
 
 // Options say how the application runs. The zero value is how it does for people.
 type Options struct {
-	Hashing *argon2id.Params // of new passwords, nil for [Hashing]; tests make many accounts
+	Hashing *argon2id.Params // of new passwords, nil for [account.Hashing]; tests make many accounts
 	Now     func() time.Time // nil for the clock; tests cannot wait
 	Log     *slog.Logger     // of jobs, nil for the default
 	Beat    time.Duration    // see [jobs.Options]
-	Mailer  Mailer           // nil: no mail leaves the house
+	Mailer  account.Mailer   // nil: mails are kept to be looked at instead
 }
 
 // New puts the application together. From then on the store asks it before
@@ -127,20 +121,20 @@ type Options struct {
 func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h := &house{
 		composing: gate.New(max(2, runtime.NumCPU()), 0),
-		hashing:   cmp.Or(o.Hashing, Hashing), clock: o.Now, store: s, blobs: b, mailer: o.Mailer,
+		clock:     o.Now, store: s, blobs: b,
 		studio: raster.NewStudio(func(hash string) ([]byte, error) { return b.Get(context.Background(), hash) }),
-		shaper: assets.Shaper(), passwords: newTurnstile(2, 200, 10*time.Second),
+		shaper: assets.Shaper(),
 	}
 	if o.Now == nil {
 		h.clock = time.Now
 	}
-	h.pause = pause
 	h.seenKits, h.seenSets = cache.New[ID](allKits, (*Kit).weight), cache.New[ID](allSets, (*Set).weight)
 	h.written = cache.New[ID](allWritten, func(d store.Document) int { return len(d.Doc) })
 	h.where = cache.New[ID](allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) })
 	h.cards, h.lights = cache.Some[ID, cachedCard](5000), cache.Some[string, photo.Light](1000)
 	h.tones = cache.New[string](allTones, func(t madeTone) int { return len(t.data) + 100 })
-	h.people, h.documents, h.kits, h.brand, h.guidelines = People{h}, Documents{h}, Kits{h}, Brand{h}, Guidelines{h}
+	h.people = account.New(s, account.Options{Mailer: o.Mailer, Hashing: o.Hashing, Now: h.now, Forget: h.forget})
+	h.documents, h.kits, h.brand, h.guidelines = Documents{h}, Kits{h}, Brand{h}, Guidelines{h}
 	h.briefs, h.sets, h.files, h.places, h.work = Briefs{h}, Sets{h}, Files{h}, Places{h}, Work{h}
 	var err error
 	if h.queue, err = jobs.New(s.Pool.Pool, h.jobs(o)); err != nil {
@@ -160,15 +154,7 @@ func (h *house) now() time.Time { return h.clock() }
 func (h *house) today() time.Time { return h.now().UTC().Truncate(24 * time.Hour) }
 
 // Member is who acts, in which workspace, as what.
-type Member = store.Member
-
-// may is [ErrNotAllowed] where somebody's role has not got a capability.
-func may(m Member, c roles.Capability) error {
-	if !m.May(c) {
-		return ErrNotAllowed
-	}
-	return nil
-}
+type Member = act.Member
 
 // fileRef is how documents name an uploaded file: its hash and its own name.
 func fileRef(hash, name string) string { return hash + "/" + cleanName(name) }

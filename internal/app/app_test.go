@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"aspenridge/demo"
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/brand"
@@ -483,7 +484,7 @@ func TestSignInTellsNothing(t *testing.T) {
 	}
 	_, wrong := a.People.SignIn(t.Context(), "nell@larkmoor.example", "quiet water 2028")
 	_, nobody := a.People.SignIn(t.Context(), "nobody@larkmoor.example", "quiet water 2027")
-	if !errors.Is(wrong, app.ErrSignIn) || wrong.Error() != nobody.Error() {
+	if !errors.Is(wrong, account.ErrSignIn) || wrong.Error() != nobody.Error() {
 		t.Errorf("%v, %v", wrong, nobody)
 	}
 }

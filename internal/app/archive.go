@@ -11,6 +11,7 @@ import (
 	"path"
 	"strings"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
@@ -125,7 +126,7 @@ func (a Kits) ExportKit(ctx context.Context, m Member, id ID) (name string, data
 // ImportArchive makes a new kit of an archive. Everything is read and checked
 // first: a fault leaves nothing behind.
 func (a Kits) ImportArchive(ctx context.Context, m Member, data []byte) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	fsys, err := kitfile.OpenZip(data)
@@ -231,7 +232,7 @@ func readFile(fsys fs.FS, name string) ([]byte, error) {
 
 // DuplicateKit makes a copy with a name of its own.
 func (a Kits) DuplicateKit(ctx context.Context, m Member, id ID) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	d, err := a.store.Document(ctx, m.Workspace, id)

@@ -11,6 +11,7 @@ import (
 	"sync"
 
 	"aspenridge/assets"
+	"aspenridge/internal/act"
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -132,7 +133,7 @@ func (a *house) putBrief(ctx context.Context, m Member, kit ID, b newBrief) (ID,
 // Set reads a brief and its kit as they stand now; a job with everything
 // loaded comes from memory while neither has changed.
 func (a Sets) Set(ctx context.Context, m Member, id ID) (*Set, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	s := a.known(m, id)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/roles"
@@ -16,7 +17,7 @@ import (
 // of anybody, CSS, a GPL palette, a list of colours, a logo (PNG, SVG, WebP,
 // GIF), a photograph (JPEG). A fault leaves no kit behind.
 func (a Kits) BringKit(ctx context.Context, m Member, name string, data []byte) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	switch {

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
@@ -46,7 +47,7 @@ func (a Places) KeepCombination(ctx context.Context, m Member, client, name stri
 
 // Channels reads the channels of a workspace.
 func (a Places) Channels(ctx context.Context, m Member) (*Channels, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.channels(ctx, m.Workspace)
@@ -78,7 +79,7 @@ func (a *house) channels(ctx context.Context, workspace ID) (*Channels, error) {
 // ChangeChannels makes a change to the workspace's own channels, which begin
 // with the first one.
 func (a Places) ChangeChannels(ctx context.Context, m Member, client string, op edit.Op) error {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return err
 	}
 	c, err := a.channels(ctx, m.Workspace)

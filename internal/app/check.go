@@ -10,8 +10,10 @@ import (
 
 	"github.com/google/uuid"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/store"
 )
@@ -42,7 +44,7 @@ func (c changed) Document(ctx context.Context, id ID) (store.Document, error) {
 // it names no file that is not the workspace's.
 func (a *house) check(ctx context.Context, r store.Reader, c store.Checked) error {
 	d := c.Document
-	if err := may(c.By, writes[d.Kind]); err != nil { // whichever door it came by
+	if err := act.May(c.By, writes[d.Kind]); err != nil { // whichever service it came by
 		return err
 	}
 	err := a.readable(ctx, r, d, c.After)
@@ -173,7 +175,7 @@ func filesNamed(v any, into map[string]bool) {
 // stands in lists, headings and mails.
 func safeName(c store.Checked) error {
 	before, after := documentName(c.Document.Kind, c.Before), documentName(c.Document.Kind, c.After)
-	if after != before && strings.ContainsFunc(after, misleads) {
+	if after != before && strings.ContainsFunc(after, plain.Misleads) {
 		return wrong(errors.New("a name is one line of letters, without signs that turn the direction of text; type it instead of pasting it"))
 	}
 	return nil
@@ -193,8 +195,8 @@ func documentName(kind string, doc *edit.Object) string {
 
 // setSafeName makes the name of a document from elsewhere one plain line.
 func setSafeName(in *edit.Object) {
-	if s, ok := in.Get("name").(string); ok && strings.ContainsFunc(s, misleads) {
-		in.Set("name", oneLine(s))
+	if s, ok := in.Get("name").(string); ok && strings.ContainsFunc(s, plain.Misleads) {
+		in.Set("name", plain.Line(s))
 	}
 }
 

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"time"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -323,7 +324,7 @@ func (a *house) stillOf(ctx context.Context, m Member, p brief.Picture, at float
 
 // Clip opens a clip of the workspace by its hash, with its media type.
 func (a Files) Clip(ctx context.Context, m Member, hash string) (io.ReadSeekCloser, string, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, "", err
 	}
 	f, err := a.store.File(ctx, m.Workspace, "clip", hash)

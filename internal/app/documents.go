@@ -9,6 +9,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/store"
 )
 
@@ -83,7 +84,7 @@ func (a *house) edit(ctx context.Context, m Member, changes ...store.Change) ([]
 	docs, err := a.store.Edit(ctx, m.Workspace, changes...)
 	var rail *Railed
 	if why, asks := m.Asks(); asks && errors.As(err, &rail) && rail.Ask && len(changes) == 1 {
-		return nil, a.ask(ctx, m, changes[0], oneLine(why), rail)
+		return nil, a.ask(ctx, m, changes[0], plain.Line(why), rail)
 	}
 	for _, d := range docs {
 		if err == nil && d.Kind == "brief" {

@@ -16,14 +16,8 @@ func (a *App) Blobs() *blob.Store  { return a.blobs }
 // SetClock sets the time.
 func (a *App) SetClock(now func() time.Time) { a.clock = now }
 
-// ReadMoved reads what an archive says of itself; Unlinked takes links out of a text of a mail.
-var (
-	ReadMoved = func(z *zip.Reader) error { _, err := readMoved(z); return err }
-	Unlinked  = unlinked
-)
-
-// SetPause sets how slowed guesses wait.
-func (a *App) SetPause(pause func(ctx context.Context, d time.Duration) error) { a.pause = pause }
+// ReadMoved reads what an archive says of itself.
+func ReadMoved(z *zip.Reader) error { _, err := readMoved(z); return err }
 
 // Forget lets go of the sets that are kept in memory.
 func (a *App) Forget() { a.seenSets.Forget() }
@@ -33,8 +27,5 @@ func (a *App) RefreshPictures(ctx context.Context) error { return a.refreshPictu
 func (a *App) Tidy(ctx context.Context) error            { return a.tidy(ctx) }
 
 // Post and Tell write and send mail.
-func (a *App) Post(ctx context.Context) error { return a.post(ctx) }
+func (a *App) Post(ctx context.Context) error { return a.people.Post(ctx) }
 func (a *App) Tell(ctx context.Context) error { return a.mailNews(ctx) }
-
-// SetMailer sends mail by m from now on.
-func (a *App) SetMailer(m Mailer) { a.mailer = m }

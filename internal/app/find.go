@@ -5,6 +5,7 @@ import (
 	"errors"
 	"strings"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -31,7 +32,7 @@ const maxSearch = 8
 // in what they say, what their kit is called, where they go. Latest first; those
 // that cannot be read, or whose kit cannot, apart. more is whether others follow.
 func (a Briefs) FindBriefs(ctx context.Context, m Member, find string, from int) (sets []*Set, unread []Broken, more bool, err error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, nil, false, err
 	}
 	words := strings.Fields(strings.ToLower(find))

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"aspenridge/assets"
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/roles"
@@ -213,7 +214,7 @@ func (a Brand) ReplaceFont(ctx context.Context, m Member, kit ID, client, id, na
 // FontFile is the face of a kit's own font, for the pages that show it: never
 // what was uploaded, always what was proven.
 func (a Brand) FontFile(ctx context.Context, m Member, hash string) ([]byte, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	file, err := a.store.File(ctx, m.Workspace, "font", hash)

@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/plain"
 )
 
 // FuzzReadMoved: whatever an archive says of itself, it is read or refused with words.
@@ -52,7 +53,7 @@ func FuzzUnlinked(f *testing.F) {
 		if !utf8.ValidString(s) {
 			return
 		}
-		if out := app.Unlinked(s); linked.MatchString(out) {
+		if out := plain.Unlinked(s); linked.MatchString(out) {
 			t.Errorf("%q becomes %q", s, out)
 		}
 	})

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/edit"
@@ -71,7 +72,7 @@ const (
 // are made when they are needed. An archive or a kit document becomes a kit of its
 // own.
 func (a Documents) Give(ctx context.Context, m Member, g Giving) (Given, error) {
-	if err := mayAll(m, roles.WriteBriefs); err != nil {
+	if err := act.MayAll(m, roles.WriteBriefs); err != nil {
 		return Given{}, err
 	}
 	if was, made, err := a.store.Made(ctx, m); err != nil {

@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 )
 
 // maxWords is how many bytes of words are taken at once.
@@ -92,7 +93,7 @@ func (r *receiver) line(ctx context.Context, told brand.GivenLine) error {
 	case err != nil:
 		return err
 	case told.Kind == brand.LineName && told.Says, as == asName:
-		return r.kitField(ctx, asName, oneLine(told.Text), "the name of the kit")
+		return r.kitField(ctx, asName, plain.Line(told.Text), "the name of the kit")
 	case as == asTagline:
 		return r.kitField(ctx, asTagline, told.Text, "the tagline of")
 	}

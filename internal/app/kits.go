@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
@@ -68,7 +69,7 @@ type Offer struct {
 
 // NewKit starts a kit; naming it may come later.
 func (a Kits) NewKit(ctx context.Context, m Member, name string) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	return a.putKit(ctx, m, emptyKit(strings.TrimSpace(name)))
@@ -85,7 +86,7 @@ func emptyKit(name string) *edit.Object {
 
 // ImportKit puts a whole kit document in, as a copy of somebody's file.
 func (a Kits) ImportKit(ctx context.Context, m Member, doc []byte) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	o, err := edit.ParseObject(doc)
@@ -106,7 +107,7 @@ func kitName(doc *edit.Object) string { s, _ := ownOf(doc).Get("name").(string);
 
 // Kit reads a kit with its logos and fonts.
 func (a Kits) Kit(ctx context.Context, m Member, id ID) (*Kit, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	if !seesKit(m, id) {
@@ -255,7 +256,7 @@ const MaxNames = 2000
 
 // KitNames lists the kits of the workspace by name.
 func (a Kits) KitNames(ctx context.Context, m Member) ([]store.KitName, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.store.KitNames(ctx, m.Workspace, m.Scope, MaxNames)
@@ -271,7 +272,7 @@ type KitCard struct {
 
 // FindKits lists a page of kits and how many there are in all.
 func (a Kits) FindKits(ctx context.Context, m Member, q store.KitQuery) (page []KitCard, total int, err error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, 0, err
 	}
 	q.In = m.Scope
@@ -332,7 +333,7 @@ const mostAway = 100
 
 // Desk reads the desk, with up to n kits, latest first.
 func (a Documents) Desk(ctx context.Context, m Member, n int) (d Desk, err error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return d, err
 	}
 	lies, err := a.store.Desk(ctx, m.Workspace, m.Scope, n, mostAway)
@@ -381,7 +382,7 @@ func (a *house) kitsOf(ctx context.Context, m Member, docs []store.Document) (ki
 
 // DefaultKit is the kit new briefs start with; ErrNotFound when there is none.
 func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	return a.store.DefaultKit(ctx, m.Workspace)
@@ -389,7 +390,7 @@ func (a Kits) DefaultKit(ctx context.Context, m Member) (ID, error) {
 
 // SetDefaultKit chooses the kit new briefs start with.
 func (a Kits) SetDefaultKit(ctx context.Context, m Member, kit ID) error {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return err
 	}
 	return a.store.SetDefaultKit(ctx, m.Workspace, kit)

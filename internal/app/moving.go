@@ -16,7 +16,9 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -117,7 +119,7 @@ type leaving struct {
 
 // ExportWorkspace writes all of the workspace that is on the desk as a ZIP.
 func (a Team) ExportWorkspace(ctx context.Context, m Member, w io.Writer) error {
-	if err := mayAll(m, roles.ManageWorkspace); err != nil {
+	if err := act.MayAll(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	l := &leaving{a.house, m, zip.NewWriter(w), moved{
@@ -183,7 +185,7 @@ func (l *leaving) leavesOut(ctx context.Context, what string, err error) error {
 	if err == nil || ctx.Err() != nil || errors.As(err, new(sending)) || Away(err) || errors.Is(err, ErrFilesAway) {
 		return err
 	}
-	l.says.LeftOut = append(l.says.LeftOut, what+": "+short(err.Error()))
+	l.says.LeftOut = append(l.says.LeftOut, what+": "+plain.Short(err.Error()))
 	return nil
 }
 
@@ -301,7 +303,7 @@ func (l *leaving) proof(ctx context.Context, id ID, dir string) error {
 		p := movedProof{Comments: []movedComment{}, Verdicts: []movedVerdict{}}
 		for _, c := range comments {
 			if slices.ContainsFunc([]float64{c.X, c.Y, c.W, c.H}, func(v float64) bool { return !(math.Abs(v) <= farthest) }) {
-				l.says.LeftOut = append(l.says.LeftOut, "where a comment of "+short(c.By.Shown())+" lies")
+				l.says.LeftOut = append(l.says.LeftOut, "where a comment of "+plain.Short(c.By.Shown())+" lies")
 				c.X, c.Y, c.W, c.H = 0.5, 0.5, 0, 0
 			}
 			one := movedComment{ID: c.ID.String(), Piece: c.Piece, Part: c.Part, At: [4]float64{c.X, c.Y, c.W, c.H}, Name: c.By.Shown(), Words: c.Words, When: c.At, Resolved: c.Resolved != nil}

@@ -19,6 +19,7 @@ import (
 	"github.com/google/uuid"
 
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/gate"
@@ -66,7 +67,7 @@ func (a Team) ImportWorkspace(ctx context.Context, m Member, file string) (id ID
 	if err := a.store.Arrived(ctx, id); err != nil {
 		return ID{}, errors.Join(err, a.store.DeleteWorkspace(context.WithoutCancel(ctx), id))
 	}
-	return id, a.noteOf(ctx, own, noteTeam, ID{}, "imported the workspace from a file of %s", short(oneLine(all.At)))
+	return id, a.noteOf(ctx, own, noteTeam, ID{}, "imported the workspace from a file of %s", plain.Short(plain.Line(all.At)))
 }
 
 // readMoved reads what an archive says of itself and refuses one that is none.
@@ -342,7 +343,7 @@ func (a *house) bringProof(ctx context.Context, m Member, z *zip.Reader, brief I
 		if slices.ContainsFunc(c.At[:], func(v float64) bool { return !(math.Abs(v) <= farthest) }) {
 			return fmt.Errorf("%w: proof.json: a comment at %v: want places from -%v to %v", ErrInvalid, c.At, farthest, farthest)
 		}
-		one := Comment{ID: uuid.New(), Piece: safeText(c.Piece), Part: safeText(c.Part), By: By{Name: short(oneLine(c.Name))}, Words: safeText(c.Words)}
+		one := Comment{ID: uuid.New(), Piece: plain.Text(c.Piece), Part: plain.Text(c.Part), By: By{Name: plain.Short(plain.Line(c.Name))}, Words: plain.Text(c.Words)}
 		ids[c.ID] = one.ID
 		if about, ok := ids[c.About]; ok {
 			one.About = &about

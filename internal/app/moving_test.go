@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
@@ -411,7 +412,7 @@ func TestGoodbye(t *testing.T) {
 	if err := a.People.DeleteAccount(ctx, ida, password); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.People.SignIn(ctx, ida.Email, password); !errors.Is(err, app.ErrSignIn) {
+	if _, err := a.People.SignIn(ctx, ida.Email, password); !errors.Is(err, account.ErrSignIn) {
 		t.Errorf("after it is gone: %v", err)
 	}
 	r, err := a.Proofs.Room(ctx, m, id, 0)

@@ -5,6 +5,7 @@ import (
 	"errors"
 
 	"aspenridge/internal/blob"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/store"
@@ -39,25 +40,6 @@ func (a *App) Made(ctx context.Context, m Member) (result string, made bool, err
 	return a.store.Made(ctx, m)
 }
 
-// Sessions is where sessions of browsers are kept.
-func (a People) Sessions() Sessions { return a.store.Sessions() }
-
-// Member finds a person's place in a workspace, in their first where they are not in that one.
-func (a People) Member(ctx context.Context, user, workspace ID) (Member, error) {
-	return a.store.Member(ctx, user, workspace)
-}
-
-// MemberIn is [People.Member] of somebody signed in with a browser; [ErrNotFound] once that
-// session is over.
-func (a People) MemberIn(ctx context.Context, user, workspace, session ID) (Member, error) {
-	return a.store.MemberIn(ctx, user, workspace, session)
-}
-
-// Belongs reports whether somebody is still in the workspace they came with.
-func (a People) Belongs(ctx context.Context, m Member) (bool, error) {
-	return a.store.Belongs(ctx, m.Workspace, m.ID)
-}
-
 // Presence is who is on a brief, in one of their tabs.
 type Presence struct {
 	Client string `json:"client"`
@@ -81,8 +63,8 @@ func (a Briefs) Here(ctx context.Context, m Member, id ID, p Presence) error {
 	if !there[id] {
 		return ErrNotFound
 	}
-	p.Person, p.Name = m.ID, short(m.Name)
-	p.Client, p.Piece, p.Field = short(oneLine(p.Client)), short(oneLine(p.Piece)), short(oneLine(p.Field))
+	p.Person, p.Name = m.ID, plain.Short(m.Name)
+	p.Client, p.Piece, p.Field = plain.Short(plain.Line(p.Client)), plain.Short(plain.Line(p.Piece)), plain.Short(plain.Line(p.Field))
 	return a.store.SayHere(ctx, id, string(raw(p)))
 }
 
@@ -138,4 +120,12 @@ func (a Files) Cut(ctx context.Context, m Member, p scene.PictureRef, w, h int) 
 		return nil, "", err
 	}
 	return a.studio.Crop(ctx, p, w, h)
+}
+
+// FoundAt is where people find the installation, as it was said last; "" before that.
+func (a *App) FoundAt(ctx context.Context) (string, error) { return a.store.Address(ctx) }
+
+// Found keeps where people find the installation.
+func (a *App) Found(ctx context.Context, address string) error {
+	return a.store.SetAddress(ctx, address)
 }

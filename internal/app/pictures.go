@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
@@ -133,7 +134,7 @@ func (a Briefs) UsePicture(ctx context.Context, m Member, id ID, client, card, r
 // KeepPicture takes a picture into the workspace and returns how documents name
 // it.
 func (a Files) KeepPicture(ctx context.Context, m Member, name string, data []byte) (string, error) {
-	if err := may(m, roles.WriteBriefs); err != nil {
+	if err := act.May(m, roles.WriteBriefs); err != nil {
 		return "", err
 	}
 	f, err := a.storePicture(ctx, m, name, data)
@@ -293,7 +294,7 @@ func (a Files) PictureFocus(ctx context.Context, m Member, hash string) ([2]floa
 
 // ColoursOf are up to n colours that make up a picture nobody keeps, most used first.
 func (a Files) ColoursOf(ctx context.Context, m Member, name string, data []byte, n int) ([]colour.Found, error) {
-	if err := may(m, roles.WriteBriefs); err != nil {
+	if err := act.May(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	in, err := raster.Import(ctx, data)

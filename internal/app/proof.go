@@ -4,16 +4,17 @@ import (
 	"cmp"
 	"context"
 	"crypto/hmac"
-	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base32"
 	"fmt"
 	"slices"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 
+	"aspenridge/internal/act"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
+	"aspenridge/internal/secret"
 	"aspenridge/internal/store"
 )
 
@@ -64,11 +65,11 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 		return "", err
 	}
 	if w.Approves {
-		if err := may(m, roles.ManageWorkspace); err != nil {
+		if err := act.May(m, roles.ManageWorkspace); err != nil {
 			return "", err
 		}
 	}
-	w.For = oneLine(w.For)
+	w.For = plain.Line(w.For)
 	switch n := len([]rune(w.Password)); {
 	case w.For == "" || len([]rune(w.For)) > 80:
 		return "", fmt.Errorf("%w: say whom the link is for, in up to 80 letters", ErrInvalid)
@@ -90,14 +91,14 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 		l.Expires = &until
 	}
 	if w.Password != "" {
-		if l.Password, err = a.hashedApart(ctx, w.Password); err != nil {
+		if l.Password, err = a.people.HashApart(ctx, w.Password); err != nil {
 			return "", err
 		}
 	}
 	if l.ID, token, err = a.once(ctx, m, "link"); err != nil {
 		return "", err
 	}
-	if err := a.store.PutProofLink(ctx, l, hashOfToken(token), m.ID); err != nil {
+	if err := a.store.PutProofLink(ctx, l, secret.Hash(token), m.ID); err != nil {
 		return "", err
 	}
 	return token, a.noteOf(ctx, m, noteLink, id, "created a link for %s", l.Name)
@@ -108,7 +109,7 @@ func (a Proofs) Link(ctx context.Context, m Member, id ID, w WishedLink) (token 
 func (a *house) once(ctx context.Context, m Member, what string) (id ID, token string, err error) {
 	change := m.ChangeID()
 	if change == (ID{}) {
-		return uuid.New(), newToken(), nil
+		return uuid.New(), secret.New(), nil
 	}
 	secret, err := a.store.Secret(ctx)
 	if err != nil {
@@ -118,15 +119,6 @@ func (a *house) once(ctx context.Context, m Member, what string) (id ID, token s
 	fmt.Fprint(of, "token ", what, m.ID, change)
 	sum := of.Sum(nil)
 	return uuid.NewSHA1(change, []byte(what)), base32.StdEncoding.EncodeToString(sum[:20])[:26], nil // 130 bits
-}
-
-// newToken is a secret a link has: 130 bits.
-func newToken() string { return rand.Text() }
-
-// hashOfToken is how tokens are kept: they are random enough not to be guessed from it.
-func hashOfToken(token string) []byte {
-	sum := sha256.Sum256([]byte(token))
-	return sum[:]
 }
 
 // Links are the ways to a brief that are open, the newest first.
@@ -163,7 +155,7 @@ func (a Proofs) Close(ctx context.Context, m Member, id, link ID, closed bool) e
 
 // Guest is who comes by a token; [ErrNotFound] for one that is not, or no longer, good.
 func (a Proofs) Guest(ctx context.Context, token string) (Guest, error) {
-	l, err := a.store.ProofLink(ctx, hashOfToken(token), a.now())
+	l, err := a.store.ProofLink(ctx, secret.Hash(token), a.now())
 	role := roles.Commenter
 	if l.Closed {
 		role = roles.Viewer
@@ -171,17 +163,9 @@ func (a Proofs) Guest(ctx context.Context, token string) (Guest, error) {
 	return Guest{Member{Workspace: l.Workspace, Role: role}, l}, err
 }
 
-// Unlock checks the password of a link; [ErrSignIn] where it is another one.
+// Unlock checks the password of a link; [account.ErrSignIn] where it is another one.
 func (a Proofs) Unlock(ctx context.Context, g Guest, password string) error {
-	done, err := a.passwords.enter(ctx)
-	if err != nil {
-		return err
-	}
-	defer done()
-	if ok, err := argon2id.ComparePasswordAndHash(password, g.Link.Password); err != nil || !ok {
-		return ErrSignIn
-	}
-	return nil
+	return a.people.CheckApart(ctx, password, g.Link.Password)
 }
 
 // Settle says that a thread is done with, or is not.

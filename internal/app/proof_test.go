@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 	_ "golang.org/x/image/webp"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/edit"
 )
@@ -198,7 +199,7 @@ func TestWhoMayProof(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.Proofs.Unlock(ctx, g, "otter lake"); !errors.Is(err, app.ErrSignIn) {
+	if err := a.Proofs.Unlock(ctx, g, "otter lake"); !errors.Is(err, account.ErrSignIn) {
 		t.Errorf("another password: %v", err)
 	}
 	if err := a.Proofs.Unlock(ctx, g, "otter pond"); err != nil {

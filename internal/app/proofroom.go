@@ -11,6 +11,7 @@ import (
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/raster"
 	"aspenridge/internal/store"
@@ -161,11 +162,11 @@ func since(d Decision, pc *piece.Piece) (out []string) {
 		switch old, text := before[slot], after[slot]; {
 		case old == text:
 		case old == "":
-			out = append(out, fmt.Sprintf("%s: “%s” is new", Label(slot), short(text)))
+			out = append(out, fmt.Sprintf("%s: “%s” is new", Label(slot), plain.Short(text)))
 		case text == "":
-			out = append(out, fmt.Sprintf("%s: “%s” is gone", Label(slot), short(old)))
+			out = append(out, fmt.Sprintf("%s: “%s” is gone", Label(slot), plain.Short(old)))
 		default:
-			out = append(out, fmt.Sprintf("%s: “%s” was “%s”", Label(slot), short(text), short(old)))
+			out = append(out, fmt.Sprintf("%s: “%s” was “%s”", Label(slot), plain.Short(text), plain.Short(old)))
 		}
 	}
 	if was.Layout != now.Layout {
@@ -211,14 +212,6 @@ func keysOf(a, b map[string]string) func(yield func(string) bool) {
 			}
 		}
 	}
-}
-
-// short is the beginning of a text that is long.
-func short(s string) string {
-	if r := []rune(s); len(r) > 60 {
-		return strings.TrimSpace(string(r[:58])) + " …"
-	}
-	return s
 }
 
 // Decide keeps a verdict about pieces: those that were seen, by their keys, each with the hash

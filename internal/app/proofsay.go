@@ -6,13 +6,14 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"github.com/google/uuid"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/core/scene"
 )
@@ -45,7 +46,7 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if err != nil {
 		return err
 	}
-	r.Words, r.Suggests = safeText(r.Words), safeText(r.Suggests)
+	r.Words, r.Suggests = plain.Text(r.Words), plain.Text(r.Suggests)
 	if r.Words == "" && r.Suggests != "" {
 		r.Words = "Other words:"
 	}
@@ -108,7 +109,7 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 	if err != nil || !fresh {
 		return err
 	}
-	if err := a.note(ctx, m, by, noteComment, id, "commented on %s: %s", pc.Placement.Name, short(c.Words)); err != nil || !strings.Contains(c.Words, "@") {
+	if err := a.note(ctx, m, by, noteComment, id, "commented on %s: %s", pc.Placement.Name, plain.Short(c.Words)); err != nil || !strings.Contains(c.Words, "@") {
 		return err
 	}
 	team, err := a.store.Team(ctx, m.Workspace)
@@ -116,7 +117,7 @@ func (a Proofs) Say(ctx context.Context, m Member, by By, id ID, r Remark) error
 		return err
 	}
 	for _, who := range mentioned(team, c.Words) {
-		if err := a.noteTo(ctx, m, by, noteMention, id, who, "named you on %s: %s", pc.Placement.Name, short(c.Words)); err != nil {
+		if err := a.noteTo(ctx, m, by, noteMention, id, who, "named you on %s: %s", pc.Placement.Name, plain.Short(c.Words)); err != nil {
 			return err
 		}
 	}
@@ -132,11 +133,11 @@ func (a Proofs) Unsay(ctx context.Context, m Member, by By, id, which ID) error 
 	if err != nil {
 		return err
 	}
-	words, err := a.store.DeleteComment(ctx, m.Workspace, id, which, by, by.Person != nil && may(m, roles.ManageWorkspace) == nil)
+	words, err := a.store.DeleteComment(ctx, m.Workspace, id, which, by, by.Person != nil && act.May(m, roles.ManageWorkspace) == nil)
 	if err != nil {
 		return err
 	}
-	return a.note(ctx, m, by, noteComment, id, "deleted a comment: %s", short(words))
+	return a.note(ctx, m, by, noteComment, id, "deleted a comment: %s", plain.Short(words))
 }
 
 // Whole is the part of a spot that lies on nothing in particular.
@@ -256,27 +257,9 @@ func (a Proofs) Take(ctx context.Context, m Member, id, thread ID, client string
 
 // checkedBy is who says something, with a name.
 func checkedBy(by By) (By, error) {
-	by.Name = oneLine(by.Name)
+	by.Name = plain.Line(by.Name)
 	if n := len([]rune(by.Name)); n == 0 || n > 80 {
 		return by, fmt.Errorf("%w: say your name, in up to 80 letters", ErrInvalid)
 	}
 	return by, nil
-}
-
-// oneLine is a text without breaks, and without signs that turn around what stands beside it.
-func oneLine(s string) string { return strings.Join(strings.Fields(safeText(s)), " ") }
-
-// safeText is a text without control characters and without the signs of Unicode that turn
-// the direction of what follows (UAX #9: embeddings, overrides and isolates).
-func safeText(s string) string {
-	return strings.TrimSpace(strings.Map(func(r rune) rune {
-		if r != '\n' && misleads(r) {
-			return -1
-		}
-		return r
-	}, strings.ReplaceAll(s, "\r\n", "\n")))
-}
-
-func misleads(r rune) bool {
-	return unicode.IsControl(r) || r >= '\u202a' && r <= '\u202e' || r >= '\u2066' && r <= '\u2069'
 }

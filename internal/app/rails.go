@@ -11,9 +11,11 @@ import (
 
 	"github.com/google/uuid"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -295,13 +297,13 @@ const (
 // Asked are the requests somebody can answer, and those they made themselves that are open or
 // were answered of late.
 func (a Team) Asked(ctx context.Context, m Member) (ofMe, mine []Request, err error) {
-	if may(m, roles.ManageWorkspace) == nil {
+	if act.May(m, roles.ManageWorkspace) == nil {
 		if ofMe, err = a.store.OpenRequests(ctx, m.Workspace, mostRequests); err != nil {
 			return nil, nil, err
 		}
 		return ofMe, nil, nil
 	}
-	if may(m, roles.WriteBriefs) == nil {
+	if act.May(m, roles.WriteBriefs) == nil {
 		mine, err = a.store.RequestsBy(ctx, m.Workspace, m.ID, a.now().Add(-answeredFor), mostRequests)
 	}
 	return nil, mine, err
@@ -314,7 +316,7 @@ func (a Team) Snapshot(ctx context.Context, m Member, id ID, which string) ([]by
 	if err != nil {
 		return nil, err
 	}
-	if may(m, roles.ManageWorkspace) != nil && (r.By == nil || *r.By != m.ID) {
+	if act.May(m, roles.ManageWorkspace) != nil && (r.By == nil || *r.By != m.ID) {
 		return nil, ErrNotFound
 	}
 	hash := map[string]string{"was": r.Was, "becomes": r.Becomes}[which]
@@ -330,10 +332,10 @@ var Answers = []string{"piece", "brief", "no"}
 
 // Answer answers a request, with something said or "": with a yes the change is made.
 func (a Team) Answer(ctx context.Context, m Member, id ID, answer, said string) error {
-	if err := may(m, roles.ManageWorkspace); err != nil {
+	if err := act.May(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
-	said = oneLine(said)
+	said = plain.Line(said)
 	if !slices.Contains(Answers, answer) || len([]rune(said)) > 500 {
 		return fmt.Errorf("%w: say %s, and up to 500 letters", ErrInvalid, strings.Join(Answers, ", "))
 	}

@@ -11,6 +11,8 @@ import (
 	"time"
 	"unicode"
 
+	"aspenridge/internal/act"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -67,7 +69,7 @@ const MostEntries = 200
 
 // Record is a page of who did what when, the newest first, as far as somebody sees it.
 func (a Team) Record(ctx context.Context, m Member, q RecordQuery) ([]Entry, error) {
-	if err := may(m, roles.WriteBriefs); err != nil {
+	if err := act.May(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	if q.Limit <= 0 || q.Limit > MostEntries {
@@ -167,9 +169,9 @@ func (a *house) mailNews(ctx context.Context) error {
 // concerns are the kinds of things somebody is told of, beside what is for them alone.
 func concerns(m Member) []string {
 	switch {
-	case may(m, roles.ManageWorkspace) == nil:
+	case act.May(m, roles.ManageWorkspace) == nil:
 		return []string{noteComment, noteVerdict, noteRequest}
-	case may(m, roles.WriteBriefs) == nil:
+	case act.May(m, roles.WriteBriefs) == nil:
 		return []string{noteComment, noteVerdict}
 	}
 	return []string{}
@@ -184,13 +186,13 @@ func newsMail(m Member, news []store.News) *store.Mail {
 	for _, n := range news {
 		about := ""
 		if n.Title != "" {
-			about = " (" + named(n.Title) + ")"
+			about = " (" + plain.Quoted(n.Title) + ")"
 		}
-		fmt.Fprintf(&b, "%s, %s%s: %s\n", n.At.UTC().Format("2 Jan 15:04"), named(n.Name), about, unlinked(oneLine(n.Words)))
+		fmt.Fprintf(&b, "%s, %s%s: %s\n", n.At.UTC().Format("2 Jan 15:04"), plain.Quoted(n.Name), about, plain.Unlinked(plain.Line(n.Words)))
 	}
-	subject := fmt.Sprintf("News of %s", named(m.WorkspaceName))
+	subject := fmt.Sprintf("News of %s", plain.Quoted(m.WorkspaceName))
 	if n := len(news); n > 1 {
-		subject = fmt.Sprintf("%d things of %s that concern you", n, named(m.WorkspaceName))
+		subject = fmt.Sprintf("%d things of %s that concern you", n, plain.Quoted(m.WorkspaceName))
 	}
 	b.WriteString("\nHow you hear of things is said at Account.")
 	return &store.Mail{Workspace: &m.Workspace, User: &m.ID, To: m.Email, Subject: subject, Body: b.String()}

@@ -208,7 +208,7 @@ func TestWhoIsTold(t *testing.T) {
 	a.SetClock(func() time.Time { return now })
 	ida, otto := colleague(t, a, m, "ida@two.example", "editor"), colleague(t, a, m, "otto@two.example", "commenter")
 	p := &postman{}
-	a.SetMailer(p)
+	a.People.Mailer = p
 	if err := a.Post(ctx); err != nil { // invitations to nobody's address write none
 		t.Fatal(err)
 	}

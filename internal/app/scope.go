@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -29,7 +30,7 @@ func changesKit(m Member, kit ID) bool { return !m.Narrowed || slices.Contains(m
 // mayOn reports whether somebody may do something with a kit or a brief: [ErrNotFound] for one
 // that is not there for them, [ErrNotAllowed] for what they may not.
 func (a *house) mayOn(ctx context.Context, m Member, c roles.Capability, id ID) error {
-	if err := may(m, c); err != nil || !m.Narrowed {
+	if err := act.May(m, c); err != nil || !m.Narrowed {
 		return err
 	}
 	kind, kit, err := a.store.What(ctx, m.Workspace, id)
@@ -55,7 +56,7 @@ func (a *house) mayWrite(ctx context.Context, m Member, id ID) error {
 	if err := inScope(m, roles.Look, id, kind, kit); err != nil {
 		return err
 	}
-	if err := may(m, writes[kind]); err != nil {
+	if err := act.May(m, writes[kind]); err != nil {
 		return err
 	}
 	return inScope(m, writes[kind], id, kind, kit)
@@ -78,14 +79,6 @@ func inScope(m Member, c roles.Capability, id ID, kind string, kit *ID) error {
 	return ErrNotFound
 }
 
-// mayAll is [may] for what is not about one kit or brief: who sees only some may not.
-func mayAll(m Member, c roles.Capability) error {
-	if m.Narrowed {
-		return ErrNotAllowed
-	}
-	return may(m, c)
-}
-
 // MayOn reports whether somebody may do something with a kit or a brief.
 func (a Documents) MayOn(ctx context.Context, m Member, c roles.Capability, id ID) error {
 	return a.mayOn(ctx, m, c, id)
@@ -93,7 +86,7 @@ func (a Documents) MayOn(ctx context.Context, m Member, c roles.Capability, id I
 
 // SetScope narrows somebody to some kits and briefs; nil for all. An owner sees everything.
 func (a Team) SetScope(ctx context.Context, m Member, person ID, only []ID) error {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	team, err := a.store.Team(ctx, m.Workspace)
@@ -134,7 +127,7 @@ type Named = store.Named
 
 // Names are the kits and briefs that are there for somebody, by what they are called.
 func (a Team) Names(ctx context.Context, m Member) ([]Named, error) {
-	if err := may(m, roles.WriteBriefs); err != nil {
+	if err := act.May(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	return a.store.Names(ctx, m.Workspace, m.Scope, mostScope)

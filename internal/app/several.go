@@ -8,6 +8,7 @@ import (
 	"os"
 	"slices"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
@@ -191,7 +192,7 @@ type toBundle struct {
 
 // Bundle has the files of several briefs drawn and put into one parcel, a folder for each.
 func (a Files) Bundle(ctx context.Context, m Member, sets []*Set, h HandOver) (ID, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	if len(sets) == 0 {

@@ -6,6 +6,7 @@ import (
 	"aspenridge/internal/core/guide"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/roles"
+	"aspenridge/internal/secret"
 )
 
 // Share makes the read-only way to a kit's guidelines, or returns the one there
@@ -17,7 +18,7 @@ func (a Guidelines) Share(ctx context.Context, m Member, kit ID) (token string, 
 	if token, err = a.store.Link(ctx, m.Workspace, kit); err != nil || token != "" {
 		return token, err
 	}
-	token = newToken()
+	token = secret.New()
 	return token, a.store.PutLink(ctx, m.Workspace, kit, token)
 }
 

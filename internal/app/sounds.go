@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"slices"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/film"
@@ -22,7 +23,7 @@ const MostSoundBytes = reel.MostSoundBytes
 // BringSound takes a file of sound at a path into the workspace and says how documents name
 // it, and how long it is, s.
 func (a Files) BringSound(ctx context.Context, m Member, name, path string) (ref string, seconds float64, err error) {
-	if err := may(m, roles.WriteBriefs); err != nil {
+	if err := act.May(m, roles.WriteBriefs); err != nil {
 		return "", 0, err
 	}
 	kept, facts, err := a.storeSound(ctx, m, name, path)

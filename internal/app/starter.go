@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"aspenridge/assets"
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colour"
@@ -112,7 +113,7 @@ func (a Kits) Sample(b Beginning, d starter.Direction) (*piece.Job, piece.Look, 
 // the name as a plain wordmark for light grounds, for dark ones and in one
 // colour.
 func (a Kits) StartFrom(ctx context.Context, m Member, b Beginning, direction string) (ID, error) {
-	if err := mayAll(m, roles.WriteKits); err != nil {
+	if err := act.MayAll(m, roles.WriteKits); err != nil {
 		return ID{}, err
 	}
 	if b.Name = strings.TrimSpace(b.Name); b.Name == "" || len([]rune(b.Name)) > 80 {

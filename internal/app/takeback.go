@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/edit"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
@@ -17,7 +18,7 @@ import (
 // not when what it touched was changed since. A kit or brief that has nothing in
 // it any more is deleted; gone are those.
 func (a Documents) TakeBack(ctx context.Context, m Member, client string, p Placed, of ...ID) (gone []ID, err error) {
-	if err := mayAll(m, roles.WriteBriefs); err != nil {
+	if err := act.MayAll(m, roles.WriteBriefs); err != nil {
 		return nil, err
 	}
 	client = cmp.Or(client, "give")

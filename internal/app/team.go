@@ -10,7 +10,11 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"aspenridge/internal/account"
+	"aspenridge/internal/act"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/core/roles"
+	"aspenridge/internal/secret"
 	"aspenridge/internal/store"
 )
 
@@ -55,9 +59,9 @@ func (a Team) newWorkspace(ctx context.Context, m Member, name string, arriving 
 
 func workspaceName(name string) (string, error) {
 	if strings.ContainsRune(name, 0) || !utf8.ValidString(name) {
-		return "", errBroken
+		return "", account.ErrBroken
 	}
-	name = oneLine(name)
+	name = plain.Line(name)
 	if n := len([]rune(name)); n == 0 || n > 100 {
 		return "", fmt.Errorf("%w: a workspace has a name of up to 100 letters", ErrInvalid)
 	}
@@ -66,7 +70,7 @@ func workspaceName(name string) (string, error) {
 
 // Rename calls the workspace otherwise.
 func (a Team) Rename(ctx context.Context, m Member, name string) error {
-	if err := may(m, roles.ManageWorkspace); err != nil {
+	if err := act.May(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	name, err := workspaceName(name)
@@ -81,7 +85,7 @@ func (a Team) Rename(ctx context.Context, m Member, name string) error {
 
 // People are those of the workspace.
 func (a Team) People(ctx context.Context, m Member) ([]Teammate, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	return a.store.Team(ctx, m.Workspace)
@@ -89,7 +93,7 @@ func (a Team) People(ctx context.Context, m Member) ([]Teammate, error) {
 
 // SetRole gives somebody another role: ownership is handed over so, too.
 func (a Team) SetRole(ctx context.Context, m Member, person ID, role string) error {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	if !slices.Contains(roles.Names(), role) {
@@ -120,7 +124,7 @@ func (a *house) noted(ctx context.Context, m Member, person ID, err error, words
 
 // Suspend keeps somebody out until that is lifted.
 func (a Team) Suspend(ctx context.Context, m Member, person ID, out bool) error {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	words := "let %s in again"
@@ -133,7 +137,7 @@ func (a Team) Suspend(ctx context.Context, m Member, person ID, out bool) error 
 // Remove takes somebody out of the workspace, or oneself; what they made stays.
 func (a Team) Remove(ctx context.Context, m Member, person ID) error {
 	if person != m.ID {
-		if err := may(m, roles.ManagePeople); err != nil {
+		if err := act.May(m, roles.ManagePeople); err != nil {
 			return err
 		}
 	}
@@ -170,13 +174,13 @@ const (
 // Invite asks somebody into the workspace: by an address, to which a mail goes, or whoever has
 // the link. way is how addresses of invitations begin. The token is told once, and not kept.
 func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (string, error) {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return "", err
 	}
 	email, role := strings.TrimSpace(who.Email), who.Role
 	if email != "" {
 		var err error
-		if email, err = emailAddress(email); err != nil {
+		if email, err = account.EmailAddress(email); err != nil {
 			return "", err
 		}
 	}
@@ -229,10 +233,10 @@ func (a Team) Invite(ctx context.Context, m Member, who Asked, way string) (stri
 		tell = &Mail{
 			Workspace: &m.Workspace, To: email, Kind: "invitation", Subject: "You are invited to a workspace on Aspenridge",
 			Body: fmt.Sprintf("%s, who signs in as %s, invites you to the workspace %s on Aspenridge as %s.\n\nIf you know them and expect this, join here. The link works once, until %s:\n%s%s\n\nIf not, do nothing. Aspenridge never asks for a password by mail.",
-				named(m.Name), unlinked(m.Email), named(m.WorkspaceName), role, i.Expires.UTC().Format("2 January 2006"), way, token),
+				plain.Quoted(m.Name), plain.Unlinked(m.Email), plain.Quoted(m.WorkspaceName), role, i.Expires.UTC().Format("2 January 2006"), way, token),
 		}
 	}
-	if err := a.store.PutInvitation(ctx, i, hashOfToken(token), m.ID, tell); err != nil {
+	if err := a.store.PutInvitation(ctx, i, secret.Hash(token), m.ID, tell); err != nil {
 		return "", err
 	}
 	return token, a.noteOf(ctx, m, noteTeam, ID{}, "invited %s as %s", cmp.Or(email, "anyone with the link"), role)
@@ -265,7 +269,7 @@ func (a *house) invitedOften(ctx context.Context, m Member, network string) erro
 	if used {
 		most = mostAsks
 	}
-	if made >= most || !used && network != "" && a.often(ctx, "invite", network, mostAsksFresh, 24*time.Hour) {
+	if made >= most || !used && network != "" && a.people.Often(ctx, "invite", network, mostAsksFresh, 24*time.Hour) {
 		return fmt.Errorf("%w: at most %d invitations are made in a day: go on tomorrow", ErrInvalid, most)
 	}
 	return nil
@@ -274,7 +278,7 @@ func (a *house) invitedOften(ctx context.Context, m Member, network string) erro
 // DemandCodes has everybody in the workspace set up two-step sign-in before they go on, or ends
 // that; who demands it has it.
 func (a Team) DemandCodes(ctx context.Context, m Member, on bool) error {
-	if err := may(m, roles.ManageWorkspace); err != nil {
+	if err := act.May(m, roles.ManageWorkspace); err != nil {
 		return err
 	}
 	if on {
@@ -295,7 +299,7 @@ func (a Team) DemandCodes(ctx context.Context, m Member, on bool) error {
 // CodesDemanded reports whether the workspace demands two-step sign-in, and how many people in it
 // have none yet.
 func (a Team) CodesDemanded(ctx context.Context, m Member) (on bool, lack int, err error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return false, 0, err
 	}
 	return a.store.CodesDemanded(ctx, m.Workspace)
@@ -303,7 +307,7 @@ func (a Team) CodesDemanded(ctx context.Context, m Member) (on bool, lack int, e
 
 // Invitations are those nobody has used yet.
 func (a Team) Invitations(ctx context.Context, m Member) ([]Invitation, error) {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return nil, err
 	}
 	return a.store.Invitations(ctx, m.Workspace, a.now())
@@ -311,7 +315,7 @@ func (a Team) Invitations(ctx context.Context, m Member) ([]Invitation, error) {
 
 // EndInvitation takes an invitation back.
 func (a Team) EndInvitation(ctx context.Context, m Member, id ID) error {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return err
 	}
 	return a.store.EndInvitation(ctx, m.Workspace, id)
@@ -319,7 +323,7 @@ func (a Team) EndInvitation(ctx context.Context, m Member, id ID) error {
 
 // Invitation is one by its token; [ErrNotFound] for one that was used, taken back, or is over.
 func (a Team) Invitation(ctx context.Context, token string) (Invitation, error) {
-	return a.store.Invitation(ctx, hashOfToken(token), a.now())
+	return a.store.Invitation(ctx, secret.Hash(token), a.now())
 }
 
 // Join uses an invitation: whoever it is for is in the workspace then.
@@ -345,7 +349,7 @@ func (a Team) Join(ctx context.Context, m Member, token string) (workspace ID, e
 
 // Mailbox is what was sent from the workspace, or would have been.
 func (a Team) Mailbox(ctx context.Context, m Member) ([]Mail, error) {
-	if err := may(m, roles.ManagePeople); err != nil {
+	if err := act.May(m, roles.ManagePeople); err != nil {
 		return nil, err
 	}
 	return a.store.Mails(ctx, m.Workspace)

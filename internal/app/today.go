@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/roles"
 	"aspenridge/internal/store"
 )
@@ -57,7 +58,7 @@ const (
 
 // Today gathers it.
 func (a Team) Today(ctx context.Context, m Member) (t Today, err error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return t, err
 	}
 	if t.Asked, t.Mine, err = a.Asked(ctx, m); err != nil {
@@ -72,7 +73,7 @@ func (a Team) Today(ctx context.Context, m Member) (t Today, err error) {
 	if t.Waiting, err = a.waiting(ctx, m); err != nil {
 		return t, err
 	}
-	if may(m, roles.WriteBriefs) != nil {
+	if act.May(m, roles.WriteBriefs) != nil {
 		return t, nil
 	}
 	if t.Passed, err = a.passed(ctx, m); err != nil {

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
 	"aspenridge/internal/core/edit"
@@ -128,7 +129,7 @@ func (a Files) Captions(_ context.Context, m Member, s *Set, place, format strin
 
 // watched is a place of a video that is short enough to be looked at and made.
 func (s *Set) watched(m Member, place string) (spec.Placement, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return spec.Placement{}, err
 	}
 	p, err := s.videoPlace(place)
@@ -238,7 +239,7 @@ func (s *Set) MovingFilm(place string, seconds float64) (*film.Film, spec.Placem
 
 // MakeMoving has a piece of a set made to move for some seconds.
 func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format string, seconds float64) (ID, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	pc, err := s.pieceAt(place)
@@ -329,7 +330,7 @@ type MadeVideo struct {
 // Videos are the videos anybody had made of a set of late, of each name the last, and those
 // that are being made.
 func (a Files) Videos(ctx context.Context, m Member, s *Set) ([]MadeVideo, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
 	}
 	done, err := a.queue.Listed(ctx, m.Workspace, s.Doc.ID, filming)

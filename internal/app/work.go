@@ -12,6 +12,8 @@ import (
 	"slices"
 	"time"
 
+	"aspenridge/internal/account"
+	"aspenridge/internal/act"
 	"aspenridge/internal/blob"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/roles"
@@ -60,7 +62,7 @@ func (a *house) jobs(o Options) jobs.Options {
 		Kinds: map[string]jobs.Work{packing: a.onBehalf(a.pack), bundling: a.onBehalf(a.bundle), filming: a.onBehalf(a.film), taking: a.onBehalf(a.takeClip)},
 		Routines: []jobs.Routine{
 			{Name: "tidy", Every: time.Hour, Do: a.tidy},
-			{Name: "mail", Every: mailEvery, Do: a.post},
+			{Name: "mail", Every: account.MailEvery, Do: a.people.Post},
 			{Name: "tell", Every: 30 * time.Second, Do: a.mailNews},
 			// a name of its own for each revision: it is due as soon as there is a new one
 			{Name: fmt.Sprint("refresh-pictures-", factsRevision), Every: 12 * time.Hour, Do: a.refreshPictures},
@@ -107,7 +109,7 @@ func (a *house) tidy(ctx context.Context) error {
 	if err := a.store.Tidy(ctx); err != nil {
 		return err
 	}
-	if err := a.lapse(ctx); err != nil {
+	if err := a.people.Lapse(ctx); err != nil {
 		return err
 	}
 	if err := a.clearStranded(ctx); err != nil {
@@ -269,7 +271,7 @@ func packed(s *Set, h HandOver) toPack { return toPack{s.Doc.Seq, s.Kit.Stamp(),
 // Pack has the chosen files of a set drawn and put into a parcel; asked for twice it is
 // packed once.
 func (a Files) Pack(ctx context.Context, m Member, s *Set, h HandOver) (ID, error) {
-	if err := may(m, roles.Look); err != nil {
+	if err := act.May(m, roles.Look); err != nil {
 		return ID{}, err
 	}
 	plans, err := a.Plans(ctx, m, s, h)

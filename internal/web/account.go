@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/gate"
 )
@@ -129,12 +130,12 @@ func (s *Server) signUpPage(w http.ResponseWriter, r *http.Request) {
 func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
 	var m app.Member
-	err := s.guarded(r, app.GuessPassword, email, func() (err error) {
+	err := s.guarded(r, account.GuessPassword, email, func() (err error) {
 		m, err = s.app.People.SignIn(r.Context(), email, r.FormValue("password"))
 		return err
 	})
 	if err != nil {
-		if !errors.Is(err, app.ErrSignIn) && !errors.Is(err, app.ErrTries) {
+		if !errors.Is(err, account.ErrSignIn) && !errors.Is(err, account.ErrTries) {
 			return err
 		}
 		status := comeAgain(w, err)
@@ -165,9 +166,9 @@ func (s *Server) signIn(w http.ResponseWriter, r *http.Request) error {
 
 // guarded tries a secret, slowed down where tries keep failing ([app.People.Try]).
 func (s *Server) guarded(r *http.Request, of, whose string, try func() error) error {
-	g := app.Guess{Of: of, Whose: whose, Network: s.network(r), Browser: s.browser(r), Free: s.signIns, Slow: s.slow}
+	g := account.Guess{Of: of, Whose: whose, Network: s.network(r), Browser: s.browser(r), Free: s.signIns, Slow: s.slow}
 	err := s.app.People.Try(r.Context(), g, try)
-	if errors.Is(err, app.ErrSignIn) || errors.Is(err, app.ErrTries) {
+	if errors.Is(err, account.ErrSignIn) || errors.Is(err, account.ErrTries) {
 		s.log.Warn("refused", "path", redactToken(r.URL.Path), "network", g.Network)
 	}
 	return err
@@ -175,7 +176,7 @@ func (s *Server) guarded(r *http.Request, of, whose string, try func() error) er
 
 // comeAgain is the status of a wrong guess, and of one that is not taken now.
 func comeAgain(w http.ResponseWriter, err error) int {
-	if many := (*app.TooManyTries)(nil); errors.As(err, &many) {
+	if many := (*account.TooManyTries)(nil); errors.As(err, &many) {
 		w.Header().Set("Retry-After", itoa(int(many.Again.Seconds())+1))
 		return http.StatusTooManyRequests
 	}
@@ -191,7 +192,7 @@ func (s *Server) signUp(w http.ResponseWriter, r *http.Request) error {
 	email := r.FormValue("email")
 	var m app.Member
 	err := error(nil)
-	if s.app.Often(r.Context(), "sign-up", s.network(r), max(signUpsAnHour, s.signIns), time.Hour) {
+	if s.app.People.Often(r.Context(), "sign-up", s.network(r), max(signUpsAnHour, s.signIns), time.Hour) {
 		err = errOften
 	} else {
 		m, err = s.app.People.SignUp(r.Context(), r.FormValue("name"), email, r.FormValue("password"))
@@ -310,11 +311,11 @@ func (s *Server) signInCode(w http.ResponseWriter, r *http.Request) error {
 		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 		return nil
 	}
-	err := s.guarded(r, app.GuessCode, id.String(), func() error { return s.app.People.CheckCode(r.Context(), id, r.FormValue("code")) })
-	if errors.Is(err, app.ErrSignIn) || errors.Is(err, app.ErrTries) {
+	err := s.guarded(r, account.GuessCode, id.String(), func() error { return s.app.People.CheckCode(r.Context(), id, r.FormValue("code")) })
+	if errors.Is(err, account.ErrSignIn) || errors.Is(err, account.ErrTries) {
 		words := "that is not the code now, or it was used"
-		if errors.Is(err, app.ErrTries) {
-			words = app.ErrTries.Error()
+		if errors.Is(err, account.ErrTries) {
+			words = account.ErrTries.Error()
 		}
 		s.render(w, r, "code", "page", comeAgain(w, err), frame{Title: "A code", Page: accountForm{Problem: words}, Build: strings.Trim(buildTag, `"`)})
 		return nil

@@ -9,6 +9,7 @@ import (
 
 	"rsc.io/qr"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/totp"
 )
@@ -18,10 +19,10 @@ const guessAgain = "again"
 
 // mePage is somebody's account.
 type mePage struct {
-	Codes app.Codes
+	Codes account.Codes
 
 	WantsCodes bool // the workspace demands codes of everybody
-	Sessions   []app.Session
+	Sessions   []account.Session
 	Tells      string // how they hear of things in the workspace they are in
 	Secret     string // of codes about to be asked for, as it is typed
 	Picture    string // the same as a QR code
@@ -37,7 +38,7 @@ func (s *Server) me(w http.ResponseWriter, r *http.Request) error {
 // showMe shows the account, with what came of something that was asked for.
 func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, problem error) error {
 	status := http.StatusOK
-	if errors.Is(problem, app.ErrSessionOver) {
+	if errors.Is(problem, account.ErrSessionOver) {
 		if err := s.sessions.Destroy(r.Context()); err != nil {
 			return err
 		}
@@ -45,7 +46,7 @@ func (s *Server) showMe(w http.ResponseWriter, r *http.Request, p mePage, proble
 		return nil
 	}
 	if problem != nil {
-		if !errors.Is(problem, app.ErrInvalid) && !errors.Is(problem, app.ErrTries) {
+		if !errors.Is(problem, app.ErrInvalid) && !errors.Is(problem, account.ErrTries) {
 			return problem
 		}
 		status, p.Problem, p.Said = comeAgain(w, problem), plainly(problem), ""

@@ -25,6 +25,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -342,9 +343,9 @@ func (s *Server) problem(w http.ResponseWriter, r *http.Request, err error) {
 	case errors.Is(err, errOften):
 		w.Header().Set("Retry-After", "60")
 		status, words = http.StatusTooManyRequests, errOften.Error()
-	case errors.Is(err, app.ErrBusy):
+	case errors.Is(err, account.ErrBusy):
 		w.Header().Set("Retry-After", "2")
-		status, words = http.StatusServiceUnavailable, app.ErrBusy.Error()
+		status, words = http.StatusServiceUnavailable, account.ErrBusy.Error()
 	case errors.Is(err, gate.ErrCrowded), errors.Is(err, context.DeadlineExceeded) && !app.Away(err):
 		w.Header().Set("Retry-After", "3")
 		status, words = http.StatusServiceUnavailable, gate.ErrCrowded.Error()

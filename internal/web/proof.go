@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"aspenridge/internal/account"
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/roles"
 )
@@ -180,14 +181,14 @@ func (s *Server) unlock(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = s.guarded(r, app.GuessLink, j.link.Link.ID.String(), func() error {
+	err = s.guarded(r, account.GuessLink, j.link.Link.ID.String(), func() error {
 		return s.app.Proofs.Unlock(r.Context(), *j.link, r.FormValue("password"))
 	})
 	switch {
-	case errors.Is(err, app.ErrSignIn):
+	case errors.Is(err, account.ErrSignIn):
 		http.Redirect(w, r, j.base+"/?wrong", http.StatusSeeOther)
 		return nil
-	case errors.Is(err, app.ErrTries):
+	case errors.Is(err, account.ErrTries):
 		return errOften
 	case err != nil:
 		return err

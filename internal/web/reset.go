@@ -43,7 +43,7 @@ func (s *Server) forgotPage(w http.ResponseWriter, r *http.Request) {
 func (s *Server) forgot(w http.ResponseWriter, r *http.Request) error {
 	p := mailedPage{Email: r.FormValue("email"), Done: true, Box: s.mailbox}
 	way, err := s.mailedWay(r, "/reset/")
-	if err == nil && s.app.Often(r.Context(), "forgot", s.network(r), resetsAnHour, time.Hour) { // nobody fills boxes of others
+	if err == nil && s.app.People.Often(r.Context(), "forgot", s.network(r), resetsAnHour, time.Hour) { // nobody fills boxes of others
 		err = errOften
 	}
 	if err == nil {

@@ -136,7 +136,7 @@ func (s *Server) do(h handler) http.HandlerFunc {
 // often refuses a network that asks for pages of links too often, over all servers.
 func (s *Server) often(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if s.app.Often(r.Context(), "links", s.network(r), 600, time.Minute) {
+		if s.app.People.Often(r.Context(), "links", s.network(r), 600, time.Minute) {
 			s.problem(w, r, errOften)
 			return
 		}

@@ -1,4 +1,4 @@
-package app
+package account
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/store"
 )
 
@@ -59,7 +60,7 @@ const (
 // Try makes a guess and counts it, over all servers. guess returns [ErrSignIn] for a wrong one;
 // with any other error nothing was guessed. Where too many were wrong it is [*TooManyTries] and
 // guess is not asked.
-func (a People) Try(ctx context.Context, g Guess, guess func() error) error {
+func (a *People) Try(ctx context.Context, g Guess, guess func() error) error {
 	whose := strings.ToLower(strings.TrimSpace(g.Whose))
 	if g.Free == 0 {
 		g.Free = 20
@@ -100,7 +101,7 @@ func (a People) Try(ctx context.Context, g Guess, guess func() error) error {
 	}
 	after := context.WithoutCancel(ctx)
 	if wait > 0 {
-		if err := a.pause(ctx, wait); err != nil {
+		if err := a.Pause(ctx, wait); err != nil {
 			return errors.Join(err, a.store.TryWasNone(after, keys...))
 		}
 	}
@@ -127,7 +128,7 @@ func pause(ctx context.Context, d time.Duration) error {
 }
 
 // warn tells the owner of an account, once a day, that somebody guesses at it.
-func (a People) warn(ctx context.Context, g Guess, whose string, account []byte, now time.Time) error {
+func (a *People) warn(ctx context.Context, g Guess, whose string, account []byte, now time.Time) error {
 	most, what, advice := tellPasswords, "passwords", "Your password still holds. If it is short or used elsewhere, change it under Account, and have codes asked for as well."
 	if g.Of == GuessCode {
 		most, what, advice = tellCodes, "codes", "They know your password: change it now, under Account or with “Forgot the password?” on the sign-in page."
@@ -140,7 +141,7 @@ func (a People) warn(ctx context.Context, g Guess, whose string, account []byte,
 		return err
 	}
 	user, err := a.store.Holder(ctx, whose)
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, act.ErrNotFound) {
 		return nil
 	}
 	if err != nil {
@@ -152,21 +153,9 @@ func (a People) warn(ctx context.Context, g Guess, whose string, account []byte,
 	})
 }
 
-// FoundAt is where people find the installation, as it was said last; "" before that.
-func (a *App) FoundAt(ctx context.Context) (string, error) { return a.store.Address(ctx) }
-
-// Found keeps where people find the installation.
-func (a *App) Found(ctx context.Context, address string) error {
-	return a.store.SetAddress(ctx, address)
-}
-
 // Often counts that a network asks for something and reports whether it did more than most times
 // in a while, over all servers. Where that cannot be told it did not.
-func (a *App) Often(ctx context.Context, what, network string, most int, while time.Duration) bool {
-	return a.often(ctx, what, network, most, while)
-}
-
-func (a *house) often(ctx context.Context, what, of string, most int, while time.Duration) bool {
-	n, err := a.store.Visit(ctx, store.TryKey("often "+what, of), a.now().UTC().Truncate(while))
+func (a *People) Often(ctx context.Context, what, network string, most int, while time.Duration) bool {
+	n, err := a.store.Visit(ctx, store.TryKey("often "+what, network), a.now().UTC().Truncate(while))
 	return err == nil && n > most
 }

@@ -1,4 +1,4 @@
-package app
+package account
 
 import (
 	"fmt"
@@ -7,6 +7,7 @@ import (
 	"unicode"
 
 	"aspenridge/assets"
+	"aspenridge/internal/act"
 )
 
 // rows are what a hand types that goes along the keys.
@@ -20,7 +21,7 @@ var rows = []string{
 // over, a row of keys or digits.
 func checkPassword(password string) error {
 	if n := len([]rune(password)); n < MinPassword || n > 200 {
-		return fmt.Errorf("%w: a password needs %d to 200 characters", ErrInvalid, MinPassword)
+		return fmt.Errorf("%w: a password needs %d to 200 characters", act.ErrInvalid, MinPassword)
 	}
 	low := strings.ToLower(password)
 	bare := strings.TrimFunc(low, func(r rune) bool { return !unicode.IsLetter(r) })
@@ -32,7 +33,7 @@ func checkPassword(password string) error {
 		slices.ContainsFunc(rows, func(row string) bool {
 			return strings.Contains(row, low) || len(bare) >= 6 && strings.Contains(row, bare)
 		}) {
-		return fmt.Errorf("%w: that password is one of the first anybody tries: take three or four words that do not belong together", ErrInvalid)
+		return fmt.Errorf("%w: that password is one of the first anybody tries: take three or four words that do not belong together", act.ErrInvalid)
 	}
 	return nil
 }

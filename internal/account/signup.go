@@ -1,4 +1,4 @@
-package app
+package account
 
 import (
 	"bytes"
@@ -18,6 +18,8 @@ import (
 	"github.com/alexedwards/argon2id"
 	"golang.org/x/crypto/argon2"
 
+	"aspenridge/internal/act"
+	"aspenridge/internal/core/plain"
 	"aspenridge/internal/store"
 )
 
@@ -36,12 +38,12 @@ const LapseTime = 24 * time.Hour
 // SignUp makes a new account and a workspace of its own, whether the address has an account or
 // not: it never lets anybody into one that is there. The address belongs to whoever confirms it
 // ([People.AskConfirm]); the account lapses in a day unless that is done, where mail can be sent.
-func (a People) SignUp(ctx context.Context, name, email, password string) (Member, error) {
+func (a *People) SignUp(ctx context.Context, name, email, password string) (Member, error) {
 	name, err := personName(name)
 	if err != nil {
 		return Member{}, err
 	}
-	if email, err = emailAddress(email); err != nil {
+	if email, err = EmailAddress(email); err != nil {
 		return Member{}, err
 	}
 	hash, err := a.hashed(ctx, email, password)
@@ -49,14 +51,14 @@ func (a People) SignUp(ctx context.Context, name, email, password string) (Membe
 		return Member{}, err
 	}
 	lapses := time.Time{}
-	if a.mailer != nil {
+	if a.Mailer != nil {
 		lapses = a.now().Add(LapseTime)
 	}
 	return a.store.CreateUser(ctx, email, name, hash, name, lapses)
 }
 
-// errBroken means that a text has something in it that is no character.
-var errBroken = fmt.Errorf("%w: there is a character in it that is none (NUL, or broken UTF-8): take it out", ErrInvalid)
+// ErrBroken means that a text has something in it that is no character.
+var ErrBroken = fmt.Errorf("%w: there is a character in it that is none (NUL, or broken UTF-8): take it out", act.ErrInvalid)
 
 // MostName is how long the name of a person may be, letters.
 const MostName = 80
@@ -64,27 +66,27 @@ const MostName = 80
 // personName is a name as it is kept: one line, which cannot turn what stands beside it around.
 func personName(name string) (string, error) {
 	if strings.ContainsRune(name, 0) || !utf8.ValidString(name) {
-		return "", errBroken
+		return "", ErrBroken
 	}
-	name = oneLine(name)
+	name = plain.Line(name)
 	if n := len([]rune(name)); n == 0 || n > MostName {
-		return "", fmt.Errorf("%w: say your name, in up to %d letters", ErrInvalid, MostName)
+		return "", fmt.Errorf("%w: say your name, in up to %d letters", act.ErrInvalid, MostName)
 	}
 	return name, nil
 }
 
-// emailAddress is an e-mail address as people type it.
-func emailAddress(s string) (string, error) {
+// EmailAddress is an e-mail address as people type it.
+func EmailAddress(s string) (string, error) {
 	s = strings.TrimSpace(s)
-	if addr, err := mail.ParseAddress(s); err != nil || addr.Address != s || len(s) > 200 || oneLine(s) != s {
-		return "", fmt.Errorf("%w: %.60q is not an e-mail address", ErrInvalid, s)
+	if addr, err := mail.ParseAddress(s); err != nil || addr.Address != s || len(s) > 200 || plain.Line(s) != s {
+		return "", fmt.Errorf("%w: %.60q is not an e-mail address", act.ErrInvalid, s)
 	}
 	return s, nil
 }
 
 // SignIn checks a password; [ErrSignIn] where it is another one. One hash is computed, whether
 // the address has no account, one, or several that say it is theirs.
-func (a People) SignIn(ctx context.Context, email, password string) (Member, error) {
+func (a *People) SignIn(ctx context.Context, email, password string) (Member, error) {
 	email = strings.TrimSpace(email)
 	users, err := a.store.UsersByEmail(ctx, email, mostUnconfirmed)
 	if err != nil {
@@ -119,9 +121,9 @@ func (a People) SignIn(ctx context.Context, email, password string) (Member, err
 // against.
 const mostUnconfirmed = 1000
 
-// hashed is a password as it is kept for an address; [ErrInvalid] for one nobody should have. All
+// hashed is a password as it is kept for an address; [act.ErrInvalid] for one nobody should have. All
 // accounts that say an address is theirs have one salt: signing in computes one hash.
-func (a *house) hashed(ctx context.Context, email, password string) (string, error) {
+func (a *People) hashed(ctx context.Context, email, password string) (string, error) {
 	if err := checkPassword(password); err != nil {
 		return "", err
 	}
@@ -146,8 +148,8 @@ func hashWith(password string, salt []byte, p *argon2id.Params) string {
 		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(key))
 }
 
-// hashedApart is a password that belongs to no address, as it is kept.
-func (a *house) hashedApart(ctx context.Context, password string) (string, error) {
+// HashApart is a password that belongs to no address, as it is kept.
+func (a *People) HashApart(ctx context.Context, password string) (string, error) {
 	done, err := a.passwords.enter(ctx)
 	if err != nil {
 		return "", err
@@ -158,6 +160,20 @@ func (a *house) hashedApart(ctx context.Context, password string) (string, error
 		return "", err
 	}
 	return hashWith(password, salt, a.hashing), nil
+}
+
+// CheckApart checks a password that [People.HashApart] made a hash of; [ErrSignIn] where it is
+// another one.
+func (a *People) CheckApart(ctx context.Context, password, hash string) error {
+	done, err := a.passwords.enter(ctx)
+	if err != nil {
+		return err
+	}
+	defer done()
+	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok {
+		return ErrSignIn
+	}
+	return nil
 }
 
 // ErrBusy means more is asked for than can be done now.
@@ -194,9 +210,9 @@ func (t turnstile) enter(ctx context.Context) (leave func(), err error) {
 	}
 }
 
-// lapse takes accounts away whose addresses were not confirmed in time. One that others depend on
+// Lapse takes accounts away whose addresses were not confirmed in time. One that others depend on
 // stays, and is looked at again a day later.
-func (a *house) lapse(ctx context.Context) error {
+func (a *People) Lapse(ctx context.Context) error {
 	now := a.now()
 	gone, err := a.store.Lapsed(ctx, now, 200)
 	if err != nil {
@@ -207,7 +223,7 @@ func (a *house) lapse(ctx context.Context) error {
 		if left := (*store.LeftBehind)(nil); errors.As(err, &left) {
 			err = a.store.Postpone(ctx, id, now.Add(LapseTime))
 		}
-		if err != nil && !errors.Is(err, ErrNotFound) {
+		if err != nil && !errors.Is(err, act.ErrNotFound) {
 			return err
 		}
 	}

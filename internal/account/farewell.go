@@ -1,4 +1,4 @@
-package app
+package account
 
 import (
 	"context"
@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/store"
 )
 
@@ -35,7 +36,7 @@ type mySession struct {
 }
 
 // MyData gathers it.
-func (a People) MyData(ctx context.Context, m Member) (d MyData, err error) {
+func (a *People) MyData(ctx context.Context, m Member) (d MyData, err error) {
 	d = MyData{Name: m.Name, Email: m.Email, Workspaces: []myPlace{}, Sessions: []mySession{}}
 	if d.Since, err = a.store.UserSince(ctx, m.ID); err != nil {
 		return d, err
@@ -60,19 +61,19 @@ func (a People) MyData(ctx context.Context, m Member) (d MyData, err error) {
 
 // DeleteAccount ends an account for good: its person is in no team any more, and workspaces
 // nobody else is in go with it. What they made elsewhere stays, with their name.
-func (a People) DeleteAccount(ctx context.Context, m Member, password string) error {
+func (a *People) DeleteAccount(ctx context.Context, m Member, password string) error {
 	if err := a.again(ctx, m, password); err != nil {
 		return err
 	}
 	err := a.deleteUser(ctx, m.ID)
 	if left := (*store.LeftBehind)(nil); errors.As(err, &left) {
-		return fmt.Errorf("%w: %s would have no owner: make someone else one first, under Team", ErrInvalid, strings.Join(left.Workspaces, ", "))
+		return fmt.Errorf("%w: %s would have no owner: make someone else one first, under Team", act.ErrInvalid, strings.Join(left.Workspaces, ", "))
 	}
 	return err
 }
 
 // deleteUser ends an account, with the files only its workspaces had.
-func (a *house) deleteUser(ctx context.Context, id ID) error {
+func (a *People) deleteUser(ctx context.Context, id ID) error {
 	hashes, err := a.store.DeleteUser(ctx, id)
 	if err != nil {
 		return err

@@ -1,4 +1,4 @@
-package app
+package account
 
 import (
 	"context"
@@ -11,12 +11,13 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"aspenridge/internal/act"
 	"aspenridge/internal/store"
 	"aspenridge/internal/totp"
 )
 
 // Rename calls somebody otherwise, in every workspace.
-func (a People) Rename(ctx context.Context, m Member, name string) error {
+func (a *People) Rename(ctx context.Context, m Member, name string) error {
 	name, err := personName(name)
 	if err != nil {
 		return err
@@ -27,11 +28,11 @@ func (a People) Rename(ctx context.Context, m Member, name string) error {
 // errNotYours means a password is asked for again, and another one was said.
 var errNotYours error = notYours{}
 
-// notYours is a wrong guess ([ErrSignIn]) and a field that is wrong ([ErrInvalid]).
+// notYours is a wrong guess ([ErrSignIn]) and a field that is wrong ([act.ErrInvalid]).
 type notYours struct{}
 
 func (notYours) Error() string        { return "that is not your password" }
-func (notYours) Is(target error) bool { return target == ErrInvalid || target == ErrSignIn }
+func (notYours) Is(target error) bool { return target == act.ErrInvalid || target == ErrSignIn }
 
 // mostInSession is how many wrong passwords may be said in a session before it ends.
 const mostInSession = 5
@@ -41,7 +42,7 @@ var ErrSessionOver = errors.New("too many wrong passwords: your session has ende
 
 // again checks the password of somebody who is signed in. A session in which it is wrong five
 // times ends.
-func (a *house) again(ctx context.Context, m Member, password string) error {
+func (a *People) again(ctx context.Context, m Member, password string) error {
 	hash, err := a.store.PasswordHash(ctx, m.ID)
 	if err != nil {
 		return err
@@ -74,12 +75,12 @@ func (a *house) again(ctx context.Context, m Member, password string) error {
 }
 
 // Again checks the password of somebody who is signed in.
-func (a People) Again(ctx context.Context, m Member, password string) error {
+func (a *People) Again(ctx context.Context, m Member, password string) error {
 	return a.again(ctx, m, password)
 }
 
 // ChangePassword gives an account another password; whoever is signed in elsewhere is out.
-func (a People) ChangePassword(ctx context.Context, m Member, now, next string) error {
+func (a *People) ChangePassword(ctx context.Context, m Member, now, next string) error {
 	if err := checkPassword(next); err != nil {
 		return err
 	}
@@ -108,22 +109,22 @@ func passwordMail(user ID, email string) store.Mail {
 type Session = store.Session
 
 // BeginSession notes that somebody signed in: with which kind of device, from which network.
-func (a People) BeginSession(ctx context.Context, user ID, device, network string) (ID, error) {
+func (a *People) BeginSession(ctx context.Context, user ID, device, network string) (ID, error) {
 	return a.store.BeginSession(ctx, user, device, network)
 }
 
 // OpenSessions are where somebody is signed in since a time.
-func (a People) OpenSessions(ctx context.Context, m Member, since time.Time) ([]Session, error) {
+func (a *People) OpenSessions(ctx context.Context, m Member, since time.Time) ([]Session, error) {
 	return a.store.OpenSessions(ctx, m.ID, since)
 }
 
 // EndSession signs somebody out in one place.
-func (a People) EndSession(ctx context.Context, m Member, id ID) error {
+func (a *People) EndSession(ctx context.Context, m Member, id ID) error {
 	return a.store.EndSession(ctx, m.ID, id)
 }
 
 // SignOutEverywhere ends every session of somebody but the one they are in.
-func (a People) SignOutEverywhere(ctx context.Context, m Member) error {
+func (a *People) SignOutEverywhere(ctx context.Context, m Member) error {
 	return a.store.EndSessions(ctx, m.ID, m.Session)
 }
 
@@ -134,7 +135,7 @@ type Codes struct {
 }
 
 // Codes says whether an account asks for codes.
-func (a People) Codes(ctx context.Context, m Member) (c Codes, err error) {
+func (a *People) Codes(ctx context.Context, m Member) (c Codes, err error) {
 	secret, _, err := a.store.Codes(ctx, m.ID)
 	if err != nil || secret == nil {
 		return c, err
@@ -149,10 +150,10 @@ const recoveryCodes = 10
 
 // AskCodes has an account ask for codes of a secret, once somebody shows that they have it; it
 // returns codes that stand in for one, told once.
-func (a People) AskCodes(ctx context.Context, m Member, secret []byte, code string) ([]string, error) {
+func (a *People) AskCodes(ctx context.Context, m Member, secret []byte, code string) ([]string, error) {
 	step, ok := totp.Find(secret, code, a.now())
 	if !ok {
-		return nil, fmt.Errorf("%w: that is not the code the application shows now", ErrInvalid)
+		return nil, fmt.Errorf("%w: that is not the code the application shows now", act.ErrInvalid)
 	}
 	var out []string
 	var hashes [][]byte
@@ -172,7 +173,7 @@ func hashOfRecovery(said string) []byte {
 }
 
 // NoCodes has an account ask for no codes any more.
-func (a People) NoCodes(ctx context.Context, m Member, password string) error {
+func (a *People) NoCodes(ctx context.Context, m Member, password string) error {
 	if err := a.again(ctx, m, password); err != nil {
 		return err
 	}
@@ -181,7 +182,7 @@ func (a People) NoCodes(ctx context.Context, m Member, password string) error {
 
 // CheckCode checks a code somebody signs in with, or one that stands in for it; each is good
 // once. [ErrSignIn] where it is another one.
-func (a People) CheckCode(ctx context.Context, user ID, said string) error {
+func (a *People) CheckCode(ctx context.Context, user ID, said string) error {
 	secret, _, err := a.store.Codes(ctx, user)
 	if err != nil {
 		return err
@@ -199,4 +200,23 @@ func (a People) CheckCode(ctx context.Context, user ID, said string) error {
 		err = ErrSignIn
 	}
 	return err
+}
+
+// Sessions is where sessions of browsers are kept.
+func (a *People) Sessions() store.Sessions { return a.store.Sessions() }
+
+// Member finds a person's place in a workspace, in their first where they are not in that one.
+func (a *People) Member(ctx context.Context, user, workspace ID) (Member, error) {
+	return a.store.Member(ctx, user, workspace)
+}
+
+// MemberIn is [People.Member] of somebody signed in with a browser; [act.ErrNotFound] once that
+// session is over.
+func (a *People) MemberIn(ctx context.Context, user, workspace, session ID) (Member, error) {
+	return a.store.MemberIn(ctx, user, workspace, session)
+}
+
+// Belongs reports whether somebody is still in the workspace they came with.
+func (a *People) Belongs(ctx context.Context, m Member) (bool, error) {
+	return a.store.Belongs(ctx, m.Workspace, m.ID)
 }
