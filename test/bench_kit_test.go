@@ -77,7 +77,7 @@ func BenchmarkPalette(b *testing.B) {
 }
 
 // BenchmarkKitList is the page of 1,000 kits as the server answers it. Bar: p95
-// under 100 ms.
+// at most 0.7 of the reference.
 func BenchmarkKitList(b *testing.B) {
 	s, err := stage.Open(b.Context(), stage.Options{})
 	if err != nil {
@@ -104,6 +104,7 @@ func BenchmarkKitList(b *testing.B) {
 	if r, err := client.PostForm(s.URL+"/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}}); err != nil || r.StatusCode != http.StatusOK {
 		b.Fatal(err, r)
 	}
+	ref := newReference()
 	var times []time.Duration
 	for b.Loop() {
 		for _, page := range []string{"/kits", "/kits?sort=name&from=600", "/kits?find=client+07"} {
@@ -117,13 +118,13 @@ func BenchmarkKitList(b *testing.B) {
 		}
 	}
 	slices.Sort(times)
-	p95 := float64(times[len(times)*95/100].Microseconds()) / 1000
-	b.ReportMetric(p95, "ms-p95")
-	bar(b, "p95 in ms", p95, 100)
+	p95 := times[len(times)*95/100]
+	b.ReportMetric(p95.Seconds()*1000, "ms-p95")
+	ref.bar(b, "a page of kits at p95", p95, 0.7)
 }
 
 // BenchmarkKitEdit is one change of a colour until the sheet and the shelf are
-// there anew. Bar: 100 ms.
+// there anew. Bar: 0.7 of the reference.
 func BenchmarkKitEdit(b *testing.B) {
 	s, err := stage.Open(b.Context(), stage.Options{Demo: true})
 	if err != nil {
@@ -147,6 +148,7 @@ func BenchmarkKitEdit(b *testing.B) {
 		b.Fatal(err)
 	}
 	n := 0
+	ref := newReference()
 	var times []time.Duration
 	for b.Loop() {
 		n++
@@ -162,40 +164,42 @@ func BenchmarkKitEdit(b *testing.B) {
 	slices.Sort(times)
 	b.ReportMetric(float64(times[len(times)/2].Microseconds())/1000, "ms-median")
 	b.ReportMetric(float64(times[len(times)*95/100].Microseconds())/1000, "ms-p95")
-	bar(b, "a change in ms, at the median", float64(times[len(times)/2].Microseconds())/1000, 100)
+	ref.bar(b, "a change at the median", times[len(times)/2], 0.7)
 }
 
 // BenchmarkLargeFont reads a TTF of 20 MB: a shipped face with a table of ballast
-// (OpenType specification, table directory). Bar: 1 s.
+// (OpenType specification, table directory). Bar: seven times the reference.
 func BenchmarkLargeFont(b *testing.B) {
 	face, err := assets.Font("inter-400.ttf")
 	if err != nil {
 		b.Fatal(err)
 	}
 	data := withBallast(face, 20<<20)
+	ref := newReference()
 	b.SetBytes(int64(len(data)))
 	for b.Loop() {
 		if _, err := raster.ImportFont(b.Context(), data); err != nil {
 			b.Fatal(err)
 		}
 	}
-	bar(b, "a font of 20 MB in ms", b.Elapsed().Seconds()*1000/float64(b.N), 1000)
+	ref.bar(b, "a font of 20 MB", b.Elapsed()/time.Duration(b.N), 7)
 }
 
 // BenchmarkFontIntake takes an ordinary text face in: read and proven in a
-// process of its own. Bar: 0.5 s.
+// process of its own. Bar: 3.4 times the reference.
 func BenchmarkFontIntake(b *testing.B) {
 	data, err := assets.Font("inter-400.ttf")
 	if err != nil {
 		b.Fatal(err)
 	}
 	b.SetBytes(int64(len(data)))
+	ref := newReference()
 	for b.Loop() {
 		if _, err := raster.ImportFont(b.Context(), data); err != nil {
 			b.Fatal(err)
 		}
 	}
-	bar(b, "an ordinary font in ms", b.Elapsed().Seconds()*1000/float64(b.N), 500)
+	ref.bar(b, "an ordinary font", b.Elapsed()/time.Duration(b.N), 3.4)
 }
 
 // withBallast adds a private table of n bytes to a font file.
@@ -218,7 +222,7 @@ func withBallast(font []byte, n int) []byte {
 	return append(out, make([]byte, n)...)
 }
 
-// BenchmarkWOFF2 unpacks a web font. Bar: 10 MB/s of what comes out.
+// BenchmarkWOFF2 unpacks a web font. Bar: 0.7 of the reference for a MB of what comes out.
 func BenchmarkWOFF2(b *testing.B) {
 	data, err := os.ReadFile("../internal/core/typeset/testdata/karla-latin-500-normal.woff2")
 	if err != nil {
@@ -229,10 +233,12 @@ func BenchmarkWOFF2(b *testing.B) {
 		b.Fatal(err)
 	}
 	b.SetBytes(int64(len(out)))
+	ref := newReference()
 	for b.Loop() {
 		if _, _, _, err := typeset.Unpack(data); err != nil {
 			b.Fatal(err)
 		}
 	}
-	bar(b, "MB/s", float64(len(out))*float64(b.N)/1e6/b.Elapsed().Seconds(), -10)
+	perMB := float64(b.Elapsed()) / float64(b.N) / float64(len(out)) * 1e6
+	ref.bar(b, "a MB of a web font", time.Duration(perMB), 0.7)
 }

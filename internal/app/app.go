@@ -78,6 +78,7 @@ type house struct {
 	where    *cache.Cache[ID, *Channels]      // by workspace
 	cards    *cache.Cache[ID, cachedCard]
 	lights   *cache.Cache[string, photo.Light] // by hash
+	shots    *cache.Cache[string, []byte]      // pictures of pieces as they were spoken of, by their drawing
 	tones    *cache.Cache[string, madeTone]    // logos drawn in another tone: the Kit proposes one with every look at it
 
 	people     *account.People
@@ -131,6 +132,7 @@ func New(s *store.Store, b *blob.Store, o Options) (*App, error) {
 	h.seenKits, h.seenSets = cache.New[ID](allKits, (*Kit).weight), cache.New[ID](allSets, (*Set).weight)
 	h.written = cache.New[ID](allWritten, func(d store.Document) int { return len(d.Doc) })
 	h.where = cache.New[ID](allChannels, func(c *Channels) int { return oneThing + len(c.Doc.Doc) })
+	h.shots = cache.New[string](allShots, func(data []byte) int { return len(data) })
 	h.cards, h.lights = cache.Some[ID, cachedCard](5000), cache.Some[string, photo.Light](1000)
 	h.tones = cache.New[string](allTones, func(t madeTone) int { return len(t.data) + 100 })
 	h.people = account.New(s, account.Options{Mailer: o.Mailer, Hashing: o.Hashing, Now: h.now, Forget: h.forget})

@@ -35,6 +35,7 @@ const (
 	allWritten  = 16 << 20 // documents of briefs
 	allChannels = 8 << 20
 	allTones    = 8 << 20
+	allShots    = 16 << 20
 
 	mostThings = 200 // of a set
 )

@@ -98,6 +98,59 @@ func TestGoingBackBesideAnother(t *testing.T) {
 	}
 }
 
+// TestGoingBackIsKilledInTheMiddle: where the database ends the connection between two steps of going
+// back nothing of it is done, and the same request sent again does all of it, once.
+func TestGoingBackIsKilledInTheMiddle(t *testing.T) {
+	t.Parallel()
+	a, m, _, id := open(t)
+	ctx := t.Context()
+	state := func() (string, int64) {
+		t.Helper()
+		s, err := a.Sets.Set(ctx, m, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s.Brief.Name, s.Doc.Seq
+	}
+	began, _ := state()
+	for i := range 5 {
+		c := app.Change{Kind: "brief", Client: "tab", Base: app.Latest, Op: edit.Op{Path: "/name", Value: json.RawMessage(fmt.Sprintf("%q", fmt.Sprint("mine ", i)))}}
+		if _, err := a.Documents.Edit(ctx, m, id, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	last, seq := state()
+	exec := func(sql string) {
+		t.Helper()
+		if _, err := a.Store().Pool.Exec(ctx, sql); err != nil {
+			t.Fatal(err)
+		}
+	}
+	exec(`create function kill() returns trigger language plpgsql as $$ begin perform pg_terminate_backend(pg_backend_pid()); return new; end $$`)
+	exec(`create trigger killing after insert on edits for each row when (new.kind = 'undo') execute function kill()`)
+	once := m.Sending("back to the beginning")
+	if err := a.Documents.GoTo(ctx, once, id, "tab", 0, seq); err == nil {
+		t.Fatal("the connection was ended, and nobody noticed")
+	}
+	if name, at := state(); name != last || at != seq {
+		t.Errorf("half done: it is called %q at %d, it was %q at %d", name, at, last, seq)
+	}
+	exec(`drop trigger killing on edits`)
+	if err := a.Documents.GoTo(ctx, once, id, "tab", 0, seq); err != nil {
+		t.Fatalf("sent again: %v", err)
+	}
+	name, done := state()
+	if name != began {
+		t.Errorf("at its beginning it is called %q, it was %q", name, began)
+	}
+	if err := a.Documents.GoTo(ctx, once, id, "tab", 0, seq); err != nil && !errors.Is(err, app.ErrRepeated) {
+		t.Errorf("sent a third time: %v", err)
+	}
+	if name, at := state(); name != began || at != done {
+		t.Errorf("a third time it moved to %q at %d", name, at)
+	}
+}
+
 // TestAddedWordsAreWritten: words of an added part are written beside somebody who changes their size,
 // and are refused where they say nothing, too much, or are there no more.
 func TestAddedWordsAreWritten(t *testing.T) {

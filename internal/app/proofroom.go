@@ -279,9 +279,14 @@ const (
 
 // shotOf keeps a picture of a piece as it is decided about, and says its hash.
 func (a *house) shotOf(ctx context.Context, pc *piece.Piece) (string, error) {
-	data, err := a.drawForScreen(ctx, pc, largeSide)
-	if err != nil {
-		return "", err
+	key := drawing(pc.Scene) // ten comments on a piece are about one picture
+	data, ok := a.shots.Get(key)
+	if !ok {
+		var err error
+		if data, err = a.drawForScreen(ctx, pc, largeSide); err != nil {
+			return "", err
+		}
+		a.shots.Put(key, data)
 	}
 	return a.blobs.Put(ctx, data)
 }

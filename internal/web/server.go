@@ -6,23 +6,18 @@ package web
 
 import (
 	"context"
-	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
 	"net/netip"
-	"runtime/debug"
 	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
-	"github.com/klauspost/compress/gzip"
 
 	"aspenridge/assets"
 	"aspenridge/internal/app"
-	"aspenridge/internal/gate"
 	"aspenridge/web"
 )
 
@@ -101,20 +96,6 @@ func New(ctx context.Context, a *app.App, o Options) (*Server, error) {
 	return s, nil
 }
 
-// compressed packs what is text on its way out; pages are large, with the pieces
-// drawn in them, and packing them well takes longer than drawing them.
-func compressed() func(http.Handler) http.Handler {
-	c := middleware.NewCompressor(1, "text/html", "text/css", "text/javascript", "application/json", "image/svg+xml", "font/ttf")
-	c.SetEncoder("gzip", func(w io.Writer, level int) io.Writer {
-		z, err := gzip.NewWriterLevel(w, level)
-		if err != nil {
-			panic(err) // the level is above
-		}
-		return z
-	})
-	return c.Handler
-}
-
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // handler answers a request, or says why it cannot.
@@ -131,141 +112,6 @@ func (s *Server) do(h handler) http.HandlerFunc {
 			s.problem(w, r, err)
 		}
 	}
-}
-
-// often refuses a network that asks for pages of links too often, over all servers.
-func (s *Server) often(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if s.app.People.Often(r.Context(), "links", s.network(r), 600, time.Minute) {
-			s.problem(w, r, errOften)
-			return
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
-// answerTime is how long an answer may take that draws no files: a database that
-// says nothing any more is taken for one that is away.
-const answerTime = 20 * time.Second
-
-// byTurns lets requests that compose pieces in as there are processors, by turns between
-// workspaces and keys before pages, until they have something to write. While they wait for
-// the database they have no place ([gate.Outside]): whoever reads slowly, or waits for a lock,
-// keeps nobody else waiting.
-func (s *Server) byTurns(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		ctx := r.Context()
-		if strings.HasSuffix(r.URL.Path, "/sync") {
-			ctx = gate.Ahead(ctx)
-		}
-		ctx, place, err := s.app.Composing.Take(ctx)
-		if err != nil {
-			s.problem(w, r, err)
-			return
-		}
-		defer place.Leave()
-		next.ServeHTTP(leavingWriter{w, place.Leave}, r.WithContext(ctx))
-	})
-}
-
-// leavingWriter gives a place at a gate back with the first thing that is written.
-type leavingWriter struct {
-	http.ResponseWriter
-	leave func()
-}
-
-func (l leavingWriter) WriteHeader(status int) {
-	l.leave()
-	l.ResponseWriter.WriteHeader(status)
-}
-
-func (l leavingWriter) Write(b []byte) (int, error) {
-	l.leave()
-	return l.ResponseWriter.Write(b)
-}
-
-// Unwrap is for [http.ResponseController].
-func (l leavingWriter) Unwrap() http.ResponseWriter { return l.ResponseWriter }
-
-// inTime gives up on an answer that takes too long.
-func inTime(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		ctx, cancel := context.WithTimeout(r.Context(), answerTime)
-		defer cancel()
-		next.ServeHTTP(w, r.WithContext(ctx))
-	})
-}
-
-// recovered answers a fault of ours like any other problem, and notes where it
-// was.
-func (s *Server) recovered(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		defer func() {
-			switch fault := recover(); fault {
-			case nil:
-			case http.ErrAbortHandler:
-				panic(fault)
-			default:
-				s.log.Error("fault", "path", redactToken(r.URL.Path), "error", fault, "at", string(debug.Stack()))
-				s.problem(w, r, errFault)
-			}
-		}()
-		next.ServeHTTP(w, r)
-	})
-}
-
-// policy is the content security policy: everything comes from here, nothing
-// is inline; markup enters a page only through the one function that takes what
-// the server has written (shell.js). Pictures inside logos are data URIs.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; font-src 'self'; " +
-	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; require-trusted-types-for 'script'; trusted-types aspenridge"
-
-func (s *Server) secured(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		h := w.Header()
-		h.Set("Content-Security-Policy", policy)
-		h.Set("X-Content-Type-Options", "nosniff")
-		if s.secure {
-			h.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains")
-		}
-		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		next.ServeHTTP(w, r)
-	})
-}
-
-func limitBody(n int64) func(http.Handler) http.Handler {
-	return func(next http.Handler) http.Handler {
-		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			r.Body = http.MaxBytesReader(w, r.Body, n)
-			next.ServeHTTP(w, r)
-		})
-	}
-}
-
-func (s *Server) logged(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		start := time.Now()
-		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
-		next.ServeHTTP(ww, r)
-		if !strings.HasPrefix(r.URL.Path, "/static/") && !strings.HasPrefix(r.URL.Path, "/fonts") {
-			s.log.Info("request", "method", r.Method, "path", redactToken(r.URL.Path), "status", ww.Status(), "bytes", ww.BytesWritten(), "ms", time.Since(start).Milliseconds())
-		}
-	})
-}
-
-// redactToken is an address without the secret in it, where it has one.
-func redactToken(path string) string {
-	for _, way := range []string{"/g/", "/p/", "/see/", "/join/", "/reset/", "/confirm/"} {
-		if rest, ok := strings.CutPrefix(path, way); ok {
-			_, after, more := strings.Cut(rest, "/")
-			if more {
-				after = "/" + after
-			}
-			return way + "…" + after
-		}
-	}
-	return path
 }
 
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {

@@ -230,10 +230,10 @@ func TestSeveralFilmsAtOnce(t *testing.T) {
 	s := open(t, stage.Options{Work: true})
 	p := join(t, s, "films@one.example")
 	brief := p.newBrief(p.newKit("Otter"))
-	films := make([][]byte, 6)
+	films := make([][]byte, 4) // more than there are workers and processors
 	for i := range films {
 		var err error
-		if films[i], err = exec.Command("ffmpeg", "-nostdin", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=s=320x180:d=1:r=%d", 10+i), "-c:v", "libvpx", "-f", "webm", "pipe:1").Output(); err != nil {
+		if films[i], err = exec.Command("ffmpeg", "-nostdin", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=s=320x180:d=0.5:r=%d", 10+i), "-c:v", "libvpx", "-f", "webm", "pipe:1").Output(); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -108,15 +108,18 @@ func TestEveryScreenAtTwiceTheSize(t *testing.T) {
 	kit, mat := href(".kit-link"), href(".mat-card")
 	brief := strings.TrimSuffix(mat, "/mat")
 	wall := "/wall?b=" + strings.TrimPrefix(brief, "/briefs/") + "&b=" + eval[string](b, `document.querySelectorAll('[data-together]')[1].dataset.together`)
-	for _, size := range []struct {
+	for turn, size := range []struct {
 		w, h  int
 		scale float64
 	}{{640, 400, 2}, {1024, 768, 1}, {1280, 800, 1}} {
 		b.window(size.w, size.h, size.scale)
-		for _, page := range []struct{ path, ready string }{
+		for i, page := range []struct{ path, ready string }{
 			{"/desk", ".mats"}, {"/kits", ".kit-grid"}, {"/kits/new", ".give-field"}, {"/kits/begin", ".begin-who"}, {"/kits/begin?name=Pellow+and+Finch&go=1", ".begin-pair"},
 			{"/kits/begin?name=Pellow+and+Finch&go=1&done=1", ".begin-three"}, {kit, ".swatch"}, {brief + "/start", "#f-headline"}, {brief + "/looks", ".lookstrip"}, {mat, "[data-piece]"}, {brief + "/video", ".shot"}, {brief + "/handover", "[data-files] tr"}, {"/channels", "main"}, {"/team", "main"}, {"/several", "[data-several]"}, {wall, ".wall-post"}, {kit + "/guidelines", ".guide"}, {kit + "/compare?a=0&b=0", "main"}, {kit + "/forward", "main"}, {brief + "/forward", "main"},
 		} {
+			if !sweep.Turn(i+turn, 3) { // every page at one of the sizes
+				continue
+			}
 			b.goTo(page.path)
 			b.see(page.ready)
 			b.until(`document.readyState === 'complete' && document.fonts.status === 'loaded'`)

@@ -215,10 +215,10 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 		t.Helper()
 		used++
 		paths := []string{"/briefs/" + v.brief + "/pieces/feed-square.png"}
-		if sweep.Turn(used, 4) {
+		if sweep.Turn(used, 8) {
 			paths = append(paths, "/desk", "/kits/"+v.kit, "/briefs/"+v.brief+"/mat")
 		}
-		if used%16 == 1 { // what takes as long as all the others
+		if sweep.Turn(used-1, 32) { // what takes as long as all the others
 			paths = append(paths, "/briefs/"+v.brief+"/looks", "/briefs/"+v.brief+"/pieces/story.pdf", "/g/"+link+"/")
 		}
 		for _, path := range paths {
