@@ -18,8 +18,8 @@ var captionLengths = []struct {
 	tags int
 }{
 	{"short", [][]string{{"headline", "quote"}}, 1},
-	{"medium", [][]string{{"headline", "subheading"}, {"quote", "person"}, {"when", "where"}, {"offer"}}, 3},
-	{"long", [][]string{{"headline", "subheading"}, {"quote", "person"}, {"when", "where"}, {"offer"}, {"body", "lines", "facts"}}, 30},
+	{"medium", [][]string{{"headline", "subheading"}, {"quote", "source", "person"}, {"when", "where"}, {"offer"}}, 3},
+	{"long", [][]string{{"headline", "subheading"}, {"quote", "source", "person"}, {"when", "where"}, {"offer"}, {"body", "lines", "facts"}}, 30},
 }
 
 // Captions are the words of the brief as running text, with what to do, the address and the

@@ -52,7 +52,7 @@ func TestAbsentIsTheKitsAndEmptyIsNone(t *testing.T) {
 func TestASourceBelongsToItsQuote(t *testing.T) {
 	for doc, belongs := range map[string]bool{
 		`{"formatVersion":1,"headline":"Ask them","quote":{"text":"It's good","source":"Ida, \"guest\""}}`:    true,
-		`{"formatVersion":1,"headline":"Ask them","subheading":"Now","quote":{"text":"Good","source":"Ida"}}`: false,
+		`{"formatVersion":1,"headline":"Ask them","subheading":"Now","quote":{"text":"Good","source":"Ida"}}`: true,
 		`{"formatVersion":1,"quote":{"text":"Good","source":"Ida"}}`:                                          false, // the quote is the headline, which never goes
 		`{"formatVersion":1,"headline":"Ask them","quote":{"text":"Good"}}`:                                   false,
 	} {
@@ -61,7 +61,7 @@ func TestASourceBelongsToItsQuote(t *testing.T) {
 			t.Fatal(err)
 		}
 		c := b.Cards[0]
-		if got := c.With(c.Words(kit, ""))["subheading"] == "quote"; got != belongs {
+		if got := c.With(c.Words(kit, ""))["source"] == "quote"; got != belongs {
 			t.Errorf("%s: %v", doc, got)
 		}
 	}
@@ -96,7 +96,7 @@ func TestStructuredFieldsAreWrittenOut(t *testing.T) {
 		"quote":{"text":"\"Best in town\"","source":"Bo"}}`)
 	for slot, want := range map[string]string{
 		"when": "Friday 28 May, 20:30–22:00", "offer": "18 instead of 24 · code FINCH", "person": "Ada, grower",
-		"facts": "No spray\nPicked today", "quote": "“Best in town”", "subheading": "– Bo",
+		"facts": "No spray\nPicked today", "quote": "“Best in town”", "source": "– Bo",
 	} {
 		if w[slot] != want {
 			t.Errorf("%s is %q, want %q", slot, w[slot], want)

@@ -9,7 +9,6 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/hyphen"
 	"aspenridge/internal/core/phrase"
-	"aspenridge/internal/core/typeset"
 )
 
 // Words are the finished lines of copy a piece shows, by slot: corrected, the
@@ -59,9 +58,7 @@ func (c Card) Words(k *brand.Kit, said string) Words {
 	set("rating", c.Rating.text(in))
 	if c.Quote != nil && c.Quote.Text != "" {
 		set("quote", in.Quote(c.Quote.Text))
-		if w["subheading"] == "" {
-			set("subheading", c.Quote.signed())
-		}
+		set("source", c.Quote.signed())
 	}
 	if w["headline"] == "" {
 		for _, slot := range leading {
@@ -138,8 +135,8 @@ func (q *Quote) signed() string {
 // With says which slots of the card's words belong to another and are not shown
 // without it: a source signs its quote and nothing else.
 func (c Card) With(words map[string]string) map[string]string {
-	if c.Quote != nil && words["quote"] != "" && c.Quote.Source != "" && words["subheading"] == typeset.Correct(c.Quote.signed()) {
-		return map[string]string{"subheading": "quote"}
+	if words["quote"] != "" && words["source"] != "" {
+		return map[string]string{"source": "quote"}
 	}
 	return nil
 }

@@ -218,22 +218,22 @@ func TestPurposeKeepsWhatItIsAbout(t *testing.T) {
 
 // A source signs its quote and nothing else: they are left out together.
 func TestAQuoteGoesWithItsSource(t *testing.T) {
-	words := map[string]string{"headline": "Ask those who came", "quote": "“We came for one glass and stayed until the sun was down behind the hill.”", "subheading": "– Ida, guest in September"}
+	words := map[string]string{"headline": "Ask those who came", "quote": "“We came for one glass and stayed until the sun was down behind the hill.”", "source": "– Ida, guest in September"}
 	apart, together := 0, 0
 	for _, w := range []int{1080, 300, 200, 160, 130, 110} {
 		in := input(t, byID(t, "poster"), fmt.Sprintf("%dx%d", w, w), words)
 		without := layout.Solve(in)
-		in.With = map[string]string{"subheading": "quote"}
+		in.With = map[string]string{"source": "quote"}
 		r := layout.Solve(in)
-		if part(r, "quote") == nil && part(r, "subheading") != nil {
-			t.Errorf("at %d px %q signs the headline", w, words["subheading"])
+		if part(r, "quote") == nil && part(r, "source") != nil {
+			t.Errorf("at %d px %q signs the headline", w, words["source"])
 		}
-		if part(without, "quote") == nil && part(without, "subheading") != nil {
+		if part(without, "quote") == nil && part(without, "source") != nil {
 			apart++
 		}
 		if part(r, "quote") == nil {
 			together++
-			if !slices.Contains(r.Dropped, "quote") || !slices.Contains(r.Dropped, "subheading") {
+			if !slices.Contains(r.Dropped, "quote") || !slices.Contains(r.Dropped, "source") {
 				t.Errorf("at %d px it says %v was left out", w, r.Dropped)
 			}
 		}

@@ -86,7 +86,7 @@ const (
 
 // byPurpose moves slots that carry a purpose behind the others.
 var byPurpose = map[string][]string{
-	"event": {"where", "when"}, "offer": {"terms", "offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "subheading"},
+	"event": {"where", "when"}, "offer": {"terms", "offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "source"},
 	"testimonial": {"quote", "person"}, "shopfront": {"tagline", "website"}, "product": {"facts", "offer"},
 }
 
