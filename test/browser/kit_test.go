@@ -106,6 +106,9 @@ func TestFromNothingToAPalette(t *testing.T) {
 	b.until(`document.querySelectorAll('.swatch').length === 6`)
 	b.run(`(() => { const t = document.querySelector('[data-paste] textarea'); t.value = 'Sand 246 235 214\n--coral: hsl(11 87% 62%);\nReed: rgb(126, 155, 87)'; t.form.requestSubmit() })()`)
 	b.until(`document.querySelectorAll('.swatch').length === 9`)
+	// what is refused goes back to what is stored
+	b.run(`(() => { const f = document.getElementById('hex-main.river'); f.focus(); f.value = 'no colour'; f.dispatchEvent(new Event('input', { bubbles: true })); f.dispatchEvent(new Event('change', { bubbles: true })); f.blur() })()`)
+	b.until(`document.querySelector('.notice.bad') && document.getElementById('hex-main.river').value === '#0F3D4C'`)
 	for token, want := range map[string]string{"main.river": "#0F3D4C", "main.sand": "#F6EBD6", "main.reed": "#7E9B57"} {
 		if got := eval[string](b, fmt.Sprintf(`document.getElementById('hex-%s')?.value ?? 'nothing'`, token)); got != want {
 			t.Errorf("%s is %s, want %s", token, got, want)

@@ -19,7 +19,7 @@
       if (part.html !== undefined) {
         swap(host, part.html)
         host.dataset.tag = part.tag
-      } else if (part.tag !== host.dataset.tag) {
+      } else if (host.dataset.tag && part.tag !== host.dataset.tag) {
         stale = true // drawn anew by another answer since this was asked for
       }
     }
@@ -34,6 +34,10 @@
   let typeSet = ''
   // and which drawing of each part the page shows: it answers with those that differ
   const parts = () => document.querySelectorAll('[data-part]')
+  // a part something was typed or chosen in shows what the server has not drawn
+  const touched = (e) => delete e.target.closest('[data-part]')?.dataset.tag
+  document.addEventListener('input', touched, true)
+  document.addEventListener('change', touched, true)
   const have = () => [...parts()].map((p) => `${p.dataset.part}.${p.dataset.tag}`).join()
   const here = (path) => `/kits/${id}/${path}?set=${encodeURIComponent(typeSet)}&have=${have()}`
   async function refresh() {
@@ -98,6 +102,7 @@
         showUnread()
         return
       } else notice(e.message, { bad: true })
+      for (const host of parts()) delete host.dataset.tag // every field goes back to what is stored
       refresh()
     },
   })
