@@ -1,11 +1,14 @@
 package raster
 
 import (
+	"encoding/base64"
 	"fmt"
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
+	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 )
@@ -26,30 +29,27 @@ func Retone(art *brand.Art, tone string, ink, paper colour.RGB) ([]byte, error) 
 	if art.SVG == "" {
 		return oneColour(art, ink)
 	}
+	v := art.View
+	file := func(body string) ([]byte, error) {
+		return fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" width="%g" height="%g" viewBox="%g %g %g %g">%s</svg>`, v[2], v[3], v[0], v[1], v[2], v[3], body), nil
+	}
+	if tone == "one-colour" {
+		body, err := cutMarkup(art, "")
+		if err != nil {
+			return nil, err
+		}
+		return file(strings.ReplaceAll(body, inkHere, ink.Hex()))
+	}
 	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}}
 	root, err := c.parse([]byte(`<svg xmlns="http://www.w3.org/2000/svg">` + art.SVG + `</svg>`))
 	if err != nil {
 		return nil, fmt.Errorf("%w: %v", ErrFile, err)
 	}
-	// host is the ink a colour is a detail on
-	host := func(v colour.RGB) (colour.RGB, bool) {
-		best, at := 8.0, -1
-		for i, f := range art.Inks {
-			if d := colour.DeltaE(f.Colour, v); d < best {
-				best, at = d, i
-			}
-		}
-		if at < 0 || at >= len(art.Hosts) || art.Hosts[at] < 0 || art.Hosts[at] >= len(art.Inks) {
-			return v, false
-		}
-		return art.Inks[art.Hosts[at]].Colour, true
-	}
 	var to func(colour.RGB) colour.RGB
-	masked := false
 	switch tone {
 	case "for-dark", "for-light":
 		to = func(v colour.RGB) colour.RGB {
-			under, inner := host(v)
+			under, inner := hostOf(art, v)
 			switch {
 			case inner && colour.Contrast(v, to(under)) < 2.2:
 				return paper
@@ -58,38 +58,124 @@ func Retone(art *brand.Art, tone string, ink, paper colour.RGB) ([]byte, error) 
 			}
 			return v
 		}
-	case "one-colour":
-		masked = slices.ContainsFunc(art.Hosts, func(h int) bool { return h >= 0 })
-		to = func(v colour.RGB) colour.RGB {
-			if !masked {
-				return ink
-			}
-			if _, inner := host(v); inner {
-				return colour.Black
-			}
-			return colour.White
-		}
 	default:
 		return nil, fmt.Errorf("%w: tone %q: want for-light, for-dark or one-colour", ErrFile, tone)
 	}
-	repaint(root, to)
-	var b strings.Builder
-	for _, child := range root.children {
-		c.write(&b, child)
-	}
-	v := art.View
-	body := fmt.Sprintf(`<g fill="%s">%s</g>`, to(colour.Black).Hex(), b.String())
-	if masked {
-		box := fmt.Sprintf(`x="%g" y="%g" width="%g" height="%g"`, v[0], v[1], v[2], v[3])
-		body = fmt.Sprintf(`<mask id="one" maskUnits="userSpaceOnUse" %s>%s</mask><rect %s fill="%s" mask="url(#one)"/>`, box, body, box, ink.Hex())
-	}
-	return fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" width="%g" height="%g" viewBox="%g %g %g %g">%s</svg>`, v[2], v[3], v[0], v[1], v[2], v[3], body), nil
+	repaint(root, func(v colour.RGB) string { return to(v).Hex() })
+	return file(fmt.Sprintf(`<g fill="%s">%s</g>`, to(colour.Black).Hex(), c.inside(root)))
 }
 
-func repaint(n *svgNode, to func(colour.RGB) colour.RGB) {
+// hostOf is the ink of a logo a colour is a detail on, false where it stands for itself.
+func hostOf(art *brand.Art, v colour.RGB) (colour.RGB, bool) {
+	best, at := 8.0, -1
+	for i, f := range art.Inks {
+		if d := colour.DeltaE(f.Colour, v); d < best {
+			best, at = d, i
+		}
+	}
+	if at < 0 || at >= len(art.Hosts) || art.Hosts[at] < 0 || art.Hosts[at] >= len(art.Inks) {
+		return v, false
+	}
+	return art.Inks[art.Hosts[at]].Colour, true
+}
+
+// inside is the markup of what a node holds.
+func (c *cleaner) inside(n *svgNode) string {
+	var b strings.Builder
+	for _, child := range n.children {
+		c.write(&b, child)
+	}
+	return b.String()
+}
+
+// inkHere stands in markup for the one ink of a cut.
+const inkHere = "currentColor"
+
+// cutMarkup is a vector logo in one colour, [inkHere], its details cut out with a mask; the ids
+// in it begin with a prefix.
+func cutMarkup(art *brand.Art, prefix string) (string, error) {
+	c := &cleaner{notes: map[string]bool{}, ids: map[string]*svgNode{}, prefix: prefix}
+	root, err := c.parse([]byte(`<svg xmlns="http://www.w3.org/2000/svg">` + art.SVG + `</svg>`))
+	if err != nil {
+		return "", fmt.Errorf("%w: %v", ErrFile, err)
+	}
+	masked := slices.ContainsFunc(art.Hosts, func(h int) bool { return h >= 0 })
+	to := func(v colour.RGB) string {
+		if !masked {
+			return inkHere
+		}
+		if _, inner := hostOf(art, v); inner {
+			return colour.Black.Hex()
+		}
+		return colour.White.Hex()
+	}
+	repaint(root, to)
+	body := fmt.Sprintf(`<g fill="%s">%s</g>`, to(colour.Black), c.inside(root))
+	if !masked {
+		return body, nil
+	}
+	return maskedInk(art, prefix+"one", body), nil
+}
+
+// maskedInk fills a logo's view with [inkHere] where a mask is white.
+func maskedInk(art *brand.Art, id, mask string) string {
+	v := art.View
+	box := fmt.Sprintf(`x="%g" y="%g" width="%g" height="%g"`, v[0], v[1], v[2], v[3])
+	return fmt.Sprintf(`<mask id="%s" maskUnits="userSpaceOnUse" %s>%s</mask><rect %s fill="%s" mask="url(#%s)"/>`, id, box, mask, box, inkHere, id)
+}
+
+// CutOf is a logo in one colour; nil for what would be a blot or a box in one: a photograph, a
+// vector drawing with a ground or with masks of its own.
+func CutOf(art *brand.Art) *brand.Cut {
+	if art == nil || !flatArt(art) {
+		return nil
+	}
+	return cuts().Once(art.Hash, func() *brand.Cut {
+		prefix := "cut-" + art.Hash[:min(12, len(art.Hash))] + "-"
+		if art.SVG == "" {
+			data, err := oneColour(art, colour.White)
+			if err != nil {
+				return nil
+			}
+			v := art.View
+			image := fmt.Sprintf(`<image x="%g" y="%g" width="%g" height="%g" preserveAspectRatio="none" href="data:image/png;base64,%s"/>`,
+				v[0], v[1], v[2], v[3], base64.StdEncoding.EncodeToString(data))
+			return &brand.Cut{SVG: maskedInk(art, prefix+"one", image)}
+		}
+		if art.Box != nil || strings.Contains(art.SVG, "<mask") || strings.Contains(art.SVG, "<image") {
+			return nil
+		}
+		markup, err := cutMarkup(art, prefix)
+		if err != nil {
+			return nil
+		}
+		return &brand.Cut{SVG: markup}
+	})
+}
+
+// cuts are the logos cut last, by the hash of their file.
+var cuts = sync.OnceValue(func() *cache.Cache[string, *brand.Cut] { return cache.Some[string, *brand.Cut](cutsKept) })
+
+const cutsKept = 300
+
+// flatArt reports whether a few inks are nearly all of a logo.
+func flatArt(art *brand.Art) bool {
+	sum := 0.0
+	for _, f := range art.Inks {
+		sum += f.Share
+	}
+	return len(art.Inks) <= flatInks && sum >= flatShare
+}
+
+const (
+	flatInks  = 6
+	flatShare = 0.85
+)
+
+func repaint(n *svgNode, to func(colour.RGB) string) {
 	for _, name := range paints {
 		if c, err := colour.Parse(n.attr(name)); err == nil && n.attr(name) != "" {
-			n.set(name, to(c).Hex())
+			n.set(name, to(c))
 		}
 	}
 	for _, child := range n.children {

@@ -250,7 +250,7 @@ func (s *Server) guidelinesOf(r *http.Request, m app.Member, k *app.Kit) (guidel
 		}
 	}
 	if fit, ok := k.PickLogo(g.Cover.Value, brand.WideRoom, ""); ok && !fit.Plate {
-		g.Mark = fit.Logo.Art
+		g.Mark = fit.Art()
 	}
 	grounds := append([]brand.Colour{{Name: "White", Value: colour.White}}, all...)
 	for _, l := range k.Kit.Logos {

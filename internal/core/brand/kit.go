@@ -7,6 +7,8 @@ package brand
 import (
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/typeset"
+	"strings"
+	"sync"
 )
 
 // Role is what a colour is for.
@@ -109,6 +111,7 @@ type Logo struct {
 	ClearSpace float64  // px at MinWidth's scale, as a share (0-1) of the logo's height; 0 = half
 	MinWidth   float64  // px as seen, 0 for no limit
 	Art        *Art     // nil until prepared
+	Whole      bool     // its owner wants it in its own colours alone, never in one
 	Lost       []string // what of its file could not be taken, in words
 }
 
@@ -121,6 +124,36 @@ type Art struct {
 	Inks   []colour.Found // its colours, most used first
 	Hosts  []int          // per ink: the ink it is a detail on, -1 for none
 	Box    *colour.RGB    // the opaque ground it brings along, nil when transparent
+	Cut    *Cut           `json:"-"` // the same in one colour, nil where it cannot be cut
+}
+
+// Cut is a logo in one colour, its details cut out of it.
+type Cut struct {
+	SVG  string // as in [Art]; "currentColor" is its ink
+	mu   sync.Mutex
+	made map[colour.RGB]*Art
+}
+
+// In is the art in one ink; nil where it cannot be cut.
+func (a *Art) In(ink colour.RGB) *Art {
+	if a == nil || a.Cut == nil {
+		return nil
+	}
+	c := a.Cut
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	out, ok := c.made[ink]
+	if !ok {
+		out = &Art{
+			Hash: a.Hash + ink.Hex(), SVG: strings.ReplaceAll(c.SVG, "currentColor", ink.Hex()), View: a.View,
+			Inks: []colour.Found{{Colour: ink, Share: 1}}, Hosts: []int{-1},
+		}
+		if c.made == nil {
+			c.made = map[colour.RGB]*Art{}
+		}
+		c.made[ink] = out
+	}
+	return out
 }
 
 // Aspect is width over height of the logo's ink.
@@ -209,7 +242,7 @@ func (k *Kit) Colours() []Colour {
 	next:
 		for _, c := range p.Colours {
 			for _, have := range out {
-				if colour.DeltaE(have.Value, c.Value) < 1 {
+				if nearBytes(have.Value, c.Value) && colour.DeltaE(have.Value, c.Value) < 1 {
 					continue next
 				}
 			}
@@ -217,6 +250,13 @@ func (k *Kit) Colours() []Colour {
 		}
 	}
 	return out
+}
+
+// nearBytes reports whether two colours could be the same to the eye: a cheap question before
+// a dear one, for this list is asked for wherever something is drawn.
+func nearBytes(a, b colour.RGB) bool {
+	apart := func(x, y uint8) int { return max(int(x), int(y)) - min(int(x), int(y)) }
+	return apart(a.R, b.R)+apart(a.G, b.G)+apart(a.B, b.B) < 64
 }
 
 // Colour finds a colour by its token.

@@ -1,8 +1,10 @@
 package brand
 
 import (
+	"cmp"
 	"math"
 	"slices"
+	"sync"
 
 	"aspenridge/internal/core/colour"
 )
@@ -19,7 +21,17 @@ const (
 // LogoFit is how a logo goes on a ground.
 type LogoFit struct {
 	Logo  *Logo
-	Plate bool // no tone reads on the ground: put it on a plate
+	Cut   bool       // no tone reads on the ground: it is drawn in one colour
+	Ink   colour.RGB // which one
+	Plate bool       // it cannot be cut either: put it on a plate
+}
+
+// Art is what is drawn.
+func (f LogoFit) Art() *Art {
+	if f.Cut {
+		return f.Logo.Art.In(f.Ink)
+	}
+	return f.Logo.Art
 }
 
 // logoContrast is what a part of a logo needs to be told from its ground (WCAG 2.2,
@@ -75,44 +87,77 @@ func (l *Logo) FitsBetween(lo, hi colour.RGB) bool {
 const darkGround = 0.18
 
 // PickLogo chooses the logo for a flat ground and a room: a tone that fits first,
-// then a lockup made for the room, then the leading one, then order. When none
-// fits, the best for the room comes back to stand on a plate.
+// then a lockup made for the room, then the leading one, then order. When no tone
+// fits, the best for the room comes back in one colour of the kit, and where that cannot
+// be done, to stand on a plate.
 func (k *Kit) PickLogo(ground colour.RGB, room Shape, only string) (LogoFit, bool) {
-	return k.pickLogo(func(l *Logo) bool { return l.Fits(ground) }, ground.Luminance() <= darkGround, room, only)
+	return k.pickLogo(func(l *Logo) bool { return l.Fits(ground) }, ground, ground, room, only)
 }
 
 // PickLogoBetween is PickLogo for a picture whose colours lie between two.
 func (k *Kit) PickLogoBetween(lo, hi colour.RGB, room Shape, only string) (LogoFit, bool) {
-	return k.pickLogo(func(l *Logo) bool { return l.FitsBetween(lo, hi) }, hi.Luminance() <= darkGround, room, only)
+	return k.pickLogo(func(l *Logo) bool { return l.FitsBetween(lo, hi) }, lo, hi, room, only)
 }
 
-func (k *Kit) pickLogo(fits func(*Logo) bool, dark bool, room Shape, only string) (LogoFit, bool) {
-	best, bestScore := -1, math.Inf(-1)
+func (k *Kit) pickLogo(fits func(*Logo) bool, lo, hi colour.RGB, room Shape, only string) (LogoFit, bool) {
+	dark := hi.Luminance() <= darkGround
+	cut := sync.OnceValues(func() (colour.RGB, bool) { return k.cutInk(lo, hi) }) // seldom asked for
+	var best LogoFit
+	bestScore := math.Inf(-1)
 	for i := range k.Logos {
 		l := &k.Logos[i]
 		if l.Art == nil || (only != "" && l.File != only) {
 			continue
 		}
-		score := -0.01 * float64(i)
-		if fits(l) {
+		fit := LogoFit{Logo: l}
+		score := -0.01*float64(i) + roomScore(l, room)
+		switch {
+		case fits(l):
 			score += 100
 			if (l.Tone == "for-dark") == dark && l.Tone != "one-colour" {
 				score += 2
 			}
+		default:
+			if !l.Whole && l.Art.Cut != nil {
+				fit.Ink, fit.Cut = cut()
+			}
+			if fit.Plate = !fit.Cut; fit.Cut {
+				score += 50
+			}
 		}
-		score += roomScore(l, room)
 		if l.Lead {
 			score++
 		}
 		if score > bestScore {
-			best, bestScore = i, score
+			best, bestScore = fit, score
 		}
 	}
-	if best < 0 {
-		return LogoFit{}, false
+	return best, best.Logo != nil
+}
+
+// cutInk is the colour for a logo in one: an ink of the kit, or its darkest or lightest
+// colour, that reads best on anything between two colours; false where none does.
+func (k *Kit) cutInk(lo, hi colour.RGB) (ink colour.RGB, ok bool) {
+	list := k.Colours()
+	if len(list) == 0 {
+		return ink, false
 	}
-	l := &k.Logos[best]
-	return LogoFit{l, !fits(l)}, true
+	byLight := func(a, b Colour) int { return cmp.Compare(a.Value.Luminance(), b.Value.Luminance()) }
+	inks := []Colour{slices.MinFunc(list, byLight), slices.MaxFunc(list, byLight)}
+	for _, c := range list {
+		if c.Role == Ink {
+			inks = append(inks, c)
+		}
+	}
+	best := logoContrast - 0.001
+	for _, c := range inks {
+		one := Logo{Art: &Art{Inks: []colour.Found{{Colour: c.Value, Share: 1}}, Hosts: []int{-1}}}
+		least := min(colour.Contrast(c.Value, lo), colour.Contrast(c.Value, hi))
+		if least > best && one.readable(lo, hi) == 1 {
+			ink, ok, best = c.Value, true, least
+		}
+	}
+	return ink, ok
 }
 
 func roomScore(l *Logo, room Shape) float64 {

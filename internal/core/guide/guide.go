@@ -145,12 +145,13 @@ func (b *book) text(words string, level brand.Level, size, x, y, width float64, 
 	return float64(len(set.Lines)) * lead * size
 }
 
-func (b *book) logo(l *brand.Logo, r spec.Rect) {
-	w, h := r.W, r.W/l.Art.Aspect()
+func (b *book) logo(fit brand.LogoFit, r spec.Rect) {
+	art := fit.Art()
+	w, h := r.W, r.W/art.Aspect()
 	if h > r.H {
-		w, h = r.H*l.Art.Aspect(), r.H
+		w, h = r.H*art.Aspect(), r.H
 	}
-	b.page.Scene.Parts = append(b.page.Scene.Parts, scene.Part{Slot: "logo", Kind: scene.KindLogo, Art: l.Art, File: l.File,
+	b.page.Scene.Parts = append(b.page.Scene.Parts, scene.Part{Slot: "logo", Kind: scene.KindLogo, Art: art, File: fit.Logo.File,
 		Box: spec.Rect{X: r.X + (r.W-w)/2, Y: r.Y + (r.H-h)/2, W: w, H: h}})
 }
 
@@ -167,7 +168,7 @@ func (b *book) cover() {
 	b.rect(spec.Rect{W: PageW, H: PageH}, ground, 0)
 	if fit, ok := b.Kit.PickLogo(ground, brand.WideRoom, ""); ok && !fit.Plate {
 		h := math.Min(96, 340/fit.Logo.Art.Aspect())
-		b.logo(fit.Logo, spec.Rect{X: margin, Y: margin, W: h * fit.Logo.Art.Aspect(), H: h})
+		b.logo(fit, spec.Rect{X: margin, Y: margin, W: h * fit.Logo.Art.Aspect(), H: h})
 	}
 	down := b.text(b.name(), brand.Headline, 84, margin, 520, PageW-2*margin, 2, ink)
 	b.text(b.Kit.Tagline, brand.Subheading, 26, margin, 520+down, PageW-2*margin, 2, ink)
@@ -211,7 +212,7 @@ func (b *book) logos() {
 			r := spec.Rect{X: x, Y: y + 26, W: w, H: h}
 			b.rect(r, c.Value, 0)
 			b.frame(r, colour.RGB{R: 214, G: 214, B: 206})
-			b.logo(l, r.Inset(22))
+			b.logo(brand.LogoFit{Logo: l}, r.Inset(22))
 			words := "on " + c.Name
 			if !fits {
 				words = "never on " + c.Name

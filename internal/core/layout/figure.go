@@ -128,7 +128,7 @@ func (s *figureStack) dress() (small float64) {
 	s.style = t.in.Types.Levels[brand.Headline]
 	s.face = t.face(s.style)
 	small = t.body * t.in.Types.Ratio(brand.Subheading)
-	small = math.Round(10*math.Max(small, seenCap/s.face.CapHeight/t.seen*1.01*t.st.shrink)) / 10
+	small = math.Round(10*math.Max(small, t.leastSize("figure", s.face))) / 10
 	if s.style.Small != nil && small*t.seen < 16 {
 		s.style = *s.style.Small
 		s.face = t.face(s.style)

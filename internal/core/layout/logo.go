@@ -38,42 +38,76 @@ func (t *trial) logoShare() float64 {
 	return 0.022
 }
 
+// pickedLogo is a logo for a seat in a room, with its size in px.
+type pickedLogo struct {
+	fit  brand.LogoFit
+	w, h float64
+	ok   bool
+}
+
+// logoAsked is what a logo on flat ground is picked by; the rest is the same in all trials of
+// one search.
+type logoAsked struct {
+	seat colourway.Seat
+	room string
+}
+
 // pickLogo chooses a logo for a seat: a compact one where a wide one would be
 // under 40 px as seen, or under the least width its owner set. What has to be
 // larger is drawn larger, up to half the safe width.
 func (t *trial) pickLogo(seat colourway.Seat, room string) (fit brand.LogoFit, w, h float64, ok bool) {
+	if t.logoOn != nil {
+		p := t.pickLogoOn(seat, room)
+		return p.fit, p.w, p.h, p.ok
+	}
+	p, known := t.logos[logoAsked{seat, room}]
+	if !known {
+		p = t.pickLogoOn(seat, room)
+		t.logos[logoAsked{seat, room}] = p
+	}
+	return p.fit, p.w, p.h, p.ok
+}
+
+func (t *trial) pickLogoOn(seat colourway.Seat, room string) (p pickedLogo) {
 	area := t.logoShare() * t.safe.W * t.safe.H
 	shape := brand.Shape(room)
 	for {
 		if on := t.logoOn; on != nil {
-			fit, ok = t.in.Kit.PickLogoBetween(on.Lo, on.Hi, shape, t.in.Logo)
+			p.fit, p.ok = t.in.Kit.PickLogoBetween(on.Lo, on.Hi, shape, t.in.Logo)
 		} else {
-			fit, ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
+			p.fit, p.ok = t.in.Kit.PickLogo(t.colour(seat), shape, t.in.Logo)
 		}
-		if !ok {
-			return
+		if !p.ok {
+			return p
 		}
-		a := fit.Logo.Art.Aspect()
-		h = math.Sqrt(area / a)
-		h = math.Min(h, 0.34*t.safe.H)
-		w = h * a
-		if limit := 0.46 * t.safe.W; w > limit {
-			w, h = limit, limit/a
+		a := p.fit.Logo.Art.Aspect()
+		p.h = math.Sqrt(area / a)
+		p.h = math.Min(p.h, 0.34*t.safe.H)
+		p.w = p.h * a
+		if limit := 0.46 * t.safe.W; p.w > limit {
+			p.w, p.h = limit, limit/a
 		}
-		least := fit.Logo.MinWidth
-		if shape == brand.WideRoom && a > 1.6 && w*t.seen < math.Max(40, least) {
+		least := p.fit.Logo.MinWidth
+		if shape == brand.WideRoom && a > 1.6 && p.w*t.seen < math.Max(40, least) {
 			shape = brand.CompactRoom
 			continue
 		}
-		if up := math.Min(least/t.seen, math.Min(0.5*t.safe.W, 0.5*t.safe.H*a)); w < up {
-			w, h = up, up/a
+		if up := math.Min(least/t.seen, math.Min(0.5*t.safe.W, 0.5*t.safe.H*a)); p.w < up {
+			p.w, p.h = up, up/a
 		}
-		return
+		return p
 	}
 }
 
-// platePad is the room a plate leaves around a logo, as a share of its height.
-const platePad = 0.3
+// platePad is the room a plate leaves around a logo, over its height, or its width times
+// plateWide where that is less: it hugs the logo, at most about twice its area.
+const (
+	platePad  = 0.16
+	plateWide = 1.6
+)
+
+// plateRoom is that room in px.
+func plateRoom(w, h float64) float64 { return platePad * math.Min(h, plateWide*w) }
 
 func (t *trial) logoSize(n *Node, w float64) (box, bool) {
 	fit, lw, lh, ok := t.pickLogo(t.seatForLogo(n), n.Logo)
@@ -87,7 +121,7 @@ func (t *trial) logoSize(n *Node, w float64) (box, bool) {
 	pad := 0.0
 	if fit.Plate { // the plate adds weight: it and its logo share the room
 		lw, lh = lw*0.75, lh*0.75
-		pad = platePad * lh
+		pad = plateRoom(lw, lh)
 	}
 	if total := lw + 2*pad; total > w {
 		k := w / total
@@ -132,11 +166,12 @@ func (t *trial) placeLogo(n *Node, r spec.Rect, seat colourway.Seat) bool {
 // drawLogo fits a logo into a rectangle, on a plate where its tones do not read
 // on the ground.
 func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, align string) {
-	art := fit.Logo.Art
+	art := fit.Art()
 	inner := r
-	if fit.Plate {
-		pad := platePad / (1 + 2*platePad) * r.H
-		inner = r.Inset(pad)
+	if fit.Plate { // the most room a logo of these proportions needs
+		a := art.Aspect()
+		h := math.Min(r.H/(1+2*plateRoom(a, 1)), r.W/(a+2*plateRoom(a, 1)))
+		inner = r.Inset(plateRoom(a*h, h))
 	}
 	w, h := inner.W, inner.W/art.Aspect()
 	if h > inner.H {
@@ -155,64 +190,15 @@ func (t *trial) drawLogo(fit brand.LogoFit, r spec.Rect, seat colourway.Seat, al
 	}
 	if fit.Plate {
 		part.Ground = t.in.Kit.PlateFor(fit.Logo)
-		t.content = append(t.content, t.plate(at.Inset(-platePad*h), part.Ground))
+		t.content = append(t.content, t.plate(at.Inset(-plateRoom(w, h)), part.Ground))
 	}
 	t.content = append(t.content, part)
 }
 
-// plate is the ground of a logo whose tones do not read where it stands. Free-floating
-// it would look like a button: near the canvas' edge it reaches over it and becomes
-// part of the build.
+// plate is the ground of a logo of which nothing reads where it stands.
 func (t *trial) plate(b spec.Rect, fill colour.RGB) scene.Part {
-	part := scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Box: b, Radius: t.cardRadius()}
-	if t.inCard || t.here.bleed.Empty() {
-		return part
-	}
-	canvas, near := t.here.bleed, plateReach*t.margin
-	x0, y0, x1, y1 := b.X, b.Y, b.Right(), b.Bottom()
-	up, down := !t.here.top && y0-canvas.Y < near, !t.here.bottom && canvas.Bottom()-y1 < near
-	left, right := !t.here.left && x0-canvas.X < near, !t.here.right && canvas.Right()-x1 < near
-	more := func(edge float64) float64 { return math.Max(0, math.Min(plateMore*t.unit, edge)) } // towards the middle
-	switch {
-	case up:
-		y1 += more(y0 - canvas.Y)
-		y0 = canvas.Y
-	case down:
-		y0 -= more(canvas.Bottom() - y1)
-		y1 = canvas.Bottom()
-	}
-	switch {
-	case left:
-		x1 += more(x0 - canvas.X)
-		x0 = canvas.X
-	case right:
-		x0 -= more(canvas.Right() - x1)
-		x1 = canvas.Right()
-	}
-	part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
-	if part.Box == b || part.Radius == 0 {
-		return part
-	}
-	r := part.Radius
-	corner := func(sharp bool, x, y, toX, toY float64) string { // round unless on an edge of the canvas
-		if sharp {
-			return "L" + num(x) + " " + num(y)
-		}
-		return "L" + num(x-toX*r) + " " + num(y-toY*r) + "Q" + num(x) + " " + num(y) + " " + num(x-toY*r) + " " + num(y+toX*r)
-	}
-	part.Radius = 0
-	part.Path = "M" + num((x0+x1)/2) + " " + num(y0) +
-		corner(up || right, x1, y0, 1, 0) + corner(down || right, x1, y1, 0, 1) + corner(down || left, x0, y1, -1, 0) + corner(up || left, x0, y0, 0, -1) + "Z"
-	return part
+	return scene.Part{Slot: "plate", Kind: scene.KindShape, Fill: fill, Box: b, Radius: math.Min(t.cardRadius(), 0.2*b.H)}
 }
-
-// plateReach is how near to the canvas' edge a plate reaches over it, in margins, and
-// plateMore how much larger, in units, it is on the other side then: a logo is to stand
-// in its middle.
-const (
-	plateReach = 1.5
-	plateMore  = 0.9
-)
 
 // solveIcon builds a picture of who we are: the mark alone, as large as the
 // safe box allows, or the first letters of the name.

@@ -41,6 +41,30 @@ func (t *trial) motif(base colour.RGB, bold bool) colour.RGB {
 	return found
 }
 
+// pattern is a ground that is drawn once its trial is the one that is kept.
+type pattern struct {
+	kind string
+	box  spec.Rect
+	at   int // how many parts are drawn under it
+}
+
+// paintPatterns draws the patterns of a trial where they belong.
+func (t *trial) paintPatterns() {
+	if len(t.patterns) == 0 {
+		return
+	}
+	under := t.under
+	t.under = make([]scene.Part, 0, len(under)+2*len(t.patterns))
+	from := 0
+	for _, p := range t.patterns {
+		t.under = append(t.under, under[from:p.at]...)
+		from = p.at
+		t.paintPattern(p.kind, p.box)
+	}
+	t.under = append(t.under, under[from:]...)
+	t.patterns = nil
+}
+
 // paintPattern covers b with a pattern on the band colour, or with the kit's
 // own pattern picture.
 func (t *trial) paintPattern(kind string, b spec.Rect) {

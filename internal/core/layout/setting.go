@@ -153,9 +153,7 @@ func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, flo
 		style = *style.Small
 	}
 	face := t.face(style)
-	if least := seenCap / face.CapHeight / t.seen * 1.01 * t.st.shrink; size < least {
-		size = least
-	}
+	size = math.Max(size, t.leastSize(part.Slot, face))
 	size = math.Round(size*10) / 10
 	return style, face, size
 }

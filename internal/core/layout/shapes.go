@@ -38,7 +38,7 @@ func (t *trial) paintCell(c *Cell, r region) {
 		return
 	}
 	if c.Pattern != "" {
-		t.paintPattern(c.Pattern, b)
+		t.patterns = append(t.patterns, pattern{c.Pattern, b, len(t.under)})
 		return
 	}
 	part := scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)}

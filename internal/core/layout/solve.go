@@ -59,6 +59,7 @@ type Result struct {
 type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
+	small                   bool    // words may be under [comfortable]
 	hyphens                 bool    // long words may be divided
 	breaks                  breaks  // what lines a headline may have
 	most                    float64 // px the headline is at most, 0 for any
@@ -83,6 +84,29 @@ const (
 	seenCap  = 7.0
 	tinyType = 11.0
 )
+
+// comfortable is how many px as seen words have in a feed at least, while there is any
+// other way to make room: smaller ones are read by nobody who scrolls (common practice;
+// craft.md asks 12 on a screen 390 px wide, the catalogue's are 375).
+const comfortable = 12.1
+
+// comfort is that in px of the canvas, 0 where a placement is not of a feed's shape.
+func (in *Input) comfort() float64 {
+	p := in.Placement
+	if c := p.Class(); p.Tiny() || p.Advertisement() || c != spec.Square && c != spec.Tall {
+		return 0
+	}
+	return comfortable / p.SeenScale()
+}
+
+// leastSize is the least size, px, of a slot's words in a face.
+func (t *trial) leastSize(slot string, face *typeset.Face) float64 {
+	least := seenCap / face.CapHeight / t.seen * 1.01 // the report measures caps; stay clear of rounding
+	if !t.st.small && slot != "terms" && slot != "website" {
+		least = math.Max(least, t.in.comfort())
+	}
+	return least * t.st.shrink
+}
 
 // byPurpose moves slots that carry a purpose behind the others.
 var byPurpose = map[string][]string{
@@ -217,7 +241,7 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 	var dropped []string
 	drops := in.dropList()
 	short := in.Words["shortHeadline"]
-	for range len(drops) + 5 {
+	for range len(drops) + 6 {
 		if t, ok := in.largest(st); ok {
 			return in.restore(t).result(dropped), true
 		}
@@ -226,6 +250,8 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 			st.short = true
 		case !st.tight:
 			st.tight = true
+		case !st.small && in.comfort() > 0:
+			st.small = true
 		case !st.hyphens && in.Language != "":
 			st.hyphens = true
 		case len(drops) > 0:
@@ -352,6 +378,7 @@ func (in *Input) newTrial(st state) *trial {
 		unit:  math.Max(1, math.Round(short/40)),
 		tree:  in.Layout.Tree(class),
 		texts: map[*Node][]*Node{},
+		logos: map[logoAsked]pickedLogo{},
 	}
 	switch class {
 	case spec.Ribbon:
@@ -388,23 +415,18 @@ func (in *Input) newTrial(st state) *trial {
 // bodyRange is the largest and the smallest body size in px.
 func (t *trial) bodyRange() (top, floor float64) {
 	face := t.face(t.in.Types.Levels[brand.Body])
-	floor = seenCap / face.CapHeight / t.seen
+	floor = t.leastSize("body", face)
 	if t.in.Placement.Tiny() {
-		floor = math.Max(floor, tinyType/t.seen)
+		floor = math.Max(floor, 1.01*tinyType/t.seen*t.st.shrink)
 	}
-	floor *= 1.01 // the report measures caps; stay clear of rounding
-	w, h := 0.04, 0.065
+	w, h := 0.05, 0.065
 	switch t.class {
 	case spec.Ribbon:
 		h = 0.115
 	case spec.Tall, spec.Tower: // set for their height
 		w = 0.053
 	}
-	top = math.Max(math.Min(w*t.safe.W, h*t.safe.H), floor*1.15)
-	if t.st.shrink < 1 {
-		floor *= t.st.shrink
-	}
-	return top, floor
+	return math.Max(math.Min(w*t.safe.W, h*t.safe.H), floor*1.15), floor
 }
 
 func (t *trial) face(s brand.Style) *typeset.Face { return t.in.Face(s) }

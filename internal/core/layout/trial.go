@@ -35,7 +35,8 @@ type trial struct {
 
 	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
 
-	texts map[*Node][]*Node // see wordsOf, for all trials of one search
+	texts map[*Node][]*Node        // see wordsOf, for all trials of one search
+	logos map[logoAsked]pickedLogo // see pickLogo, for the same
 
 	placed
 }
@@ -44,11 +45,12 @@ type trial struct {
 type placed struct {
 	under, shapes, cards, content []scene.Part
 	buttons                       []spec.Rect
+	patterns                      []pattern
 }
 
 // emptied is the room of what was drawn, to be drawn in anew.
 func (d placed) emptied() placed {
-	return placed{d.under[:0], d.shapes[:0], d.cards[:0], d.content[:0], d.buttons[:0]}
+	return placed{d.under[:0], d.shapes[:0], d.cards[:0], d.content[:0], d.buttons[:0], d.patterns[:0]}
 }
 
 // run lays everything out; false when something does not fit.
@@ -194,6 +196,7 @@ func (t *trial) result(dropped []string) Result {
 	p := t.in.Placement
 	s := &scene.Scene{W: p.Width, H: p.Height}
 	s.Parts = append(s.Parts, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: p.Canvas(), Fill: t.colour(colourway.Ground)})
+	t.paintPatterns()
 	t.ornament()
 	joinFlats(t.shapes)
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {

@@ -218,7 +218,7 @@ func (f *frame) mark() {
 	plate := f.Kit.PlateFor(logo)
 	inner := box.Inset(0.14 * math.Min(box.W, box.H))
 	f.fill(box, plate, 0, 0.12*math.Min(box.W, box.H), "plate")
-	f.place(logo, inner, plate)
+	f.place(brand.LogoFit{Logo: logo}, inner, plate)
 }
 
 // compact is the logo that says most in a corner: a symbol or badge, else the
@@ -260,17 +260,18 @@ func (f *frame) logo(box spec.Rect, wide, high, middle float64, ground colour.RG
 		ground = f.Kit.PlateFor(fit.Logo)
 		f.fill(r.Inset(-0.3*h), ground, 0, 0, "plate")
 	}
-	f.place(fit.Logo, r, ground)
+	f.place(fit, r, ground)
 	return true
 }
 
-func (f *frame) place(l *brand.Logo, r spec.Rect, ground colour.RGB) {
-	w, h := r.W, r.W/l.Art.Aspect()
+func (f *frame) place(fit brand.LogoFit, r spec.Rect, ground colour.RGB) {
+	art := fit.Art()
+	w, h := r.W, r.W/art.Aspect()
 	if h > r.H {
-		w, h = r.H*l.Art.Aspect(), r.H
+		w, h = r.H*art.Aspect(), r.H
 	}
 	at := spec.Rect{X: r.X + (r.W-w)/2, Y: r.Y + (r.H-h)/2, W: w, H: h}
-	f.out.Parts = append(f.out.Parts, scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: l.Art, File: l.File, Ground: ground})
+	f.out.Parts = append(f.out.Parts, scene.Part{Slot: "logo", Kind: scene.KindLogo, Box: at, Art: art, File: fit.Logo.File, Ground: ground})
 }
 
 // ground is the brand's own: the lead, else its first colour that may be one.
