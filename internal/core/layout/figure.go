@@ -220,8 +220,14 @@ func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {
 	if !ok || f.box.h > r.H+0.5 {
 		return false
 	}
+	t.drawFigure(n.Figure, f, r, seat)
+	return true
+}
+
+// drawFigure draws a figure's lines into a rectangle.
+func (t *trial) drawFigure(slot string, f figureSetting, r spec.Rect, seat colourway.Seat) {
 	part := scene.Part{
-		Slot: n.Figure, Kind: scene.KindText, Text: f.text, Field: n.Figure, SizePx: f.least, Family: f.style.Family, Weight: f.face.Weight,
+		Slot: slot, Kind: scene.KindText, Text: f.text, Field: slot, SizePx: f.least, Family: f.style.Family, Weight: f.face.Weight,
 		Fill: t.inkFor(f.style, seat), Ground: t.colour(seat),
 	}
 	part.Contrast = colour.Contrast(part.Fill, part.Ground)
@@ -237,9 +243,8 @@ func (t *trial) placeFigure(n *Node, r spec.Rect, seat colourway.Seat) bool {
 		}
 	}
 	if x0 > x1 {
-		return true
+		return
 	}
 	part.Box = spec.Rect{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
 	t.content = append(t.content, part)
-	return true
 }

@@ -34,7 +34,7 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	// where the unit is small against the type, as on towers, a gap of units
 	// would be no larger than the space between lines: parts would run together
 	px := g * math.Max(t.unit, 0.55*t.body)
-	if children[i-1].Text == "headline" {
+	if t.endsInFirst(children[i-1]) {
 		px = math.Max(px, belowHeadline*t.headline())
 	}
 	return math.Max(px, clear)

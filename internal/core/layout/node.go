@@ -57,6 +57,39 @@ func (l *Layout) Edge(c spec.Class) string {
 	return ""
 }
 
+// OnPicture reports whether words stand on the picture itself somewhere in it.
+func (l *Layout) OnPicture() bool {
+	on := false
+	for _, tree := range l.Trees {
+		tree.Walk(func(n *Node) { on = on || n.Cell != nil && n.Cell.On != nil })
+	}
+	return on
+}
+
+// Shapes names the family of shapes a layout is built of: an edge, a card, a frame, a pattern,
+// a fitted headline, words on a picture; "plain" for straight cells alone.
+func (l *Layout) Shapes() string {
+	out := "plain"
+	l.Tree(spec.Square).Walk(func(n *Node) {
+		switch {
+		case out != "plain":
+		case n.Cell != nil && n.Cell.Edge != nil:
+			out = "edge " + n.Cell.Edge.Kind
+		case n.Cell != nil && n.Cell.On != nil:
+			out = "on"
+		case n.Cell != nil && n.Cell.Pattern != "":
+			out = "pattern"
+		case n.Card != nil:
+			out = "card " + n.Card.Shape
+		case n.Frame != nil:
+			out = "frame " + n.Frame.Shape
+		case n.Fit:
+			out = "fit"
+		}
+	})
+	return out
+}
+
 // Ref is "id@revision".
 func (l *Layout) Ref() string { return fmt.Sprintf("%s@%d", l.ID, l.Revision) }
 
@@ -105,15 +138,20 @@ type Node struct {
 	Row   []*Node `json:"row,omitempty"`   // side by side, the flexible one takes the rest
 	Card  *Card   `json:"card,omitempty"`  // a shape around content
 
-	Words  Words  `json:"words,omitempty"`  // copy slots, set one below the other
-	Text   string `json:"text,omitempty"`   // one copy slot
-	Figure string `json:"figure,omitempty"` // a slot with its telling part set large: when, offer
-	Button bool   `json:"button,omitempty"` // the call to action
-	Logo   string `json:"logo,omitempty"`   // "wide" or "compact" room
-	Frame  *Frame `json:"frame,omitempty"`  // a picture inset among content
-	Rule   *Rule  `json:"rule,omitempty"`   // a thin line
-	Mark   string `json:"mark,omitempty"`   // an ornament: quote
-	Facts  string `json:"facts,omitempty"`  // facts side by side: row or figures
+	Words   Words  `json:"words,omitempty"`  // copy slots, set one below the other
+	Text    string `json:"text,omitempty"`   // one copy slot
+	Figure  string `json:"figure,omitempty"` // a slot with its telling part set large: when, offer
+	Button  bool   `json:"button,omitempty"` // the call to action
+	Logo    string `json:"logo,omitempty"`   // "wide" or "compact" room
+	Frame   *Frame `json:"frame,omitempty"`  // a picture inset among content
+	Rule    *Rule  `json:"rule,omitempty"`   // a thin line
+	Mark    string `json:"mark,omitempty"`   // an ornament: quote
+	Natural bool   `json:"-"`                // each child of a row may be as wide as the row: they are one line
+	// Beside is a slot with its telling part large and the rest of it beside; no layout says it,
+	// copy of the second rank is set so by itself.
+	Beside  string `json:"-"`
+	SignOff string `json:"signOff,omitempty"` // mark, address and button: line, ends, ruled, under or first
+	Facts   string `json:"facts,omitempty"`   // facts side by side: row or figures
 	// Sections is a longer body under headings, in so many columns.
 	Sections int     `json:"sections,omitempty"`
 	Rating   float64 `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
@@ -228,6 +266,10 @@ func (n *Node) part() part {
 		return textPart{}
 	case n.Figure != "":
 		return figurePart{}
+	case n.Beside != "":
+		return besidePart{}
+	case n.SignOff != "":
+		return signOffPart{}
 	case n.Button:
 		return buttonPart{}
 	case n.Logo != "":

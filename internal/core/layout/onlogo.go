@@ -19,6 +19,9 @@ func (t *trial) logoIn(n *Node) *Node {
 	if !t.present(n) {
 		return nil
 	}
+	if n.SignOff != "" && t.some([]*Node{{Logo: "wide"}}) && len(t.in.Kit.Logos) > 0 {
+		return t.mark()
+	}
 	for _, c := range slices.Concat(n.Stack, n.Row) {
 		if logo := t.logoIn(c); logo != nil {
 			return logo

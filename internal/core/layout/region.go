@@ -147,7 +147,7 @@ func (t *trial) slices(n *Node) (list []slice, weights float64) {
 		if t.collapses(c) {
 			continue
 		}
-		if t.st.lean > 0 && c.holds("headline") {
+		if t.st.lean > 0 && c.holds(t.first) {
 			share *= t.st.lean
 		}
 		list = append(list, slice{node: c, share: share})

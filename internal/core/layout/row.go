@@ -57,7 +57,7 @@ func (t *trial) rowWidths(n *Node, w float64) ([]float64, box, bool) {
 			continue
 		}
 		limit := w
-		if len(children) > 1 {
+		if len(children) > 1 && !n.Natural {
 			limit = w * 0.62
 		}
 		if c.Frame != nil {

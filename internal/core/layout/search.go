@@ -45,7 +45,7 @@ func (in *Input) largest(st state) (*trial, bool) {
 		consider(st, leanGain)
 	}
 	// a word is divided only where it does not fit otherwise, or would be too small to be seen
-	if (!ok || best.headline() < smallest*Presence(in.Placement)*best.short()) && !st.hyphens && in.Language != "" && longWord(in.headline(st)) {
+	if (!ok || best.headline() < smallest*Presence(in.Placement)*best.short()) && !st.hyphens && in.Language != "" && longWord(in.largestWords(st)) {
 		divided := st
 		if ok {
 			divided = best.st
@@ -79,12 +79,18 @@ func (in *Input) spare(t *trial) *trial {
 			break
 		}
 		if next, ok := in.search(st); ok {
-			if h := next.harm(); h < harm-spareGain {
+			if h := next.harm(); h < harm-spareGain || h <= harmSlack {
 				best, harm = next, h
 			}
 		}
 		if harm <= harmSlack {
-			break
+			return best
+		}
+	}
+	if st = t.st; !st.small && in.comfort() > 0 { // sooner small words than a face under them
+		st.small = true
+		if next, ok := in.search(st); ok && next.harm() < harm-spareGain && next.headline() >= floor {
+			best = next
 		}
 	}
 	return best

@@ -122,15 +122,6 @@ func (t *trial) tracked(slot string, style brand.Style, level brand.Level, size 
 	return 0
 }
 
-// partOf is what is known of a slot, in the level it is set in here.
-func (t *trial) partOf(slot string) brief.Part {
-	part := brief.PartOf(slot)
-	if h := t.in.Hands[slot]; h != nil && h.Level != "" {
-		part.Level = brand.Level(h.Level)
-	}
-	return part
-}
-
 // sized is the style, the face and the size, px, of a part's words.
 func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, float64) {
 	level := part.Level
@@ -142,6 +133,16 @@ func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, flo
 	}
 	if level == brand.Subheading { // never a second headline
 		size = math.Max(t.body, math.Min(size, subheadingMost*t.headline()))
+	}
+	if t.isSecond(part.Slot) && level != brand.Headline && t.class != spec.Ribbon && !t.in.Placement.Tiny() {
+		least, most := secondLeast, secondMost
+		switch t.in.Manner.Contrast {
+		case "quiet":
+			least, most = quietSecond, secondMost
+		case "loud":
+			most = loudSecond
+		}
+		size = math.Max(size, math.Min(least*t.body, most*t.headline()))
 	}
 	if n.Scale > 0 && level == brand.Body {
 		size *= n.Scale
@@ -157,6 +158,15 @@ func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, flo
 	size = math.Round(size*10) / 10
 	return style, face, size
 }
+
+// What is of the second rank is at least secondLeast times the body, where that is at most
+// secondMost of what is first (common practice; craft.md).
+const (
+	secondLeast = 1.5
+	secondMost  = 0.7
+	quietSecond = 1.7  // times the body in a kit of quiet contrasts
+	loudSecond  = 0.55 // of what is first in one of loud ones
+)
 
 // space sets the lines of a setting apart, and measures how high they are.
 func (t *trial) space(s *setting, level brand.Level) {
@@ -219,14 +229,19 @@ func leading(l brand.Level) float64 {
 // longHeadline is from how many letters on a headline may take as many lines as a text.
 const longHeadline = 110
 
+// quoteLines are how many lines a quote may take where it is seen first.
+const quoteLines = 6
+
 func (t *trial) maxLines(n *Node, l brand.Level) int {
 	if n.Lines > 0 {
 		return n.Lines
 	}
 	ribbon := t.class == spec.Ribbon
 	switch {
-	case l == brand.Headline && !ribbon && utf8.RuneCountInString(t.words("headline")) > longHeadline:
+	case l == brand.Headline && !ribbon && utf8.RuneCountInString(t.words(t.first)) > longHeadline:
 		return 9 // no headline any more, but a text: nothing is cut while there is room
+	case l == brand.Headline && !ribbon && t.first == "quote":
+		return quoteLines
 	case l == brand.Headline && t.class == spec.Tower:
 		return 5
 	case l == brand.Headline && ribbon:

@@ -50,6 +50,7 @@ type Result struct {
 	Dropped   []string // slots left out because there was no room, in order
 	Shortened []string // slots that show fewer words than written
 	Plain     bool     // the built-in plain layout had to step in
+	First     string   // the slot whose words are the largest
 	worth     float64
 	harm      float64 // of what pictures show, 0-1
 	headline  float64 // px
@@ -108,19 +109,14 @@ func (t *trial) leastSize(slot string, face *typeset.Face) float64 {
 	return least * t.st.shrink
 }
 
-// byPurpose moves slots that carry a purpose behind the others.
-var byPurpose = map[string][]string{
-	"event": {"where", "when"}, "offer": {"terms", "offer"}, "tips": {"lines", "facts"}, "quote": {"quote", "source"},
-	"testimonial": {"quote", "person"}, "shopfront": {"tagline", "website"}, "product": {"facts", "offer"},
-}
-
-// Carries are the slots a purpose lives on.
-func Carries(purpose string) []string { return byPurpose[purpose] }
-
 func (in *Input) dropList() []string {
 	keep := Carries(in.Purpose)
+	largest := First(in.Purpose, in.Words)
 	var first, last []string
 	for _, s := range brief.DropOrder {
+		if s == largest { // what is first stays; the headline over it goes in its stead
+			s = "headline"
+		}
 		switch {
 		case s == "callToAction" && in.Placement.Advertisement():
 			// an advertisement asks for it; the logo goes before
@@ -131,7 +127,8 @@ func (in *Input) dropList() []string {
 		first = append(first, s)
 	}
 	// what carries the purpose goes after the plain copy and before the logo;
-	// the most telling part of it even after that, before the call to action
+	// the most telling part of it even after that, and after the call to action where the
+	// piece would say nothing without it
 	at := slices.Index(first, "logo")
 	if len(last) == 0 {
 		return first
@@ -139,6 +136,9 @@ func (in *Input) dropList() []string {
 	n := len(last) - 1
 	if in.Words["terms"] != "" && in.Placement.Advertisement() { // terms of an offer belong into its advertisement
 		n = 0
+	}
+	if in.ranks().vital && !in.Placement.Advertisement() {
+		return slices.Concat(first[:at], last[:n], first[at:], last[n:])
 	}
 	return slices.Concat(first[:at], last[:n], first[at:at+1], last[n:], first[at+1:])
 }
@@ -311,7 +311,7 @@ func (in *Input) shows(slot string) bool {
 // shorten finds the most words of the headline that fit, ended with an
 // ellipsis, at a clause if one is near.
 func (in *Input) shorten(st state) (*trial, bool) {
-	n := len(strings.Fields(in.headline(st)))
+	n := len(strings.Fields(in.largestWords(st)))
 	var best *trial
 	lo, hi := 0, n
 	for hi-lo > 1 {
@@ -335,6 +335,14 @@ func (in *Input) shorten(st state) (*trial, bool) {
 		}
 	}
 	return best, best != nil
+}
+
+// largestWords are the words of what is first.
+func (in *Input) largestWords(st state) string {
+	if first := First(in.Purpose, in.Words); first != "headline" {
+		return in.Words[first]
+	}
+	return in.headline(st)
 }
 
 func (in *Input) headline(st state) string { return in.Words[in.headlineField(st)] }
@@ -376,7 +384,6 @@ func (in *Input) newTrial(st state) *trial {
 	t := &trial{
 		in: in, st: st, class: class, safe: safe, seen: p.SeenScale(),
 		unit:  math.Max(1, math.Round(short/40)),
-		tree:  in.Layout.Tree(class),
 		texts: map[*Node][]*Node{},
 		logos: map[logoAsked]pickedLogo{},
 	}
@@ -391,7 +398,9 @@ func (in *Input) newTrial(st state) *trial {
 		t.margin = math.Max(5, math.Round(short*0.1))
 		t.unit = math.Max(2, math.Round(short/20))
 	}
-	t.rtl = typeset.RTL(in.Words["headline"])
+	t.first, t.ranks = First(in.Purpose, in.Words), in.ranks()
+	t.tree = in.treeFor(in.Layout.Tree(class), t.first, class == spec.Ribbon)
+	t.rtl = typeset.RTL(in.Words[t.first])
 	for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel} {
 		if len(in.Emphasis) > 0 && !t.underlined {
 			_, second := t.secondInk(t.colour(colourway.InkOn(seat)), t.colour(seat))

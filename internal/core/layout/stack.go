@@ -54,18 +54,37 @@ func (t *trial) expand(list []*Node) []*Node {
 	return out
 }
 
+// Gaps between words listed together, in units: of one rank, of the second rank, which is read as
+// one, and between that and the rest (craft.md: groups stand twice as far apart).
+const (
+	wordsGap  = 1.6
+	secondGap = 0.9
+	groupGap  = 2.0
+)
+
 // wordsOf are the texts of a node that lists slots, those with words.
 func (t *trial) wordsOf(c *Node) (out []*Node) {
-	for _, s := range c.Words {
-		if t.words(s) == "" {
+	last := ""
+	for _, s := range t.ranked(c.Words) {
+		if t.words(s) == "" || t.takenBeside(s) {
 			continue
 		}
-		list := []*Node{{Text: s, Lines: c.Lines, Before: 1.6}}
+		before := wordsGap
+		if len(out) > 0 && t.isSecond(s) == t.isSecond(last) && t.isSecond(s) {
+			before = secondGap
+		} else if len(out) > 0 && t.isSecond(last) {
+			before = groupGap
+		}
+		last = s
+		list := []*Node{{Text: s, Lines: c.Lines, Before: before}}
+		if beside := t.wordsBeside(s, before); beside != nil {
+			list = []*Node{beside}
+		}
 		if as := t.factsAs(); s == "facts" && as != "" {
-			list = []*Node{{Facts: as, Lines: c.Lines, Before: 1.6}}
+			list = []*Node{{Facts: as, Lines: c.Lines, Before: before}}
 		}
 		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them
-			list = []*Node{{Rating: ratingStars, Before: 1.6}, {Text: s, Lines: c.Lines, Before: 0.8}}
+			list = []*Node{{Rating: ratingStars, Before: before}, {Text: s, Lines: c.Lines, Before: 0.8}}
 		}
 		if len(out) == 0 {
 			list[0].Before = c.Before

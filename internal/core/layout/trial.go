@@ -24,6 +24,9 @@ type trial struct {
 	body, ratio        float64 // px, times
 	ratioMin, ratioMax float64
 
+	first string // the slot that is seen first: headline or quote
+	ranks ranks  // of the purpose
+
 	rtl bool // the piece reads from right to left, as its headline does
 
 	centred bool   // inside a shape whose content stands in its middle
@@ -170,14 +173,14 @@ func (t *trial) words(slot string) string {
 		return ""
 	case slot == "website" && !t.in.shows("website"):
 		return ""
-	case slot == "headline":
-		s := t.in.headline(t.st)
-		if t.st.cut != 0 && s != "" {
-			s = cutWords(s, t.st.cut)
-		}
-		return t.cased(slot, s)
 	}
 	s := t.in.Words[slot]
+	if slot == "headline" {
+		s = t.in.headline(t.st)
+	}
+	if slot == t.first && t.st.cut != 0 && s != "" {
+		s = cutWords(s, t.st.cut)
+	}
 	if (t.class == spec.Ribbon || t.in.Placement.Tiny()) && (slot == "lines" || slot == "facts") {
 		s = strings.ReplaceAll(s, "\n", " · ") // no room for one below the other
 	}
@@ -202,12 +205,15 @@ func (t *trial) result(dropped []string) Result {
 	for _, layer := range [][]scene.Part{t.under, t.shapes, t.cards, t.content} {
 		s.Parts = append(s.Parts, layer...)
 	}
-	r := Result{Scene: s, Dropped: dropped, worth: t.worth(), harm: t.harm(), headline: t.headline()}
-	if t.st.cut != 0 || t.st.short {
+	r := Result{Scene: s, Dropped: dropped, First: t.first, worth: t.worth(), harm: t.harm(), headline: t.headline()}
+	switch {
+	case t.st.cut != 0:
+		r.Shortened = []string{t.first}
+	case t.st.short:
 		r.Shortened = []string{"headline"}
 	}
 	// what the tree has no place for is left out as well
-	for _, slot := range brief.DropOrder {
+	for _, slot := range append([]string{"headline"}, brief.DropOrder...) {
 		drawn := func(p scene.Part) bool { return p.Slot == slot || slot == "logo" && p.Slot == "businessName" }
 		if t.in.shows(slot) && !slices.Contains(dropped, slot) && !slices.ContainsFunc(s.Parts, drawn) && (slot != "logo" || len(t.in.Kit.Logos) > 0) {
 			r.Dropped = append(r.Dropped, slot)

@@ -46,6 +46,9 @@ func (n *Node) nameRest() {
 		if n.Sections != 0 {
 			placed = append(placed, "body")
 		}
+		if n.SignOff != "" {
+			placed = append(placed, "website")
+		}
 	})
 	n.Walk(func(n *Node) {
 		if len(n.Words) == 0 {

@@ -62,6 +62,7 @@ func TestEveryLayoutShowsEveryCopyFieldSomewhere(t *testing.T) {
 				shows[slot] = true
 			}
 			shows["body"] = shows["body"] || n.Sections != 0
+			shows["website"] = shows["website"] || n.SignOff != ""
 		})
 		for _, slot := range brief.Rest {
 			if !shows[slot] {

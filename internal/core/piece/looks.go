@@ -13,6 +13,7 @@ import (
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
 
@@ -215,7 +216,7 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		}
 		switch {
 		case slices.ContainsFunc(l.Wants, there):
-			v += 0.6
+			v += 0.8
 		case len(l.Wants) > 0:
 			v -= 0.8
 		}
@@ -227,18 +228,48 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		}
 		return v
 	}
-	worth := map[*layout.Layout]float64{}
-	if judged && len(j.Layouts) > 1 {
-		worth = j.worths()
+	made := map[*layout.Layout]tried{}
+	judged = judged && len(j.Layouts) > 1
+	if judged {
+		made = j.tried()
 	}
 	value := map[*layout.Layout]float64{}
 	for _, l := range j.Layouts {
-		value[l] = fit(l) + worthGain*worth[l]
+		value[l] = fit(l) + worthGain*made[l].worth
 	}
 	out := slices.Clone(j.Layouts)
 	slices.SortStableFunc(out, func(a, b *layout.Layout) int { return cmp.Compare(value[b], value[a]) })
+	if judged {
+		apart(out, value, made)
+	}
 	return out
 }
+
+// apart orders layouts, best first, so that those near each other are composed differently: one
+// that puts the same things into the same places as one of the last few comes later.
+func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*layout.Layout]tried) {
+	for i := range list {
+		best, at := math.Inf(-1), i
+		for k := i; k < len(list); k++ {
+			v := value[list[k]]
+			for n := max(0, i-nearLooks); n < i; n++ {
+				v -= alikeCost * made[list[k]].alike(made[list[n]], i-n == 1)
+			}
+			if v > best {
+				best, at = v, k
+			}
+		}
+		l := list[at]
+		copy(list[i+1:at+1], list[i:at])
+		list[i] = l
+	}
+}
+
+// What is set by eye on sheets.
+const (
+	nearLooks = 7
+	alikeCost = 0.55
+)
 
 // worthGain is how much what the pieces are worth counts against how well a layout
 // suits what there is, at 0 to 1.
@@ -251,20 +282,68 @@ const (
 	sizeFloor    = 0.07 // of the short side (common practice; craft.md)
 	longHeadline = 60
 	underFloor   = 0.3
+	lostFloor    = 1.5 // where what the purpose lives on was left out: behind all others
 )
 
-// worths are what each layout makes of the brief's own picture and words: of the
-// pieces in a few shapes the mean and the least.
-func (j *Job) worths() map[*layout.Layout]float64 {
+// tried is what a layout makes of the brief's own picture and words: of its pieces in a few
+// shapes the mean worth and the least, and how the first square one is composed.
+type tried struct {
+	worth  float64
+	places [3]string // the thirds of the piece headline, logo and button stand in
+	on     bool      // words stand on the picture
+	shape  string    // the family of shapes it is built of
+}
+
+// alike is how much two are composed alike, 0 to 1; neighbours also by their shapes.
+func (a tried) alike(b tried, neighbours bool) float64 {
+	v := 0.0
+	if a.places == b.places {
+		v = 1
+		if a.on != b.on {
+			v = 0.7
+		}
+	}
+	if neighbours && a.shape == b.shape {
+		v = math.Max(v, 0.35)
+	}
+	return v
+}
+
+// thirdsOf says in which thirds of a piece its headline, logo and button stand.
+func thirdsOf(s *scene.Scene, first string) (out [3]string) {
+	for _, p := range s.Parts {
+		at := -1
+		switch p.Slot {
+		case first:
+			at = 0
+		case "logo":
+			at = 1
+		case "button":
+			at = 2
+		}
+		if at >= 0 && out[at] == "" {
+			third := func(v, whole float64) int { return int(3 * v / whole) }
+			out[at] = fmt.Sprint(third(p.Box.X+p.Box.W/2, float64(s.W)), third(p.Box.Y+p.Box.H/2, float64(s.H)))
+		}
+	}
+	return out
+}
+
+// tried solves a few pieces of every layout.
+func (j *Job) tried() map[*layout.Layout]tried {
 	places := j.shapes()
-	short := utf8.RuneCountInString(j.Brief.Cards[0].Words(j.Kit, j.Brief.Language)["headline"]) <= longHeadline
-	out := make([]float64, len(j.Layouts))
+	square := max(0, slices.IndexFunc(places, func(p spec.Placement) bool { return p.Class() == spec.Square }))
+	words := j.Brief.Cards[0].Words(j.Kit, j.Brief.Language)
+	short := utf8.RuneCountInString(words["headline"]) <= longHeadline
+	vital := layout.Vital(j.Brief.Purpose)
+	out := make([]tried, len(j.Layouts))
 	var wg sync.WaitGroup
 	for i, l := range j.Layouts {
 		wg.Go(func() {
 			look := Look{Layout: l.Ref(), Seats: colourway.Rank(j.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: j.Kit.TypeSets[0].ID}
 			sum, least := 0.0, 1.0
-			for _, p := range places {
+			made := tried{on: l.OnPicture(), shape: l.Shapes()}
+			for n, p := range places {
 				pc, _, _, plain := j.solve(look, p, 0)
 				v := pc.Worth.Total
 				if plain {
@@ -273,37 +352,48 @@ func (j *Job) worths() map[*layout.Layout]float64 {
 				if pc.Worth.Subject < subjectFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
+				if slices.Contains(pc.Dropped, vital) {
+					v -= lostFloor
+				}
+				if n == square {
+					made.places = thirdsOf(pc.Scene, layout.First(j.Brief.Purpose, words))
+				}
 				sum, least = sum+v, min(least, v)
 			}
-			out[i] = 0.5*sum/float64(len(places)) + 0.5*least
+			made.worth = 0.5*sum/float64(len(places)) + 0.5*least
+			out[i] = made
 		})
 	}
 	wg.Wait()
-	worth := map[*layout.Layout]float64{}
+	made := map[*layout.Layout]tried{}
 	for i, l := range j.Layouts {
-		worth[l] = out[i]
+		made[l] = out[i]
 	}
-	return worth
+	return made
 }
 
-// shapes are up to four placements of the brief that differ in class, stories apart
-// from what is merely tall; the three [Shapes] and a square where it names none.
+// shapes are up to five placements of the brief that differ in class, stories apart from what is
+// merely tall, and what is seen small apart from what is seen large; the three [Shapes] and a
+// square where it names none.
 func (j *Job) shapes() []spec.Placement {
 	var out []spec.Placement
 	for _, id := range slices.Concat(j.Brief.Placements, Shapes, []string{"feed-square"}) {
 		p, err := spec.Parse(id)
 		alike := func(o spec.Placement) bool {
-			return o.Class() == p.Class() && layout.Story(o) == layout.Story(p)
+			return o.Class() == p.Class() && layout.Story(o) == layout.Story(p) && seenSmall(o) == seenSmall(p)
 		}
 		if err != nil || p.Icon || p.Tiny() || p.Class() == spec.Ribbon || slices.ContainsFunc(out, alike) {
 			continue
 		}
-		if out = append(out, p); len(out) == 4 {
+		if out = append(out, p); len(out) == 5 {
 			break
 		}
 	}
 	return out
 }
+
+// seenSmall reports whether a placement is seen under 300 px wide, as thumbnails are.
+func seenSmall(p spec.Placement) bool { return p.SeenScale()*float64(p.Width) < 300 }
 
 // faces are the colours one sees first in a look: the one that covers most, the
 // one beside it, the button.

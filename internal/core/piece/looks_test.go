@@ -64,10 +64,13 @@ func TestWhatALayoutLivesOnDecidesItsRank(t *testing.T) {
 	at := func(id string) int {
 		return slices.IndexFunc(job.Looks(len(job.Layouts)), func(l piece.Look) bool { return layoutID(l) == id })
 	}
-	without := at("leaf")
+	leaf, seal := at("leaf"), at("seal")
 	job.Brief.Cards[0].When = &brief.When{Date: "2027-05-28"}
-	if with := at("leaf"); with < 0 || with > 6 || with >= without {
-		t.Errorf("the calendar leaf ranks %d with a date, %d without", with, without)
+	if with := at("leaf"); with < 0 || with > 9 || with >= leaf { // the seal is composed alike and comes first
+		t.Errorf("the calendar leaf ranks %d with a date, %d without", with, leaf)
+	}
+	if with := at("seal"); with < 0 || with > 3 || with >= seal {
+		t.Errorf("the seal ranks %d with a date, %d without", with, seal)
 	}
 }
 

@@ -314,7 +314,7 @@ func (j *Job) solve(look Look, p spec.Placement, card int) (out Piece, in layout
 		Dropped: r.Dropped, Shortened: r.Shortened, pictures: pictures,
 	}
 	out.Worth = judged{
-		placement: p, scene: r.Scene, kit: j.Kit, pictures: pictures, words: words, purpose: j.Brief.Purpose,
+		placement: p, scene: r.Scene, kit: j.Kit, pictures: pictures, words: words, purpose: j.Brief.Purpose, first: r.First,
 		signature: j.Brief.Signature, dropped: r.Dropped, shortened: r.Shortened, has: len(in.Pictures),
 	}.worth()
 	return out, in, words, r.Plain

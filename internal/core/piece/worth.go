@@ -72,6 +72,7 @@ type judged struct {
 	pictures  map[string]shown
 	words     brief.Words
 	purpose   string
+	first     string // the slot that is seen first
 	signature string
 	dropped   []string
 	shortened []string
@@ -137,7 +138,7 @@ func (j judged) measure(w *Worth) (m measures) {
 		switch {
 		case p.Words():
 			m.ink += area
-			if p.Slot == "headline" {
+			if p.Slot == j.first {
 				m.head = largest(p)
 				w.Lines = lines(p)
 			} else {

@@ -1,0 +1,227 @@
+package layout
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
+)
+
+// besidePart is a slot's telling part set large with the rest of it beside: the day of a date
+// with month, hours and place; a price or a percentage with until when and instead of what.
+// Where that has no room its words stand as texts, one below the other.
+type besidePart struct{}
+
+func (besidePart) name() string { return "beside" }
+func (besidePart) words() bool  { return true }
+func (besidePart) lint(_ *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
+	return fmt.Errorf("%s.beside %q: a layout lists the slot among its words", at, n.Beside)
+}
+func (besidePart) present(t *trial, n *Node) bool { return t.words(n.Beside) != "" }
+func (besidePart) measure(t *trial, n *Node, w float64) (box, bool) {
+	if s, ok := t.setBeside(n, w); ok {
+		return s.box, true
+	}
+	return t.measure(t.asTexts(n), w)
+}
+func (besidePart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	s, ok := t.setBeside(n, r.W)
+	if !ok {
+		return t.place(t.asTexts(n), r, seat)
+	}
+	t.drawFigure(n.Beside, s.figureSetting, r, seat)
+	if s.place.text != "" {
+		t.drawFigure("where", s.place, r, seat)
+	}
+	return true
+}
+
+// asTexts are the same words as texts.
+func (t *trial) asTexts(n *Node) *Node {
+	list := []*Node{{Text: n.Beside}}
+	if n.Beside == "when" {
+		list = append(list, &Node{Text: "where", Before: 1})
+	}
+	return &Node{Stack: list, Gap: 1.6}
+}
+
+// besideSetting is such words at the current size.
+type besideSetting struct {
+	figureSetting
+	place figureSetting // of a date: where it is, its lines in the same box
+}
+
+// What is set by eye on sheets.
+const (
+	besideMost  = 1.15 // times the headline a lead may be
+	offerMost   = 1.6  // the same of an offer: it shares the first place
+	besideLeast = 1.7  // times the words beside it a lead is at least
+	besideGap   = 0.26 // of the lead, between it and them
+	besideLines = 1.24 // leading of the words beside it
+	besideSpace = 0.28 // of their size, before a place on the line of the hours
+)
+
+// standsBeside reports whether a slot is set with its telling part large: where it is of the
+// first or second rank, is taken apart, and nobody has set its words by hand.
+func (t *trial) standsBeside(slot string) bool {
+	fig, ok := t.in.Figures[slot]
+	if !ok || t.class == spec.Ribbon || t.in.Placement.Tiny() || !t.isSecond(slot) || !strings.ContainsAny(fig.Lead, "0123456789٠١٢٣٤٥٦٧٨٩") || strings.Contains(fig.Lead, ":") {
+		return false
+	}
+	byHand := func(slot string) bool {
+		h := t.in.Hands[slot]
+		return h != nil && (h.Level != "" || h.Align != "" || len(h.Breaks)+len(h.Runs) > 0 || h.Sides[0] > 0)
+	}
+	return !byHand(slot) && !(slot == "when" && byHand("where"))
+}
+
+// besideWords are the lines beside a lead, and what of the last one is the place: in few lines,
+// or with one for each.
+func (t *trial) besideWords(slot string, few bool) (lines []string, place string) {
+	fig := t.in.Figures[slot]
+	if slot != "when" {
+		if fig.Above != "" {
+			lines = append(lines, fig.Above)
+		}
+		return append(lines, fig.Below...), ""
+	}
+	place = t.words("where")
+	month, hours := "", ""
+	if len(fig.Below) > 0 {
+		month, hours = fig.Below[0], strings.Join(fig.Below[1:], " ")
+	}
+	if few {
+		lines = []string{joined(" · ", month, fig.Above), hours}
+		if place != "" && hours != "" {
+			lines[1] += " ·"
+		}
+	} else {
+		lines = []string{month, joined(", ", fig.Above, hours), ""}
+	}
+	if place == "" {
+		lines = slices.DeleteFunc(lines, func(l string) bool { return l == "" })
+	}
+	return lines, place
+}
+
+// joined puts a sign between those of its words there are.
+func joined(sign string, words ...string) string {
+	return strings.Join(slices.DeleteFunc(words, func(s string) bool { return s == "" }), sign)
+}
+
+// setBeside sets them; false where they do not fit.
+func (t *trial) setBeside(n *Node, w float64) (besideSetting, bool) {
+	for _, few := range []bool{true, false} {
+		if s, ok := t.besideIn(n, w, few); ok {
+			return s, true
+		}
+		if n.Beside != "when" {
+			break
+		}
+	}
+	return besideSetting{}, false
+}
+
+func (t *trial) besideIn(n *Node, w float64, few bool) (s besideSetting, ok bool) {
+	part := t.partOf(n.Beside)
+	style, face, size := t.sized(n, part)
+	words, place := t.besideWords(n.Beside, few)
+	upper := func(s string) string {
+		if style.Upper {
+			return strings.ToUpper(s)
+		}
+		return s
+	}
+	small := typeset.Style{Face: face, Tracking: t.tracked(n.Beside, style, part.Level, size), Figures: typeset.Lining}
+	leading := besideLines * size
+	rows := len(words)
+	capped := face.CapHeight * size
+	span := float64(max(rows, 1)-1)*leading + capped // from the head of the first line to the foot of the last
+
+	head := t.in.Types.Levels[brand.Headline]
+	figures := figureStack{t: t, w: w}
+	figures.style, figures.face = head, t.face(head)
+	figures.set = typeset.Style{Face: figures.face, Tracking: head.Tracking, Figures: typeset.Lining}
+	lead, wide := t.numeral(figures.cased(t.in.Figures[n.Beside].Lead), figures.set)
+	most := besideMost
+	if n.Beside == "offer" {
+		most = offerMost
+	}
+	large := math.Min(most*t.headline(), span/figures.face.CapHeight)
+	if rows < 2 {
+		large = math.Min(0.7*t.headline(), 2.4*size)
+	}
+	large = math.Floor(large*10) / 10
+	if large < besideLeast*size && rows > 0 || large < size {
+		return s, false
+	}
+	s.style, s.face, s.text = figures.style, figures.face, figures.cased(t.in.Figures[n.Beside].Lead)
+	s.least = size
+	top := 0.0 // of the lead's head
+	height := math.Max(span, figures.face.CapHeight*large)
+	if tall := figures.face.CapHeight * large; tall < height {
+		top = (height - tall) / 2
+	}
+	for _, r := range lead {
+		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: r.line, X: r.x * large, Y: top + figures.face.CapHeight*large - r.y*large, From: r.from, SizePx: r.size * large}})
+		s.least = math.Min(s.least, r.size*large)
+	}
+	x, right := wide*large+besideGap*large, wide*large
+	y := (height-span)/2 + capped
+	for i, line := range words {
+		line = upper(line)
+		at := x
+		if line != "" {
+			l := t.in.Shaper.Line(line, small)
+			s.text += "\n" + line
+			s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: l, X: at - l.Ink.X0*size, Y: y, From: len([]rune(s.text)) - len([]rune(line)), SizePx: size}})
+			at += (l.Ink.X1 - l.Ink.X0) * size
+			right = math.Max(right, at)
+		}
+		if i == rows-1 && place != "" {
+			if line != "" {
+				at += besideSpace * size
+			}
+			l := t.in.Shaper.Line(upper(place), small)
+			s.place = figureSetting{style: style, face: face, text: upper(place), least: size}
+			s.place.lines = []figureLine{{TextLine: scene.TextLine{Line: l, X: at - l.Ink.X0*size, Y: y, SizePx: size}}}
+			right = math.Max(right, at+(l.Ink.X1-l.Ink.X0)*size)
+		}
+		y += leading
+	}
+	if right > w {
+		return s, false
+	}
+	s.box = box{right, height}
+	for _, list := range [][]figureLine{s.lines, s.place.lines} {
+		for i := range list {
+			l := &list[i]
+			l.w = right
+			if t.rtl { // the same, read from the other side
+				ink := l.Line.Ink.Scale(l.SizePx)
+				l.X = right - (l.X + ink.X1) - ink.X0
+			}
+		}
+	}
+	s.place.box = s.box
+	return s, true
+}
+
+// wordsBeside is a node for a slot that stands beside its figure, nil where it is plain text.
+func (t *trial) wordsBeside(slot string, before float64) *Node {
+	if !t.standsBeside(slot) {
+		return nil
+	}
+	return &Node{Beside: slot, Before: before}
+}
+
+// takenBeside reports whether a slot's words stand in another one's block.
+func (t *trial) takenBeside(slot string) bool {
+	return slot == "where" && t.words("when") != "" && t.standsBeside("when")
+}

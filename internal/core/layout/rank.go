@@ -1,0 +1,172 @@
+package layout
+
+import (
+	"slices"
+	"sync"
+
+	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/brief"
+)
+
+// ranks say what of a purpose's copy is seen first, second and third. What is in none of
+// them is small.
+type ranks struct {
+	first, second []string // slots; the first of first that has words is the largest type
+	carries       []string // what the purpose lives on, the most telling last: it goes after plain copy
+	vital         bool     // the last of them stays longer than the call to action
+}
+
+// byPurpose is the rank of copy by purpose; a purpose that is not named here has the zero ranks
+// with the subheading second (common practice; the sizes of ranks are in [trial.sized]).
+var byPurpose = map[string]ranks{
+	"announce":    {first: []string{"headline"}, second: []string{"subheading"}},
+	"offer":       {first: []string{"headline", "offer"}, second: []string{"offer"}, carries: []string{"terms", "offer"}, vital: true},
+	"event":       {first: []string{"headline"}, second: []string{"when", "where"}, carries: []string{"where", "when"}, vital: true},
+	"tips":        {first: []string{"headline"}, second: nil, carries: []string{"lines", "facts"}, vital: true},
+	"quote":       {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"source", "quote"}, vital: true},
+	"testimonial": {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"quote", "person"}},
+	"product":     {first: []string{"headline"}, second: []string{"offer"}, carries: []string{"facts", "offer"}, vital: true},
+	"shopfront":   {first: []string{"headline"}, second: []string{"tagline", "where"}, carries: []string{"tagline", "website"}},
+}
+
+func (in *Input) ranks() ranks {
+	r, ok := byPurpose[in.Purpose]
+	if !ok {
+		r = byPurpose["announce"]
+	}
+	return r
+}
+
+// Carries are the slots a purpose lives on.
+func Carries(purpose string) []string { return byPurpose[purpose].carries }
+
+// First is the slot whose words are the largest on a piece of a purpose, "headline" or "quote".
+func First(purpose string, words map[string]string) string {
+	for _, slot := range byPurpose[purpose].first {
+		if words[slot] != "" && (slot == "headline" || slot == "quote") {
+			return slot
+		}
+	}
+	return "headline"
+}
+
+// Vital is the slot without which a piece of a purpose says nothing, "" for none.
+func Vital(purpose string) string {
+	if r := byPurpose[purpose]; r.vital {
+		return r.carries[len(r.carries)-1]
+	}
+	return ""
+}
+
+// isSecond reports whether a slot is of the second rank here.
+func (t *trial) isSecond(slot string) bool { return slices.Contains(t.ranks.second, slot) }
+
+// ranked are slots in the order of their ranks: the second before the rest.
+func (t *trial) ranked(slots []string) []string {
+	if !slices.ContainsFunc(slots, t.isSecond) {
+		return slots
+	}
+	out := make([]string, 0, len(slots))
+	for _, s := range slots {
+		if t.isSecond(s) {
+			out = append(out, s)
+		}
+	}
+	for _, s := range slots {
+		if !t.isSecond(s) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// partOf is what is known of a slot, in the level it is set in here: what is first has the
+// headline's, and a headline that is not first stands over it, small.
+func (t *trial) partOf(slot string) brief.Part {
+	part := brief.PartOf(slot)
+	if t.first != "headline" {
+		switch slot {
+		case t.first:
+			part.Level = brand.Headline
+		case "headline", "shortHeadline":
+			part.Level = brand.Body
+		}
+	}
+	if h := t.in.Hands[slot]; h != nil && h.Level != "" {
+		part.Level = brand.Level(h.Level)
+	}
+	return part
+}
+
+// endsInFirst reports whether the last thing a node shows is what is first.
+func (t *trial) endsInFirst(n *Node) bool {
+	if len(n.Stack) > 0 {
+		return !t.present(&Node{Text: "source"}) && slices.ContainsFunc(n.Stack, t.endsInFirst)
+	}
+	return n.Text == t.first
+}
+
+// quoteFirst are trees with the quote where the headline was, and the headline small above it.
+var quoteFirst sync.Map // *Node to *Node
+
+// treeFor is a layout's tree for a class, with what is first in the first place.
+func (in *Input) treeFor(tree *Node, first string, ribbon bool) *Node {
+	if tree == nil || first == "headline" {
+		return tree
+	}
+	type key struct {
+		*Node
+		ribbon bool
+	}
+	if made, ok := quoteFirst.Load(key{tree, ribbon}); ok {
+		return made.(*Node)
+	}
+	made := tree.withFirst(first, ribbon)
+	quoteFirst.Store(key{tree, ribbon}, made)
+	return made
+}
+
+// withFirst is a copy of a node in which a slot stands where the headline does. The headline is
+// a line above it, but in a ribbon, where it has no room.
+func (n *Node) withFirst(first string, ribbon bool) *Node {
+	if n == nil {
+		return nil
+	}
+	c := *n
+	if c.Text == "headline" {
+		c.Text = first
+		if ribbon {
+			return &c
+		}
+		source := &Node{Text: "source", Before: sourceGap} // directly under it, wherever the rest stands
+		whole := Node{Stack: []*Node{{Text: "headline", Lines: 2}, &c, source}, Gap: eyebrowGap, Before: n.Before, V: n.V, Flex: n.Flex, If: n.If, Unless: n.Unless}
+		c.Before, c.V, c.Flex, c.If, c.Unless = 0, "", false, nil, nil
+		return &whole
+	}
+	c.Words = slices.DeleteFunc(slices.Clone(n.Words), func(s string) bool { return s == first || s == "source" && !ribbon })
+	each := func(list []*Node) []*Node {
+		var out []*Node
+		for _, child := range list {
+			out = append(out, child.withFirst(first, ribbon))
+		}
+		return out
+	}
+	c.Cells, c.Stack, c.Row = each(n.Cells), each(n.Stack), each(n.Row)
+	if n.Cell != nil {
+		cell := *n.Cell
+		cell.Content = n.Cell.Content.withFirst(first, ribbon)
+		c.Cell = &cell
+	}
+	if n.Card != nil {
+		card := *n.Card
+		card.Content, card.Stub = n.Card.Content.withFirst(first, ribbon), n.Card.Stub.withFirst(first, ribbon)
+		c.Card = &card
+	}
+	return &c
+}
+
+// Gaps in units: between a small headline and what is first under it, between that and its source.
+const (
+	eyebrowGap = 1.2
+	sourceGap  = 1.8
+)
