@@ -259,7 +259,7 @@ func (a Kits) CopyTo(ctx context.Context, m Member, from, to ID, client, what st
 		if slices.ContainsFunc(target.Logos, func(o brand.Logo) bool { return o.File == l.File }) {
 			return fmt.Errorf("%w: %s has this logo already", ErrInvalid, orNew(target.Name))
 		}
-		op = edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: raw(map[string]any{"file": l.File, "lockup": l.Lockup, "tone": l.Tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth})}
+		op = edit.Op{Path: "/$extensions/aspenridge/logos/-", Value: raw(map[string]any{"file": l.File, "lockup": l.Lockup, "tone": l.Tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth, "ownColours": l.OwnColours})}
 	case "type":
 		set := k.Kit.TypeSet(key)
 		id := freeName(tokenName(set.Name), func(s string) bool {

@@ -245,7 +245,7 @@ func (a *house) besideLogo(ctx context.Context, m Member, kit ID, client, id str
 			return nil, nil, fmt.Errorf("%w: this version is in the kit already", ErrInvalid)
 		}
 		fresh := store.NewMemberID()
-		op := edit.Op{Path: logosPath + "/@" + fresh, Value: raw(map[string]any{"file": refOf(f), "lockup": l.Lockup, "tone": tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth})}
+		op := edit.Op{Path: logosPath + "/@" + fresh, Value: raw(map[string]any{"file": refOf(f), "lockup": l.Lockup, "tone": tone, "clearSpace": l.ClearSpace, "minWidth": l.MinWidth, "ownColours": l.OwnColours})}
 		if n := slices.IndexFunc(k.Logos, func(o brand.Logo) bool { return o.ID == id }); n+1 < k.OwnFiles("logos") {
 			op.Before = "@" + k.Logos[n+1].ID
 		}

@@ -2,6 +2,7 @@ package raster_test
 
 import (
 	"bytes"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -173,5 +174,70 @@ func TestMasksStaySimple(t *testing.T) {
 	nested := strings.Replace(plain, `fill="#fff"`, `fill="#fff" mask="url(#m)"`, 1)
 	if c, err := raster.CleanSVG([]byte(nested), "p-"); err != nil || strings.Contains(c.Markup, "mask") || len(c.Notes) == 0 {
 		t.Errorf("%+v %v", c, err)
+	}
+}
+
+// TestACutKeepsItsHoles: in one colour a detail on a logo is a hole through which its ground is
+// seen, of a drawing and of a bitmap; what would be a blot is not cut.
+func TestACutKeepsItsHoles(t *testing.T) {
+	ground, ink := colour.RGB{R: 90, G: 20, B: 40}, colour.RGB{R: 247, G: 242, B: 231}
+	drawn := func(art *brand.Art) image.Image {
+		t.Helper()
+		cut := art.In(ink)
+		if cut == nil {
+			t.Fatal("it was not cut")
+		}
+		v := cut.View
+		svg := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="100" viewBox="%g %g %g %g"><rect x="-9" y="-9" width="999" height="999" fill="%s"/>%s</svg>`,
+			v[0], v[1], v[2], v[3], ground.Hex(), cut.SVG)
+		data, err := raster.NewStudio(nil).Draw(t.Context(), svg, raster.Output{Format: "png"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := png.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	holds := func(name string, art *brand.Art) {
+		t.Helper()
+		img := drawn(art)
+		for _, c := range []struct {
+			x, y int
+			want colour.RGB
+		}{{50, 20, ink}, {50, 50, ground}, {200, 50, ink}, {110, 10, ground}} {
+			r, g, b, _ := img.At(c.x, c.y).RGBA()
+			if got := (colour.RGB{R: uint8(r >> 8), G: uint8(g >> 8), B: uint8(b >> 8)}); colour.DeltaE(got, c.want) > 3 {
+				t.Errorf("%s at %d,%d is %s, want %s", name, c.x, c.y, got.Hex(), c.want.Hex())
+			}
+		}
+	}
+	art := importMark(t, mark)
+	holds("a drawing", &art)
+	plain, err := raster.NewStudio(nil).Draw(t.Context(), strings.Replace(mark, "<svg ", `<svg width="600" height="200" `, 1), raster.Output{Format: "png"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	bitmap := importMark(t, string(plain))
+	holds("a bitmap", &bitmap)
+
+	photograph := image.NewNRGBA(image.Rect(0, 0, 120, 90))
+	for i := range photograph.Pix {
+		photograph.Pix[i] = uint8(i*i/7 + i/90)
+		if i%4 == 3 {
+			photograph.Pix[i] = 255
+		}
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, photograph); err != nil {
+		t.Fatal(err)
+	}
+	if art := importMark(t, b.String()); art.Cut != nil {
+		t.Error("a photograph was cut in one colour")
+	}
+	boxed := importMark(t, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><rect width="100" height="100" fill="#fff"/><circle cx="50" cy="50" r="30" fill="#123"/></svg>`)
+	if boxed.Cut != nil {
+		t.Error("a drawing in a box was cut with its box")
 	}
 }

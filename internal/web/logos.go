@@ -199,7 +199,8 @@ type logoGround struct {
 	Name    string
 	Ground  string
 	Picture string // address of a picture instead of a plain ground
-	Plate   string // colour, "" where it reads
+	Plate   string // colour, "" where it reads or is cut in one colour
+	Cut     *brand.Art
 }
 
 func (l logoTile) Path() string { return "/$extensions/aspenridge/logos/@" + l.ID }
@@ -266,7 +267,9 @@ func logoGrounds(k *app.Kit, l *brand.Logo) []logoGround {
 	var out []logoGround
 	for _, c := range list {
 		g := logoGround{Name: c.Name, Ground: c.Value.Hex()}
-		if !l.Fits(c.Value) {
+		if fit, ok := k.PickLogo(c.Value, brand.WideRoom, l.File); ok && fit.Cut {
+			g.Cut = fit.Art()
+		} else if ok && fit.Plate {
 			g.Plate = k.PlateFor(l).Hex()
 		}
 		out = append(out, g)

@@ -201,3 +201,32 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// TestALogoInOneColour: where no tone reads, a logo that can be cut is drawn in the colour of the
+// kit that reads best, unless its owner wants its own colours alone.
+func TestALogoInOneColour(t *testing.T) {
+	dark, light, middle := colour.RGB{R: 15, G: 61, B: 76}, colour.RGB{R: 246, G: 235, B: 214}, colour.RGB{R: 128, G: 128, B: 128}
+	a := art(100, dark)
+	a.Cut = &brand.Cut{SVG: `<path fill="currentColor"/>`}
+	k := &brand.Kit{
+		Palettes: []brand.Palette{{Colours: []brand.Colour{{Token: "a", Value: dark, Role: brand.Ink}, {Token: "b", Value: light, Role: brand.Ground}, {Token: "c", Value: middle, Role: brand.Accent}}}},
+		Logos:    []brand.Logo{{File: "l", Lockup: "symbol", Tone: "full-colour", Lead: true, Art: a}},
+	}
+	fit, _ := k.PickLogo(dark, brand.CompactRoom, "")
+	if !fit.Cut || fit.Plate || fit.Ink != light {
+		t.Fatalf("on its own colour: %+v, want it cut in %s", fit, light.Hex())
+	}
+	if got := fit.Art(); got.SVG != `<path fill="`+light.Hex()+`"/>` || got != fit.Art() || got.Hash == a.Hash {
+		t.Errorf("drawn as %+v", got)
+	}
+	if fit, _ := k.PickLogo(colour.White, brand.CompactRoom, ""); fit.Cut || fit.Plate {
+		t.Errorf("on white, where it reads: %+v", fit)
+	}
+	if fit, _ := k.PickLogoBetween(colour.Black, colour.White, brand.CompactRoom, ""); !fit.Plate {
+		t.Errorf("on anything from black to white: %+v, want a plate", fit)
+	}
+	k.Logos[0].OwnColours = true
+	if fit, _ := k.PickLogo(dark, brand.CompactRoom, ""); fit.Cut || !fit.Plate {
+		t.Errorf("in its own colours alone: %+v, want a plate", fit)
+	}
+}

@@ -161,5 +161,8 @@ func logoWords(l Logo) string {
 	if l.MinWidth > 0 {
 		out += fmt.Sprintf(", from %.4g px", l.MinWidth)
 	}
+	if l.OwnColours {
+		out += ", in its own colours alone"
+	}
 	return out
 }

@@ -111,7 +111,7 @@ type Logo struct {
 	ClearSpace float64  // px at MinWidth's scale, as a share (0-1) of the logo's height; 0 = half
 	MinWidth   float64  // px as seen, 0 for no limit
 	Art        *Art     // nil until prepared
-	Whole      bool     // its owner wants it in its own colours alone, never in one
+	OwnColours bool     // it is shown in its own colours alone, never in one
 	Lost       []string // what of its file could not be taken, in words
 }
 

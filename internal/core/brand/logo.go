@@ -118,7 +118,7 @@ func (k *Kit) pickLogo(fits func(*Logo) bool, lo, hi colour.RGB, room Shape, onl
 				score += 2
 			}
 		default:
-			if !l.Whole && l.Art.Cut != nil {
+			if !l.OwnColours && l.Art.Cut != nil {
 				fit.Ink, fit.Cut = cut()
 			}
 			if fit.Plate = !fit.Cut; fit.Cut {

@@ -111,6 +111,7 @@ type writtenLogo struct {
 	Lead       bool    `json:"lead"`
 	ClearSpace float64 `json:"clearSpace"`
 	MinWidth   float64 `json:"minWidth"`
+	OwnColours bool    `json:"ownColours"`
 }
 
 type writtenFont struct {
@@ -183,7 +184,7 @@ func (k *Kit) readLogos(own section) error {
 		case !slices.Contains(Tones, l.Tone):
 			return fmt.Errorf("%w: logos[%d].tone %q: want one of %s", ErrKit, i, l.Tone, strings.Join(Tones, ", "))
 		}
-		k.Logos = append(k.Logos, Logo{ID: l.ID, File: l.File, Lockup: l.Lockup, Tone: l.Tone, Lead: l.Lead, ClearSpace: l.ClearSpace, MinWidth: l.MinWidth})
+		k.Logos = append(k.Logos, Logo{ID: l.ID, File: l.File, Lockup: l.Lockup, Tone: l.Tone, Lead: l.Lead, ClearSpace: l.ClearSpace, MinWidth: l.MinWidth, OwnColours: l.OwnColours})
 	}
 	return nil
 }

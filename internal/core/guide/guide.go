@@ -199,6 +199,9 @@ func (b *book) logos() {
 		if l.MinWidth > 0 {
 			note += fmt.Sprintf("; never under %.4g px wide", l.MinWidth)
 		}
+		if l.OwnColours {
+			note += "; never in one colour"
+		}
 		b.text(note+".", brand.Body, 13, column, y+12, 780, 1, b.ink)
 		x, shown, never := column, 0, false
 		for _, c := range grounds {

@@ -1,0 +1,208 @@
+package test
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"testing"
+
+	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/piece"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
+	"aspenridge/test/sweep"
+)
+
+// composedCopy is copy that a composition has to sort out: several things of different weight.
+func composedCopy() map[string]brief.Brief {
+	one := func(purpose string, c brief.Card) brief.Brief {
+		return brief.Brief{FormatVersion: 1, Purpose: purpose, Signature: "both", Cards: []brief.Card{c}}
+	}
+	german := one("announce", brief.Card{Headline: str("Sprechstunde jetzt auch samstags"), Subheading: str("Impfen, Zähne, Krallen und ein ruhiges Wartezimmer"), Body: str("Bitte melden Sie sich vorher telefonisch an."), CallToAction: str("Termin vereinbaren")})
+	german.Language = "de"
+	return map[string]brief.Brief{
+		"event":   one("event", brief.Card{Headline: str("Talk so the back row hears you"), Subheading: str("A two-day workshop for people who hate microphones"), When: &brief.When{Date: "2027-03-18", Weekday: "Thursday", From: "09:30"}, Where: str("Mill Hall"), CallToAction: str("Take a chair")}),
+		"offer":   one("offer", brief.Card{Headline: str("Second cup, half price"), Subheading: str("Every weekday before nine"), Offer: &brief.Offer{Percent: 50, Until: "2027-01-31"}, Terms: str("One a person and day."), CallToAction: str("Find us")}),
+		"quote":   one("quote", brief.Card{Headline: str("Nine days on foot"), Quote: &brief.Quote{Text: "We walked for nine days and never once looked at a clock.", Source: "Hedda, guest in October"}, CallToAction: str("See the route")}),
+		"product": one("product", brief.Card{Headline: str("The long-haul pannier"), Subheading: str("Waxed canvas, one buckle, twenty litres"), Offer: &brief.Offer{Price: "£ 148"}, CallToAction: str("Have a look")}),
+		"german":  german,
+	}
+}
+
+// composition is counted over the first looks of several briefs.
+type composition struct {
+	feed, small, smallBesideHole int
+	vital, lost                  int
+	quotes, sourceFirst          int
+	logos, largePlates           int
+	looks, kinds                 int
+	why                          []string
+}
+
+func (c *composition) note(format string, args ...any) {
+	c.why = append(c.why, fmt.Sprintf(format, args...))
+}
+
+// count looks at a piece as somebody does on a screen 390 px wide.
+func (c *composition) count(at, vital string, pc *piece.Piece) {
+	element := func(slot string) *scene.Part {
+		if i := slices.IndexFunc(pc.Scene.Parts, func(p scene.Part) bool { return p.Slot == slot }); i >= 0 {
+			return &pc.Scene.Parts[i]
+		}
+		return nil
+	}
+	hole := largestHole(pc.Scene)
+	if vital != "" {
+		c.vital++
+		if element(vital) == nil {
+			c.lost++
+			c.note("%s: no %s", at, vital)
+		}
+	}
+	if quote, source := element("quote"), element("source"); quote != nil && source != nil {
+		c.quotes++
+		if source.Box.Y < quote.Box.Y {
+			c.sourceFirst++
+			c.note("%s: the source stands before its quote", at)
+		}
+	}
+	if logo := element("logo"); logo != nil {
+		c.logos++
+		if plate := element("plate"); plate != nil && plate.Box.W*plate.Box.H > 2.2*logo.Box.W*logo.Box.H {
+			c.largePlates++
+			c.note("%s: a plate of %.0f x %.0f for a logo of %.0f x %.0f", at, plate.Box.W, plate.Box.H, logo.Box.W, logo.Box.H)
+		}
+	}
+	if class := pc.Placement.Class(); class != spec.Square && class != spec.Tall {
+		return
+	}
+	c.feed++
+	least := math.Inf(1)
+	for _, p := range pc.Scene.Parts {
+		if p.Words() && p.Slot != "terms" && p.Slot != "website" {
+			least = min(least, p.SizePx*390/float64(pc.Scene.W))
+		}
+	}
+	if least < 12 {
+		c.small++
+	}
+	if least < 12.5 && hole > 0.125 {
+		c.smallBesideHole++
+		c.note("%s: words of %.1f px beside %.0f%% of nothing", at, least, 100*hole)
+	}
+}
+
+// largestHole is the share of the largest rectangle in which there are no words, no logo, no
+// button and no picture.
+func largestHole(s *scene.Scene) float64 {
+	const across = 40
+	down := int(math.Round(across * float64(s.H) / float64(s.W)))
+	grid := make([][]bool, down)
+	for y := range grid {
+		grid[y] = make([]bool, across)
+	}
+	for _, p := range s.Parts {
+		if !p.Words() && p.Kind != scene.KindLogo && p.Kind != scene.KindPicture && p.Kind != scene.KindIcon && p.Slot != "button" && p.Slot != "plate" {
+			continue
+		}
+		cell := func(v float64, whole, n int) int {
+			return max(0, min(n-1, int(v/float64(whole)*float64(n))))
+		}
+		for y := cell(p.Box.Y, s.H, down); y <= cell(p.Box.Bottom(), s.H, down); y++ {
+			for x := cell(p.Box.X, s.W, across); x <= cell(p.Box.Right(), s.W, across); x++ {
+				grid[y][x] = true
+			}
+		}
+	}
+	best, up := 0, make([]int, across)
+	for _, row := range grid {
+		for x, taken := range row {
+			up[x]++
+			if taken {
+				up[x] = 0
+			}
+		}
+		for from := range up {
+			for least, to := up[from], from; to < across; to++ {
+				least = min(least, up[to])
+				best = max(best, least*(to-from+1))
+			}
+		}
+	}
+	return float64(best) / float64(across*down)
+}
+
+// TestComposed: the first eight looks of brands that could not be less alike keep what the
+// purpose lives on, set no small words beside an empty part, put a quote before its source, box
+// no logo in a slab, and are composed differently (craft.md; the limits are those of the house).
+func TestComposed(t *testing.T) {
+	vital := map[string]string{"event": "when", "offer": "offer", "quote": "quote", "product": "offer"}
+	var all composition
+	copies := composedCopy()
+	n := 0
+	for _, kit := range []string{"gym", "roaster", "winery", "bakery", "yoga", "museum", "lawyers", "florist"} {
+		for _, name := range []string{"event", "offer", "quote", "product", "german"} {
+			if n++; !sweep.Turn(n, 6) {
+				continue
+			}
+			job := kitJob(t, kit, n%3%2)
+			br := copies[name]
+			br.Cards = slices.Clone(br.Cards)
+			br.Cards[0].Pictures = job.Brief.Cards[0].Pictures
+			br.Placements = []string{"feed-square", "feed-tall", "story", "feed-wide", "video-thumbnail"}
+			job.Brief = &br
+			kinds := map[string]bool{}
+			looks := job.Looks(8)
+			for _, look := range looks {
+				for _, id := range br.Placements {
+					p, _ := spec.Find(id)
+					pc := job.Compose(look, p, 0)
+					all.count(fmt.Sprintf("%s, %s, %s on %s", kit, name, look.Layout, id), vital[br.Purpose], &pc)
+					if id == "feed-square" {
+						kinds[standsAt(pc.Scene)] = true
+					}
+				}
+			}
+			all.looks, all.kinds = all.looks+len(looks), all.kinds+len(kinds)
+		}
+	}
+	share := func(part, whole int) float64 { return float64(part) / float64(max(whole, 1)) }
+	for _, c := range []struct {
+		what      string
+		got, most float64
+	}{
+		{"pieces of a feed with words under 12 px as seen", share(all.small, all.feed), 0.05},
+		{"small words beside an empty eighth", share(all.smallBesideHole, all.feed), 0.02},
+		{"pieces without what their purpose lives on", share(all.lost, all.vital), 0},
+		{"sources before their quotes", share(all.sourceFirst, all.quotes), 0},
+		{"plates over 2.2 times their logo", share(all.largePlates, all.logos), 0},
+		{"looks composed like another", 1 - share(all.kinds, all.looks), 0.25},
+	} {
+		t.Logf("%s: %.3f", c.what, c.got)
+		if c.got > c.most {
+			t.Errorf("%s: %.3f, at most %.2f", c.what, c.got, c.most)
+		}
+	}
+	if t.Failed() {
+		for _, w := range all.why {
+			t.Log(w)
+		}
+	}
+}
+
+// standsAt says in which thirds of a piece what is first, the logo and the button stand.
+func standsAt(s *scene.Scene) string {
+	out := ""
+	for _, slots := range [][]string{{"quote", "headline"}, {"logo"}, {"button"}} {
+		at := "-"
+		for _, slot := range slots {
+			if i := slices.IndexFunc(s.Parts, func(p scene.Part) bool { return p.Slot == slot }); i >= 0 {
+				b := s.Parts[i].Box
+				at = fmt.Sprint(int(3*(b.X+b.W/2)/float64(s.W)), int(3*(b.Y+b.H/2)/float64(s.H)))
+				break
+			}
+		}
+		out += at + ","
+	}
+	return out
+}
