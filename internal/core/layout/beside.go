@@ -221,7 +221,7 @@ func (t *trial) wordsBeside(slot string, before float64) *Node {
 	return &Node{Beside: slot, Before: before}
 }
 
-// takenBeside reports whether a slot's words stand in another one's block.
-func (t *trial) takenBeside(slot string) bool {
-	return slot == "where" && t.words("when") != "" && t.standsBeside("when")
+// takenBeside reports whether a slot's words stand in the block of another one of a list.
+func (t *trial) takenBeside(slot string, list []string) bool {
+	return slot == "where" && slices.Contains(list, "when") && t.words("when") != "" && t.standsBeside("when")
 }

@@ -58,6 +58,12 @@ func Vital(purpose string) string {
 	return ""
 }
 
+// Second reports whether a slot is of the second rank on pieces of a purpose.
+func Second(purpose, slot string) bool {
+	in := Input{Purpose: purpose}
+	return slices.Contains(in.ranks().second, slot)
+}
+
 // isSecond reports whether a slot is of the second rank here.
 func (t *trial) isSecond(slot string) bool { return slices.Contains(t.ranks.second, slot) }
 

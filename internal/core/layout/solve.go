@@ -91,13 +91,18 @@ const (
 // craft.md asks 12 on a screen 390 px wide, the catalogue's are 375).
 const comfortable = 12.1
 
-// comfort is that in px of the canvas, 0 where a placement is not of a feed's shape.
+// Feed reports whether a placement has the shape of what people scroll through on a phone.
+func Feed(p spec.Placement) bool {
+	c := p.Class()
+	return !p.Tiny() && !p.Advertisement() && (c == spec.Square || c == spec.Tall)
+}
+
+// comfort is the comfortable size in px of the canvas, 0 outside of feeds.
 func (in *Input) comfort() float64 {
-	p := in.Placement
-	if c := p.Class(); p.Tiny() || p.Advertisement() || c != spec.Square && c != spec.Tall {
+	if !Feed(in.Placement) {
 		return 0
 	}
-	return comfortable / p.SeenScale()
+	return comfortable / in.Placement.SeenScale()
 }
 
 // leastSize is the least size, px, of a slot's words in a face.

@@ -66,7 +66,7 @@ const (
 func (t *trial) wordsOf(c *Node) (out []*Node) {
 	last := ""
 	for _, s := range t.ranked(c.Words) {
-		if t.words(s) == "" || t.takenBeside(s) {
+		if t.words(s) == "" || t.takenBeside(s, c.Words) {
 			continue
 		}
 		before := wordsGap

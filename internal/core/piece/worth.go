@@ -33,6 +33,10 @@ import (
 //     most 1: a toned one counts a third, one under a fade less the stronger that is.
 //     Where the brief has none, the share in another colour than the ground over 0.25.
 //   - Lines: 1 less a third for each broken word and for a short last line.
+//   - Seen: the least words as seen on a screen 390 px wide, in a feed: 1 from 12 px, 0 at 9.
+//   - Room: 1 less four times what the largest empty rectangle covers beyond an eighth.
+//   - Second: 0.5 where what the purpose puts second is under 1.3 times the least words.
+//   - Apart: the gap under what is first over 0.35 of the next size, at most 1.
 type Worth struct {
 	Total     float64 `json:"total"`
 	Subject   float64 `json:"subject"`
@@ -45,14 +49,18 @@ type Worth struct {
 	Logo      float64 `json:"logo"`
 	Picture   float64 `json:"picture"`
 	Lines     float64 `json:"lines"`
+	Seen      float64 `json:"seen"`
+	Room      float64 `json:"room"`
+	Second    float64 `json:"second"`
+	Apart     float64 `json:"apart"`
 }
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
 // eye (testdata/pairs.json, by logistic regression, then rounded).
-var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3}
+var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3, Seen: 1.2, Room: 1.2, Second: 0.4, Apart: 0.4}
 
 func (w *Worth) fields() []*float64 {
-	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines}
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart}
 }
 
 // weigh is the weighted mean of the parts.
@@ -117,6 +125,8 @@ func (j judged) worth() Worth {
 	if j.has > 0 && !slices.ContainsFunc(j.scene.Parts, func(p scene.Part) bool { return p.Kind == scene.KindPicture && p.Slot != "pattern" }) {
 		w.Subject = 0.5
 	}
+	j.room(&w)
+	j.ranked(&w)
 	w.Total = w.weigh(weights)
 	for _, f := range append(w.fields(), &w.Total) {
 		*f = math.Round(*f*1000) / 1000
