@@ -147,6 +147,7 @@ func values(set *app.Set, card int) map[string]string {
 		out["card/"+f] = deref(c.Field(f))
 	}
 	out["card/lines"] = strings.Join(c.Lines, "\n")
+	out["card/hours"] = strings.Join(c.Hours, "\n")
 	out["card/emphasis"] = strings.Join(c.Emphasis, ", ")
 	facts, err := json.Marshal(c.Facts)
 	if err != nil {

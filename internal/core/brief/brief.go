@@ -26,7 +26,10 @@ var ErrBrief = errors.New("brief.json")
 var Lists = edit.Lists{"/cards", "/cards/*/pictures", "/cards/*/facts", "/pictures", "/facts", "/adjustments", "/looks", "/palette", "/video/shots"}
 
 // Purposes lists what a brief can be for.
-var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "thanks", "shopfront", "hello"}
+var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "hiring", "hours", "question", "behind the scenes", "thanks", "shopfront", "hello"}
+
+// mostPurpose is how many bytes a purpose of a later version may have.
+const mostPurpose = 40
 
 // Signatures lists how a piece can be signed.
 var Signatures = []string{"address", "logo", "both", "none"}
@@ -36,6 +39,7 @@ type Brief struct {
 	FormatVersion int      `json:"formatVersion"`
 	Name          string   `json:"name"`
 	Purpose       string   `json:"purpose"`
+	OtherPurpose  string   `json:"-"`        // what it said where that is none of [Purposes]
 	Language      string   `json:"language"` // of the copy, as BCP 47 has it; "" is the kit's, else guessed
 	Cards         []Card   `json:"cards"`
 	Signature     string   `json:"signature"`
@@ -68,6 +72,7 @@ type Card struct {
 	BusinessName  *string   `json:"businessName"`
 	Tagline       *string   `json:"tagline"`
 	Lines         []string  `json:"lines"`
+	Hours         []string  `json:"hours,omitempty"` // opening hours, a row each, see [Openings]
 	Facts         []Fact    `json:"facts"`
 	Quote         *Quote    `json:"quote"`
 	Person        *Person   `json:"person"`
@@ -262,8 +267,11 @@ func Parse(doc *edit.Object) (*Brief, error) {
 	if b.Purpose == "" {
 		b.Purpose = "announce"
 	}
-	if !slices.Contains(Purposes, b.Purpose) {
-		return nil, fmt.Errorf("%w: purpose %q: want one of %s", ErrBrief, b.Purpose, strings.Join(Purposes, ", "))
+	if !slices.Contains(Purposes, b.Purpose) { // of a later version
+		if len(b.Purpose) > mostPurpose {
+			return nil, fmt.Errorf("%w: purpose %.20q…: want one of %s", ErrBrief, b.Purpose, strings.Join(Purposes, ", "))
+		}
+		b.OtherPurpose, b.Purpose = b.Purpose, "announce"
 	}
 	if b.Signature == "" {
 		b.Signature = "both"

@@ -119,7 +119,7 @@ func TestRefusals(t *testing.T) {
 		`{"formatVersion":1,"cards":[` + cards + `]}`:                                "cards has 21 items",
 		`{"formatVersion":1,"placements":7}`:                                         "placements",
 		`{"formatVersion":1,"placements":[7]}`:                                       "placements[0]",
-		`{"formatVersion":1,"purpose":"brag"}`:                                       `purpose "brag"`,
+		`{"formatVersion":1,"purpose":"` + strings.Repeat("b", 41) + `"}`:            "purpose",
 		`{"formatVersion":1,"signature":"mine"}`:                                     `signature "mine"`,
 		`{"formatVersion":1,"headline":7}`:                                           "headline",
 		`{"formatVersion":1,"headline":"` + strings.Repeat("é", 2001) + `"}`:         "2001 characters",
@@ -133,6 +133,14 @@ func TestRefusals(t *testing.T) {
 		if _, err := parse(t, doc); !errors.Is(err, brief.ErrBrief) || !strings.Contains(err.Error(), says) {
 			t.Errorf("%.80s\n%v, want %q", doc, err, says)
 		}
+	}
+}
+
+// TestAPurposeOfALaterVersion is taken as an announcement, and what it was is kept to be told.
+func TestAPurposeOfALaterVersion(t *testing.T) {
+	b, err := parse(t, `{"formatVersion":1,"purpose":"brag","headline":"We are good"}`)
+	if err != nil || b.Purpose != "announce" || b.OtherPurpose != "brag" {
+		t.Errorf("%+v, %v", b, err)
 	}
 }
 

@@ -97,7 +97,7 @@ func TestPurposes(t *testing.T) {
 		"Neu: das leichte Brett":                   "product",
 		"The light board, £ 390":                   "product",
 		"We are closed until spring":               "shopfront",
-		"Neue Öffnungszeiten":                      "shopfront",
+		"Neue Öffnungszeiten":                      "hours",
 		"Hello, we are Larkmoor":                   "hello",
 		"4.9 of 5, from 212 reviews":               "testimonial",
 		"The season begins":                        "announce",

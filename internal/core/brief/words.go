@@ -45,6 +45,13 @@ func (c Card) Words(k *brand.Kit, said string) Words {
 	if len(c.Lines) > 0 {
 		set("lines", strings.Join(c.Lines, "\n"))
 	}
+	if rows := Openings(c.Hours, in); rows != nil {
+		var hours []string
+		for _, r := range rows {
+			hours = append(hours, strings.Trim(r.Days+"\t"+r.Hours, "\t"))
+		}
+		w["hours"] = strings.Join(hours, "\n")
+	}
 	if len(c.Facts) > 0 {
 		var facts []string
 		for _, f := range c.Facts {

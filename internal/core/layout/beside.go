@@ -14,8 +14,8 @@ import (
 )
 
 // besidePart is a slot's telling part set large with the rest of it beside: the day of a date
-// with month, hours and place; a price or a percentage with until when and instead of what.
-// Where that has no room its words stand as texts, one below the other.
+// with month, weekday and hours; a price or a percentage with until when and instead of what.
+// Where that has no room its words stand as a text.
 type besidePart struct{}
 
 func (besidePart) name() string { return "beside" }
@@ -28,33 +28,15 @@ func (besidePart) measure(t *trial, n *Node, w float64) (box, bool) {
 	if s, ok := t.setBeside(n, w); ok {
 		return s.box, true
 	}
-	return t.measure(t.asTexts(n), w)
+	return t.measure(&Node{Text: n.Beside}, w)
 }
 func (besidePart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
 	s, ok := t.setBeside(n, r.W)
 	if !ok {
-		return t.place(t.asTexts(n), r, seat)
+		return t.place(&Node{Text: n.Beside}, r, seat)
 	}
-	t.drawFigure(n.Beside, s.figureSetting, r, seat)
-	if s.place.text != "" {
-		t.drawFigure("where", s.place, r, seat)
-	}
+	t.drawFigure(n.Beside, s, r, seat)
 	return true
-}
-
-// asTexts are the same words as texts.
-func (t *trial) asTexts(n *Node) *Node {
-	list := []*Node{{Text: n.Beside}}
-	if n.Beside == "when" {
-		list = append(list, &Node{Text: "where", Before: 1})
-	}
-	return &Node{Stack: list, Gap: 1.6}
-}
-
-// besideSetting is such words at the current size.
-type besideSetting struct {
-	figureSetting
-	place figureSetting // of a date: where it is, its lines in the same box
 }
 
 // What is set by eye on sheets.
@@ -64,7 +46,6 @@ const (
 	besideLeast = 1.7  // times the words beside it a lead is at least
 	besideGap   = 0.26 // of the lead, between it and them
 	besideLines = 1.24 // leading of the words beside it
-	besideSpace = 0.28 // of their size, before a place on the line of the hours
 )
 
 // standsBeside reports whether a slot is set with its telling part large: where it is of the
@@ -74,40 +55,22 @@ func (t *trial) standsBeside(slot string) bool {
 	if !ok || t.class == spec.Ribbon || t.in.Placement.Tiny() || !t.isSecond(slot) || !strings.ContainsAny(fig.Lead, "0123456789٠١٢٣٤٥٦٧٨٩") || strings.Contains(fig.Lead, ":") {
 		return false
 	}
-	byHand := func(slot string) bool {
-		h := t.in.Hands[slot]
-		return h != nil && (h.Level != "" || h.Align != "" || len(h.Breaks)+len(h.Runs) > 0 || h.Sides[0] > 0)
-	}
-	return !byHand(slot) && !(slot == "when" && byHand("where"))
+	h := t.in.Hands[slot]
+	return h == nil || h.Level == "" && h.Align == "" && len(h.Breaks)+len(h.Runs) == 0 && h.Sides[0] == 0
 }
 
-// besideWords are the lines beside a lead, and what of the last one is the place: in few lines,
-// or with one for each.
-func (t *trial) besideWords(slot string, few bool) (lines []string, place string) {
+// besideWords are the lines beside a lead.
+func (t *trial) besideWords(slot string) (lines []string) {
 	fig := t.in.Figures[slot]
-	if slot != "when" {
-		if fig.Above != "" {
-			lines = append(lines, fig.Above)
-		}
-		return append(lines, fig.Below...), ""
+	switch {
+	case slot != "when":
+		lines = append([]string{fig.Above}, fig.Below...)
+	case len(fig.Below) > 1:
+		lines = []string{joined(" · ", fig.Below[0], fig.Above), strings.Join(fig.Below[1:], " ")}
+	default:
+		lines = append(slices.Clone(fig.Below), fig.Above)
 	}
-	place = t.words("where")
-	month, hours := "", ""
-	if len(fig.Below) > 0 {
-		month, hours = fig.Below[0], strings.Join(fig.Below[1:], " ")
-	}
-	if few {
-		lines = []string{joined(" · ", month, fig.Above), hours}
-		if place != "" && hours != "" {
-			lines[1] += " ·"
-		}
-	} else {
-		lines = []string{month, joined(", ", fig.Above, hours), ""}
-	}
-	if place == "" {
-		lines = slices.DeleteFunc(lines, func(l string) bool { return l == "" })
-	}
-	return lines, place
+	return slices.DeleteFunc(lines, func(l string) bool { return l == "" })
 }
 
 // joined puts a sign between those of its words there are.
@@ -116,22 +79,10 @@ func joined(sign string, words ...string) string {
 }
 
 // setBeside sets them; false where they do not fit.
-func (t *trial) setBeside(n *Node, w float64) (besideSetting, bool) {
-	for _, few := range []bool{true, false} {
-		if s, ok := t.besideIn(n, w, few); ok {
-			return s, true
-		}
-		if n.Beside != "when" {
-			break
-		}
-	}
-	return besideSetting{}, false
-}
-
-func (t *trial) besideIn(n *Node, w float64, few bool) (s besideSetting, ok bool) {
+func (t *trial) setBeside(n *Node, w float64) (s figureSetting, ok bool) {
 	part := t.partOf(n.Beside)
 	style, face, size := t.sized(n, part)
-	words, place := t.besideWords(n.Beside, few)
+	words := t.besideWords(n.Beside)
 	upper := func(s string) string {
 		if style.Upper {
 			return strings.ToUpper(s)
@@ -174,42 +125,26 @@ func (t *trial) besideIn(n *Node, w float64, few bool) (s besideSetting, ok bool
 	}
 	x, right := wide*large+besideGap*large, wide*large
 	y := (height-span)/2 + capped
-	for i, line := range words {
-		line = upper(line)
-		at := x
-		if line != "" {
-			l := t.in.Shaper.Line(line, small)
-			s.text += "\n" + line
-			s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: l, X: at - l.Ink.X0*size, Y: y, From: len([]rune(s.text)) - len([]rune(line)), SizePx: size}})
-			at += (l.Ink.X1 - l.Ink.X0) * size
-			right = math.Max(right, at)
-		}
-		if i == rows-1 && place != "" {
-			if line != "" {
-				at += besideSpace * size
-			}
-			l := t.in.Shaper.Line(upper(place), small)
-			s.place = figureSetting{style: style, face: face, text: upper(place), least: size}
-			s.place.lines = []figureLine{{TextLine: scene.TextLine{Line: l, X: at - l.Ink.X0*size, Y: y, SizePx: size}}}
-			right = math.Max(right, at+(l.Ink.X1-l.Ink.X0)*size)
-		}
+	for _, line := range words {
+		l := t.in.Shaper.Line(upper(line), small)
+		s.text += "\n"
+		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: l, X: x - l.Ink.X0*size, Y: y, From: len([]rune(s.text)), SizePx: size}})
+		s.text += l.Text
+		right = math.Max(right, x+(l.Ink.X1-l.Ink.X0)*size)
 		y += leading
 	}
 	if right > w {
 		return s, false
 	}
 	s.box = box{right, height}
-	for _, list := range [][]figureLine{s.lines, s.place.lines} {
-		for i := range list {
-			l := &list[i]
-			l.w = right
-			if t.rtl { // the same, read from the other side
-				ink := l.Line.Ink.Scale(l.SizePx)
-				l.X = right - (l.X + ink.X1) - ink.X0
-			}
+	for i := range s.lines {
+		l := &s.lines[i]
+		l.w = right
+		if t.rtl { // the same, read from the other side
+			ink := l.Line.Ink.Scale(l.SizePx)
+			l.X = right - (l.X + ink.X1) - ink.X0
 		}
 	}
-	s.place.box = s.box
 	return s, true
 }
 
@@ -219,9 +154,4 @@ func (t *trial) wordsBeside(slot string, before float64) *Node {
 		return nil
 	}
 	return &Node{Beside: slot, Before: before}
-}
-
-// takenBeside reports whether a slot's words stand in the block of another one of a list.
-func (t *trial) takenBeside(slot string, list []string) bool {
-	return slot == "where" && slices.Contains(list, "when") && t.words("when") != "" && t.standsBeside("when")
 }

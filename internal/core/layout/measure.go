@@ -12,7 +12,10 @@ type box struct{ w, h float64 }
 
 // belowHeadline is the least gap below a headline, over its size (set by eye on the
 // contact sheets).
-const belowHeadline = 0.26
+const (
+	belowHeadline      = 0.36
+	belowHeadlineTight = 0.26
+)
 
 // gap is the space before child i of a stack or row, in px.
 func (t *trial) gap(n *Node, children []*Node, i int) float64 {
@@ -35,7 +38,11 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	// would be no larger than the space between lines: parts would run together
 	px := g * math.Max(t.unit, 0.55*t.body)
 	if t.endsInFirst(children[i-1]) {
-		px = math.Max(px, belowHeadline*t.headline())
+		least := belowHeadline
+		if t.st.tight {
+			least = belowHeadlineTight
+		}
+		px = math.Max(px, least*t.headline())
 	}
 	return math.Max(px, clear)
 }

@@ -150,6 +150,8 @@ type Node struct {
 	// Beside is a slot with its telling part large and the rest of it beside; no layout says it,
 	// copy of the second rank is set so by itself.
 	Beside  string `json:"-"`
+	Table   string `json:"-"`                 // likewise a slot whose lines have two columns
+	Answers string `json:"-"`                 // and the answers to a question
 	SignOff string `json:"signOff,omitempty"` // mark, address and button: line, ends, ruled, under or first
 	Facts   string `json:"facts,omitempty"`   // facts side by side: row or figures
 	// Sections is a longer body under headings, in so many columns.
@@ -268,6 +270,10 @@ func (n *Node) part() part {
 		return figurePart{}
 	case n.Beside != "":
 		return besidePart{}
+	case n.Table != "":
+		return tablePart{}
+	case n.Answers != "":
+		return answersPart{}
 	case n.SignOff != "":
 		return signOffPart{}
 	case n.Button:

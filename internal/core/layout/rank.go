@@ -8,25 +8,33 @@ import (
 	"aspenridge/internal/core/brief"
 )
 
+// captionMost is the most a headline is over the body where the picture is seen first.
+const captionMost = 1.7
+
 // ranks say what of a purpose's copy is seen first, second and third. What is in none of
 // them is small.
 type ranks struct {
 	first, second []string // slots; the first of first that has words is the largest type
 	carries       []string // what the purpose lives on, the most telling last: it goes after plain copy
-	vital         bool     // the last of them stays longer than the call to action
+	picture       bool     // the picture is seen first, the headline is a caption
+	vital         []string // those of it without which a piece says nothing: they stay longer than the call to action
 }
 
 // byPurpose is the rank of copy by purpose; a purpose that is not named here has the zero ranks
 // with the subheading second (common practice; the sizes of ranks are in [trial.sized]).
 var byPurpose = map[string]ranks{
-	"announce":    {first: []string{"headline"}, second: []string{"subheading"}},
-	"offer":       {first: []string{"headline", "offer"}, second: []string{"offer"}, carries: []string{"terms", "offer"}, vital: true},
-	"event":       {first: []string{"headline"}, second: []string{"when", "where"}, carries: []string{"where", "when"}, vital: true},
-	"tips":        {first: []string{"headline"}, second: nil, carries: []string{"lines", "facts"}, vital: true},
-	"quote":       {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"source", "quote"}, vital: true},
-	"testimonial": {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"quote", "person"}},
-	"product":     {first: []string{"headline"}, second: []string{"offer"}, carries: []string{"facts", "offer"}, vital: true},
-	"shopfront":   {first: []string{"headline"}, second: []string{"tagline", "where"}, carries: []string{"tagline", "website"}},
+	"announce":          {first: []string{"headline"}, second: []string{"subheading"}},
+	"offer":             {first: []string{"headline", "offer"}, second: []string{"offer"}, carries: []string{"terms", "offer"}, vital: []string{"offer"}},
+	"event":             {first: []string{"headline"}, second: []string{"when", "where"}, carries: []string{"where", "when"}, vital: []string{"when"}},
+	"tips":              {first: []string{"headline"}, second: nil, carries: []string{"lines", "facts"}, vital: []string{"facts", "lines"}},
+	"quote":             {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"source", "quote"}, vital: []string{"quote"}},
+	"testimonial":       {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"quote", "person"}},
+	"product":           {first: []string{"headline"}, second: []string{"offer"}, carries: []string{"facts", "offer"}, vital: []string{"offer"}},
+	"hiring":            {first: []string{"headline"}, second: []string{"where", "offer", "subheading"}, carries: []string{"facts", "lines", "where"}},
+	"hours":             {first: []string{"headline"}, second: []string{"hours"}, carries: []string{"where", "hours"}, vital: []string{"hours"}},
+	"question":          {first: []string{"headline"}, second: []string{"lines"}, carries: []string{"lines"}, vital: []string{"lines"}},
+	"behind the scenes": {first: []string{"headline"}, second: []string{"subheading"}, picture: true},
+	"shopfront":         {first: []string{"headline"}, second: []string{"tagline", "where"}, carries: []string{"tagline", "website"}},
 }
 
 func (in *Input) ranks() ranks {
@@ -50,13 +58,8 @@ func First(purpose string, words map[string]string) string {
 	return "headline"
 }
 
-// Vital is the slot without which a piece of a purpose says nothing, "" for none.
-func Vital(purpose string) string {
-	if r := byPurpose[purpose]; r.vital {
-		return r.carries[len(r.carries)-1]
-	}
-	return ""
-}
+// Vital are the slots without which a piece of a purpose says nothing.
+func Vital(purpose string) []string { return byPurpose[purpose].vital }
 
 // Second reports whether a slot is of the second rank on pieces of a purpose.
 func Second(purpose, slot string) bool {

@@ -115,37 +115,38 @@ func (t *trial) leastSize(slot string, face *typeset.Face) float64 {
 }
 
 func (in *Input) dropList() []string {
-	keep := Carries(in.Purpose)
+	carries, vital := Carries(in.Purpose), Vital(in.Purpose)
 	largest := First(in.Purpose, in.Words)
-	var first, last []string
+	ad := in.Placement.Advertisement()
+	var plain, carried, least, action []string
 	for _, s := range brief.DropOrder {
-		if s == largest { // what is first stays; the headline over it goes in its stead
-			s = "headline"
-		}
 		switch {
-		case s == "callToAction" && in.Placement.Advertisement():
-			// an advertisement asks for it; the logo goes before
-		case slices.Contains(keep, s):
-			last = append(last, s)
-			continue
+		case s == largest: // what is first stays; the headline over it goes in its stead
+			plain = append(plain, "headline")
+		case s == "logo":
+		case s == "callToAction":
+			action = append(action, s)
+		case slices.Contains(vital, s):
+			least = append(least, s)
+		case slices.Contains(carries, s) && s == "terms" && ad: // terms of an offer belong into its advertisement
+			least = append(least, s)
+		case slices.Contains(carries, s):
+			carried = append(carried, s)
+		default:
+			plain = append(plain, s)
 		}
-		first = append(first, s)
 	}
-	// what carries the purpose goes after the plain copy and before the logo;
-	// the most telling part of it even after that, and after the call to action where the
-	// piece would say nothing without it
-	at := slices.Index(first, "logo")
-	if len(last) == 0 {
-		return first
+	// what carries the purpose goes after the plain copy; the most telling part of it after the
+	// logo, and after the call to action where no advertisement asks for that
+	order := [][]string{plain, carried, {"logo"}, action, least}
+	switch {
+	case len(vital) == 0 && len(carried) > 0:
+		last := len(carried) - 1
+		order = [][]string{plain, carried[:last], {"logo"}, carried[last:], action}
+	case ad:
+		order = [][]string{plain, carried, {"logo"}, least, action}
 	}
-	n := len(last) - 1
-	if in.Words["terms"] != "" && in.Placement.Advertisement() { // terms of an offer belong into its advertisement
-		n = 0
-	}
-	if in.ranks().vital && !in.Placement.Advertisement() {
-		return slices.Concat(first[:at], last[:n], first[at:], last[n:])
-	}
-	return slices.Concat(first[:at], last[:n], first[at:at+1], last[n:], first[at+1:])
+	return slices.Concat(order...)
 }
 
 // Solve computes the piece. It always returns one: when a layout cannot hold
@@ -416,6 +417,9 @@ func (in *Input) newTrial(st state) *trial {
 	t.ratioMin, t.ratioMax = headlineLeast, 4
 	if in.Layout.HeadlineMax > 0 {
 		t.ratioMax = in.Layout.HeadlineMax
+	}
+	if t.ranks.picture && len(in.Pictures) > 0 {
+		t.ratioMax = math.Min(t.ratioMax, captionMost)
 	}
 	switch in.Manner.Contrast {
 	case "quiet":

@@ -66,7 +66,7 @@ const (
 func (t *trial) wordsOf(c *Node) (out []*Node) {
 	last := ""
 	for _, s := range t.ranked(c.Words) {
-		if t.words(s) == "" || t.takenBeside(s, c.Words) {
+		if t.words(s) == "" {
 			continue
 		}
 		before := wordsGap
@@ -82,6 +82,12 @@ func (t *trial) wordsOf(c *Node) (out []*Node) {
 		}
 		if as := t.factsAs(); s == "facts" && as != "" {
 			list = []*Node{{Facts: as, Lines: c.Lines, Before: before}}
+		}
+		switch {
+		case s == "hours" && t.class != spec.Ribbon && !t.in.Placement.Tiny():
+			list = []*Node{{Table: s, Before: before}}
+		case s == "lines" && t.in.Purpose == "question" && t.class != spec.Ribbon && !t.in.Placement.Tiny():
+			list = []*Node{{Answers: s, Before: before}}
 		}
 		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them
 			list = []*Node{{Rating: ratingStars, Before: before}, {Text: s, Lines: c.Lines, Before: 0.8}}

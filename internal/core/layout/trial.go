@@ -181,8 +181,8 @@ func (t *trial) words(slot string) string {
 	if slot == t.first && t.st.cut != 0 && s != "" {
 		s = cutWords(s, t.st.cut)
 	}
-	if (t.class == spec.Ribbon || t.in.Placement.Tiny()) && (slot == "lines" || slot == "facts") {
-		s = strings.ReplaceAll(s, "\n", " · ") // no room for one below the other
+	if (t.class == spec.Ribbon || t.in.Placement.Tiny()) && (slot == "lines" || slot == "facts" || slot == "hours") {
+		s = strings.ReplaceAll(strings.ReplaceAll(s, "\t", " "), "\n", " · ") // no room for one below the other
 	}
 	return t.cased(slot, s)
 }

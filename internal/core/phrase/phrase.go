@@ -132,6 +132,23 @@ func WeekdaysCalled(word string) []time.Weekday {
 	return called(strings.HasPrefix)
 }
 
+// WeekdayCalled is the day a word names: in this language where it names one there, else in any.
+func (l *Language) WeekdayCalled(word string) (time.Weekday, bool) {
+	short := strings.ToLower(strings.TrimRight(strings.TrimSpace(word), "."))
+	if utf8.RuneCountInString(short) >= 2 {
+		for d := time.Sunday; d <= time.Saturday; d++ {
+			if strings.HasPrefix(strings.ToLower(l.dates.Weekdays[d]), short) {
+				return d, true
+			}
+		}
+	}
+	list := WeekdaysCalled(word)
+	if len(list) == 0 {
+		return 0, false
+	}
+	return list[0], true
+}
+
 func capital(s string) string {
 	r, n := utf8.DecodeRuneInString(s)
 	return string(unicode.ToUpper(r)) + s[n:]
@@ -139,6 +156,19 @@ func capital(s string) string {
 
 // Until, InsteadOf and Code put what they are about into their words.
 func (l *Language) Until(date string) string { return strings.Replace(l.words.until, "*", date, 1) }
+
+// Closed says that a day has no opening hours.
+func (l *Language) Closed() string { return l.words.closed }
+
+// Days names the days from one to another: "Monday–Friday".
+func (l *Language) Days(from, to time.Weekday) string {
+	name := func(d time.Weekday) string { return capital(l.dates.Weekdays[d]) }
+	if from == to {
+		return name(from)
+	}
+	return name(from) + "–" + name(to)
+}
+
 func (l *Language) InsteadOf(price string) string {
 	return strings.Replace(l.words.instead, "*", price, 1)
 }

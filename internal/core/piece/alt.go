@@ -13,7 +13,7 @@ import (
 
 // readFirst are the fields of a piece in the order they are read out.
 var readFirst = []string{
-	"headline", "subheading", "quote", "source", "person", "rating", "offer", "when", "where", "body", "lines", "facts",
+	"headline", "subheading", "quote", "source", "person", "rating", "offer", "when", "where", "body", "lines", "hours", "facts",
 	"callToAction", "website", "terms", "businessName", "tagline",
 }
 

@@ -352,7 +352,7 @@ func (j *Job) tried() map[*layout.Layout]tried {
 				if pc.Worth.Subject < subjectFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
-				if slices.Contains(pc.Dropped, vital) {
+				if slices.ContainsFunc(vital, func(slot string) bool { return slices.Contains(pc.Dropped, slot) }) {
 					v -= lostFloor
 				}
 				if n == square {

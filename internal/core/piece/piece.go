@@ -237,7 +237,7 @@ func (j *Job) Compose(look Look, p spec.Placement, card int) Piece {
 	out.Findings = preflight.Check(preflight.Input{
 		Placement: p, Scene: out.Scene, Kit: j.Kit, Words: words, Pictures: in.Pictures,
 		Dropped: out.Dropped, Carries: layout.Carries(j.Brief.Purpose), Shortened: out.Shortened, Plain: plain, CapHeight: j.capHeight,
-		Smallest: j.smallest, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types, Hands: in.Hands, Added: j.Brief.Added(p),
+		Smallest: j.smallest, Purpose: j.Brief.Purpose, Other: j.Brief.OtherPurpose, Card: &c, Middle: len(p.Cards) > 0 && card < len(j.Brief.Cards)-1, Sample: j.Brief.Sample, Today: j.Today, Types: in.Types, Hands: in.Hands, Added: j.Brief.Added(p),
 	})
 	for _, family := range j.broken(in.Types) {
 		out.Findings = append(out.Findings, preflight.Finding{

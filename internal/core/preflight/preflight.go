@@ -53,6 +53,8 @@ type Input struct {
 	// Smallest is the least size in px as seen at which a face holds together;
 	// nil skips the check.
 	Smallest func(family string, weight int) float64
+	Purpose  string            // what the brief is for
+	Other    string            // a purpose it names that is not known, taken as announce
 	Card     *brief.Card       // as written; nil skips what looks at the copy itself
 	Middle   bool              // a page of a post that has more after it: the last one says where to go
 	Sample   map[string]string // copy that came with an example, by field

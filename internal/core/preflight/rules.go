@@ -88,7 +88,7 @@ const rounding = 0.6
 // rules are all that is looked at. A new one is a value here.
 var rules = []rule{
 	words, signs, logos, pictureRule, edges, colours, inside, overlaps, smallView, asksAndSays,
-	handWork, leftOut, described, copyItself, dates, openOffer, voice, muchText, fonts,
+	handWork, leftOut, described, copyItself, dates, openOffer, needs, voice, muchText, fonts,
 }
 
 var words = rule{
@@ -440,6 +440,51 @@ var openOffer = rule{
 		o := c.Card.Offer
 		if (o.Percent > 0 || o.OldPrice != "") && o.Until == "" && !c.shown("terms") {
 			c.add("open-offer", Note, "offer", "the offer says neither when it ends nor what it is bound to", 0, 0)
+		}
+	},
+}
+
+// needs finds what a purpose asks for and the copy does not say (common practice).
+var needs = rule{
+	why: map[string]string{
+		"needs":         "People who stop here look for it first.",
+		"hours":         "Two rows say different hours for one day; people believe the wrong one.",
+		"other-purpose": "The brief was made with a later version. Choose the purpose that comes nearest, or leave it.",
+	},
+	piece: func(c *check) {
+		if c.Other != "" {
+			c.add("other-purpose", Note, "", "the purpose “"+clip(c.Other)+"” is not known here; the piece is composed as an announcement", 0, 0)
+		}
+		if c.Card == nil {
+			return
+		}
+		none := func(slots ...string) bool {
+			return !slices.ContainsFunc(slots, func(s string) bool { return c.Words[s] != "" })
+		}
+		missing := func(slot, what string) { c.add("needs", Note, slot, what, 0, 0) }
+		switch c.Purpose {
+		case "hiring":
+			if none("where", "lines", "facts", "offer", "body") {
+				missing("where", "it does not say where the work is, when, or what it pays")
+			}
+			if none("callToAction", "website") {
+				missing("callToAction", "it does not say how to apply")
+			}
+		case "hours":
+			if none("hours") {
+				missing("hours", "there are no opening hours yet")
+			}
+		case "question":
+			if n := len(c.Card.Lines); n < 2 || n > 4 {
+				missing("lines", fmt.Sprintf("a question has two to four answers, this one has %d: write them as lines", n))
+			}
+		case "behind the scenes":
+			if len(c.Pictures) == 0 {
+				missing("picture", "there is no picture to see behind the scenes in")
+			}
+		}
+		if days := brief.OverlappingHours(c.Card.Hours, phrase.In("")); len(days) > 0 && c.shown("hours") {
+			c.add("hours", Warning, "hours", "the hours of "+strings.Join(days, ", ")+" overlap", 0, 0)
 		}
 	},
 }
