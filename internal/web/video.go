@@ -140,6 +140,7 @@ type takeState struct {
 	In     film.In      `json:"in"`
 	Leave  float64      `json:"leave"`
 	Marked bool         `json:"marked"`
+	MarkIn float64      `json:"markIn"`
 	Layers []layerState `json:"layers"`
 }
 
@@ -216,7 +217,7 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 		return out
 	}
 	for i, t := range f.Takes {
-		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Leave, t.Marked, layers(t.Layers, fmt.Sprintf("f%d-", i))})
+		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Leave, t.Marked, t.MarkIn, layers(t.Layers, fmt.Sprintf("f%d-", i))})
 	}
 	st.Mark = layers(f.Mark, "mark-")
 	for i, o := range f.Over {

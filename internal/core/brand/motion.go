@@ -61,6 +61,7 @@ type Bookend struct {
 	Clip     string  `json:"clip"`     // a file of the kit's clips, when From is clip
 	Picture  string  `json:"picture"`  // a file of the kit's pictures, when From is picture
 	Duration float64 `json:"duration"` // s, 0 for 2
+	ByRule   bool    `json:"-"`        // the kit does not say what: From is the usual
 }
 
 // Mark is the corner mark: the logo over a running video.
@@ -96,7 +97,7 @@ func (m Motion) checked() (Motion, error) {
 		return fmt.Errorf("%w: motion.%s %v: want %s", ErrKit, what, v, want)
 	}
 	for name, b := range map[string]*Bookend{"opening": &m.Opening, "closing": &m.Closing} {
-		if b.From == "" {
+		if b.ByRule = b.From == ""; b.ByRule {
 			b.From = map[string]string{"opening": "logo", "closing": "address"}[name]
 		}
 		if b.Duration == 0 {

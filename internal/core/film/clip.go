@@ -43,19 +43,35 @@ func shotSeconds(s brief.Shot, said Spoken, clip *photo.Clip) float64 {
 // mostBookend is how long a clip of the kit opens or closes a video at most, s.
 const mostBookend = 10.0
 
-// bookend adds what a video opens or closes with: the clip the kit has for it, as long as it
-// is, else the settled frame of motion.
-func (f *Film) bookend(j *piece.Job, role string, b brand.Bookend, settled *scene.Scene) {
+// mostOpening is how long, s, what the kit opens a film with stands at most. In a tall or a square
+// one what stops people is there at once: it opens with nothing of the kit's unless the kit asks
+// for it, and then for a second.
+func mostOpening(k *brand.Kit, p spec.Placement) float64 {
+	switch {
+	case p.Width > p.Height:
+		return mostBookend
+	case k.Motion.Opening.ByRule:
+		return 0
+	}
+	return 1
+}
+
+// bookend adds what a video opens or closes with, for so many seconds at most: the clip the kit
+// has for it, as long as it is, else the settled frame of motion.
+func (f *Film) bookend(j *piece.Job, role string, b brand.Bookend, most float64, settled *scene.Scene) {
 	pic, ok := j.KitClips[b.Clip]
+	if most == 0 {
+		return
+	}
 	if b.From != "clip" || !ok {
-		f.add(role, -1, settled, b.Duration, goes{})
+		f.add(role, -1, settled, math.Min(most, b.Duration), goes{})
 		return
 	}
 	canvas := spec.Rect{W: float64(f.W), H: float64(f.H)}
 	shown := &scene.Scene{W: f.W, H: f.H, Alt: "a film of the brand", Parts: []scene.Part{{
 		Slot: "picture", Kind: scene.KindPicture, Box: canvas, Picture: pic.Hash, Crop: pic.Crop(canvas.W/canvas.H, pic.Focus),
 	}}}
-	f.add(role, -1, shown, math.Min(mostBookend, pic.Clip.Seconds), goes{})
+	f.add(role, -1, shown, math.Min(most, pic.Clip.Seconds), goes{})
 	f.runs(j, brief.Shot{})
 }
 
@@ -74,7 +90,7 @@ func closingSeconds(j *piece.Job, p spec.Placement) float64 {
 	if _, ok := endCard(j.Brief, p); ok {
 		return math.Max(leastEnd, j.Kit.Motion.Closing.Duration)
 	}
-	return bookendSeconds(j, j.Kit.Motion.Closing)
+	return bookendSeconds(j, j.Kit.Motion.Closing, mostBookend)
 }
 
 // callOf is what people are to do by a brief, "" where it does not say.
@@ -164,7 +180,8 @@ const wholeIn = "halves"
 // whole composes a shot whose picture is shown whole in its frame, on the ground that is under
 // the words.
 func whole(j *piece.Job, look piece.Look, p spec.Placement) piece.Piece {
-	pc := j.Compose(inLayout(j, look, wholeIn), p, 0)
+	look, _ = inLayout(j, look, wholeIn)
+	pc := j.Compose(look, p, 0)
 	sc := *pc.Scene
 	sc.Parts = nil
 	for _, part := range pc.Scene.Parts {

@@ -39,6 +39,7 @@ type Take struct {
 	Leave  float64 // s before its end its words begin to go; 0 for words that stay
 	Layers []Layer // from below
 	Marked bool    // the corner mark stands over it
+	MarkIn float64 // s after it begins the mark is there: nothing of the take before is under it by then
 
 	Findings []preflight.Finding // what to look at, notes left out
 
@@ -100,10 +101,11 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	}
 	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p, Pictures: j.KitPictures, Call: callOf(j.Brief)}
 	if !v.NoOpening {
-		f.bookend(j, Opening, j.Kit.Motion.Opening, motion.Opening(in))
+		f.bookend(j, Opening, j.Kit.Motion.Opening, mostOpening(j.Kit, p), motion.Opening(in))
 	}
 	shots := Propose(j.Brief, j.Kit)
 	over := captionsOf(v, spoken, in)
+	var last *piece.Piece
 	for i, s := range shots {
 		var said Spoken
 		if i < len(spoken) {
@@ -120,7 +122,8 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 				at.Safe[2] = float64(p.Height) - room.Y + clearance*room.H
 			}
 		}
-		pc := shotPiece(j, look, at, s)
+		pc := shotPiece(j, look, at, s, last)
+		last = &pc
 		f.add(s.Role, i, pc.Scene, seconds, goesLike(&pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.noteSubjects(j)
@@ -132,7 +135,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		f.add(Closing, -1, pc.Scene, closingSeconds(j, p), goesLike(&pc))
 		f.runs(j, brief.Shot{Mute: true})
 	} else if !v.NoClosing {
-		f.bookend(j, Closing, j.Kit.Motion.Closing, motion.Closing(in))
+		f.bookend(j, Closing, j.Kit.Motion.Closing, mostBookend, motion.Closing(in))
 	}
 	f.caption(over, shots, spoken)
 	f.checkHeard(spoken)
@@ -247,8 +250,9 @@ func layerOf(p scene.Part, w, h int) Layer {
 }
 
 // shotPiece composes a shot like a piece: with a card of its own, without the logo but
-// where one is told what to do.
-func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) piece.Piece {
+// where one is told what to do. It is composed otherwise than the one before, nil for none, unless
+// a layout was chosen for it.
+func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot, before *piece.Piece) piece.Piece {
 	if s.Role != Call { // it need not say where to go
 		p.Needs = nil
 	}
@@ -292,11 +296,14 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	}
 	shot := *j
 	shot.Brief, shot.Pictures = &b, overFrames(j.Pictures)
+	own, chosen := inLayout(&shot, look, s.Layout)
 	switch {
-	case s.Layout != "":
-		look = inLayout(&shot, look, s.Layout)
+	case chosen:
+		look = own
 	case s.Picture == "" || s.Role == Proof: // the look's own layout is for a picture with words
-		look = shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, 1)[0]
+		look = unlike(shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, looksTried), before)
+	case before != nil && alike(look, before):
+		look = unlike(append([]piece.Look{look}, shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, looksTried)...), before)
 	}
 	if s.Whole && s.Picture != "" {
 		return whole(&shot, look, p)
@@ -304,10 +311,35 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot) pi
 	return sign(&shot, look, p, s.Icon, shot.Compose(look, p, 0))
 }
 
-// inLayout is a look in another layout, by its id.
-func inLayout(j *piece.Job, look piece.Look, id string) piece.Look {
-	if own := j.LooksFor(piece.Wish{Layout: id, TypeSet: &look.TypeSet, Quick: true}, 1); len(own) > 0 {
-		return j.Blend(own[0], look)
+// looksTried is among how many looks one is sought that differs from the shot before.
+const looksTried = 8
+
+// unlike is the first of some looks in another layout and on another ground than a piece, the first
+// in another layout where there is none, the first of all without a piece.
+func unlike(looks []piece.Look, before *piece.Piece) piece.Look {
+	if before == nil {
+		return looks[0]
 	}
-	return look
+	for _, same := range []func(piece.Look, *piece.Piece) bool{alike, func(l piece.Look, p *piece.Piece) bool { return l.Layout == p.Look.Layout }} {
+		if i := slices.IndexFunc(looks, func(l piece.Look) bool { return !same(l, before) }); i >= 0 {
+			return looks[i]
+		}
+	}
+	return looks[0]
+}
+
+// alike reports whether a look has the layout or the ground of a piece.
+func alike(l piece.Look, p *piece.Piece) bool {
+	return l.Layout == p.Look.Layout || l.Seats["ground"] == p.Look.Seats["ground"]
+}
+
+// inLayout is a look in another layout, by its id; false for one there is not.
+func inLayout(j *piece.Job, look piece.Look, id string) (piece.Look, bool) {
+	if id == "" {
+		return look, false
+	}
+	if own := j.LooksFor(piece.Wish{Layout: id, TypeSet: &look.TypeSet, Quick: true}, 1); len(own) > 0 {
+		return j.Blend(own[0], look), true
+	}
+	return look, false
 }

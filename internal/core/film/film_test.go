@@ -148,11 +148,93 @@ func TestAFilm(t *testing.T) {
 	}
 }
 
+// In a tall or square film the hook is there at once, without a word of the kit's before it; what
+// the kit asks to open with stands a second at most. A wide one opens with the brand.
+func TestTheHookIsThereAtOnce(t *testing.T) {
+	j := job(t)
+	for place, opens := range map[string]bool{"video-tall": false, "video-square": false, "video-wide": true} {
+		f := filmOf(t, j, place)
+		if got := f.Takes[0].Role == film.Opening; got != opens {
+			t.Errorf("%s opens with its %s", place, f.Takes[0].Role)
+		}
+		if opens {
+			continue
+		}
+		largest := 0.0
+		for _, p := range f.At(0.3) {
+			if part := p.Layer.Drawing.Parts[0]; part.Words() && p.Alpha > 0.9 {
+				largest = math.Max(largest, part.SeenPx())
+			}
+		}
+		if largest < 0.05*float64(min(f.W, f.H)) {
+			t.Errorf("%s: at 0.3 s the largest words are %.0f px", place, largest)
+		}
+	}
+	j.Kit.Motion.Opening = brand.Bookend{From: "tagline", Duration: 3}
+	if f := filmOf(t, j, "video-tall"); f.Takes[0].Role != film.Opening || f.Takes[0].To > 1 {
+		t.Errorf("asked for, the opening is %s for %.1f s", f.Takes[0].Role, f.Takes[0].To)
+	}
+}
+
+// Shots that follow each other are composed otherwise and come in otherwise.
+func TestNeighboursDiffer(t *testing.T) {
+	j := job(t)
+	j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true}
+	for _, text := range []string{"Six Saturdays", "Eight people", "One river", "No hurry", "Save a seat"} {
+		j.Brief.Video.Shots = append(j.Brief.Video.Shots, brief.Shot{Role: film.Point, Headline: text})
+	}
+	f := filmOf(t, j, "video-tall")
+	ground := func(k int) colour.RGB { return f.Takes[k].Layers[0].Drawing.Parts[0].Fill }
+	for k := 1; k < len(f.Takes); k++ {
+		if ground(k) == ground(k-1) {
+			t.Errorf("shots %d and %d stand on the same ground", k-1, k)
+		}
+		if k > 1 && f.Takes[k].In == f.Takes[k-1].In {
+			t.Errorf("shots %d and %d come in alike: %+v", k-1, k, f.Takes[k].In)
+		}
+	}
+}
+
+// At no frame does the corner mark lie on words, not while one shot gives way to the next either.
+func TestTheMarkKeepsOffWordsAtEveryFrame(t *testing.T) {
+	j := job(t)
+	j.Kit.Logos = []brand.Logo{{File: "l", Lockup: "symbol", Tone: "full-colour", Lead: true, Art: &brand.Art{
+		View: [4]float64{0, 0, 100, 100}, SVG: `<circle cx="50" cy="50" r="50"/>`, Inks: []colour.Found{{Colour: colour.Black, Share: 1}},
+	}}}
+	marked := 0
+	for _, place := range []string{"video-tall", "video-square", "video-wide"} {
+		f := filmOf(t, j, place)
+		for n := range f.Frames() {
+			poses := f.At(float64(n) / float64(f.FPS))
+			for _, m := range poses {
+				if m.Take != film.OfMark {
+					continue
+				}
+				marked++
+				for _, p := range poses {
+					part := p.Layer.Drawing.Parts[0]
+					if p.Take < 0 || !part.Words() || p.Alpha == 0 {
+						continue
+					}
+					b := part.Box
+					b.X, b.Y = b.X+p.Shift[0], b.Y+p.Shift[1]+p.Down
+					if b.Intersect(p.Show).Overlaps(m.Layer.Drawing.Parts[0].Box, 1) {
+						t.Fatalf("%s, frame %d: the mark lies on “%s”", place, n, part.Text)
+					}
+				}
+			}
+		}
+	}
+	if marked == 0 {
+		t.Error("no film has a mark")
+	}
+}
+
 // The first frame stands for a film in lists: with an opening it has the brand on it. A shot
 // whose words go before they are read is pointed out, one of plain words is not.
 func TestWhatToLookAt(t *testing.T) {
 	j := job(t)
-	f := filmOf(t, j, "video-tall")
+	f := filmOf(t, j, "video-wide")
 	said := false
 	for _, p := range f.At(0) {
 		part := p.Layer.Drawing.Parts[0]
@@ -167,7 +249,7 @@ func TestWhatToLookAt(t *testing.T) {
 		}
 	}
 	j.Brief.Video = &brief.Video{Shots: []brief.Shot{{Role: "hook", Headline: "These are a dozen words that nobody on earth reads in a second", Seconds: 1}, {Role: "point", Headline: "Go", Seconds: 2}}}
-	f = filmOf(t, j, "video-tall")
+	f = filmOf(t, j, "video-wide")
 	if got := f.Takes[1].Findings; len(got) != 1 || got[0].Code != "too-fast" || got[0].Limit < 4 {
 		t.Errorf("twelve words in a second: %+v", got)
 	}

@@ -63,7 +63,7 @@ func Shorten(j *piece.Job, spoken []Spoken, p spec.Placement) Cut {
 	}
 	ends := 0.0
 	if v := j.Brief.Video; v == nil || !v.NoOpening {
-		ends += bookendSeconds(j, j.Kit.Motion.Opening)
+		ends += bookendSeconds(j, j.Kit.Motion.Opening, mostOpening(j.Kit, p))
 	}
 	if v := j.Brief.Video; v == nil || !v.NoClosing {
 		ends += closingSeconds(j, p)
@@ -105,14 +105,14 @@ func Shorten(j *piece.Job, spoken []Spoken, p spec.Placement) Cut {
 	return cut
 }
 
-func bookendSeconds(j *piece.Job, b brand.Bookend) float64 {
+func bookendSeconds(j *piece.Job, b brand.Bookend, most float64) float64 {
 	if b.From == "none" {
 		return 0
 	}
 	if pic, ok := j.KitClips[b.Clip]; ok && b.From == "clip" {
-		return math.Min(mostBookend, pic.Clip.Seconds)
+		return math.Min(most, pic.Clip.Seconds)
 	}
-	return b.Duration
+	return math.Min(most, b.Duration)
 }
 
 // named is a shot by its words.

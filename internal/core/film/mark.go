@@ -68,6 +68,10 @@ func (f *Film) mark(in motion.Input) {
 		}
 		for i := range f.Takes {
 			f.Takes[i].Marked = free[i]
+			f.Takes[i].MarkIn = 0
+			if in := f.Takes[i].In; i > 0 && (!free[i-1] || in.Kind == "push") {
+				f.Takes[i].MarkIn = in.For
+			}
 		}
 	}
 }

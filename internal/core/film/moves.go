@@ -57,8 +57,25 @@ func goesLike(pc *piece.Piece) goes {
 	return goes{pc.Layout.Moves, pc.Layout.Edge(pc.Placement.Class())}
 }
 
-// in is how a take comes over the one before it. What the kit opens and closes with fades.
+// in is how a take comes over the one before it, never as that one came over the one before. What
+// the kit opens and closes with fades.
 func (f *Film) in(before, t *Take) In {
+	in := f.inLike(before, t)
+	if f.calm || in.Kind == "fade" || before.In != in || len(f.Takes) < 2 {
+		return in
+	}
+	switch {
+	case in.Kind == "":
+		return In{"wipe", map[bool]string{true: "right", false: "bottom"}[f.W > f.H], overlap}
+	case in.Edge == "bottom":
+		in.Edge = "right"
+	default:
+		in.Edge = "bottom"
+	}
+	return in
+}
+
+func (f *Film) inLike(before, t *Take) In {
 	edge := t.goes.edge
 	if edge == "" {
 		edge = "bottom"

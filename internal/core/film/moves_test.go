@@ -23,10 +23,8 @@ func inLayout(t *testing.T, place, id string) *film.Film {
 		{Role: "hook", Headline: "Quiet water", Picture: "river.jpg"}, {Role: "point", Headline: "Six Saturdays in small groups", Picture: "river.jpg"}, {Role: "point", Headline: "Boats are there", Picture: "river.jpg"},
 	}}
 	look := j.First()
-	for _, l := range j.Layouts {
-		if l.ID == id {
-			look.Layout = l.Ref()
-		}
+	for i := range j.Brief.Video.Shots {
+		j.Brief.Video.Shots[i].Layout = id
 	}
 	p, err := spec.Parse(place)
 	if err != nil {

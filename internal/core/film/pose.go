@@ -66,7 +66,7 @@ func (f *Film) At(t float64) []Pose {
 // over adds what stands over a take at a time.
 func (f *Film) over(out []Pose, take *Take, t float64) []Pose {
 	whole := spec.Rect{W: float64(f.W), H: float64(f.H)}
-	if take.Marked {
+	if take.Marked && t-take.From >= take.MarkIn {
 		for i := range f.Mark {
 			out = append(out, Pose{Layer: &f.Mark[i], Take: OfMark, Index: i, Alpha: 1, Show: whole, Zoom: 1})
 		}

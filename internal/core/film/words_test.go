@@ -59,8 +59,8 @@ func TestWhatIsSaid(t *testing.T) {
 		j := job(t)
 		in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p}
 		room := motion.CaptionRoom(in)
-		said := f.Takes[2]
-		if said.Shot != 1 || said.To-said.From < 8 {
+		said := f.Takes[slices.IndexFunc(f.Takes, func(k film.Take) bool { return k.Shot == 1 })]
+		if said.To-said.From < 8 {
 			t.Fatalf("%s: the second shot runs %.1f s", place, said.To-said.From)
 		}
 		var words []string
@@ -369,7 +369,7 @@ func TestAClipRuns(t *testing.T) {
 			}
 		}
 	}
-	if len(runs) != 3 || runs[0].Hash != "opens" || math.Abs(f.Takes[0].To-3.2) > 0.02 {
+	if len(runs) != 3 || runs[0].Hash != "opens" || math.Abs(f.Takes[0].To-1) > 0.02 {
 		t.Fatalf("%d clips run, the opening %.2f s", len(runs), f.Takes[0].To)
 	}
 	if first := f.Takes[1]; runs[1].From != 2 || math.Abs(first.To-first.From-3) > 0.05 || !runs[1].Loud {

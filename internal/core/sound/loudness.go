@@ -129,7 +129,11 @@ func (t Track) TruePeak() float64 {
 // ahead is how far the limiter looks ahead, in samples.
 const ahead = 240 // 5 ms
 
-// Level sets a track to [Loud], its peaks under [MostTop]: what would go over is turned
+// ceiling is the level, dBTP, a track is held to, for it to stay under [MostTop] once an encoder
+// has rounded it off: files have read up to 0.8 dB more.
+const ceiling = MostTop - 1
+
+// Level sets a track to [Loud], its peaks under [ceiling]: what would go over is turned
 // down shortly before and after. Silence stays.
 func (t Track) Level() {
 	l := t.Loudness()
@@ -141,11 +145,11 @@ func (t Track) Level() {
 		for i := range t {
 			t[i] *= k
 		}
-		if t.TruePeak() <= MostTop { // as loud as it is to be, by what was measured
+		if t.TruePeak() <= ceiling { // as loud as it is to be, by what was measured
 			return
 		}
-		t.limit(math.Pow(10, (MostTop-0.6)/20))
-		if l = t.Loudness(); math.Abs(l-Loud) < 0.1 && t.TruePeak() <= MostTop {
+		t.limit(math.Pow(10, (ceiling-0.6)/20))
+		if l = t.Loudness(); math.Abs(l-Loud) < 0.1 && t.TruePeak() <= ceiling {
 			return
 		}
 	}

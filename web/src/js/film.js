@@ -74,7 +74,7 @@
       out = poses(before, k - 1, before.to - before.from, 1, whole, gone)
     }
     out = out.concat(poses(take, k, u, alpha, show, shift))
-    if (take.marked)
+    if (take.marked && t - take.from >= take.markIn)
       film.mark.forEach((_, index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
     film.over.forEach((o, index) => {
       if (t >= o.from && t < o.to) out.push({ take: -2, index, alpha: 1, show: whole, down: 0, zoom: 1 })
