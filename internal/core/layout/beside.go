@@ -112,8 +112,14 @@ func (t *trial) setBeside(n *Node, w float64) (s figureSetting, ok bool) {
 	if large < besideLeast*size && rows > 0 || large < size {
 		return s, false
 	}
+	if len(lead) > 1 && signSize*large < t.leastSize(n.Beside, figures.face) { // its signs would be too small to read
+		lead, wide = t.plainLead(figures.cased(t.in.Figures[n.Beside].Lead), figures.set)
+	}
 	s.style, s.face, s.text = figures.style, figures.face, figures.cased(t.in.Figures[n.Beside].Lead)
 	s.least = size
+	if rows > 0 { // what is told of it is told of its least words
+		s.style, s.face = style, face
+	}
 	top := 0.0 // of the lead's head
 	height := math.Max(span, figures.face.CapHeight*large)
 	if tall := figures.face.CapHeight * large; tall < height {
@@ -123,6 +129,10 @@ func (t *trial) setBeside(n *Node, w float64) (s figureSetting, ok bool) {
 		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: r.line, X: r.x * large, Y: top + figures.face.CapHeight*large - r.y*large, From: r.from, SizePx: r.size * large}})
 		s.least = math.Min(s.least, r.size*large)
 	}
+	drop := 0.0 // how far what hangs reaches below
+	for _, r := range lead {
+		drop = math.Max(drop, top+figures.face.CapHeight*large-r.y*large+r.line.Ink.Y1*r.size*large-height)
+	}
 	x, right := wide*large+besideGap*large, wide*large
 	y := (height-span)/2 + capped
 	for _, line := range words {
@@ -131,12 +141,13 @@ func (t *trial) setBeside(n *Node, w float64) (s figureSetting, ok bool) {
 		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: l, X: x - l.Ink.X0*size, Y: y, From: len([]rune(s.text)), SizePx: size}})
 		s.text += l.Text
 		right = math.Max(right, x+(l.Ink.X1-l.Ink.X0)*size)
+		drop = math.Max(drop, y+l.Ink.Y1*size-height)
 		y += leading
 	}
 	if right > w {
 		return s, false
 	}
-	s.box = box{right, height}
+	s.box = box{right, height + drop}
 	for i := range s.lines {
 		l := &s.lines[i]
 		l.w = right

@@ -83,7 +83,7 @@ func (t *trial) setTable(n *Node, w float64) (f figureSetting, ok bool) {
 		}
 		f.lines = append(f.lines, figureLine{scene.TextLine{Line: l, X: x - l.Ink.X0*f.least, Y: y, From: len([]rune(f.text)), SizePx: f.least}, whole})
 		f.text += l.Text
-		f.box.h = y
+		f.box.h = math.Max(f.box.h, y+math.Max(0, l.Ink.Y1)*f.least)
 	}
 	for _, r := range rows {
 		add(r.left, 0)

@@ -21,7 +21,7 @@ import (
 //   - Presence: the headline's size over what its class asks for (craft.md: a tenth of
 //     the short side in square and tall, 0.12 in stories, 0.14 in wide, a third of the
 //     height in ribbons), at most 1.
-//   - Hierarchy: the headline over the next size, 1 from 2.2 times, 0 at 1.
+//   - Hierarchy: what is first over the next size, 1 from 1.6 times, 0 at 1.
 //   - Fill: 1 where the ink of all words covers 12 to 34% of the canvas, less beyond.
 //   - Balance: 1 less twice how far the middle of what has weight lies from that of the
 //     canvas, over the canvas, beyond an eighth.
@@ -94,7 +94,7 @@ func (j judged) worth() Worth {
 	if m.head > 0 {
 		w.Presence = math.Min(1, m.head/shortSide(j.placement)/layout.Presence(j.placement))
 		if m.next > 0 {
-			w.Hierarchy = math.Max(0, math.Min(1, (m.head/m.next-1)/1.2))
+			w.Hierarchy = math.Max(0, math.Min(1, (m.head/m.next-1)/0.6))
 		}
 	}
 	if share := m.ink / canvas; share < 0.12 {
