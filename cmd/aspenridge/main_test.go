@@ -90,6 +90,34 @@ func report(t *testing.T, dir string) piece.Report {
 	return r
 }
 
+// TestAPurposeOfALaterVersion is composed as an announcement, and the report says so.
+func TestAPurposeOfALaterVersion(t *testing.T) {
+	dir := sample(t)
+	data, err := os.ReadFile(dir + "/beginners.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b map[string]any
+	if err := json.Unmarshal(data, &b); err != nil {
+		t.Fatal(err)
+	}
+	b["purpose"] = "brag"
+	writeJSON(t, dir+"/beginners.json", b)
+	out := filepath.Join(dir, "out")
+	if status, stderr := do(t, "render", "-kit", dir+"/kit", "-brief", dir+"/beginners.json", "-out", out, "-placements", "feed-square"); status != 0 {
+		t.Fatalf("status %d: %s", status, stderr)
+	}
+	for _, p := range report(t, out).Pieces {
+		said := false
+		for _, f := range p.Findings {
+			said = said || f.Code == "other-purpose" && strings.Contains(f.Message, "brag")
+		}
+		if !said {
+			t.Errorf("on %s nothing says that the purpose is not known: %+v", p.Placement, p.Findings)
+		}
+	}
+}
+
 func TestRenderMakesWhatItReports(t *testing.T) {
 	dir := sample(t)
 	out := filepath.Join(dir, "new", "folder")
@@ -365,7 +393,7 @@ func TestBadInput(t *testing.T) {
 		{"a picture that is none", func(dir string) {
 			_ = os.WriteFile(dir+"/pictures/dawn-on-the-bend.svg", []byte("\x7fELF"), 0o600)
 		}, nil, []string{"dawn-on-the-bend.svg", "PNG"}},
-		{"a bad purpose", brief(func(b map[string]any) { b["purpose"] = "brag" }), nil, []string{"brag", "announce"}},
+		{"a bad purpose", brief(func(b map[string]any) { b["purpose"] = strings.Repeat("brag", 20) }), nil, []string{"brag", "announce"}},
 		{"31 June", brief(func(b map[string]any) { b["when"] = map[string]any{"date": "2027-06-31"} }), nil, []string{"2027-06-31"}},
 		{"an unknown placement", brief(func(b map[string]any) { b["placements"] = []any{"feed-octagon"} }), nil, []string{"feed-octagon", "1200x628"}},
 		{"a size of nothing", nil, []string{"-placements", "0x500"}, []string{"0x500"}},
