@@ -393,7 +393,7 @@ func TestBadInput(t *testing.T) {
 		{"a picture that is none", func(dir string) {
 			_ = os.WriteFile(dir+"/pictures/dawn-on-the-bend.svg", []byte("\x7fELF"), 0o600)
 		}, nil, []string{"dawn-on-the-bend.svg", "PNG"}},
-		{"a bad purpose", brief(func(b map[string]any) { b["purpose"] = strings.Repeat("brag", 20) }), nil, []string{"brag", "announce"}},
+		{"a bad purpose", brief(func(b map[string]any) { b["purpose"] = strings.Repeat("brag", 20) }), nil, []string{"purpose", "at most 40"}},
 		{"31 June", brief(func(b map[string]any) { b["when"] = map[string]any{"date": "2027-06-31"} }), nil, []string{"2027-06-31"}},
 		{"an unknown placement", brief(func(b map[string]any) { b["placements"] = []any{"feed-octagon"} }), nil, []string{"feed-octagon", "1200x628"}},
 		{"a size of nothing", nil, []string{"-placements", "0x500"}, []string{"0x500"}},

@@ -28,9 +28,6 @@ var Lists = edit.Lists{"/cards", "/cards/*/pictures", "/cards/*/facts", "/pictur
 // Purposes lists what a brief can be for.
 var Purposes = []string{"announce", "offer", "event", "quote", "tips", "product", "testimonial", "hiring", "hours", "question", "behind the scenes", "thanks", "shopfront", "hello"}
 
-// mostPurpose is how many bytes a purpose of a later version may have.
-const mostPurpose = 40
-
 // Signatures lists how a piece can be signed.
 var Signatures = []string{"address", "logo", "both", "none"}
 
@@ -268,9 +265,6 @@ func Parse(doc *edit.Object) (*Brief, error) {
 		b.Purpose = "announce"
 	}
 	if !slices.Contains(Purposes, b.Purpose) { // of a later version
-		if len(b.Purpose) > mostPurpose {
-			return nil, fmt.Errorf("%w: purpose %.20q…: want one of %s", ErrBrief, b.Purpose, strings.Join(Purposes, ", "))
-		}
 		b.OtherPurpose, b.Purpose = b.Purpose, "announce"
 	}
 	if b.Signature == "" {
