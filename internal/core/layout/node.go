@@ -123,7 +123,8 @@ func (l *Layout) Tree(c spec.Class) *Node {
 }
 
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card, Words,
-// Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Sections, Rating says what it is.
+// Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Sections, Rating, SignOff, Beside, Table,
+// Answers says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.

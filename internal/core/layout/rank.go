@@ -107,7 +107,8 @@ func (t *trial) partOf(slot string) brief.Part {
 	return part
 }
 
-// endsInFirst reports whether the last thing a node shows is what is first.
+// endsInFirst reports whether the last thing a node shows is what is seen first, which is not so
+// where its source stands under it.
 func (t *trial) endsInFirst(n *Node) bool {
 	if len(n.Stack) > 0 {
 		return !t.present(&Node{Text: "source"}) && slices.ContainsFunc(n.Stack, t.endsInFirst)
@@ -118,7 +119,7 @@ func (t *trial) endsInFirst(n *Node) bool {
 // quoteFirst are trees with the quote where the headline was, and the headline small above it.
 var quoteFirst sync.Map // *Node to *Node
 
-// treeFor is a layout's tree for a class, with what is first in the first place.
+// treeFor is a layout's tree with another slot than the headline in its place, made once.
 func (in *Input) treeFor(tree *Node, first string, ribbon bool) *Node {
 	if tree == nil || first == "headline" {
 		return tree
