@@ -52,7 +52,7 @@ const (
 // first or second rank, is taken apart, and nobody has set its words by hand.
 func (t *trial) standsBeside(slot string) bool {
 	fig, ok := t.in.Figures[slot]
-	if !ok || t.class == spec.Ribbon || t.in.Placement.Tiny() || !t.isSecond(slot) || !strings.ContainsAny(fig.Lead, "0123456789٠١٢٣٤٥٦٧٨٩") || strings.Contains(fig.Lead, ":") {
+	if !ok || t.class == spec.Ribbon || t.tiny || !t.isSecond(slot) || !strings.ContainsAny(fig.Lead, "0123456789٠١٢٣٤٥٦٧٨٩") || strings.Contains(fig.Lead, ":") {
 		return false
 	}
 	h := t.in.Hands[slot]

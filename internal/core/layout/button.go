@@ -41,7 +41,7 @@ func (t *trial) buttonSize(w float64) (s setting, padX, padY float64, ok bool) {
 	padX = 1.15 * size
 	capH := t.face(style).CapHeight * size
 	padY = 1.12 * capH
-	if t.class == spec.Ribbon || t.in.Placement.Tiny() {
+	if t.class == spec.Ribbon || t.tiny {
 		padX, padY = 0.95*size, 0.9*capH
 	}
 	s, ok = t.setText(&Node{Lines: 1}, "callToAction", w-2*padX)

@@ -30,7 +30,7 @@ func (logoPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool 
 // pieces and icons).
 func (t *trial) logoShare() float64 {
 	switch {
-	case t.in.Placement.Tiny():
+	case t.tiny:
 		return 0.07
 	case t.class == spec.Ribbon:
 		return 0.05

@@ -99,7 +99,7 @@ func (t *trial) inManner(p scene.Part, n int) scene.Part {
 // framed is where a picture that fills b stands: inset, where the brand frames its
 // pictures and there is room.
 func (t *trial) framed(b spec.Rect) (at spec.Rect, radius float64) {
-	if t.in.Manner.Pictures != "framed" || t.in.Placement.Tiny() {
+	if t.in.Manner.Pictures != "framed" || t.tiny {
 		return b, 0
 	}
 	by := math.Round(0.55 * t.margin)
@@ -113,7 +113,7 @@ func (t *trial) framed(b spec.Rect) (at spec.Rect, radius float64) {
 // corner, or a pattern behind the words: words alone still look designed.
 func (t *trial) ornament() {
 	kind := t.in.Manner.Ornament
-	if kind == "none" || kind == "" || t.in.Placement.Tiny() || t.in.Placement.Icon || t.class == spec.Ribbon {
+	if kind == "none" || kind == "" || t.tiny || t.in.Placement.Icon || t.class == spec.Ribbon {
 		return
 	}
 	at, area := -1, 0.0

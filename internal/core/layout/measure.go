@@ -31,7 +31,7 @@ func (t *trial) gap(n *Node, children []*Node, i int) float64 {
 	}
 	g *= t.airy()
 	clear := math.Max(t.logoClear(children[i-1]), t.logoClear(children[i]))
-	if t.class == spec.Ribbon || t.in.Placement.Tiny() {
+	if t.class == spec.Ribbon || t.tiny {
 		return math.Max(g*t.unit, clear)
 	}
 	// where the unit is small against the type, as on towers, a gap of units

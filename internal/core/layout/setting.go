@@ -134,7 +134,7 @@ func (t *trial) sized(n *Node, part brief.Part) (brand.Style, *typeset.Face, flo
 	if level == brand.Subheading { // never a second headline
 		size = math.Max(t.body, math.Min(size, subheadingMost*t.headline()))
 	}
-	if t.isSecond(part.Slot) && level != brand.Headline && t.class != spec.Ribbon && !t.in.Placement.Tiny() && !t.in.Placement.Advertisement() {
+	if t.isSecond(part.Slot) && level != brand.Headline && t.class != spec.Ribbon && !t.tiny && !t.in.Placement.Advertisement() {
 		least, most := secondLeast, secondMost
 		switch t.in.Manner.Contrast {
 		case "quiet":

@@ -8,6 +8,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/spec"
 )
 
@@ -43,44 +44,84 @@ func (signOffPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bo
 	return ok && t.place(made, r, seat)
 }
 
+// What a sign-off is arranged of, besides its mark.
+var (
+	signButton  = &Node{Button: true}
+	signAddress = &Node{Text: "website", Lines: 1}
+	signRule    = &Node{Rule: &Rule{Width: 1, Thickness: ruleThick}}
+)
+
+// signOffAsked is what an arrangement depends on within one trial.
+type signOffAsked struct {
+	n               *Node
+	w               float64
+	lifted, centred bool
+	logoOn          *photo.Bounds
+}
+
+// arranged is a sign-off in one of its arrangements; made is nil where none fits.
+type arranged struct {
+	signOffAsked
+	made *Node
+	box  box
+}
+
 // signOff is a sign-off as a stack or a row that fits a width: as the layout has it, else its
-// lines below each other.
+// lines below each other. What was asked for last is kept: it is measured before it is placed.
 func (t *trial) signOff(n *Node, w float64) (*Node, box, bool) {
-	button := &Node{Button: true}
-	who := &Node{Row: []*Node{t.mark(), {Text: "website", Lines: 1}}, Gap: markGap, V: "center", Natural: true}
-	shape := n.SignOff
-	if t.align() == "center" && shape != "first" {
-		shape = "line"
-	}
-	var list []*Node
-	if shape == "ruled" && t.in.Placement.Advertisement() { // no room to spare for a rule
-		shape = "ends"
-	}
-	switch shape {
-	case "line":
-		list = append(list, &Node{Row: []*Node{button, who}, Gap: signGapUnits, V: "center", Natural: true})
-	case "ends":
-		list = append(list, &Node{Row: []*Node{who, button}, V: "spread", Natural: true})
-	case "ruled":
-		list = append(list, &Node{Stack: []*Node{{Rule: &Rule{Width: 1, Thickness: ruleThick}}, {Row: []*Node{who, button}, V: "spread", Natural: true}}, Gap: 1.6})
-	case "first":
-		list = append(list, &Node{Stack: []*Node{who, button}, Gap: 2})
-	}
-	list = append(list, &Node{Stack: []*Node{button, who}, Gap: 2}, &Node{Stack: []*Node{button, t.mark(), {Text: "website", Lines: 1}}, Gap: 1.8})
-	for _, made := range list {
-		if !t.present(made) {
-			continue
-		}
-		if len(made.Row) > 0 && made.V == "spread" { // a row with its ends apart breaks into lines by itself: not here
-			if _, _, ok := t.rowWidths(made, w); !ok {
-				continue
+	asked := signOffAsked{n, w, t.lifted, t.centred, t.logoOn}
+	if t.signed.signOffAsked != asked {
+		t.signed = arranged{signOffAsked: asked}
+		mark := t.mark()
+		who := &Node{Row: []*Node{mark, signAddress}, Gap: markGap, V: "center", Natural: true}
+		for _, arrange := range []func() *Node{
+			func() *Node { return t.asLaidOut(n, who) },
+			func() *Node { return &Node{Stack: []*Node{signButton, who}, Gap: 2} },
+			func() *Node { return &Node{Stack: []*Node{signButton, mark, signAddress}, Gap: 1.8} },
+		} {
+			if made := arrange(); made != nil && t.present(made) {
+				if b, ok := t.fits(made, w); ok {
+					t.signed.made, t.signed.box = made, b
+					break
+				}
 			}
 		}
-		if b, ok := t.measure(made, w); ok && b.w <= w+0.01 {
-			return made, b, true
-		}
 	}
-	return nil, box{}, false
+	return t.signed.made, t.signed.box, t.signed.made != nil
+}
+
+// asLaidOut is the arrangement the layout asks for, nil where it asks for the plain one.
+func (t *trial) asLaidOut(n, who *Node) *Node {
+	shape := n.SignOff
+	switch {
+	case t.align() == "center" && shape != "first":
+		shape = "line"
+	case shape == "ruled" && t.in.Placement.Advertisement(): // no room to spare for a rule
+		shape = "ends"
+	}
+	ends := &Node{Row: []*Node{who, signButton}, V: "spread", Natural: true}
+	switch shape {
+	case "line":
+		return &Node{Row: []*Node{signButton, who}, Gap: signGapUnits, V: "center", Natural: true}
+	case "ends":
+		return ends
+	case "ruled":
+		return &Node{Stack: []*Node{signRule, ends}, Gap: 1.6}
+	case "first":
+		return &Node{Stack: []*Node{who, signButton}, Gap: 2}
+	}
+	return nil
+}
+
+// fits measures an arrangement of a sign-off. A row with its ends apart breaks into lines by
+// itself: not here.
+func (t *trial) fits(made *Node, w float64) (box, bool) {
+	if made.V == "spread" {
+		_, b, ok := t.rowWidths(made, w)
+		return b, ok && b.w <= w+0.01
+	}
+	b, ok := t.measure(made, w)
+	return b, ok && b.w <= w+0.01
 }
 
 // What is set by eye on sheets, in units of the piece.

@@ -109,7 +109,7 @@ func (in *Input) comfort() float64 {
 func (t *trial) leastSize(slot string, face *typeset.Face) float64 {
 	least := seenCap / face.CapHeight / t.seen * 1.01 // the report measures caps; stay clear of rounding
 	if !t.st.small && slot != "terms" && slot != "website" {
-		least = math.Max(least, t.in.comfort())
+		least = math.Max(least, t.comfort)
 	}
 	return least * t.st.shrink
 }
@@ -392,6 +392,8 @@ func (in *Input) newTrial(st state) *trial {
 		unit:  math.Max(1, math.Round(short/40)),
 		texts: map[*Node][]*Node{},
 		logos: map[logoAsked]pickedLogo{},
+		said:  map[string]string{},
+		tiny:  p.Tiny(), comfort: in.comfort(),
 	}
 	switch class {
 	case spec.Ribbon:
@@ -434,7 +436,7 @@ func (in *Input) newTrial(st state) *trial {
 func (t *trial) bodyRange() (top, floor float64) {
 	face := t.face(t.in.Types.Levels[brand.Body])
 	floor = t.leastSize("body", face)
-	if t.in.Placement.Tiny() {
+	if t.tiny {
 		floor = math.Max(floor, 1.01*tinyType/t.seen*t.st.shrink)
 	}
 	w, h := 0.05, 0.065

@@ -84,9 +84,9 @@ func (t *trial) wordsOf(c *Node) (out []*Node) {
 			list = []*Node{{Facts: as, Lines: c.Lines, Before: before}}
 		}
 		switch {
-		case s == "hours" && t.class != spec.Ribbon && !t.in.Placement.Tiny():
+		case s == "hours" && t.class != spec.Ribbon && !t.tiny:
 			list = []*Node{{Table: s, Before: before}}
-		case s == "lines" && t.in.Purpose == "question" && t.class != spec.Ribbon && !t.in.Placement.Tiny():
+		case s == "lines" && t.in.Purpose == "question" && t.class != spec.Ribbon && !t.tiny:
 			list = []*Node{{Answers: s, Before: before}}
 		}
 		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them

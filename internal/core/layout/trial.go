@@ -20,6 +20,8 @@ type trial struct {
 	safe  spec.Rect
 	seen  float64 // canvas px to px as seen
 
+	tiny               bool    // as the placement says
+	comfort            float64 // px of words in a feed, see [Input.comfort]
 	unit, margin       float64 // px
 	body, ratio        float64 // px, times
 	ratioMin, ratioMax float64
@@ -38,8 +40,11 @@ type trial struct {
 
 	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
 
+	signed arranged // the sign-off asked for last
+
 	texts map[*Node][]*Node        // see wordsOf, for all trials of one search
 	logos map[logoAsked]pickedLogo // see pickLogo, for the same
+	said  map[string]string        // see words, for the same
 
 	placed
 }
@@ -166,8 +171,17 @@ func (t *trial) present(n *Node) bool {
 // some reports whether any of the nodes has.
 func (t *trial) some(list []*Node) bool { return slices.ContainsFunc(list, t.present) }
 
-// words is the copy of a slot as it is shown now.
+// words is the copy of a slot as it is shown now, the same in all trials of one search.
 func (t *trial) words(slot string) string {
+	s, known := t.said[slot]
+	if !known {
+		s = t.wordsNow(slot)
+		t.said[slot] = s
+	}
+	return s
+}
+
+func (t *trial) wordsNow(slot string) string {
 	switch {
 	case t.st.dropped[slot], t.st.dropped[t.in.With[slot]]:
 		return ""
@@ -181,7 +195,7 @@ func (t *trial) words(slot string) string {
 	if slot == t.first && t.st.cut != 0 && s != "" {
 		s = cutWords(s, t.st.cut)
 	}
-	if (t.class == spec.Ribbon || t.in.Placement.Tiny()) && (slot == "lines" || slot == "facts" || slot == "hours") {
+	if (t.class == spec.Ribbon || t.tiny) && (slot == "lines" || slot == "facts" || slot == "hours") {
 		s = strings.ReplaceAll(strings.ReplaceAll(s, "\t", " "), "\n", " · ") // no room for one below the other
 	}
 	return t.cased(slot, s)
