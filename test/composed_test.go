@@ -36,6 +36,7 @@ type composition struct {
 	quotes, sourceFirst          int
 	logos, largePlates           int
 	looks, kinds                 int
+	pieces, veiled               int
 	why                          []string
 }
 
@@ -58,6 +59,11 @@ func (c *composition) count(at, vital string, pc *piece.Piece) {
 			c.lost++
 			c.note("%s: no %s", at, vital)
 		}
+	}
+	c.pieces++
+	if pc.Worth.Light < 1 {
+		c.veiled++
+		c.note("%s: of the light of its picture %.2f is kept", at, pc.Worth.Light)
 	}
 	if quote, source := element("quote"), element("source"); quote != nil && source != nil {
 		c.quotes++
@@ -176,6 +182,7 @@ func TestComposed(t *testing.T) {
 		{"pieces without what their purpose lives on", share(all.lost, all.vital), 0},
 		{"sources before their quotes", share(all.sourceFirst, all.quotes), 0},
 		{"plates over 2.2 times their logo", share(all.largePlates, all.logos), 0},
+		{"pieces that take their picture's light", share(all.veiled, all.pieces), 0.03},
 		{"looks composed like another", 1 - share(all.kinds, all.looks), 0.25},
 	} {
 		t.Logf("%s: %.3f", c.what, c.got)

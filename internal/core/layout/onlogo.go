@@ -37,10 +37,7 @@ func (t *trial) placeWithLogo(c *Cell, r region, s arrangement, logo *Node) bool
 	defer func() { t.logoOn, t.lifted = nil, false }()
 	flat, _, _, _ := t.pickLogo(c.Seat, logo.Logo)
 	if s.panel.Empty() {
-		on := t.boundsUnder(s, s.under)
-		if !s.picture.Tone.On() { // the veil may grow up to its own colour
-			on = t.veiled(on, c, s.alpha, 1)
-		}
+		on := t.veiled(t.boundsUnder(s, s.under), c, s.alpha, 1) // the veil may grow up to its own colour
 		t.logoOn = &on
 	}
 	fit, _, _, _ := t.pickLogo(c.Seat, logo.Logo)

@@ -2,7 +2,6 @@ package layout
 
 import (
 	"math"
-	"slices"
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
@@ -15,8 +14,10 @@ import (
 type On struct {
 	// Way is how the words come to read: "fade" grades the seat's colour to clear
 	// from the side they hang on, "quiet" goes where the picture is emptiest and
-	// fades no more than it must, often not at all, "toned" draws the whole picture
-	// in two kit colours.
+	// fades no more than it must, often not at all, "toned" does so on a picture drawn
+	// in two kit colours. Where that would take more of the picture's light than
+	// [lightKept], it stands beside the words instead: a faded or toned one goes over
+	// into their colour.
 	Way string `json:"way"`
 	// Sides are where the content may hang, the preferred first: bottom, top, left,
 	// right. Another is taken where a face is in the way or, if quiet, where the
@@ -26,21 +27,28 @@ type On struct {
 	// Width is the share (0-1) of the width content at the left or right takes.
 	Width float64 `json:"width,omitempty"`
 	// Most is the share (0-1) of the height content at the top or bottom takes at
-	// most; 0 for any. The picture is to show something.
+	// most, mostTight more where there is little room; 0 for any. The picture is to show
+	// something.
 	Most  float64 `json:"most,omitempty"`
 	Round bool    `json:"round,omitempty"` // a fade on circles around the corner it starts from
 }
 
 // What is set by eye on sheets of photographs.
 const (
-	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
-	fadeLeast    = 0.55 // and where the words end
-	clearAfter   = 0.6  // of what lies beyond the words a fade takes at most to be clear
-	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
-	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
-	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to
-	lookCost     = 0.15 // opacity it is worth that people look towards the words
-	sideCost     = 0.12 // opacity a quiet place must save to be preferred to one named before it
+	fadeEdge   = 0.94 // opacity (0-1) of a fade at the edge it starts from
+	fadeLeast  = 0.55 // and where the words end
+	clearAfter = 0.6  // of what lies beyond the words a fade takes at most to be clear
+	panelLeast = 0.25 // of the cell's side that is left to the picture beside a panel
+	mostTight  = 0.1
+	veilMost   = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
+	hazeMost   = 0.3  // the same of a picture that can go over into the colour of the veil
+	seam       = 2    // px a panel lies over the joint
+	bulge      = 0.14 // of the side a pool of colour rises by in its corner
+	fadeMore   = 0.1  // how much stronger a weak fade is at the edge it starts from
+	jointMost  = 0.5  // of a picture beside words that goes over into their colour, at most
+	fogCost    = 3    // for each part (0-1) of its light a picture loses beyond what it may
+	lookCost   = 0.15 // opacity it is worth that people look towards the words
+	sideCost   = 0.12 // opacity a quiet place must save to be preferred to one named before it
 )
 
 // onContrast is what words on a picture are given: a little more than they need, for
@@ -53,9 +61,13 @@ type arrangement struct {
 	at      spec.Rect // the content, px
 	under   spec.Rect // what has to carry it, px
 	picture scene.Part
-	alpha   float64
-	covered float64   // share (0-1) of the most covered face, or a part of that of a thing
-	panel   spec.Rect // flat colour the words stand on instead, beside the picture; empty for none
+	alpha   float64 // opacity of the veil where the words end
+	edge    float64 // and at the edge it starts from
+	fog     float64 // how much more light (0-1) the veil takes than it may
+	covered float64 // share (0-1) of the most covered face, or a part of that of a thing
+
+	panel spec.Rect   // flat colour the words stand on instead, beside the picture; empty for none
+	joint *scene.Part // over the picture, from the panel's colour to clear; nil for a sharp edge
 }
 
 // placeOn puts a cell's content on the cell's picture; false when it does not fit.
@@ -83,8 +95,8 @@ func (t *trial) bestStand(c *Cell, r region) (best arrangement, ok bool) {
 		if !fits {
 			continue
 		}
-		cost := 10*s.covered + t.lookedPast(c, s.side)
-		if c.On.Way == "quiet" {
+		cost := 10*s.covered + fogCost*s.fog + t.lookedPast(c, s.side)
+		if c.On.Way != "fade" {
 			cost += s.alpha + sideCost*float64(i)
 		}
 		if cost < least-1e-9 {
@@ -118,13 +130,11 @@ func (t *trial) placeStand(c *Cell, r region, best arrangement) (cover *scene.Pa
 	}
 	if !best.panel.Empty() {
 		t.under = append(t.under, best.picture)
+		if best.joint != nil {
+			t.under = append(t.under, *best.joint)
+		}
 		t.shapes = append(t.shapes, scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: best.panel, Fill: veil})
-		return nil, true
-	}
-	if c.On.Way == "toned" {
-		t.under = append(t.under, best.picture)
-		t.ground(from, veil, func(ink colour.RGB) (float64, colour.RGB) { return worstTone(best.picture.Tone, ink) })
-		return nil, true
+		return best.joint, true
 	}
 	alpha := best.alpha
 	for _, p := range t.content[from:] {
@@ -134,10 +144,7 @@ func (t *trial) placeStand(c *Cell, r region, best arrangement) (cover *scene.Pa
 			}
 		}
 	}
-	edge := alpha
-	if c.On.Way == "fade" {
-		edge = math.Max(alpha, fadeEdge)
-	}
+	edge := math.Max(alpha, best.edge)
 	t.under = append(t.under, best.picture)
 	if alpha > 0 {
 		part := t.fade(c, r, best, alpha, edge)
@@ -195,7 +202,11 @@ func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok boo
 		rect.W = w
 	}
 	if (side == "top" || side == "bottom") && c.On.Most > 0 {
-		h := math.Min(rect.H, c.On.Most*r.bleed.H)
+		most := c.On.Most
+		if t.st.tight || t.class == spec.Tower {
+			most += mostTight
+		}
+		h := math.Min(rect.H, most*r.bleed.H)
 		if side == "bottom" {
 			rect.Y = rect.Bottom() - h
 		}
@@ -214,7 +225,7 @@ func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok boo
 		v = "start"
 	}
 	switch {
-	case (c.Content.Fill || v == "spread") && (c.On.Way != "toned" || side == ""):
+	case (c.Content.Fill || v == "spread") && (c.On.Way != "toned" || side != "top" && side != "bottom"):
 		s.at.H = rect.H
 	case v == "end":
 		s.at.Y += rect.H - size.h
@@ -242,22 +253,63 @@ func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok boo
 		seen.W = math.Max((1-most)*b.W, s.at.X-gap-b.X)
 	}
 	s.picture = t.drawPicture(nil, c.Picture, b, seen)[0]
-	switch c.On.Way {
-	case "toned":
+	if c.On.Way == "toned" {
 		s.picture.Tone = t.tone(c)
-	default:
-		ink := t.colour(colourway.InkOn(c.Seat))
-		s.alpha, _ = t.boundsUnder(s, s.under).Veil(ink, t.colour(c.Seat), math.Min(onContrast, colour.Contrast(ink, t.colour(c.Seat))))
-		if c.On.Way == "fade" {
-			s.alpha = math.Max(s.alpha, fadeLeast)
-		} else if s.alpha > veilMost && side != "" {
-			t.besides(&s, c, b)
-		}
 	}
+	t.veil(&s, c, r)
 	if s.panel.Empty() {
 		s.covered = t.coveredBy(s, c, b)
+	} else {
+		s.covered = harmed * t.missing(s)
 	}
 	return s, true
+}
+
+// veil is how strong the fade under a cell's words has to be, and whether the picture stands
+// beside them instead since that would take too much of its light.
+func (t *trial) veil(s *arrangement, c *Cell, r region) {
+	ink, ground := t.colour(colourway.InkOn(c.Seat)), t.colour(c.Seat)
+	least, _ := t.boundsUnder(*s, s.under).Veil(ink, ground, math.Min(onContrast, colour.Contrast(ink, ground)))
+	s.alpha, s.edge = least, least
+	if c.On.Way == "fade" {
+		s.alpha, s.edge = math.Max(least, fadeLeast), math.Max(least, fadeEdge)
+	}
+	if s.fog = t.fog(*s, c, r); s.fog > 0 && least <= hazeMost && least < s.alpha {
+		s.alpha, s.edge = least, math.Min(1, least+fadeMore)
+		s.fog = t.fog(*s, c, r)
+	}
+	clear := map[string]float64{"quiet": veilMost, "toned": hazeMost, "fade": 1}[c.On.Way]
+	if s.side != "" && (s.fog > 0 || s.alpha > clear) {
+		t.besides(s, c, r.bleed)
+	}
+}
+
+// fogSteps is in how many places a side of a picture is looked at while sizes are tried.
+const fogSteps = 6
+
+// fog is how much more of its picture's light a stand's fade takes than it may.
+func (t *trial) fog(s arrangement, c *Cell, r region) float64 {
+	if s.alpha == 0 {
+		return 0
+	}
+	over := [1]scene.Part{t.fade(c, r, s, s.alpha, s.edge)}
+	subject, rest := veiledIn(s.picture.Box, t.subjectsIn(s.picture), over[:], fogSteps)
+	return math.Max(0, subject-lightKept.Subject) + math.Max(0, rest-lightKept.Rest)
+}
+
+// missing is how much of its subjects a picture beside words does not show.
+func (t *trial) missing(s arrangement) float64 {
+	p := t.pictureBy(s.picture.Picture)
+	lost := facesLost(p.FacesIn(s.picture.Crop, s.picture.Box), s.picture, nil)
+	if thing, ok := p.ThingIn(s.picture.Crop, s.picture.Box); ok {
+		lost = math.Max(lost, thingHarm*(1-thing.Share(s.picture.Box)-thingSlack))
+	}
+	return math.Max(0, lost-harmSlack)
+}
+
+// subjectsIn are the faces a picture shows, else the thing, as they lie in the piece.
+func (t *trial) subjectsIn(part scene.Part) []spec.Rect {
+	return subjects(t.pictureBy(part.Picture), part)
 }
 
 // coveredBy is how much of the most covered subject of a cell's picture a stand's words
@@ -291,7 +343,8 @@ func (t *trial) coveredBy(s arrangement, c *Cell, b spec.Rect) float64 {
 	return most
 }
 
-// besides puts a stand's words on a flat panel and the picture beside it.
+// besides puts a stand's words on a flat panel and the picture beside it, which goes over into
+// its colour but where the way is to be quiet.
 func (t *trial) besides(s *arrangement, c *Cell, b spec.Rect) {
 	free, panel, pad := b, b, math.Round(t.margin*0.8)
 	switch s.side {
@@ -313,27 +366,105 @@ func (t *trial) besides(s *arrangement, c *Cell, b spec.Rect) {
 	if free.W < panelLeast*b.W || free.H < panelLeast*b.H {
 		return
 	}
-	s.panel, s.alpha = panel, 1
-	s.picture = t.drawPicture(nil, c.Picture, free, free)[0]
+	tone := s.picture.Tone
+	draw := func(seen spec.Rect) {
+		s.picture = t.drawPicture(nil, c.Picture, free, seen)[0]
+		s.picture.Tone = tone
+	}
+	s.alpha, s.fog = 1, 0
+	if c.On.Way == "quiet" {
+		s.panel = panel
+		draw(free)
+		return
+	}
+	s.panel = panel.Inset(-seam).Intersect(b) // where the two meet nothing shines through at any scale
+	for _, part := range joints {             // a shorter one where somebody would be under it
+		var seen spec.Rect
+		s.joint, seen = t.jointOf(s.side, free, c, part)
+		draw(seen)
+		subject, _ := veiledIn(free, t.subjectsIn(s.picture), []scene.Part{*s.joint}, fogSteps)
+		if s.fog = math.Max(0, subject-lightKept.Subject); s.fog == 0 {
+			return
+		}
+	}
+}
+
+// joints are the parts of the longest joint that are tried.
+var joints = []float64{1, 0.6, 0.3}
+
+// jointOf is what grades a picture beside a panel from the panel's colour to clear, along a part (0-1)
+// of the longest way, and what
+// of the picture that is seen beyond most of it.
+func (t *trial) jointOf(side string, free spec.Rect, c *Cell, part float64) (*scene.Part, spec.Rect) {
+	f, seen := &scene.Fade{X0: free.X, Y0: free.Y, X1: free.X, Y1: free.Y, Edge: 1}, free
+	flat := side == "left" || side == "right"
+	deep, across := free.H, free.W
+	if flat {
+		deep, across = across, deep
+	}
+	long := math.Round(part * math.Min(jointMost*deep, math.Max(3*t.margin, 0.36*across)))
+	if flat {
+		seen.W -= long / 2
+	} else {
+		seen.H -= long / 2
+	}
+	switch side {
+	case "top":
+		f.Y1 = free.Y + long
+		seen.Y += long / 2
+	case "bottom":
+		f.Y0, f.Y1 = free.Bottom(), free.Bottom()-long
+	case "left":
+		f.X1 = free.X + long
+		seen.X += long / 2
+	case "right":
+		f.X0, f.X1 = free.Right(), free.Right()-long
+	}
+	if c.On.Round {
+		f = t.pool(side, free, long, part)
+	}
+	return &scene.Part{Slot: "fade", Kind: scene.KindShape, Box: free, Fill: t.colour(c.Seat), Alpha: 1, Fade: f}, seen
+}
+
+// pool is a joint, a part (0-1) of the largest, that rises into a picture at the corner reading starts from: an arc through the
+// other end of the panel's edge.
+func (t *trial) pool(side string, free spec.Rect, long, part float64) *scene.Fade {
+	across, up := free.W, part*bulge*free.H
+	if side == "left" || side == "right" {
+		across, up = free.H, part*bulge*free.W
+	}
+	deep := (across*across - up*up) / (2 * up) // from the panel's edge to the middle of the arc
+	x, y := free.X, free.Y
+	if t.rtl {
+		x = free.Right()
+	}
+	switch side {
+	case "top":
+		y -= deep
+	case "bottom":
+		y = free.Bottom() + deep
+	case "left":
+		x, y = free.X-deep, free.Bottom()
+	case "right":
+		x, y = free.Right()+deep, free.Bottom()
+	}
+	return &scene.Fade{X0: x, Y0: y, Radius: deep + up + long, Hold: (deep + up) / (deep + up + long), Edge: 1}
 }
 
 // boundsUnder are what a stand's picture lies between under a box. Scaling mixes in
 // what lies three px of the piece beside it, on small screens more.
 func (t *trial) boundsUnder(s arrangement, box spec.Rect) photo.Bounds {
-	if tone := s.picture.Tone; tone.On() { // anything between its two colours
-		a, b := tone.Dark, tone.Light
-		return photo.Bounds{
-			Lo: colour.RGB{R: min(a.R, b.R), G: min(a.G, b.G), B: min(a.B, b.B)},
-			Hi: colour.RGB{R: max(a.R, b.R), G: max(a.G, b.G), B: max(a.B, b.B)},
-		}
-	}
 	p := t.pictureBy(s.picture.Picture)
 	k := s.picture.Crop.W / s.picture.Box.W
 	part := spec.Rect{
 		X: s.picture.Crop.X + (box.X-s.picture.Box.X)*k, Y: s.picture.Crop.Y + (box.Y-s.picture.Box.Y)*k,
 		W: box.W * k, H: box.H * k,
 	}
-	return p.Light.Under(part, p.W, p.H, 6*math.Max(1, k))
+	bounds := p.Light.Under(part, p.W, p.H, 6*math.Max(1, k))
+	if tone := s.picture.Tone; tone.On() {
+		bounds.Lo, bounds.Hi = tone.Between(bounds.Lo, bounds.Hi)
+	}
+	return bounds
 }
 
 func (t *trial) pictureBy(hash string) photo.Picture {
@@ -403,51 +534,31 @@ func (t *trial) fade(c *Cell, r region, s arrangement, alpha, edge float64) scen
 	return part
 }
 
-// tone is the pair of kit colours a cell's picture is drawn in: of the pairs on all
-// of which the words read, the one of the greatest contrast. One of the two is the
-// seat's colour; the other is moved towards it as far as the words ask for.
+// tone is the pair of colours a cell's picture is drawn in: the seat's, in its shadows or its
+// lights, and the kit's that is farthest from it in lightness, or white or black where none of
+// the kit's leaves the picture enough of its range.
 func (t *trial) tone(c *Cell) scene.Tone {
-	seat, ink := t.colour(c.Seat), t.colour(colourway.InkOn(c.Seat))
+	seat := t.colour(c.Seat)
 	black, white := t.in.Pictures[c.Picture-1].Light.Points()
-	inks := []colour.RGB{ink}
-	if second, ok := t.secondInk(ink, seat); ok && len(t.in.Emphasis) > 0 { // of words that are to stand out
-		inks = append(inks, second)
-	}
-	reads := func(tone scene.Tone) bool {
-		return !slices.ContainsFunc(inks, func(ink colour.RGB) bool {
-			worst, _ := worstTone(tone, ink)
-			return worst < math.Min(onContrast, colour.Contrast(ink, seat))
-		})
-	}
-	best, spread := scene.Tone{Dark: seat, Light: seat, Black: black, White: white}, 0.0
-	for _, k := range t.in.Kit.Colours() {
-		for _, part := range []float64{1, 0.75, 0.5, 0.35, 0.2} {
-			other := k.Value.Over(seat, part)
-			tone := scene.Tone{Dark: seat, Light: other, Black: black, White: white}
-			if other.Luminance() < seat.Luminance() {
-				tone.Dark, tone.Light = other, seat
-			}
-			if !reads(tone) || colour.Contrast(other, t.colour(colourway.Button)) < buttonOnTone {
-				continue
-			}
-			if d := colour.Contrast(other, seat); d > spread {
-				best, spread = tone, d
-			}
-			break
+	with := func(other colour.RGB) scene.Tone {
+		if other.Luminance() < seat.Luminance() {
+			return scene.Tone{Dark: other, Light: seat, Black: black, White: white}
 		}
+		return scene.Tone{Dark: seat, Light: other, Black: black, White: white}
+	}
+	best := with(seat)
+	farther := func(list ...colour.RGB) {
+		for _, other := range list {
+			if tone := with(other); tonalRange(tone) > tonalRange(best) {
+				best = tone
+			}
+		}
+	}
+	for _, k := range t.in.Kit.Colours() {
+		farther(k.Value)
+	}
+	if tonalRange(best) < lightKept.Range {
+		farther(colour.White, colour.RGB{})
 	}
 	return best
-}
-
-// worstTone is the least contrast of ink with anything a tone draws, and a colour
-// that has it.
-func worstTone(tone scene.Tone, ink colour.RGB) (float64, colour.RGB) {
-	worst, at := math.Inf(1), tone.Dark
-	for i := range 65 {
-		c := tone.At(tone.Black + (tone.White-tone.Black)*float64(i)/64)
-		if v := colour.Contrast(ink, c); v < worst {
-			worst, at = v, c
-		}
-	}
-	return worst, at
 }

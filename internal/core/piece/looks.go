@@ -275,10 +275,11 @@ const (
 // suits what there is, at 0 to 1.
 const worthGain = 3
 
-// A piece that cuts or covers what its picture shows, or whose headline of at most
+// A piece that cuts, covers or veils what its picture shows, or whose headline of at most
 // longHeadline letters is small, comes after all others: it is worth underFloor less.
 const (
 	subjectFloor = 0.97
+	lightFloor   = 0.9
 	sizeFloor    = 0.07 // of the short side (common practice; craft.md)
 	longHeadline = 60
 	underFloor   = 0.3
@@ -349,7 +350,7 @@ func (j *Job) tried() map[*layout.Layout]tried {
 				if plain {
 					v /= 2
 				}
-				if pc.Worth.Subject < subjectFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
+				if pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
 				if slices.ContainsFunc(vital, func(slot string) bool { return slices.Contains(pc.Dropped, slot) }) {

@@ -36,6 +36,8 @@ import (
 //   - Seen: the least words as seen on a screen 390 px wide, in a feed: 1 from 12 px, 0 at 9.
 //   - Room: 1 less four times what the largest empty rectangle covers beyond an eighth.
 //   - Second: 0.5 where what the purpose puts second is under 1.3 times the least words.
+//   - Light: 1 less twice what veils take of the pictures' light beyond 0.15 of what they show
+//     and 0.45 of the rest, times the tonal range of a toned one over 0.6 of its own, at most 1.
 //   - Apart: the gap under what is first over 0.35 of the next size, at most 1.
 type Worth struct {
 	Total     float64 `json:"total"`
@@ -53,14 +55,15 @@ type Worth struct {
 	Room      float64 `json:"room"`
 	Second    float64 `json:"second"`
 	Apart     float64 `json:"apart"`
+	Light     float64 `json:"light"`
 }
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
 // eye (testdata/pairs.json, by logistic regression, then rounded).
-var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3, Seen: 1.2, Room: 1.2, Second: 0.4, Apart: 0.4}
+var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3, Seen: 1.2, Room: 1.2, Second: 0.4, Apart: 0.4, Light: 1}
 
 func (w *Worth) fields() []*float64 {
-	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart}
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart, &w.Light}
 }
 
 // weigh is the weighted mean of the parts.
@@ -88,7 +91,8 @@ type judged struct {
 }
 
 func (j judged) worth() Worth {
-	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, func(hash string) photo.Picture { return j.pictures[hash].Picture }), Whole: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
+	picture := func(hash string) photo.Picture { return j.pictures[hash].Picture }
+	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, picture), Light: layout.LightOf(j.scene.Parts, picture).Worth(), Whole: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
 	m := j.measure(&w)
 	if m.head > 0 {

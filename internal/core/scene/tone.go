@@ -22,6 +22,16 @@ func (t Tone) At(grey float64) colour.RGB {
 	return t.Light.Over(t.Dark, max(0, min(1, (grey-t.Black)/(t.White-t.Black))))
 }
 
+// Between is what the tone draws px between two colours between, channel by channel: its two
+// colours at the least and the greatest luma they can have.
+func (t Tone) Between(lo, hi colour.RGB) (colour.RGB, colour.RGB) {
+	luma := func(c colour.RGB) float64 {
+		return (0.299*float64(c.R) + 0.587*float64(c.G) + 0.114*float64(c.B)) / 255
+	}
+	a, b := t.At(luma(lo)), t.At(luma(hi))
+	return colour.RGB{R: min(a.R, b.R), G: min(a.G, b.G), B: min(a.B, b.B)}, colour.RGB{R: max(a.R, b.R), G: max(a.G, b.G), B: max(a.B, b.B)}
+}
+
 // String is the tone as an address says it, "" for none.
 func (t Tone) String() string {
 	if !t.On() {

@@ -24,6 +24,11 @@ func (r Rect) Bottom() float64 { return r.Y + r.H }
 // Empty reports whether no area is left.
 func (r Rect) Empty() bool { return r.W <= 0 || r.H <= 0 }
 
+// Holds reports whether a point lies in it.
+func (r Rect) Holds(x, y float64) bool {
+	return x >= r.X && x < r.Right() && y >= r.Y && y < r.Bottom()
+}
+
 // Inset shrinks every side by d px.
 func (r Rect) Inset(d float64) Rect { return Rect{r.X + d, r.Y + d, r.W - 2*d, r.H - 2*d} }
 
