@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -37,6 +40,7 @@ type composition struct {
 	logos, largePlates           int
 	looks, kinds                 int
 	pieces, veiled               int
+	sets, poor                   int
 	why                          []string
 }
 
@@ -169,6 +173,7 @@ func TestComposed(t *testing.T) {
 					}
 				}
 			}
+			all.choice(fmt.Sprintf("%s, %s", kit, name), job, looks, len(br.Cards[0].Pictures) > 0)
 			all.looks, all.kinds = all.looks+len(looks), all.kinds+len(kinds)
 		}
 	}
@@ -183,6 +188,7 @@ func TestComposed(t *testing.T) {
 		{"sources before their quotes", share(all.sourceFirst, all.quotes), 0},
 		{"plates over 2.2 times their logo", share(all.largePlates, all.logos), 0},
 		{"pieces that take their picture's light", share(all.veiled, all.pieces), 0.03},
+		{"first looks that are no choice", share(all.poor, all.sets), 0.05},
 		{"looks composed like another", 1 - share(all.kinds, all.looks), 0.25},
 	} {
 		t.Logf("%s: %.3f", c.what, c.got)
@@ -194,6 +200,40 @@ func TestComposed(t *testing.T) {
 		for _, w := range all.why {
 			t.Log(w)
 		}
+	}
+}
+
+// choice looks at the first looks of a brief as a set: words on the picture in two of them, type
+// that fills the piece in one, three grounds where the kit has as many, no neighbours of the same
+// shapes.
+func (c *composition) choice(at string, job *piece.Job, looks []piece.Look, picture bool) {
+	c.sets++
+	on, fills, grounds, before := 0, 0, map[string]bool{}, ""
+	for _, look := range looks {
+		id, _, _ := strings.Cut(look.Layout, "@")
+		l := job.Layouts[slices.IndexFunc(job.Layouts, func(l *layout.Layout) bool { return l.ID == id })]
+		if l.OnPicture() {
+			on++
+		}
+		if l.Fills() {
+			fills++
+		}
+		grounds[look.Seats[string(l.Dominant())]] = true
+		if l.Shapes() == before {
+			c.poor++
+			c.note("%s: %s beside another look of its shapes", at, id)
+		}
+		before = l.Shapes()
+	}
+	possible := map[string]bool{}
+	for _, l := range job.Layouts {
+		for _, cw := range colourway.Rank(job.Kit.Colours(), l.Needs(), 24) {
+			possible[cw.At(l.Dominant()).Token] = true
+		}
+	}
+	if picture && on < 2 || fills < 1 || len(grounds) < min(3, len(possible)) {
+		c.poor++
+		c.note("%s: %d with words on the picture, %d filled by type, %d grounds of %d", at, on, fills, len(grounds), len(possible))
 	}
 }
 

@@ -134,6 +134,11 @@ type Cut struct {
 	made map[colour.RGB]*Art
 }
 
+// Markup is the cut in an ink, as in [Art].
+func (c *Cut) Markup(ink colour.RGB) string {
+	return strings.ReplaceAll(c.SVG, "currentColor", ink.Hex())
+}
+
 // In is the art in one ink; nil where it cannot be cut.
 func (a *Art) In(ink colour.RGB) *Art {
 	if a == nil || a.Cut == nil {
@@ -145,7 +150,7 @@ func (a *Art) In(ink colour.RGB) *Art {
 	out, ok := c.made[ink]
 	if !ok {
 		out = &Art{
-			Hash: a.Hash + ink.Hex(), SVG: strings.ReplaceAll(c.SVG, "currentColor", ink.Hex()), View: a.View,
+			Hash: a.Hash + ink.Hex(), SVG: c.Markup(ink), View: a.View,
 			Inks: []colour.Found{{Colour: ink, Share: 1}}, Hosts: []int{-1},
 		}
 		if c.made == nil {
@@ -154,6 +159,24 @@ func (a *Art) In(ink colour.RGB) *Art {
 		c.made[ink] = out
 	}
 	return out
+}
+
+// Symbol is the kit's sign without words, for drawing it in any one colour: of the logos about as
+// wide as high that may be shown so, one that is called a symbol before others; nil for none.
+func (k *Kit) Symbol() *Art {
+	var found *Art
+	for _, l := range k.Logos {
+		if a := l.Art.Aspect(); l.OwnColours || l.Art == nil || l.Art.Cut == nil || a < 0.6 || a > 1.6 {
+			continue
+		}
+		if l.Lockup == "symbol" {
+			return l.Art
+		}
+		if found == nil && l.Lockup != "stacked" && l.Lockup != "with-tagline" {
+			found = l.Art
+		}
+	}
+	return found
 }
 
 // Aspect is width over height of the logo's ink.

@@ -109,8 +109,9 @@ func (t *trial) framed(b spec.Rect) (at spec.Rect, radius float64) {
 	return at, t.cardRadius()
 }
 
-// ornament gives the largest flat of a piece without pictures a cut shape in a free
-// corner, or a pattern behind the words: words alone still look designed.
+// ornament gives the largest flat of a piece the brand's symbol where its layout has room for
+// one, and of a piece without pictures a cut shape in a free corner, or a pattern behind the
+// words: words alone still look designed.
 func (t *trial) ornament() {
 	kind := t.in.Manner.Ornament
 	if kind == "none" || kind == "" || t.tiny || t.in.Placement.Icon || t.class == spec.Ribbon {
@@ -124,6 +125,12 @@ func (t *trial) ornament() {
 	}
 	if at < 0 || area < 0.25*float64(t.in.Placement.Width*t.in.Placement.Height) {
 		return
+	}
+	if t.in.Layout.Motif && t.words("lines") == "" && t.words("facts") == "" {
+		if shapes := t.giant(t.shapes[at]); shapes != nil {
+			t.shapes = slices.Insert(t.shapes, at+1, shapes...)
+			return
+		}
 	}
 	busy := func(p scene.Part) bool { // something is there to look at
 		return p.Kind == scene.KindPicture || p.Slot == "band" || p.Slot == "pattern"

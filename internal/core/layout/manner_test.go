@@ -1,6 +1,7 @@
 package layout_test
 
 import (
+	"math"
 	"testing"
 
 	"aspenridge/internal/core/brand"
@@ -106,5 +107,54 @@ func TestOrnamentsKeepOffWords(t *testing.T) {
 	r := inManner(t, "halves", "feed-square", brand.Manner{Ornament: "cut"}, true)
 	if _, ok := partOf(r, "ornament"); ok {
 		t.Error("an ornament beside a picture")
+	}
+}
+
+// TestTheSymbolStandsBehindWords: a layout with a motif shows the kit's symbol inside its flat,
+// cropped in proportion, and what stands on it reads; not where its owner wants it in its own
+// colours alone or wants no ornament.
+func TestTheSymbolStandsBehindWords(t *testing.T) {
+	symbol := func(own bool) []brand.Logo {
+		return []brand.Logo{{File: "s", Lockup: "symbol", OwnColours: own, Art: &brand.Art{
+			Hash: "s", SVG: `<circle r="50"/>`, View: [4]float64{-50, -40, 100, 80}, Cut: &brand.Cut{SVG: `<circle r="50" fill="currentColor"/>`},
+		}}}
+	}
+	solve := func(l *layout.Layout, place, ornament string, own bool) layout.Result {
+		in := input(t, l, place, shortCopy)
+		in.Kit.Logos, in.Manner = symbol(own), brand.Manner{Ornament: ornament}
+		return layout.Solve(in)
+	}
+	n := 0
+	for _, l := range layouts.All() {
+		if !l.Motif {
+			continue
+		}
+		for _, place := range []string{"feed-square", "feed-tall", "story", "feed-wide"} {
+			r := solve(l, place, "cut", false)
+			o, ok := partOf(r, "ornament")
+			if !ok {
+				continue
+			}
+			n++
+			if v := o.Art.View; math.Abs(v[2]/v[3]-o.Box.W/o.Box.H) > 0.01 || v[0] < -50.01 || v[1] < -40.01 || v[0]+v[2] > 50.01 || v[1]+v[3] > 40.01 {
+				t.Errorf("%s on %s: %v of the symbol in %v", l.ID, place, v, o.Box)
+			}
+			if !r.Scene.Parts[0].Box.Contains(o.Box, 0.5) {
+				t.Errorf("%s on %s: the symbol is at %v", l.ID, place, o.Box)
+			}
+			for _, p := range r.Scene.Parts {
+				if p.Words() && p.Contrast < colourway.InkContrast {
+					t.Errorf("%s on %s: %s reads with %.2f", l.ID, place, p.Slot, p.Contrast)
+				}
+			}
+		}
+		for _, r := range []layout.Result{solve(l, "feed-square", "none", false), solve(l, "feed-square", "cut", true)} {
+			if o, ok := partOf(r, "ornament"); ok && o.Art != nil {
+				t.Errorf("%s: a symbol nobody wants", l.ID)
+			}
+		}
+	}
+	if n < 12 {
+		t.Errorf("%d pieces with a symbol", n)
 	}
 }

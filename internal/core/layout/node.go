@@ -36,7 +36,8 @@ type Layout struct {
 	Facts    string               `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
 	Areas    map[string]float64   `json:"areas"`           // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat       `json:"buttonOn"`
-	Dark     bool                 `json:"dark,omitempty"` // a dark ground is wanted: words on photographs
+	Dark     bool                 `json:"dark,omitempty"`  // a dark ground is wanted: words on photographs
+	Motif    bool                 `json:"motif,omitempty"` // the brand's symbol stands large behind the words of its largest flat
 	Moves    Moves                `json:"moves,omitzero"`
 	Trees    map[spec.Class]*Node `json:"trees"`
 }
@@ -59,12 +60,20 @@ func (l *Layout) Edge(c spec.Class) string {
 
 // OnPicture reports whether words stand on the picture itself somewhere in it.
 func (l *Layout) OnPicture() bool {
-	on := false
-	for _, tree := range l.Trees {
-		tree.Walk(func(n *Node) { on = on || n.Cell != nil && n.Cell.On != nil })
-	}
-	return on
+	return l.any(func(n *Node) bool { return n.Cell != nil && n.Cell.On != nil })
 }
+
+// any reports whether one of the nodes of one of its trees is something.
+func (l *Layout) any(is func(*Node) bool) bool {
+	found := false
+	for _, tree := range l.Trees {
+		tree.Walk(func(n *Node) { found = found || is(n) })
+	}
+	return found
+}
+
+// Fills reports whether the headline is set to the full measure, line by line.
+func (l *Layout) Fills() bool { return l.any(func(n *Node) bool { return n.Fit }) }
 
 // Shapes names the family of shapes a layout is built of: an edge, a card, a frame, a pattern,
 // a fitted headline, words on a picture; "plain" for straight cells alone.

@@ -14,6 +14,13 @@ const (
 	cutLeast = 0.26 // of a flat's short side: a smaller cut shape says nothing
 	cutMost  = 0.66
 	strewnBy = 0.16 // most opacity of a pattern under words
+	rounded  = 0.02 // how much stronger it may be drawn
+
+	giantBy    = 0.17 // the same of a symbol behind them: it is one shape
+	giantShort = 1.3  // its size over the flat's short side
+	giantLong  = 0.85 // and its long one, at least
+	giantIn    = 0.72 // of it that is in view either way
+	cornerStep = 0.02 // how much less hidden (0-1) it is worth to be in a later corner
 )
 
 // cut are shapes in the corner of a flat that is farthest from what stands on it.
@@ -115,29 +122,10 @@ func (t *trial) cutColours(flat colour.RGB) (outer, inner colour.RGB) {
 // strewn covers a flat with the brand's pattern, as faint as the words on it need.
 func (t *trial) strewn(flat scene.Part) []scene.Part {
 	fill := t.motif(flat.Fill, false)
-	alpha := strewnBy
-	for ; alpha > 0.02; alpha *= 0.8 {
-		ground := fill.Over(flat.Fill, alpha)
-		reads := true
-		for _, p := range t.content {
-			for _, ink := range inksOn(p, flat.Fill) {
-				reads = reads && colour.Contrast(ink, ground) >= math.Min(onContrast, colour.Contrast(ink, flat.Fill))
-			}
-		}
-		if reads {
-			break
-		}
-	}
-	if alpha <= 0.02 {
+	alpha := t.faint(flat, fill, strewnBy)
+	if alpha == 0 {
 		return nil
 	}
-	ground := fill.Over(flat.Fill, alpha+0.02) // renderers round
-	t.ground(0, flat.Fill, func(ink colour.RGB) (float64, colour.RGB) {
-		if v := colour.Contrast(ink, ground); v < colour.Contrast(ink, flat.Fill) {
-			return v, ground
-		}
-		return colour.Contrast(ink, flat.Fill), flat.Fill
-	})
 	b := flat.Box
 	part := scene.Part{Slot: "ornament", Kind: scene.KindShape, Box: b, Fill: fill, Alpha: alpha, Clip: roundedPath(b, 0)}
 	u := math.Max(3, math.Min(b.W, b.H)/30)
@@ -150,4 +138,73 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 		part.Path = dots(b, 0.8*u, 4*u, 0)
 	}
 	return []scene.Part{part}
+}
+
+// giant is the kit's symbol behind the words of a flat, much larger than they are and cropped by
+// two of its edges, as faint as they need; nil where the kit has none that may be shown in one
+// colour.
+func (t *trial) giant(flat scene.Part) []scene.Part {
+	symbol := t.in.Kit.Symbol()
+	if symbol == nil {
+		return nil
+	}
+	fill := t.motif(flat.Fill, false)
+	alpha := t.faint(flat, fill, giantBy)
+	if alpha == 0 {
+		return nil
+	}
+	b, a := flat.Box, symbol.Aspect()
+	h := math.Max(giantShort*math.Min(b.W, b.H), giantLong*math.Max(b.W, b.H)) / math.Max(1, a)
+	at := spec.Rect{X: b.Right() - giantIn*a*h, Y: b.Bottom() - giantIn*h, W: a * h, H: h}
+	best := math.Inf(1)
+	for corner := range 4 { // where it is seen beside the words
+		r := at
+		if corner%2 == 1 {
+			r.X = b.X - (1-giantIn)*r.W
+		}
+		if corner/2 == 1 {
+			r.Y = b.Y - (1-giantIn)*r.H
+		}
+		hidden := cornerStep * float64(corner)
+		for _, p := range t.content {
+			hidden += r.Intersect(b).Share(p.Box)
+		}
+		if hidden < best {
+			best, at = hidden, r
+		}
+	}
+	seen := at.Intersect(b)
+	art := *symbol
+	k := art.View[2] / at.W
+	art.View = [4]float64{art.View[0] + (seen.X-at.X)*k, art.View[1] + (seen.Y-at.Y)*k, seen.W * k, seen.H * k}
+	return []scene.Part{{Slot: "ornament", Kind: scene.KindShape, Box: seen, Art: &art, Fill: fill, Alpha: alpha}}
+}
+
+// faint is the greatest opacity up to most, 0-1, of a colour behind the words of a flat with which
+// they read; they stand on it then. 0 where there is none worth drawing.
+func (t *trial) faint(flat scene.Part, fill colour.RGB, most float64) float64 {
+	alpha := most
+	for ; alpha > 0.02; alpha *= 0.8 {
+		ground := fill.Over(flat.Fill, alpha+rounded)
+		reads := true
+		for _, p := range t.content {
+			for _, ink := range inksOn(p, flat.Fill) {
+				reads = reads && colour.Contrast(ink, ground) >= math.Min(onContrast, colour.Contrast(ink, flat.Fill))
+			}
+		}
+		if reads {
+			break
+		}
+	}
+	if alpha <= 0.02 {
+		return 0
+	}
+	ground := fill.Over(flat.Fill, alpha+rounded)
+	t.ground(0, flat.Fill, func(ink colour.RGB) (float64, colour.RGB) {
+		if v := colour.Contrast(ink, ground); v < colour.Contrast(ink, flat.Fill) {
+			return v, ground
+		}
+		return colour.Contrast(ink, flat.Fill), flat.Fill
+	})
+	return alpha
 }

@@ -246,14 +246,29 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 }
 
 // apart orders layouts, best first, so that those near each other are composed differently: one
-// that puts the same things into the same places as one of the last few comes later.
+// that puts the same things into the same places as one of the last few comes later, one of the
+// same shapes as its neighbour only where nothing as good is left. The first ones are a choice
+// (see [dues]).
 func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*layout.Layout]tried) {
+	good := math.Inf(-1)
+	for _, m := range made {
+		good = math.Max(good, m.worth-nearlyAsGood)
+	}
 	for i := range list {
+		wanted := due(list[:i], made)
 		best, at := math.Inf(-1), i
 		for k := i; k < len(list); k++ {
-			v := value[list[k]]
+			m, v := made[list[k]], value[list[k]]
 			for n := max(0, i-nearLooks); n < i; n++ {
-				v -= alikeCost * made[list[k]].alike(made[list[n]], i-n == 1)
+				v -= alikeCost * m.alike(made[list[n]])
+			}
+			if m.worth > good && i < firstLooks {
+				if wanted != nil && wanted(m) {
+					v += first
+				}
+				if i > 0 && m.shape == made[list[i-1]].shape {
+					v -= first
+				}
 			}
 			if v > best {
 				best, at = v, k
@@ -267,9 +282,41 @@ func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*la
 
 // What is set by eye on sheets.
 const (
-	nearLooks = 7
-	alikeCost = 0.55
+	nearLooks    = 7
+	alikeCost    = 0.55
+	firstLooks   = 8    // how many are seen at once
+	nearlyAsGood = 0.38 // less worth than the best a layout may have to be preferred for what it is
+	first        = 10   // more than anything else counts
 )
+
+// dues say what is among the first looks and by which of them: words on a picture twice, type that
+// fills the piece, the brand's own shapes.
+var dues = []struct {
+	by int // the index of the look that is the last one to have it
+	is func(tried) bool
+	n  int // how many there are by then
+}{
+	{2, func(t tried) bool { return t.on }, 1},
+	{4, func(t tried) bool { return t.fills }, 1},
+	{5, func(t tried) bool { return t.motif }, 1},
+	{6, func(t tried) bool { return t.on }, 2},
+}
+
+// due is what the next of the first looks has to be, nil for anything.
+func due(before []*layout.Layout, made map[*layout.Layout]tried) func(tried) bool {
+	for _, d := range dues {
+		n := 0
+		for _, l := range before {
+			if d.is(made[l]) {
+				n++
+			}
+		}
+		if len(before) >= d.by && n < d.n {
+			return d.is
+		}
+	}
+	return nil
+}
 
 // worthGain is how much what the pieces are worth counts against how well a layout
 // suits what there is, at 0 to 1.
@@ -292,22 +339,20 @@ type tried struct {
 	worth  float64
 	places [3]string // the thirds of the piece headline, logo and button stand in
 	on     bool      // words stand on the picture
+	fills  bool      // its headline is set to the full measure
+	motif  bool      // it shows shapes of the brand's own
 	shape  string    // the family of shapes it is built of
 }
 
-// alike is how much two are composed alike, 0 to 1; neighbours also by their shapes.
-func (a tried) alike(b tried, neighbours bool) float64 {
-	v := 0.0
-	if a.places == b.places {
-		v = 1
-		if a.on != b.on {
-			v = 0.7
-		}
+// alike is how much two are composed alike, 0 to 1.
+func (a tried) alike(b tried) float64 {
+	switch {
+	case a.places != b.places:
+		return 0
+	case a.on != b.on:
+		return 0.7
 	}
-	if neighbours && a.shape == b.shape {
-		v = math.Max(v, 0.35)
-	}
-	return v
+	return 1
 }
 
 // thirdsOf says in which thirds of a piece its headline, logo and button stand.
@@ -337,13 +382,14 @@ func (j *Job) tried() map[*layout.Layout]tried {
 	words := j.Brief.Cards[0].Words(j.Kit, j.Brief.Language)
 	short := utf8.RuneCountInString(words["headline"]) <= longHeadline
 	vital := layout.Vital(j.Brief.Purpose)
+	pictures := len(j.pictures(j.Brief.Cards[0], Look{})) > 0
 	out := make([]tried, len(j.Layouts))
 	var wg sync.WaitGroup
 	for i, l := range j.Layouts {
 		wg.Go(func() {
 			look := Look{Layout: l.Ref(), Seats: colourway.Rank(j.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: j.Kit.TypeSets[0].ID}
 			sum, least := 0.0, 1.0
-			made := tried{on: l.OnPicture(), shape: l.Shapes()}
+			made := tried{on: l.OnPicture() && pictures, fills: l.Fills(), motif: l.Motif && j.Kit.Symbol() != nil, shape: l.Shapes()}
 			for n, p := range places {
 				pc, _, _, plain := j.solve(look, p, 0)
 				v := pc.Worth.Total
@@ -416,10 +462,18 @@ func pick(l *layout.Layout, ranked []colourway.Colourway, chosen []faces) int {
 	if len(recent) > 6 {
 		recent = recent[len(recent)-6:]
 	}
+	grounds := map[string]bool{}
+	for _, f := range chosen {
+		grounds[f[0]] = true
+	}
+	fresh := len(chosen) >= freshFrom && len(chosen) < firstLooks && len(grounds) < freshGrounds
 	best, at := math.Inf(-1), 0
 	for i, c := range ranked[:min(24, len(ranked))] {
 		v := c.Score - 0.04*float64(i)
 		f := facesOf(l, c)
+		if fresh && !grounds[f[0]] {
+			v += first
+		}
 		for n, r := range recent {
 			near := float64(n+1) / float64(len(recent))
 			for k, w := range [3]float64{0.9, 0.3, 0.15} {
@@ -434,6 +488,13 @@ func pick(l *layout.Layout, ranked []colourway.Colourway, chosen []faces) int {
 	}
 	return at
 }
+
+// Among the first looks there are at least freshGrounds different grounds, wanted from the
+// freshFrom-th on.
+const (
+	freshGrounds = 3
+	freshFrom    = 4
+)
 
 // Shapes are the three placements a look is shown in.
 var Shapes = []string{"feed-tall", "story", "feed-wide"}

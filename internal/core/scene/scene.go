@@ -63,7 +63,7 @@ type Part struct {
 	Measured *Measured // words: as they are for the width a hand gave them; nil for none
 
 	// shapes
-	Path   string // absolute path data in px; empty draws Box
+	Path   string // absolute path data in px; empty draws Box, or Art.Cut in the fill where there is art
 	Radius float64
 	Fill   colour.RGB
 	Stroke float64 // px; above 0 the path is stroked, not filled
@@ -94,7 +94,7 @@ type Part struct {
 	Dials   Dials
 	Clip    string // path data a picture or shape is cut to; empty for none
 
-	// logos and icons: Art.View is drawn into Box; an icon without Art is a picture
+	// logos, icons and symbols: Art.View is drawn into Box; an icon without Art is a picture
 	Art  *brand.Art
 	File string
 }

@@ -162,6 +162,12 @@ func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 		p.writeFade(b, o, i)
 		return
 	}
+	if p.Art != nil {
+		b.WriteString(`<g opacity="` + num4(p.Alpha) + `">`)
+		p.writeMarkup(b, p.Art.Cut.Markup(p.Fill))
+		b.WriteString(`</g>`)
+		return
+	}
 	if p.Path != "" {
 		clip := p.clip(b, o, i)
 		b.WriteString(`<path d="` + p.Path + `"` + paint(p.Fill, p.Stroke, p.Alpha) + clip + `/>`)
@@ -215,16 +221,21 @@ func (p *Part) writePicture(b *strings.Builder, o Options, i int) {
 }
 
 func (p *Part) writeLogo(b *strings.Builder) {
-	v, at := p.Art.View, p.Solved()
-	if p.Art.SVG == "" {
+	if at := p.Solved(); p.Art.SVG == "" {
 		// the bitmap is already cut to its ink
 		b.WriteString(`<image x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 			`" preserveAspectRatio="none" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(p.Art.Bitmap) + `"/>`)
 		return
 	}
+	p.writeMarkup(b, p.Art.SVG)
+}
+
+// writeMarkup writes the part of some markup that is in view of the part's art.
+func (p *Part) writeMarkup(b *strings.Builder, markup string) {
+	v, at := p.Art.View, p.Solved()
 	b.WriteString(`<svg x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
 		`" viewBox="` + num(v[0]) + " " + num(v[1]) + " " + num(v[2]) + " " + num(v[3]) + `" preserveAspectRatio="none">`)
-	b.WriteString(p.Art.SVG)
+	b.WriteString(markup)
 	b.WriteString(`</svg>`)
 }
 
