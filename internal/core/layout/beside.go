@@ -79,72 +79,91 @@ func joined(sign string, words ...string) string {
 }
 
 // setBeside sets them; false where they do not fit.
-func (t *trial) setBeside(n *Node, w float64) (s figureSetting, ok bool) {
+func (t *trial) setBeside(n *Node, w float64) (figureSetting, bool) {
 	part := t.partOf(n.Beside)
 	style, face, size := t.sized(n, part)
-	words := t.besideWords(n.Beside)
-	upper := func(s string) string {
-		if style.Upper {
-			return strings.ToUpper(s)
-		}
-		return s
+	words := besideLead{
+		lines: t.besideWords(n.Beside), style: style, face: face, size: size,
+		set: typeset.Style{Face: face, Tracking: t.tracked(n.Beside, style, part.Level, size), Figures: typeset.Lining},
 	}
-	small := typeset.Style{Face: face, Tracking: t.tracked(n.Beside, style, part.Level, size), Figures: typeset.Lining}
-	leading := besideLines * size
-	rows := len(words)
-	capped := face.CapHeight * size
-	span := float64(max(rows, 1)-1)*leading + capped // from the head of the first line to the foot of the last
-
-	head := t.in.Types.Levels[brand.Headline]
-	figures := figureStack{t: t, w: w}
-	figures.style, figures.face = head, t.face(head)
-	figures.set = typeset.Style{Face: figures.face, Tracking: head.Tracking, Figures: typeset.Lining}
-	lead, wide := t.numeral(figures.cased(t.in.Figures[n.Beside].Lead), figures.set)
+	f := t.headlineFigure(w)
 	most := besideMost
 	if n.Beside == "offer" {
 		most = offerMost
 	}
-	large := math.Min(most*t.headline(), span/figures.face.CapHeight)
-	if rows < 2 {
+	large := math.Min(most*t.headline(), words.span()/f.face.CapHeight)
+	if len(words.lines) < 2 {
 		large = math.Min(0.7*t.headline(), 2.4*size)
 	}
 	large = math.Floor(large*10) / 10
-	if large < besideLeast*size && rows > 0 || large < size {
-		return s, false
+	if large < besideLeast*size && len(words.lines) > 0 || large < size {
+		return figureSetting{}, false
 	}
-	if len(lead) > 1 && signSize*large < t.leastSize(n.Beside, figures.face) { // its signs would be too small to read
-		lead, wide = t.plainLead(figures.cased(t.in.Figures[n.Beside].Lead), figures.set)
+	return f.withBeside(t.in.Figures[n.Beside].Lead, large, t.leastSize(n.Beside, f.face), words)
+}
+
+// headlineFigure is a figure in the headline's style, of which nothing is set yet.
+func (t *trial) headlineFigure(w float64) figureStack {
+	head := t.in.Types.Levels[brand.Headline]
+	f := figureStack{t: t, w: w}
+	f.style, f.face = head, t.face(head)
+	f.set = typeset.Style{Face: f.face, Tracking: head.Tracking, Figures: typeset.Lining}
+	return f
+}
+
+// besideLead are the words beside a lead, one below the other.
+type besideLead struct {
+	lines []string
+	style brand.Style
+	face  *typeset.Face
+	set   typeset.Style
+	size  float64 // px
+}
+
+// span is from the head of the first line to the foot of the last, px.
+func (b besideLead) span() float64 {
+	return float64(max(len(b.lines), 1)-1)*besideLines*b.size + b.face.CapHeight*b.size
+}
+
+func (b besideLead) cased(line string) string {
+	if b.style.Upper {
+		return strings.ToUpper(line)
 	}
-	s.style, s.face, s.text = figures.style, figures.face, figures.cased(t.in.Figures[n.Beside].Lead)
-	s.least = size
-	if rows > 0 { // what is told of it is told of its least words
-		s.style, s.face = style, face
+	return line
+}
+
+// withBeside sets a lead, large px, with words beside it, both in the middle of the higher of the
+// two; signs of the lead under least px are set as large as it. False where they do not fit.
+func (f *figureStack) withBeside(text string, large, least float64, words besideLead) (s figureSetting, ok bool) {
+	t, size := f.t, words.size
+	s.style, s.face, s.text, s.least = f.style, f.face, f.cased(text), large
+	lead, wide := t.numeral(s.text, f.set)
+	if len(lead) > 1 && signSize*large < least { // its signs would be too small to read
+		lead, wide = t.plainLead(s.text, f.set)
 	}
-	top := 0.0 // of the lead's head
-	height := math.Max(span, figures.face.CapHeight*large)
-	if tall := figures.face.CapHeight * large; tall < height {
-		top = (height - tall) / 2
+	if len(words.lines) > 0 { // what is told of it is told of its least words
+		s.style, s.face, s.least = words.style, words.face, size
 	}
+	span, tall := words.span(), f.face.CapHeight*large
+	height := math.Max(span, tall)
+	foot, drop := (height+tall)/2, 0.0 // the lead's baseline; how far what hangs reaches below
 	for _, r := range lead {
-		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: r.line, X: r.x * large, Y: top + figures.face.CapHeight*large - r.y*large, From: r.from, SizePx: r.size * large}})
+		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: r.line, X: r.x * large, Y: foot - r.y*large, From: r.from, SizePx: r.size * large}})
 		s.least = math.Min(s.least, r.size*large)
-	}
-	drop := 0.0 // how far what hangs reaches below
-	for _, r := range lead {
-		drop = math.Max(drop, top+figures.face.CapHeight*large-r.y*large+r.line.Ink.Y1*r.size*large-height)
+		drop = math.Max(drop, foot-r.y*large+r.line.Ink.Y1*r.size*large-height)
 	}
 	x, right := wide*large+besideGap*large, wide*large
-	y := (height-span)/2 + capped
-	for _, line := range words {
-		l := t.in.Shaper.Line(upper(line), small)
+	y := (height-span)/2 + words.face.CapHeight*size
+	for _, line := range words.lines {
+		l := t.in.Shaper.Line(words.cased(line), words.set)
 		s.text += "\n"
 		s.lines = append(s.lines, figureLine{TextLine: scene.TextLine{Line: l, X: x - l.Ink.X0*size, Y: y, From: len([]rune(s.text)), SizePx: size}})
 		s.text += l.Text
 		right = math.Max(right, x+(l.Ink.X1-l.Ink.X0)*size)
 		drop = math.Max(drop, y+l.Ink.Y1*size-height)
-		y += leading
+		y += besideLines * size
 	}
-	if right > w {
+	if right > f.w {
 		return s, false
 	}
 	s.box = box{right, height + drop}

@@ -3,6 +3,7 @@ package layout
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"aspenridge/internal/core/brand"
@@ -48,6 +49,9 @@ const figureScale = 1.5
 // way to it.
 const figureLeast = 0.85
 
+// figureRows is the room a line above or below a lead takes, over its size, with the gap to it.
+const figureRows = 1.75
+
 // figureRest is the least size of what stands around a lead, as a share (0-1)
 // of it: smaller, it no longer belongs to it.
 const figureRest = 0.18
@@ -77,7 +81,13 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	}
 	s := figureStack{t: t, w: w}
 	small := s.dress()
-	if !s.measure(n, fig.Lead, small) {
+	stacked := s.measure(n, fig, small)
+	if n.Scale > 0 && !t.centred && t.align() != "center" {
+		if across, large, ok := t.figureAcross(n, fig, small, w); ok && (!stacked || large > acrossGain*s.size) {
+			return across, true
+		}
+	}
+	if !stacked {
 		return s.figureSetting, false
 	}
 	rest := figureRest
@@ -109,6 +119,40 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	}
 	s.box.h = s.y
 	return s.figureSetting, true
+}
+
+// What is set by eye on sheets.
+const (
+	acrossGain = 1.25 // how much larger than stacked a lead has to be across
+	acrossRest = 0.24 // of the lead: the words beside it, where they may be as large
+)
+
+// figureAcross is a figure that fills a low cell: the lead as high as it, the rest beside.
+func (t *trial) figureAcross(n *Node, fig Figure, small, w float64) (s figureSetting, large float64, ok bool) {
+	f := t.headlineFigure(w)
+	room := t.here.safe.H - 2*t.margin
+	large = math.Floor(10*math.Min(n.Scale*t.headline(), room/f.face.CapHeight)) / 10
+	words := besideLead{lines: joinedFigure(fig), style: f.style, face: f.face, set: f.set}
+	for ; large > small; large = math.Floor(9*large) / 10 {
+		words.size = 1
+		words.size = math.Floor(10*math.Min(math.Max(small, acrossRest*large), f.face.CapHeight*large/words.span())) / 10
+		if words.size < small {
+			return s, large, false
+		}
+		if s, ok = f.withBeside(fig.Lead, large, small, words); ok {
+			return s, large, true
+		}
+	}
+	return s, large, false
+}
+
+// joinedFigure are the lines above and below a lead, as they stand beside it.
+func joinedFigure(fig Figure) []string {
+	lines := slices.Clone(fig.Below)
+	if fig.Above != "" {
+		lines = append([]string{fig.Above}, lines...)
+	}
+	return lines
 }
 
 // figureStack is a figure as it is set, from the top down.
@@ -145,8 +189,8 @@ func (s *figureStack) cased(words string) string {
 }
 
 // measure sizes the lead; false where it would be smaller than what stands around it.
-func (s *figureStack) measure(n *Node, words string, small float64) bool {
-	t := s.t
+func (s *figureStack) measure(n *Node, fig Figure, small float64) bool {
+	t, words := s.t, fig.Lead
 	scale := n.Scale
 	if scale == 0 {
 		scale = figureScale
@@ -159,6 +203,14 @@ func (s *figureStack) measure(n *Node, words string, small float64) bool {
 	}
 	lead, wide := t.numeral(s.cased(words), s.set)
 	size := math.Min(t.body*t.ratio*scale, s.w/wide)
+	if n.Scale > 0 { // it is to fill its cell, not to keep the headline small
+		rows := float64(len(fig.Below))
+		if fig.Above != "" {
+			rows++
+		}
+		room := t.here.safe.H - 2*t.margin - figureRows*rows*small
+		size = math.Min(size, math.Max(room/s.face.CapHeight, figureLeast*t.headline()))
+	}
 	size = math.Floor(size*10) / 10
 	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read
 		lead, wide = t.plainLead(s.cased(words), s.set)

@@ -322,8 +322,9 @@ func due(before []*layout.Layout, made map[*layout.Layout]tried) func(tried) boo
 // suits what there is, at 0 to 1.
 const worthGain = 3
 
-// A piece that cuts, covers or veils what its picture shows, or whose headline of at most
-// longHeadline letters is small, comes after all others: it is worth underFloor less.
+// A piece that cuts, covers or veils what its picture shows, whose headline of at most
+// longHeadline letters is small, or that has no room for the logo or the call to action in a
+// feed, comes after all others: it is worth underFloor less.
 const (
 	subjectFloor = 0.97
 	lightFloor   = 0.9
@@ -396,7 +397,8 @@ func (j *Job) tried() map[*layout.Layout]tried {
 				if plain {
 					v /= 2
 				}
-				if pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
+				gone := func(slot string) bool { return layout.Feed(p) && slices.Contains(pc.Dropped, slot) }
+				if gone("logo") || gone("callToAction") || pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
 				if slices.ContainsFunc(vital, func(slot string) bool { return slices.Contains(pc.Dropped, slot) }) {

@@ -94,6 +94,9 @@ func (p *Paragraph) measure() {
 		p.at = at
 	}
 	for _, o := range Opportunities(p.runes) {
+		if !o.Mandatory && inShortCompound(p.runes, o.At) {
+			continue
+		}
 		from := 0
 		if n := len(p.segs); n > 0 {
 			from = p.segs[n-1].next
@@ -119,6 +122,25 @@ func (p *Paragraph) measure() {
 		last.measure(at)
 		p.segs = append(p.segs, last)
 	}
+}
+
+// shortCompound is how many letters either part of a compound has at most that is not broken at
+// its hyphen: "long-haul", "X-ray" (set by eye on sheets).
+const shortCompound = 5
+
+// inShortCompound reports whether a place in some text lies behind the hyphen of a short compound.
+func inShortCompound(runes []rune, at int) bool {
+	if at < 2 || at >= len(runes) || runes[at-1] != '-' && runes[at-1] != '\u2010' {
+		return false
+	}
+	before, after := 0, 0
+	for i := at - 2; i >= 0 && unicode.IsLetter(runes[i]); i-- {
+		before++
+	}
+	for i := at; i < len(runes) && unicode.IsLetter(runes[i]); i++ {
+		after++
+	}
+	return before > 0 && after > 0 && before <= shortCompound && after <= shortCompound
 }
 
 // hyphenEm is about how wide a hyphen is while lines are chosen; the lines chosen are
