@@ -72,7 +72,7 @@ func (t *trial) form(c *Card, w float64) (f cardForm, ok bool) {
 		f.bottom = math.Round(2.4 * t.unit) // the tail
 	}
 	f.inner = most - 2*f.pad - f.left
-	if f.content, ok = t.measure(c.Content, f.inner); !ok {
+	if f.content, ok = t.measureIn(c, f, f.inner); !ok {
 		return f, false
 	}
 	if c.Shape == "sheet" { // no wider than what is on it
@@ -89,6 +89,34 @@ func (t *trial) form(c *Card, w float64) (f cardForm, ok bool) {
 	return f, true
 }
 
+// measureIn measures a card's content as it is set in it.
+func (t *trial) measureIn(c *Card, f cardForm, inner float64) (b box, ok bool) {
+	t.within(c, f, func() { b, ok = t.measure(c.Content, inner) })
+	return b, ok
+}
+
+// placeIn places it.
+func (t *trial) placeIn(c *Card, f cardForm, at spec.Rect) (ok bool) {
+	t.within(c, f, func() { ok = t.place(c.Content, at, c.Seat) })
+	return ok
+}
+
+// within does something with a card's content, of which a sheet's and a badge's stand in their
+// middle.
+func (t *trial) within(c *Card, f cardForm, do func()) {
+	centred, taken := t.centred, t.taken
+	t.centred = centred || c.Shape == "sheet" || c.Shape == "badge"
+	t.taken = 2*f.pad + f.top + f.bottom
+	if c.Shape == "badge" {
+		t.taken = badgeTaken * t.here.safe.H
+	}
+	do()
+	t.centred, t.taken = centred, taken
+}
+
+// badgeTaken is the share of a badge's height that is beside the box of its content.
+const badgeTaken = 0.3
+
 // stubGap is the space on either side of a ticket's perforation.
 func (t *trial) stubGap(f cardForm) float64 { return math.Round(f.pad * 0.8) }
 
@@ -96,7 +124,7 @@ func (t *trial) stubGap(f cardForm) float64 { return math.Round(f.pad * 0.8) }
 func (t *trial) badgeForm(c *Card, f cardForm, most float64) (cardForm, bool) {
 	for _, k := range []float64{0.84, 0.78, 0.72, 0.66, 0.6, 0.54} {
 		inner := math.Floor(most * k)
-		size, ok := t.measure(c.Content, inner)
+		size, ok := t.measureIn(c, f, inner)
 		if !ok {
 			continue
 		}
@@ -139,10 +167,7 @@ func (t *trial) placeCard(c *Card, r spec.Rect) bool {
 	stubTop := at.Y + f.content.h + t.stubGap(f)
 	hasStub := c.Stub != nil && t.present(c.Stub)
 	t.drawCard(c, f, card, stubTop, hasStub)
-	if c.Shape == "sheet" {
-		return t.inTheMiddle(c.Content, at, c.Seat)
-	}
-	if !t.place(c.Content, at, c.Seat) {
+	if !t.placeIn(c, f, at) {
 		return false
 	}
 	if !hasStub {
@@ -210,7 +235,7 @@ func (t *trial) placeBadge(c *Card, f cardForm, card spec.Rect) bool {
 	t.cards = append(t.cards,
 		scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(c.Seat), Path: sealPath(mx, my, r)},
 		scene.Part{Slot: "card", Kind: scene.KindShape, Box: card, Fill: t.colour(colourway.InkOn(c.Seat)), Stroke: line, Path: circlePath(mx, my, r*badgeInside-0.5*t.unit)})
-	return t.inTheMiddle(c.Content, spec.Rect{X: mx - f.inner/2, Y: my - f.content.h/2, W: f.inner, H: f.content.h}, c.Seat)
+	return t.placeIn(c, f, spec.Rect{X: mx - f.inner/2, Y: my - f.content.h/2, W: f.inner, H: f.content.h})
 }
 
 func roundedPath(r spec.Rect, rad float64) string {

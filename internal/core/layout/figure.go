@@ -52,6 +52,9 @@ const figureLeast = 0.85
 // figureRows is the room a line above or below a lead takes, over its size, with the gap to it.
 const figureRows = 1.75
 
+// figureLarge is how large, over the headline, one stays that gives way to its cell.
+const figureLarge = 1.25
+
 // figureRest is the least size of what stands around a lead, as a share (0-1)
 // of it: smaller, it no longer belongs to it.
 const figureRest = 0.18
@@ -130,7 +133,7 @@ const (
 // figureAcross is a figure that fills a low cell: the lead as high as it, the rest beside.
 func (t *trial) figureAcross(n *Node, fig Figure, small, w float64) (s figureSetting, large float64, ok bool) {
 	f := t.headlineFigure(w)
-	room := t.here.safe.H - 2*t.margin
+	room := t.figureRoom()
 	large = math.Floor(10*math.Min(n.Scale*t.headline(), room/f.face.CapHeight)) / 10
 	words := besideLead{lines: joinedFigure(fig), style: f.style, face: f.face, set: f.set}
 	for ; large > small; large = math.Floor(9*large) / 10 {
@@ -145,6 +148,9 @@ func (t *trial) figureAcross(n *Node, fig Figure, small, w float64) (s figureSet
 	}
 	return s, large, false
 }
+
+// figureRoom is the height there is for a figure that fills its cell, px.
+func (t *trial) figureRoom() float64 { return t.here.safe.H - 2*t.margin - t.taken }
 
 // joinedFigure are the lines above and below a lead, as they stand beside it.
 func joinedFigure(fig Figure) []string {
@@ -208,8 +214,8 @@ func (s *figureStack) measure(n *Node, fig Figure, small float64) bool {
 		if fig.Above != "" {
 			rows++
 		}
-		room := t.here.safe.H - 2*t.margin - figureRows*rows*small
-		size = math.Min(size, math.Max(room/s.face.CapHeight, figureLeast*t.headline()))
+		room := t.figureRoom() - figureRows*rows*small
+		size = math.Min(size, math.Max(room/s.face.CapHeight, figureLarge*t.headline()))
 	}
 	size = math.Floor(size*10) / 10
 	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read

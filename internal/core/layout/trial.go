@@ -31,9 +31,10 @@ type trial struct {
 
 	rtl bool // the piece reads from right to left, as its headline does
 
-	centred bool   // inside a shape whose content stands in its middle
-	here    region // the cell whose content is being placed
-	inCard  bool   // inside a card of it
+	centred bool    // inside a shape whose content stands in its middle
+	here    region  // the cell whose content is being placed
+	inCard  bool    // inside a card of it
+	taken   float64 // px of the cell's height the card around takes
 
 	logoOn *photo.Bounds // what the logo stands on where that is a picture, nil on flat ground
 	lifted bool          // the logo has left the content for a corner of its picture
