@@ -15,14 +15,33 @@ import (
 	"aspenridge/internal/raster"
 )
 
-// pairSeed made the pairs kept out of the tuning, the last forty in
-// internal/core/piece/testdata/pairs.json.
-const pairSeed = 28
+// pairSeed made the pairs in internal/core/piece/testdata/composed.json; 28, with the kits' own
+// copy alone, the last forty in pairs.json beside it.
+const pairSeed = 32
+
+// pairCopies are what the pieces of pairs say.
+func pairCopies() []brief.Brief {
+	str := func(s string) *string { return &s }
+	of := func(purpose string, c brief.Card) brief.Brief {
+		return brief.Brief{FormatVersion: 1, Name: purpose, Purpose: purpose, Signature: "both", Cards: []brief.Card{c}}
+	}
+	german := of("announce", brief.Card{Headline: str("Sprechstunde jetzt auch samstags"), Subheading: str("Impfen, Zähne, Krallen und ein ruhiges Wartezimmer"), Body: str("Bitte melden Sie sich vorher telefonisch an."), CallToAction: str("Termin vereinbaren")})
+	german.Name, german.Language = "german", "de"
+	return []brief.Brief{
+		of("announce", brief.Card{Headline: str("Talk so the back row hears you"), Subheading: str("A two-day workshop for people who hate microphones"), CallToAction: str("Take a chair")}),
+		of("offer", brief.Card{Headline: str("Second cup, half price"), Subheading: str("Every weekday before nine"), Offer: &brief.Offer{Percent: 50, Until: "2027-01-31"}, Terms: str("One a person and day."), CallToAction: str("Find us")}),
+		of("event", brief.Card{Headline: str("Sing before breakfast"), Subheading: str("Open rehearsal on the pier"), When: &brief.When{Date: "2027-06-05", From: "06:30"}, Where: str("North Pier"), CallToAction: str("Come along")}),
+		of("quote", brief.Card{Headline: str("Nine days on foot"), Quote: &brief.Quote{Text: "We walked for nine days and never once looked at a clock.", Source: "Hedda, guest in October"}, CallToAction: str("See the route")}),
+		of("product", brief.Card{Headline: str("The long-haul pannier"), Subheading: str("Waxed canvas, one buckle, twenty litres"), Offer: &brief.Offer{Price: "£ 148"}, CallToAction: str("Have a look")}),
+		german,
+	}
+}
 
 // pair is two pieces of one brief on one placement, with what is known of their worth.
 type pair struct {
 	N                 int
 	Kit, Photo, Place string
+	Copy              string
 	Layouts           [2]string
 	Worth             [2]piece.Worth
 }
@@ -40,6 +59,7 @@ func pairSheets(ctx context.Context, out, from, photos string, n int, row float6
 	}
 	rng := rand.New(rand.NewPCG(pairSeed, pairSeed))
 	places := []string{"feed-square", "feed-tall", "story", "feed-wide", "video-thumbnail"}
+	copies := pairCopies()
 	var list []pair
 	var s sheet
 	for i := range n {
@@ -52,6 +72,9 @@ func pairSheets(ctx context.Context, out, from, photos string, n int, row float6
 		if err != nil {
 			return err
 		}
+		own := copies[rng.IntN(len(copies))]
+		p.Copy = own.Name
+		br.Purpose, br.Language, br.Signature, br.Cards = own.Purpose, own.Language, own.Signature, own.Cards
 		br.Cards[0].Pictures = []brief.Picture{{File: p.Photo}}
 		pics, err := kitfile.LoadPictures(ctx, br, os.DirFS(photos), kit.Kit, folder)
 		if err != nil {

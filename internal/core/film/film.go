@@ -124,7 +124,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		}
 		pc := shotPiece(j, look, at, s, last)
 		last = &pc
-		f.add(s.Role, i, pc.Scene, seconds, goesLike(&pc))
+		f.add(s.Role, i, pc.Scene, seconds, goesLike(j, &pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.noteSubjects(j)
 		f.check(s, said, pc.Findings)
@@ -132,7 +132,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	}
 	if end, ok := endCard(j.Brief, p); ok && !v.NoClosing {
 		pc := j.Compose(look, end, 0)
-		f.add(Closing, -1, pc.Scene, closingSeconds(j, p), goesLike(&pc))
+		f.add(Closing, -1, pc.Scene, closingSeconds(j, p), goesLike(j, &pc))
 		f.runs(j, brief.Shot{Mute: true})
 	} else if !v.NoClosing {
 		f.bookend(j, Closing, j.Kit.Motion.Closing, mostBookend, motion.Closing(in))
@@ -155,7 +155,7 @@ func Moving(j *piece.Job, pc *piece.Piece, fps int, seconds float64, still bool)
 	if v := j.Brief.Video; v != nil && v.CountUp {
 		f.counts = &counter{j.Shaper}
 	}
-	f.add("piece", 0, s, seconds, goesLike(pc))
+	f.add("piece", 0, s, seconds, goesLike(j, pc))
 	if len(f.Takes) > 0 {
 		f.noteSubjects(j)
 		f.runs(j, brief.Shot{Mute: true})

@@ -49,12 +49,28 @@ type goes struct {
 	edge string
 }
 
-// goesLike is how a piece comes and goes.
-func goesLike(pc *piece.Piece) goes {
+// goesLike is how a piece of a job comes and goes: as its layout says, in the brand's own way where
+// the kit says what its corners are like.
+func goesLike(j *piece.Job, pc *piece.Piece) goes {
 	if pc.Layout == nil {
 		return goes{}
 	}
-	return goes{pc.Layout.Moves, pc.Layout.Edge(pc.Placement.Class())}
+	g := goes{pc.Layout.Moves, pc.Layout.Edge(pc.Placement.Class())}
+	if way, ok := ways[j.Kit.Manner.Corners]; ok {
+		if g.Over != "cut" || way.Over != "wipe" { // a cut is a straight edge too
+			g.Over = way.Over
+		}
+		g.Words = way.Words
+	}
+	return g
+}
+
+// ways are how brands move, by the corners they have: sharp ones cut and uncover along straight
+// edges, soft ones slide, round ones melt into each other.
+var ways = map[string]layout.Moves{
+	"sharp": {Over: "wipe", Words: "wipe"},
+	"soft":  {Over: "push", Words: "rise"},
+	"round": {Over: "fade", Words: "rise"},
 }
 
 // in is how a take comes over the one before it, never as that one came over the one before. What

@@ -295,3 +295,34 @@ func TestAVideoClosesWithAPieceOfTheSet(t *testing.T) {
 		}
 	}
 }
+
+// TestBrandsMoveTheirWay: a kit that says what its corners are like moves in one way, whatever
+// layouts its shots are in; no two shots in a row come in alike.
+func TestBrandsMoveTheirWay(t *testing.T) {
+	for corners, want := range map[string]struct {
+		over  []string
+		words string
+	}{"sharp": {[]string{"wipe", ""}, "wipe"}, "soft": {[]string{"push"}, "rise"}, "round": {[]string{"fade"}, "rise"}} {
+		j := job(t)
+		j.Kit.Manner.Corners = corners
+		j.Brief.Video = &brief.Video{NoOpening: true, NoClosing: true, Shots: []brief.Shot{
+			{Role: "hook", Headline: "Quiet water", Picture: "river.jpg", Layout: "hush"}, {Role: "point", Headline: "Six Saturdays in small groups", Picture: "river.jpg", Layout: "halves"},
+			{Role: "point", Headline: "Boats are there", Picture: "river.jpg", Layout: "shoreline"}, {Role: "point", Headline: "So are jackets", Picture: "river.jpg", Layout: "margin"},
+		}}
+		p, _ := spec.Parse("video-tall")
+		f := film.Of(j, j.First(), p, nil)
+		for i, take := range f.Takes {
+			if i > 0 && !slices.Contains(want.over, take.In.Kind) {
+				t.Errorf("%s: shot %d comes in by %q", corners, i, take.In.Kind)
+			}
+			if i > 1 && take.In.Kind != "fade" && take.In == f.Takes[i-1].In {
+				t.Errorf("%s: shots %d and %d both come in as %+v", corners, i-1, i, take.In)
+			}
+			for _, l := range take.Layers {
+				if l.Drawing.Parts[0].Words() && l.Move.Kind != "" && l.Move.Kind != want.words {
+					t.Errorf("%s: words of shot %d come in by %q", corners, i, l.Move.Kind)
+				}
+			}
+		}
+	}
+}

@@ -38,6 +38,8 @@ import (
 //   - Second: 0.5 where what the purpose puts second is under 1.3 times the least words.
 //   - Light: 1 less twice what veils take of the pictures' light beyond 0.15 of what they show
 //     and 0.45 of the rest, times the tonal range of a toned one over 0.6 of its own, at most 1.
+//   - Action: 0 where there is a call to action and it was left out.
+//   - Bold: how much larger the headline is than Presence asks for, 1 from 1.8 times.
 //   - Apart: the gap under what is first over 0.35 of the next size, at most 1.
 type Worth struct {
 	Total     float64 `json:"total"`
@@ -56,14 +58,16 @@ type Worth struct {
 	Second    float64 `json:"second"`
 	Apart     float64 `json:"apart"`
 	Light     float64 `json:"light"`
+	Action    float64 `json:"action"`
+	Bold      float64 `json:"bold"`
 }
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
 // eye (testdata/pairs.json, by logistic regression, then rounded).
-var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3, Seen: 1.2, Room: 1.2, Second: 0.4, Apart: 0.4, Light: 1}
+var weights = Worth{Subject: 2, Presence: 0.7, Hierarchy: 0.5, Fill: 1.4, Balance: 1, Order: 0.8, Whole: 1.5, Logo: 0.5, Picture: 1.4, Lines: 1.3, Seen: 1.2, Room: 1.2, Second: 0.4, Apart: 0.4, Light: 1, Action: 0.6, Bold: 0.6}
 
 func (w *Worth) fields() []*float64 {
-	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart, &w.Light}
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart, &w.Light, &w.Action, &w.Bold}
 }
 
 // weigh is the weighted mean of the parts.
@@ -92,11 +96,13 @@ type judged struct {
 
 func (j judged) worth() Worth {
 	picture := func(hash string) photo.Picture { return j.pictures[hash].Picture }
-	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, picture), Light: layout.LightOf(j.scene.Parts, picture).Worth(), Whole: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Fill: 1, Order: 1}
+	w := Worth{Subject: 1 - layout.Harm(j.scene.Parts, picture), Light: layout.LightOf(j.scene.Parts, picture).Worth(), Whole: j.kept(), Logo: 1, Picture: 1, Lines: 1, Presence: 1, Hierarchy: 1, Action: 1, Fill: 1, Order: 1}
 	canvas := float64(j.scene.W * j.scene.H)
 	m := j.measure(&w)
 	if m.head > 0 {
-		w.Presence = math.Min(1, m.head/shortSide(j.placement)/layout.Presence(j.placement))
+		times := m.head / shortSide(j.placement) / layout.Presence(j.placement)
+		w.Presence = math.Min(1, times)
+		w.Bold = math.Max(0, math.Min(1, (times-1)/(boldFrom-1)))
 		if m.next > 0 {
 			w.Hierarchy = math.Max(0, math.Min(1, (m.head/m.next-1)/0.6))
 		}
@@ -111,6 +117,9 @@ func (j judged) worth() Worth {
 		w.Balance = math.Max(0, 1-2*math.Max(0, off-0.125))
 	}
 	w.Order = math.Max(0, 1-math.Max(0, m.accent/canvas-0.15)*1.5)
+	if slices.Contains(j.dropped, "callToAction") {
+		w.Action = 0
+	}
 	if j.signature == "logo" || j.signature == "both" {
 		switch {
 		case !m.logo && len(j.kit.Logos) > 0:
@@ -200,6 +209,7 @@ func (j judged) ground() colour.RGB {
 const (
 	pictureShare = 0.45 // of the canvas a picture needs to be seen
 	shapeShare   = 0.25 // and what stands in for one
+	boldFrom     = 1.8  // times what a placement asks of a headline
 	tonedClear   = 1.0 / 3
 )
 
