@@ -253,3 +253,31 @@ func standsAt(s *scene.Scene) string {
 	}
 	return out
 }
+
+// TestLongHeadlinesAreWhole: a headline of 88 letters, and a text of 250 given as one, is not cut in
+// a feed and takes neither the logo nor the call to action with it, also in wide capitals.
+func TestLongHeadlinesAreWhole(t *testing.T) {
+	long := "What we learned from nine hundred Saturday mornings at the market about bread and people"
+	for i, headline := range []string{long, long + " and why the second loaf is always the better one, why children know before we do, what the rain does to a queue, who comes back on Mondays, and how a small oven became our place"} {
+		for k, kit := range []string{"gym", "roaster"} {
+			if !sweep.Turn(2*i+k, 2) {
+				continue
+			}
+			job := kitJob(t, kit, 1)
+			br := *job.Brief
+			br.Purpose, br.Signature, br.Cards = "announce", "both", slices.Clone(br.Cards)
+			br.Cards[0] = brief.Card{Headline: &headline, CallToAction: str("Read it"), Pictures: br.Cards[0].Pictures}
+			br.Placements = []string{"feed-square", "feed-tall", "story"}
+			job.Brief = &br
+			for _, look := range job.Looks(8) {
+				for _, id := range br.Placements {
+					p, _ := spec.Find(id)
+					pc := job.Compose(look, p, 0)
+					if len(pc.Shortened) > 0 || slices.Contains(pc.Dropped, "callToAction") || slices.Contains(pc.Dropped, "logo") {
+						t.Errorf("%s, %d letters, %s on %s: shortened %v, left out %v", kit, len(headline), look.Layout, id, pc.Shortened, pc.Dropped)
+					}
+				}
+			}
+		}
+	}
+}

@@ -40,6 +40,7 @@ const (
 	clearAfter = 0.6  // of what lies beyond the words a fade takes at most to be clear
 	panelLeast = 0.25 // of the cell's side that is left to the picture beside a panel
 	mostTight  = 0.1
+	mostText   = 0.85 // where what is first is a text
 	veilMost   = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
 	hazeMost   = 0.3  // the same of a picture that can go over into the colour of the veil
 	seam       = 2    // px a panel lies over the joint
@@ -205,6 +206,9 @@ func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok boo
 		most := c.On.Most
 		if t.st.tight || t.class == spec.Tower {
 			most += mostTight
+		}
+		if t.firstLong(longHeadline) {
+			most = math.Max(most, mostText)
 		}
 		h := math.Min(rect.H, most*r.bleed.H)
 		if side == "bottom" {

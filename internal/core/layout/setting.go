@@ -229,6 +229,18 @@ func leading(l brand.Level) float64 {
 // longHeadline is from how many letters on a headline may take as many lines as a text.
 const longHeadline = 110
 
+// textLines are how many a headline may take that is a text, fullHeadline is from how many letters
+// it may take more than four.
+const (
+	textLines    = 18
+	fullHeadline = 60
+)
+
+// firstLong reports whether what is seen first has more than so many letters.
+func (t *trial) firstLong(letters int) bool {
+	return utf8.RuneCountInString(t.words(t.first)) > letters
+}
+
 // quoteLines are how many lines a quote may take where it is seen first.
 const quoteLines = 6
 
@@ -238,10 +250,12 @@ func (t *trial) maxLines(n *Node, l brand.Level) int {
 	}
 	ribbon := t.class == spec.Ribbon
 	switch {
-	case l == brand.Headline && !ribbon && utf8.RuneCountInString(t.words(t.first)) > longHeadline:
-		return 9 // no headline any more, but a text: nothing is cut while there is room
+	case l == brand.Headline && !ribbon && t.firstLong(longHeadline):
+		return textLines // no headline any more, but a text: nothing is cut while there is room
 	case l == brand.Headline && !ribbon && t.first == "quote":
 		return quoteLines
+	case l == brand.Headline && !ribbon && t.firstLong(fullHeadline):
+		return 6
 	case l == brand.Headline && t.class == spec.Tower:
 		return 5
 	case l == brand.Headline && ribbon:

@@ -210,9 +210,11 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		return words[what] != ""
 	}
 	fit := func(l *layout.Layout) float64 {
-		v := 1 - l.Pictures
-		if len(pictures) > 0 {
-			v = l.Pictures
+		v := l.Pictures
+		if len(pictures) == 0 {
+			if v = 1 - l.Pictures; l.Pictures > livesOnPicture {
+				v -= underFloor * worthGain
+			}
 		}
 		switch {
 		case slices.ContainsFunc(l.Wants, there):
@@ -317,6 +319,9 @@ func due(before []*layout.Layout, made map[*layout.Layout]tried) func(tried) boo
 	}
 	return nil
 }
+
+// livesOnPicture is how well a layout goes with pictures (0-1) from which it is little without.
+const livesOnPicture = 0.61
 
 // worthGain is how much what the pieces are worth counts against how well a layout
 // suits what there is, at 0 to 1.
