@@ -47,6 +47,7 @@ const (
 	bulge      = 0.14 // of the side a pool of colour rises by in its corner
 	fadeMore   = 0.1  // how much stronger a weak fade is at the edge it starts from
 	jointMost  = 0.5  // of a picture beside words that goes over into their colour, at most
+	focusCost  = 0.3  // for words on what matters most
 	fogCost    = 3    // for each part (0-1) of its light a picture loses beyond what it may
 	lookCost   = 0.15 // opacity it is worth that people look towards the words
 	sideCost   = 0.12 // opacity a quiet place must save to be preferred to one named before it
@@ -96,7 +97,7 @@ func (t *trial) bestStand(c *Cell, r region) (best arrangement, ok bool) {
 		if !fits {
 			continue
 		}
-		cost := 10*s.covered + fogCost*s.fog + t.lookedPast(c, s.side)
+		cost := 10*s.covered + fogCost*s.fog + t.lookedPast(c, s.side) + t.overFocus(s)
 		if c.On.Way != "fade" {
 			cost += s.alpha + sideCost*float64(i)
 		}
@@ -108,6 +109,21 @@ func (t *trial) bestStand(c *Cell, r region) (best arrangement, ok bool) {
 		}
 	}
 	return best, ok
+}
+
+// overFocus is what it costs to have words on what matters most in a picture of which no more is
+// known than where that is.
+func (t *trial) overFocus(s arrangement) float64 {
+	p := t.pictureBy(s.picture.Picture)
+	if len(p.Subjects) > 0 || p.Focus == [2]float64{0.5, 0.5} || !s.panel.Empty() {
+		return 0
+	}
+	k := s.picture.Box.W / s.picture.Crop.W
+	x, y := s.picture.Box.X+(p.Focus[0]*float64(p.W)-s.picture.Crop.X)*k, s.picture.Box.Y+(p.Focus[1]*float64(p.H)-s.picture.Crop.Y)*k
+	if s.under.Holds(x, y) {
+		return focusCost
+	}
+	return 0
 }
 
 // lookedPast is what it costs to have words where the people of a cell's picture do not

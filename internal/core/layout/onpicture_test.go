@@ -107,6 +107,20 @@ func TestWordsKeepOffFaces(t *testing.T) {
 	}
 }
 
+// TestWordsKeepOffTheFocus: where no more is known of a picture than what matters most, words go to
+// another side of it.
+func TestWordsKeepOffTheFocus(t *testing.T) {
+	for focus, left := range map[float64]bool{0.2: false, 0.8: true} {
+		p := shaded(1200, 628, func(_, _ float64) byte { return 20 })
+		p.Focus = [2]float64{focus, 0.5}
+		r := solveOn(t, "hush", "feed-wide", p)
+		head, _ := partOf(r, "headline")
+		if got := head.Box.X+head.Box.W/2 < float64(r.Scene.W)/2; got != left {
+			t.Errorf("what matters is at %v, the headline at %v", focus, head.Box)
+		}
+	}
+}
+
 // TestPeopleLookAtTheWords: words go to the side people look to, where both are as free.
 func TestPeopleLookAtTheWords(t *testing.T) {
 	for turn, left := range map[float64]bool{-0.5: true, 0.5: false} {
