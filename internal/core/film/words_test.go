@@ -277,19 +277,29 @@ func TestWhatIsOnlyHeard(t *testing.T) {
 	}
 }
 
-// TestOnTheBeat: with the music's beats every shot ends on one, and none is shorter than it
-// takes to read.
+// TestOnTheBeat: with the music's beats every shot ends on one, on the next bar where it need not be
+// more than 15% longer for it, and none is shorter than it takes to read.
 func TestOnTheBeat(t *testing.T) {
 	free := saidFilm(t, "video-square", func(v *brief.Video) { v.Music = "market-day" })
 	beaten := saidFilm(t, "video-square", func(v *brief.Video) { v.Music, v.OnBeat = "market-day", true })
 	const beat = 60.0 / 108 // s, the tempo the piece is written in
+	bars := 0
 	for i, k := range beaten.Takes {
+		run := free.Takes[i].To - free.Takes[i].From
+		if bar := 4 * beat * math.Ceil((k.From+run-0.1)/(4*beat)); bar-k.From-run < 0.14*run {
+			if bars++; math.Abs(k.To-bar) > 2.0/30 {
+				t.Errorf("%s ends at %.3f s, a bar at %.3f s", k.Role, k.To, bar)
+			}
+		}
 		if off := math.Abs(math.Remainder(k.To, beat)); off > 1.0/30 {
 			t.Errorf("%s ends at %.3f s, %.3f s off a beat", k.Role, k.To, off)
 		}
 		if was := free.Takes[i].To - free.Takes[i].From; k.To-k.From < was-0.15 || k.To-k.From > was+2*beat {
 			t.Errorf("%s runs %.2f s, free %.2f s", k.Role, k.To-k.From, was)
 		}
+	}
+	if bars == 0 {
+		t.Error("no cut near a bar")
 	}
 }
 

@@ -3,6 +3,7 @@ package layout
 import (
 	"math"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/photo"
@@ -35,22 +36,23 @@ type On struct {
 
 // What is set by eye on sheets of photographs.
 const (
-	fadeEdge   = 0.94 // opacity (0-1) of a fade at the edge it starts from
-	fadeLeast  = 0.55 // and where the words end
-	clearAfter = 0.6  // of what lies beyond the words a fade takes at most to be clear
-	panelLeast = 0.25 // of the cell's side that is left to the picture beside a panel
-	mostTight  = 0.1
-	mostText   = 0.85 // where what is first is a text
-	veilMost   = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
-	hazeMost   = 0.3  // the same of a picture that can go over into the colour of the veil
-	seam       = 2    // px a panel lies over the joint
-	bulge      = 0.14 // of the side a pool of colour rises by in its corner
-	fadeMore   = 0.1  // how much stronger a weak fade is at the edge it starts from
-	jointMost  = 0.5  // of a picture beside words that goes over into their colour, at most
-	focusCost  = 0.3  // for words on what matters most
-	fogCost    = 3    // for each part (0-1) of its light a picture loses beyond what it may
-	lookCost   = 0.15 // opacity it is worth that people look towards the words
-	sideCost   = 0.12 // opacity a quiet place must save to be preferred to one named before it
+	fadeEdge     = 0.94 // opacity (0-1) of a fade at the edge it starts from
+	fadeLeast    = 0.55 // and where the words end
+	clearAfter   = 0.6  // of what lies beyond the words a fade takes at most to be clear
+	panelLeast   = 0.25 // of the cell's side that is left to the picture beside a panel
+	mostTight    = 0.1
+	mostText     = 0.85 // where what is first is a text
+	veilMost     = 0.72 // opacity from which a quiet place is none: a veil would only muddy it
+	hazeMost     = 0.3  // the same of a picture that can go over into the colour of the veil
+	seam         = 2    // px a panel lies over the joint
+	bulge        = 0.14 // of the side a pool of colour rises by in its corner
+	fadeMore     = 0.1  // how much stronger a weak fade is at the edge it starts from
+	buttonOnTone = 1.4  // contrast of a button with what a picture is toned to, where the kit has such a colour
+	jointMost    = 0.5  // of a picture beside words that goes over into their colour, at most
+	focusCost    = 0.3  // for words on what matters most
+	fogCost      = 3    // for each part (0-1) of its light a picture loses beyond what it may
+	lookCost     = 0.15 // opacity it is worth that people look towards the words
+	sideCost     = 0.12 // opacity a quiet place must save to be preferred to one named before it
 )
 
 // onContrast is what words on a picture are given: a little more than they need, for
@@ -298,8 +300,8 @@ func (t *trial) veil(s *arrangement, c *Cell, r region) {
 		s.alpha, s.edge = least, math.Min(1, least+fadeMore)
 		s.fog = t.fog(*s, c, r)
 	}
-	clear := map[string]float64{"quiet": veilMost, "toned": hazeMost, "fade": 1}[c.On.Way]
-	if s.side != "" && (s.fog > 0 || s.alpha > clear) {
+	muddy := c.On.Way == "quiet" && s.alpha > veilMost || c.On.Way == "toned" && s.alpha > hazeMost
+	if s.side != "" && (s.fog > 0 || muddy) {
 		t.besides(s, c, r.bleed)
 	}
 }
@@ -412,9 +414,8 @@ func (t *trial) besides(s *arrangement, c *Cell, b spec.Rect) {
 // joints are the parts of the longest joint that are tried.
 var joints = []float64{1, 0.6, 0.3}
 
-// jointOf is what grades a picture beside a panel from the panel's colour to clear, along a part (0-1)
-// of the longest way, and what
-// of the picture that is seen beyond most of it.
+// jointOf is what grades a picture beside a panel from the panel's colour to clear, along a part
+// (0-1) of the longest way, and what of the picture is seen beyond most of it.
 func (t *trial) jointOf(side string, free spec.Rect, c *Cell, part float64) (*scene.Part, spec.Rect) {
 	f, seen := &scene.Fade{X0: free.X, Y0: free.Y, X1: free.X, Y1: free.Y, Edge: 1}, free
 	flat := side == "left" || side == "right"
@@ -446,8 +447,8 @@ func (t *trial) jointOf(side string, free spec.Rect, c *Cell, part float64) (*sc
 	return &scene.Part{Slot: "fade", Kind: scene.KindShape, Box: free, Fill: t.colour(c.Seat), Alpha: 1, Fade: f}, seen
 }
 
-// pool is a joint, a part (0-1) of the largest, that rises into a picture at the corner reading starts from: an arc through the
-// other end of the panel's edge.
+// pool is a joint, a part (0-1) of the largest, that rises into a picture at the corner reading
+// starts from: an arc through the other end of the panel's edge.
 func (t *trial) pool(side string, free spec.Rect, long, part float64) *scene.Fade {
 	across, up := free.W, part*bulge*free.H
 	if side == "left" || side == "right" {
@@ -555,8 +556,8 @@ func (t *trial) fade(c *Cell, r region, s arrangement, alpha, edge float64) scen
 }
 
 // tone is the pair of colours a cell's picture is drawn in: the seat's, in its shadows or its
-// lights, and the kit's that is farthest from it in lightness, or white or black where none of
-// the kit's leaves the picture enough of its range.
+// lights, and the kit's that is farthest from it in lightness, not that of the button where
+// another leaves the picture enough of its range, white or black where none of the kit's does.
 func (t *trial) tone(c *Cell) scene.Tone {
 	seat := t.colour(c.Seat)
 	black, white := t.in.Pictures[c.Picture-1].Light.Points()
@@ -567,18 +568,21 @@ func (t *trial) tone(c *Cell) scene.Tone {
 		return scene.Tone{Dark: seat, Light: other, Black: black, White: white}
 	}
 	best := with(seat)
-	farther := func(list ...colour.RGB) {
-		for _, other := range list {
-			if tone := with(other); tonalRange(tone) > tonalRange(best) {
+	farther := func(list []brand.Colour, wanted func(colour.RGB) bool) {
+		for _, k := range list {
+			if tone := with(k.Value); tonalRange(tone) > tonalRange(best) && wanted(k.Value) {
 				best = tone
 			}
 		}
 	}
-	for _, k := range t.in.Kit.Colours() {
-		farther(k.Value)
+	all := func(colour.RGB) bool { return true }
+	button := t.colour(colourway.Button)
+	farther(t.in.Kit.Colours(), func(c colour.RGB) bool { return colour.Contrast(c, button) >= buttonOnTone })
+	if tonalRange(best) < lightKept.Range {
+		farther(t.in.Kit.Colours(), all)
 	}
 	if tonalRange(best) < lightKept.Range {
-		farther(colour.White, colour.RGB{})
+		farther([]brand.Colour{colourway.White, colourway.Black}, all)
 	}
 	return best
 }

@@ -104,7 +104,7 @@ func (t *trial) cutColours(flat colour.RGB) (outer, inner colour.RGB) {
 		}
 	}
 	list = append(list, t.colour(colourway.Button), t.colour(colourway.InkOn(colourway.Ground)))
-	outer, inner = t.motif(flat, false), flat
+	outer, inner = t.patternColour(flat, false), flat
 	for i, c := range list {
 		if colour.DeltaE(c, flat) >= 9 {
 			outer = c
@@ -121,7 +121,7 @@ func (t *trial) cutColours(flat colour.RGB) (outer, inner colour.RGB) {
 
 // strewn covers a flat with the brand's pattern, as faint as the words on it need.
 func (t *trial) strewn(flat scene.Part) []scene.Part {
-	fill := t.motif(flat.Fill, false)
+	fill := t.patternColour(flat.Fill, false)
 	alpha := t.faint(flat, fill, strewnBy)
 	if alpha == 0 {
 		return nil
@@ -148,7 +148,7 @@ func (t *trial) giant(flat scene.Part) []scene.Part {
 	if symbol == nil {
 		return nil
 	}
-	fill := t.motif(flat.Fill, false)
+	fill := t.patternColour(flat.Fill, false)
 	alpha := t.faint(flat, fill, giantBy)
 	if alpha == 0 {
 		return nil

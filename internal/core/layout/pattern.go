@@ -13,10 +13,10 @@ import (
 // patterns are the drawn grounds a cell may ask for.
 var patterns = []string{"swell", "dots", "basket", "awning"}
 
-// motif is the colour a pattern is drawn in on a base: the quietest of the kit
+// patternColour is the colour a pattern is drawn in on a base: the quietest of the kit
 // that is still told apart from it, or for stripes the boldest of the
 // colourway.
-func (t *trial) motif(base colour.RGB, bold bool) colour.RGB {
+func (t *trial) patternColour(base colour.RGB, bold bool) colour.RGB {
 	best, found := math.Inf(1), t.colour(colourway.InkOn(colourway.Ground))
 	try := func(c colour.RGB) {
 		d := colour.DeltaE(base, c)
@@ -74,7 +74,7 @@ func (t *trial) paintPattern(kind string, b spec.Rect) {
 		return
 	}
 	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: base})
-	part := scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Clip: roundedPath(b, 0), Fill: t.motif(base, kind == "awning")}
+	part := scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Clip: roundedPath(b, 0), Fill: t.patternColour(base, kind == "awning")}
 	u := math.Max(3, math.Min(b.W, b.H)/40)
 	switch kind {
 	case "dots":
@@ -146,7 +146,7 @@ func (t *trial) awning(b spec.Rect) {
 	w := b.W / n
 	r := math.Min(w/2, b.H*0.42)
 	t.under = append(t.under, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: b, Fill: t.colour(colourway.Ground)})
-	for k, fill := range []colour.RGB{base, t.motif(base, true)} {
+	for k, fill := range []colour.RGB{base, t.patternColour(base, true)} {
 		if colour.DeltaE(fill, t.colour(colourway.Ground)) < 3 {
 			fill = t.colour(colourway.InkOn(colourway.Ground))
 		}

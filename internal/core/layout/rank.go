@@ -24,7 +24,7 @@ type ranks struct {
 // with the subheading second (common practice; the sizes of ranks are in [trial.sized]).
 var byPurpose = map[string]ranks{
 	"announce":          {first: []string{"headline"}, second: []string{"subheading"}},
-	"offer":             {first: []string{"headline", "offer"}, second: []string{"offer"}, carries: []string{"terms", "offer"}, vital: []string{"offer"}},
+	"offer":             {first: []string{"headline"}, second: []string{"offer"}, carries: []string{"terms", "offer"}, vital: []string{"offer"}},
 	"event":             {first: []string{"headline"}, second: []string{"when", "where"}, carries: []string{"where", "when"}, vital: []string{"when"}},
 	"tips":              {first: []string{"headline"}, second: nil, carries: []string{"lines", "facts"}, vital: []string{"facts", "lines"}},
 	"quote":             {first: []string{"quote", "headline"}, second: []string{"source", "person"}, carries: []string{"source", "quote"}, vital: []string{"quote"}},
@@ -51,7 +51,7 @@ func Carries(purpose string) []string { return byPurpose[purpose].carries }
 // First is the slot whose words are the largest on a piece of a purpose, "headline" or "quote".
 func First(purpose string, words map[string]string) string {
 	for _, slot := range byPurpose[purpose].first {
-		if words[slot] != "" && (slot == "headline" || slot == "quote") {
+		if words[slot] != "" {
 			return slot
 		}
 	}

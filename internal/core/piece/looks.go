@@ -210,9 +210,10 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		return words[what] != ""
 	}
 	fit := func(l *layout.Layout) float64 {
+		_, kept := j.keptIn(l)
 		v := l.Pictures
 		if len(pictures) == 0 {
-			if v = 1 - l.Pictures; l.Pictures > livesOnPicture {
+			if v = 1 - l.Pictures; l.Pictures > livesOnPicture && !kept {
 				v -= underFloor * worthGain
 			}
 		}
@@ -222,7 +223,7 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 		case len(l.Wants) > 0:
 			v -= 0.8
 		}
-		if _, kept := j.keptIn(l); kept { // first of all with words alone, and where a picture has as much room
+		if kept { // first of all with words alone, and where a picture has as much room
 			v += 0.5
 			if len(pictures) == 0 {
 				v += 1
@@ -266,10 +267,10 @@ func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*la
 			}
 			if m.worth > good && i < firstLooks {
 				if wanted != nil && wanted(m) {
-					v += first
+					v += overAll
 				}
 				if i > 0 && m.shape == made[list[i-1]].shape {
-					v -= first
+					v -= overAll
 				}
 			}
 			if v > best {
@@ -285,16 +286,16 @@ func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*la
 // What is set by eye on sheets.
 const (
 	nearLooks    = 7
-	alikeCost    = 0.55
+	alikeCost    = 0.9
 	firstLooks   = 8    // how many are seen at once
 	nearlyAsGood = 0.38 // less worth than the best a layout may have to be preferred for what it is
-	first        = 10   // more than anything else counts
+	overAll      = 10   // more than anything else counts
 )
 
 // dues say what is among the first looks and by which of them: words on a picture twice, type that
 // fills the piece, the brand's own shapes.
 var dues = []struct {
-	by int // the index of the look that is the last one to have it
+	by int // the index of the look from which on it is due
 	is func(tried) bool
 	n  int // how many there are by then
 }{
@@ -479,7 +480,7 @@ func pick(l *layout.Layout, ranked []colourway.Colourway, chosen []faces) int {
 		v := c.Score - 0.04*float64(i)
 		f := facesOf(l, c)
 		if fresh && !grounds[f[0]] {
-			v += first
+			v += overAll
 		}
 		for n, r := range recent {
 			near := float64(n+1) / float64(len(recent))
