@@ -88,7 +88,7 @@ func apart(list []*layout.Layout, value map[*layout.Layout]float64, made map[*la
 				v -= alikeCost * m.alike(made[list[n]])
 			}
 			if m.worth > good && i < firstLooks {
-				if wanted != nil && wanted(m) {
+				if wanted != nil && wanted(m) && !m.lacks {
 					v += overAll
 				}
 				if i > 0 && m.shape == made[list[i-1]].shape {
@@ -170,6 +170,7 @@ type tried struct {
 	on     bool      // words stand on the picture
 	fills  bool      // its headline is set to the full measure
 	motif  bool      // it shows shapes of the brand's own
+	lacks  bool      // a feed has no room for the logo or the call to action
 	shape  string    // the family of shapes it is built of
 }
 
@@ -226,7 +227,9 @@ func (j *Job) tried() map[*layout.Layout]tried {
 					v /= 2
 				}
 				gone := func(slot string) bool { return layout.Feed(p) && slices.Contains(pc.Dropped, slot) }
-				if gone("logo") || gone("callToAction") || pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
+				lacks := gone("logo") || gone("callToAction")
+				made.lacks = made.lacks || lacks
+				if lacks || pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
 				if slices.ContainsFunc(vital, func(slot string) bool { return slices.Contains(pc.Dropped, slot) }) {
