@@ -72,7 +72,7 @@ func (t *trial) cardHarm(c *Cell, r region) float64 {
 		card.Y = rect.Bottom() - size.h
 	}
 	picture := t.drawPicture(nil, c.Picture, b, seen)
-	return Harm(append(picture, scene.Part{Slot: "card", Kind: scene.KindShape, Box: card}), t.pictureBy)
+	return Harm(append(picture, scene.Part{Slot: "card", Kind: scene.KindShape, Box: card}), t.in.PictureBy)
 }
 
 // coverCard notes on a picture's region what the card on it will hide: what is free beside

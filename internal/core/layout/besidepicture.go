@@ -54,7 +54,7 @@ func (t *trial) fog(s arrangement, c *Cell, r region) float64 {
 
 // missing is how much of its subjects a picture beside words does not show.
 func (t *trial) missing(s arrangement) float64 {
-	p := t.pictureBy(s.picture.Picture)
+	p := t.in.PictureBy(s.picture.Picture)
 	lost := facesLost(p.FacesIn(s.picture.Crop, s.picture.Box), s.picture, nil)
 	if thing, ok := p.ThingIn(s.picture.Crop, s.picture.Box); ok {
 		lost = math.Max(lost, thingHarm*(1-thing.Share(s.picture.Box)-thingSlack))
@@ -64,7 +64,7 @@ func (t *trial) missing(s arrangement) float64 {
 
 // subjectsIn are the faces a picture shows, else the thing, as they lie in the piece.
 func (t *trial) subjectsIn(part scene.Part) []spec.Rect {
-	return subjects(t.pictureBy(part.Picture), part)
+	return subjects(t.in.PictureBy(part.Picture), part)
 }
 
 // besides puts a stand's words on a flat panel and the picture beside it, which goes over into

@@ -15,6 +15,7 @@ import (
 const (
 	outside    = 0.85 // share (0-1) of a face beyond the edge from which it is not shown at all
 	missed     = 0.25
+	leftOut    = 0.06 // the same where others are shown whole
 	harmed     = 1.5
 	harmSlack  = 0.03 // boxes are a little larger than faces
 	thingSlack = 0.15 // of a thing may be lost
@@ -44,20 +45,51 @@ func Harm(parts []scene.Part, picture func(hash string) photo.Picture) float64 {
 	return math.Min(1, harmed*math.Max(0, worst-harmSlack))
 }
 
+// What of a face (0-1) the edge of its picture or something over it may take before it is seen
+// to be cut, or covered.
+const (
+	cutFrom     = 0.06
+	coveredFrom = 0.1
+)
+
+// HarmsFaces reports whether a face is cut by the edge of a picture, is missing from a body that is
+// in it, or is covered by what lies over it.
+func HarmsFaces(parts []scene.Part, picture func(hash string) photo.Picture) bool {
+	for i, p := range parts {
+		if p.Kind != scene.KindPicture || p.Slot == "pattern" {
+			continue
+		}
+		for _, f := range subjectFaces(picture(p.Picture).FacesIn(p.Crop, p.Box)) {
+			lost := 1 - f.Share(p.Box)
+			if lost > outside && photo.Headless(f, p.Box) || lost <= outside && (lost > cutFrom || covered(f, p, parts[i+1:]) > coveredFrom) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// subjectFaces are the faces that are not of bystanders, the largest first.
+func subjectFaces(faces []spec.Rect) []spec.Rect {
+	slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
+	return slices.DeleteFunc(faces, func(f spec.Rect) bool { return f.W*f.H < background*faces[0].W*faces[0].H })
+}
+
+// facesLost is how much is lost of the faces in a picture, 0 to 1.
 func facesLost(faces []spec.Rect, p scene.Part, over []scene.Part) float64 {
-	if len(faces) == 0 {
+	if faces = subjectFaces(faces); len(faces) == 0 {
 		return 0
 	}
-	slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
 	sum, all, first := 0.0, 0.0, 0.0
+	gone := missed
+	if slices.ContainsFunc(faces, func(f spec.Rect) bool { return 1-f.Share(p.Box) <= harmSlack }) {
+		gone = leftOut
+	}
 	for n, f := range faces {
 		area := f.W * f.H
-		if area < background*faces[0].W*faces[0].H {
-			break
-		}
 		lost := 1 - f.Share(p.Box)
 		if lost > outside {
-			lost = missed
+			lost = gone
 		}
 		lost = math.Max(lost, covered(f, p, over))
 		if n == 0 {

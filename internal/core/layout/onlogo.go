@@ -96,7 +96,7 @@ func (t *trial) quietCorner(c *Cell, r region, s arrangement, cover *scene.Part,
 	if !s.panel.Empty() {
 		room = room.Intersect(s.picture.Box.Inset(t.margin))
 	}
-	picture := t.pictureBy(s.picture.Picture)
+	picture := t.in.PictureBy(s.picture.Picture)
 	taken := append(picture.FacesIn(s.picture.Crop, s.picture.Box), s.at)
 	if thing, ok := picture.ThingIn(s.picture.Crop, s.picture.Box); ok {
 		taken = append(taken, thing)

@@ -109,7 +109,7 @@ func (t *trial) bestStand(c *Cell, r region) (best arrangement, ok bool) {
 // overFocus is what it costs to have words on what matters most in a picture of which no more is
 // known than where that is.
 func (t *trial) overFocus(s arrangement) float64 {
-	p := t.pictureBy(s.picture.Picture)
+	p := t.in.PictureBy(s.picture.Picture)
 	if len(p.Subjects) > 0 || p.Focus == [2]float64{0.5, 0.5} || !s.panel.Empty() {
 		return 0
 	}
@@ -314,7 +314,7 @@ func (t *trial) coveredBy(s arrangement, c *Cell, b spec.Rect) float64 {
 // boundsUnder are what a stand's picture lies between under a box. Scaling mixes in
 // what lies three px of the piece beside it, on small screens more.
 func (t *trial) boundsUnder(s arrangement, box spec.Rect) photo.Bounds {
-	p := t.pictureBy(s.picture.Picture)
+	p := t.in.PictureBy(s.picture.Picture)
 	k := s.picture.Crop.W / s.picture.Box.W
 	part := spec.Rect{
 		X: s.picture.Crop.X + (box.X-s.picture.Box.X)*k, Y: s.picture.Crop.Y + (box.Y-s.picture.Box.Y)*k,
@@ -327,8 +327,9 @@ func (t *trial) boundsUnder(s arrangement, box spec.Rect) photo.Bounds {
 	return bounds
 }
 
-func (t *trial) pictureBy(hash string) photo.Picture {
-	for _, p := range t.in.Pictures {
+// PictureBy is the picture of a hash, an empty one where the piece has none of it.
+func (in *Input) PictureBy(hash string) photo.Picture {
+	for _, p := range in.Pictures {
 		if p.Hash == hash {
 			return p
 		}

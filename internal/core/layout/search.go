@@ -106,7 +106,7 @@ func (t *trial) harm() float64 {
 	if len(t.in.Pictures) == 0 {
 		return 0
 	}
-	return Harm(slices.Concat(t.under, t.cards, t.content), t.pictureBy)
+	return Harm(slices.Concat(t.under, t.cards, t.content), t.in.PictureBy)
 }
 
 // longWord reports whether a text has a word that keeps it small in a narrow place.

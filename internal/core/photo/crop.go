@@ -54,7 +54,7 @@ func (p Picture) CropFor(f Frame) spec.Rect {
 		target[0] -= p.lean() * f.Seen[2]
 		target[1] = f.Seen[1] + eyeLine*f.Seen[3]
 	}
-	return p.at(w*k, h*k, target, f.Seen)
+	return p.uncut(p.at(w*k, h*k, target, f.Seen), f, w, h)
 }
 
 // What is set by eye on sheets of photographs.

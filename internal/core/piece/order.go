@@ -160,6 +160,7 @@ const (
 	longHeadline = 60
 	underFloor   = 0.3
 	lostFloor    = 1.5 // where what the purpose lives on was left out: behind all others
+	faceFloor    = 1.5 // where a face is cut or covered in any of them
 )
 
 // tried is what a layout makes of the brief's own picture and words: of its pieces in a few
@@ -218,10 +219,10 @@ func (j *Job) tried() map[*layout.Layout]tried {
 	for i, l := range j.Layouts {
 		wg.Go(func() {
 			look := Look{Layout: l.Ref(), Seats: colourway.Rank(j.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: j.Kit.TypeSets[0].ID}
-			sum, least := 0.0, 1.0
+			sum, least, harms := 0.0, 1.0, false
 			made := tried{on: l.OnPicture() && pictures, fills: l.Fills(), motif: l.Motif && j.Kit.Symbol() != nil, shape: l.Shapes()}
 			for n, p := range places {
-				pc, _, _, plain := j.solve(look, p, 0)
+				pc, in, _, plain := j.solve(look, p, 0)
 				v := pc.Worth.Total
 				if plain {
 					v /= 2
@@ -232,6 +233,7 @@ func (j *Job) tried() map[*layout.Layout]tried {
 				if lacks || pc.Worth.Subject < subjectFloor || pc.Worth.Light < lightFloor || short && pc.Worth.Presence*layout.Presence(p) < sizeFloor {
 					v -= underFloor
 				}
+				harms = harms || layout.HarmsFaces(pc.Scene.Parts, in.PictureBy)
 				if slices.ContainsFunc(vital, func(slot string) bool { return slices.Contains(pc.Dropped, slot) }) {
 					v -= lostFloor
 				}
@@ -240,7 +242,9 @@ func (j *Job) tried() map[*layout.Layout]tried {
 				}
 				sum, least = sum+v, min(least, v)
 			}
-			made.worth = 0.5*sum/float64(len(places)) + 0.5*least
+			if made.worth = 0.5*sum/float64(len(places)) + 0.5*least; harms {
+				made.worth -= faceFloor
+			}
 			out[i] = made
 		})
 	}
