@@ -220,7 +220,7 @@ func (a *house) loadKit(ctx context.Context, d store.Document, stands lineage) (
 			return nil, err
 		}
 		l.Art, l.Lost = &in.Art, in.Notes
-		l.Art.Cut = raster.CutOf(l.Art)
+		raster.Derive(l.Art)
 		offer := func(c colour.RGB, ground bool) {
 			if declined[c.Hex()] || slices.ContainsFunc(have, func(h brand.Colour) bool { return colour.DeltaE(h.Value, c) < 3 }) ||
 				slices.ContainsFunc(k.Offers, func(o Offer) bool { return colour.DeltaE(o.Colour, c) < 3 }) {

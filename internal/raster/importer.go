@@ -172,7 +172,7 @@ func ImportLogo(ctx context.Context, data []byte, own ...typeset.Entry) (Importe
 		}
 	}
 	out.Art.Hash = hashOf(out.File)
-	out.Art.Cut = CutOf(&out.Art)
+	Derive(&out.Art)
 	out.Lockup, out.Tone = propose(out.Art)
 	return out, nil
 }

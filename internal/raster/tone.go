@@ -11,6 +11,7 @@ import (
 	"aspenridge/internal/cache"
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/motif"
 )
 
 // paints are the attributes that carry a colour.
@@ -124,39 +125,48 @@ func maskedInk(art *brand.Art, id, mask string) string {
 	return fmt.Sprintf(`<mask id="%s" maskUnits="userSpaceOnUse" %s>%s</mask><rect %s fill="%s" mask="url(#%s)"/>`, id, box, mask, box, inkHere, id)
 }
 
-// CutOf is a logo in one colour; nil for what would be a blot or a box in one: a photograph, a
+// Derive gives a logo what is made of it: it in one colour, and what its outlines have in common.
+func Derive(art *brand.Art) {
+	made := derived().Once(art.Hash, func() derivedArt { return derivedArt{cutOf(art), motif.Of(art.SVG)} })
+	art.Cut, art.Motif = made.cut, made.motif
+}
+
+type derivedArt struct {
+	cut   *brand.Cut
+	motif motif.Shape
+}
+
+// derived are the logos of which something was made last, by the hash of their file.
+var derived = sync.OnceValue(func() *cache.Cache[string, derivedArt] { return cache.Some[string, derivedArt](derivedKept) })
+
+const derivedKept = 300
+
+// cutOf is a logo in one colour; nil for what would be a blot or a box in one: a photograph, a
 // vector drawing with a ground or with masks of its own.
-func CutOf(art *brand.Art) *brand.Cut {
-	if art == nil || !flatArt(art) {
+func cutOf(art *brand.Art) *brand.Cut {
+	if !flatArt(art) {
 		return nil
 	}
-	return cuts().Once(art.Hash, func() *brand.Cut {
-		prefix := "cut-" + art.Hash[:min(12, len(art.Hash))] + "-"
-		if art.SVG == "" {
-			data, err := oneColour(art, colour.White)
-			if err != nil {
-				return nil
-			}
-			v := art.View
-			image := fmt.Sprintf(`<image x="%g" y="%g" width="%g" height="%g" preserveAspectRatio="none" href="data:image/png;base64,%s"/>`,
-				v[0], v[1], v[2], v[3], base64.StdEncoding.EncodeToString(data))
-			return &brand.Cut{SVG: maskedInk(art, prefix+"one", image)}
-		}
-		if art.Box != nil || strings.Contains(art.SVG, "<mask") || strings.Contains(art.SVG, "<image") {
-			return nil
-		}
-		markup, err := cutMarkup(art, prefix)
+	prefix := "cut-" + art.Hash[:min(12, len(art.Hash))] + "-"
+	if art.SVG == "" {
+		data, err := oneColour(art, colour.White)
 		if err != nil {
 			return nil
 		}
-		return &brand.Cut{SVG: markup}
-	})
+		v := art.View
+		image := fmt.Sprintf(`<image x="%g" y="%g" width="%g" height="%g" preserveAspectRatio="none" href="data:image/png;base64,%s"/>`,
+			v[0], v[1], v[2], v[3], base64.StdEncoding.EncodeToString(data))
+		return &brand.Cut{SVG: maskedInk(art, prefix+"one", image)}
+	}
+	if art.Box != nil || strings.Contains(art.SVG, "<mask") || strings.Contains(art.SVG, "<image") {
+		return nil
+	}
+	markup, err := cutMarkup(art, prefix)
+	if err != nil {
+		return nil
+	}
+	return &brand.Cut{SVG: markup}
 }
-
-// cuts are the logos cut last, by the hash of their file.
-var cuts = sync.OnceValue(func() *cache.Cache[string, *brand.Cut] { return cache.Some[string, *brand.Cut](cutsKept) })
-
-const cutsKept = 300
 
 // flatArt reports whether a few inks are nearly all of a logo.
 func flatArt(art *brand.Art) bool {

@@ -6,6 +6,7 @@ package brand
 
 import (
 	"aspenridge/internal/core/colour"
+	"aspenridge/internal/core/motif"
 	"aspenridge/internal/core/typeset"
 	"strings"
 	"sync"
@@ -125,6 +126,7 @@ type Art struct {
 	Hosts  []int          // per ink: the ink it is a detail on, -1 for none
 	Box    *colour.RGB    // the opaque ground it brings along, nil when transparent
 	Cut    *Cut           `json:"-"` // the same in one colour, nil where it cannot be cut
+	Motif  motif.Shape    `json:"-"` // what its outlines have in common
 }
 
 // Cut is a logo in one colour, its details cut out of it.
@@ -161,12 +163,26 @@ func (a *Art) In(ink colour.RGB) *Art {
 	return out
 }
 
-// Symbol is the kit's sign without words, for drawing it in any one colour: of the logos about as
-// wide as high that may be shown so, one that is called a symbol before others; nil for none.
+// Symbol is the kit's sign without words, for drawing it in any one colour; nil for none.
 func (k *Kit) Symbol() *Art {
+	return k.sign(func(l *Logo) bool { return !l.OwnColours && l.Art.Cut != nil })
+}
+
+// Motif is what the outlines of the kit's sign have in common, the zero value where it has none.
+func (k *Kit) Motif() motif.Shape {
+	if a := k.sign(func(l *Logo) bool { return l.Art.Motif.Family() != motif.Unknown }); a != nil {
+		return a.Motif
+	}
+	return motif.Shape{}
+}
+
+// sign is of the logos about as wide as high that will do one without words, one that is called a
+// symbol before others; nil for none.
+func (k *Kit) sign(do func(*Logo) bool) *Art {
 	var found *Art
-	for _, l := range k.Logos {
-		if a := l.Art.Aspect(); l.OwnColours || l.Art == nil || l.Art.Cut == nil || a < 0.6 || a > 1.6 {
+	for i := range k.Logos {
+		l := &k.Logos[i]
+		if a := l.Art.Aspect(); l.Art == nil || a < 0.6 || a > 1.6 || !do(l) {
 			continue
 		}
 		if l.Lockup == "symbol" {

@@ -10,6 +10,9 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
+// windowSide is the part of a shaped window's sides and top in which heads do not stand.
+const windowSide = 0.1
+
 // framePart is a picture inset among content.
 type framePart struct{}
 
@@ -49,11 +52,9 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 		} else if f.Side == "right" && !t.rtl {
 			at.X = math.Round(r.Right() - d)
 		}
-		clip = circlePath(at.X+d/2, at.Y+d/2, d/2)
+		clip = t.window(f.Shape, at)
 	case "arch":
-		rad := math.Min(at.W/2, at.H)
-		clip = "M" + num(at.X) + " " + num(at.Bottom()) + "V" + num(at.Y+rad) +
-			"A" + num(at.W/2) + " " + num(rad) + " 0 0 1 " + num(at.Right()) + " " + num(at.Y+rad) + "V" + num(at.Bottom()) + "Z"
+		clip = t.window(f.Shape, at)
 	}
 	n := len(t.cards)
 	if clip == "" && t.cardRadius() > 0 {
@@ -68,7 +69,11 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 		p := t.in.Portrait
 		t.cards = append(t.cards, scene.Part{Slot: "portrait", Kind: scene.KindPicture, Box: at, Picture: p.Hash, Crop: p.CropFor(photo.Frame{W: at.W, H: at.H, Shoulders: true})})
 	} else {
-		t.cards = t.drawPicture(t.cards, f.Picture, at, at)
+		seen := at
+		if f.Shape != "" { // nobody's head in a corner that is cut off
+			seen = spec.Rect{X: at.X + windowSide*at.W, Y: at.Y + windowSide*at.H, W: (1 - 2*windowSide) * at.W, H: (1 - windowSide) * at.H}
+		}
+		t.cards = t.drawPicture(t.cards, f.Picture, at, seen)
 	}
 	for i := n; i < len(t.cards); i++ {
 		t.cards[i].Clip = clip

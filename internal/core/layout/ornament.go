@@ -5,6 +5,7 @@ import (
 
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/motif"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
 )
@@ -70,18 +71,40 @@ func (t *trial) cutRoom(b spec.Rect, corner int, o spec.Rect) float64 {
 		dy = b.Bottom() - o.Bottom()
 	}
 	dx, dy = math.Max(0, dx), math.Max(0, dy)
-	if t.in.Manner.Corners == "sharp" {
-		return dx + dy // a straight cut
+	switch t.cutFamily() {
+	case motif.Slanted:
+		return dx + dy
+	case motif.Upright:
+		return (dx + dy) / (1 + 1.0/steps)
 	}
 	return math.Hypot(dx, dy)
 }
 
-// cutPath is a shape in a corner at x, y, reaching rx and ry px into the flat: a
-// straight cut for sharp brands, a quarter of a circle for others.
+// cutFamily is the family of a cut shape: of the kit's sign, else of the brand's corners.
+func (t *trial) cutFamily() motif.Family {
+	switch f := t.family(); {
+	case f != motif.Unknown:
+		return f
+	case t.in.Manner.Corners == "sharp":
+		return motif.Slanted
+	}
+	return motif.Curved
+}
+
+// cutPath is a shape in a corner at x, y, reaching up to rx and ry px into the flat: a straight
+// cut, steps or a quarter of a circle.
 func (t *trial) cutPath(x, y, rx, ry float64) string {
 	p := "M" + num(x) + " " + num(y) + "L" + num(x+rx) + " " + num(y)
-	if t.in.Manner.Corners == "sharp" {
-		return p + "L" + num(x) + " " + num(y+ry) + "Z"
+	switch t.cutFamily() {
+	case motif.Slanted:
+		if rise := math.Tan(t.slope()); rise < 1 {
+			ry *= rise
+		} else {
+			rx /= rise
+		}
+		return "M" + num(x) + " " + num(y) + "L" + num(x+rx) + " " + num(y) + "L" + num(x) + " " + num(y+ry) + "Z"
+	case motif.Upright:
+		return stepsPath(x, y, rx, ry)
 	}
 	sweep := "1"
 	if (rx < 0) != (ry < 0) {
@@ -129,6 +152,10 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 	b := flat.Box
 	part := scene.Part{Slot: "ornament", Kind: scene.KindShape, Box: b, Fill: fill, Alpha: alpha, Clip: roundedPath(b, 0)}
 	u := math.Max(3, math.Min(b.W, b.H)/30)
+	if tiles := t.repeated(b, u); tiles != nil {
+		tiles.Fill, tiles.Alpha = fill, alpha
+		return []scene.Part{*tiles}
+	}
 	switch t.in.Manner.Corners {
 	case "sharp":
 		part.Path = bars(b, u)

@@ -76,6 +76,11 @@ func (t *trial) paintPattern(kind string, b spec.Rect) {
 	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Fill: base})
 	part := scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Clip: roundedPath(b, 0), Fill: t.patternColour(base, kind == "awning")}
 	u := math.Max(3, math.Min(b.W, b.H)/40)
+	if tiles := t.repeated(b, u); tiles != nil && kind != "awning" {
+		tiles.Slot, tiles.Fill, tiles.Alpha = "band", part.Fill, 1
+		t.under = append(t.under, *tiles)
+		return
+	}
 	switch kind {
 	case "dots":
 		part.Path = dots(b, 1.1*u, 5*u, 1)

@@ -44,8 +44,8 @@ func (t *trial) paintCell(c *Cell, r region) {
 	part := scene.Part{Slot: string(c.Seat), Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)}
 	if c.Edge != nil && meets(r, t.side(c.Edge.Side)) {
 		edge := *c.Edge
-		edge.Side = t.side(edge.Side)
-		part.Path, part.Box = edgePath(b, edge, t.edgeDepth(c.Edge), t.unit)
+		edge.Side, edge.Kind = t.side(edge.Side), t.edgeKind(edge.Kind)
+		part.Path, part.Box = edgePath(b, edge, t.edgeDepth(c.Edge), t.unit, t.slope())
 	}
 	t.shapes = append(t.shapes, part)
 }
@@ -124,8 +124,9 @@ func meets(r region, side string) bool {
 }
 
 // edgePath is the rectangle b with one side shaped, bulging outwards by at most
-// depth px. Every control point lies outside b, so b stays covered.
-func edgePath(b spec.Rect, e Edge, depth, unit float64) (string, spec.Rect) {
+// depth px. Every control point lies outside b, so b stays covered. slope is the angle, in
+// radians, of what may have any.
+func edgePath(b spec.Rect, e Edge, depth, unit, slope float64) (string, spec.Rect) {
 	box := b
 	length := b.W
 	// (s, d): s runs 0-1 along the side, d outwards in px
@@ -178,6 +179,22 @@ func edgePath(b spec.Rect, e Edge, depth, unit float64) (string, spec.Rect) {
 			curve(s0, 0, s1, 0, s1, depth)
 		}
 		to('L', 1, depth)
+	case "dome":
+		to('M', 0, 0)
+		curve(0.18, 0.62*depth, 0.34, depth, 0.5, depth)
+		curve(0.66, depth, 0.82, 0.62*depth, 1, 0)
+	case "blade": // it rises as the sign does and falls to the other end
+		to('M', 0, 0)
+		to('L', math.Max(0.03, math.Min(0.5, depth/math.Tan(slope)/length)), depth)
+		to('L', 1, 0)
+	case "steps":
+		to('M', 0, depth)
+		for i := range steps - 1 {
+			s := float64(i+1) / steps
+			to('L', s, depth*float64(steps-1-i)/(steps-1))
+			to('L', s, depth*float64(steps-2-i)/(steps-1))
+		}
+		to('L', 1, 0)
 	default: // shore: a long swell and a short one
 		to('M', 0, 0.22*depth)
 		curve(0.14, 1.0*depth, 0.3, 1.0*depth, 0.5, 0.56*depth)
@@ -190,7 +207,7 @@ func edgePath(b spec.Rect, e Edge, depth, unit float64) (string, spec.Rect) {
 	return string(append(path, 'Z')), box
 }
 
-// contours draws quiet parallel swells, like the lines of a map.
+// contours draws quiet lines, in the family of the kit's sign, or like those of a map.
 func (t *trial) contours(b spec.Rect) {
 	line := t.colour(colourway.Ground)
 	if colour.DeltaE(line, t.colour(colourway.Band)) < 6 {
@@ -198,6 +215,10 @@ func (t *trial) contours(b spec.Rect) {
 	}
 	stroke := math.Max(1, t.unit*0.3)
 	step := math.Max(6, math.Min(b.W, b.H)/7)
+	if path := t.signLines(b, step); path != "" {
+		t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Path: path, Clip: roundedPath(b, 0), Fill: line, Stroke: t.signWeight(step)})
+		return
+	}
 	var p strings.Builder
 	// stay inside b: the swell's amplitude is kept from its edges
 	for y := b.Y + step; y < b.Bottom()-step*0.7; y += step {

@@ -393,7 +393,7 @@ func (in *Input) newTrial(st state) *trial {
 		texts: map[*Node][]*Node{},
 		logos: map[logoAsked]pickedLogo{},
 		said:  map[string]string{},
-		tiny:  p.Tiny(), comfort: in.comfort(),
+		tiny:  p.Tiny(), comfort: in.comfort(), sign: in.Kit.Motif(),
 	}
 	switch class {
 	case spec.Ribbon:

@@ -6,6 +6,7 @@ import (
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
+	"aspenridge/internal/core/motif"
 	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
@@ -28,6 +29,8 @@ type trial struct {
 
 	first string // the slot that is seen first: headline or quote
 	ranks ranks  // of the purpose
+
+	sign motif.Shape // of the kit's sign
 
 	rtl bool // the piece reads from right to left, as its headline does
 

@@ -95,8 +95,9 @@ type Part struct {
 	Clip    string // path data a picture or shape is cut to; empty for none
 
 	// logos, icons and symbols: Art.View is drawn into Box; an icon without Art is a picture
-	Art  *brand.Art
-	File string
+	Art   *brand.Art
+	Tiles []spec.Rect // shapes: where a symbol is drawn again and again, cut to Box; nil for once, in it
+	File  string
 }
 
 // Fade is how a shape grades to clear: along the line from its first point to its

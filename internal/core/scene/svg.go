@@ -42,7 +42,7 @@ type Options struct {
 }
 
 // SVG writes the whole drawing. The features used are a short list that librsvg
-// and browsers draw alike: nested svg, path, rect, image, clipPath, gradients,
+// and browsers draw alike: nested svg, path, rect, image, use, clipPath, gradients,
 // transform and presentation attributes; no style, no filters, no masks.
 func (s *Scene) SVG(o Options) string {
 	var b strings.Builder
@@ -164,7 +164,11 @@ func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 	}
 	if p.Art != nil {
 		b.WriteString(`<g opacity="` + num4(p.Alpha) + `">`)
-		p.writeMarkup(b, p.Art.Cut.Markup(p.Fill))
+		if len(p.Tiles) > 0 {
+			p.writeTiles(b, o.IDs+"t"+strconv.Itoa(i))
+		} else {
+			p.writeMarkup(b, p.Art.Cut.Markup(p.Fill))
+		}
 		b.WriteString(`</g>`)
 		return
 	}
@@ -179,6 +183,19 @@ func (p *Part) writeShape(b *strings.Builder, o Options, i int) {
 		b.WriteString(` rx="` + num(p.Radius) + `"`)
 	}
 	b.WriteString(paint(p.Fill, p.Stroke, p.Alpha) + `/>`)
+}
+
+// writeTiles writes a symbol once, under an id, and then where it is repeated.
+func (p *Part) writeTiles(b *strings.Builder, id string) {
+	v, at := p.Art.View, p.Solved()
+	b.WriteString(`<defs><g id="` + id + `">` + p.Art.Cut.Markup(p.Fill) + `</g></defs>`)
+	b.WriteString(`<svg x="` + num(at.X) + `" y="` + num(at.Y) + `" width="` + num(at.W) + `" height="` + num(at.H) +
+		`" viewBox="` + num(p.Box.X) + " " + num(p.Box.Y) + " " + num(p.Box.W) + " " + num(p.Box.H) + `" preserveAspectRatio="none">`)
+	for _, tile := range p.Tiles {
+		k := tile.W / v[2]
+		b.WriteString(`<use href="#` + id + `" transform="translate(` + num(tile.X-v[0]*k) + " " + num(tile.Y-v[1]*k) + `) scale(` + strconv.FormatFloat(k, 'g', 6, 64) + `)"/>`)
+	}
+	b.WriteString(`</svg>`)
 }
 
 // fadeStops are in how many steps a fade goes to clear; between them renderers blend
