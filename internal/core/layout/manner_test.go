@@ -2,6 +2,7 @@ package layout_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"aspenridge/internal/core/brand"
@@ -104,7 +105,7 @@ func TestOrnamentsKeepOffWords(t *testing.T) {
 	if some["none"] > 0 || some["cut"] < 60 || some["pattern"] < 60 {
 		t.Errorf("ornaments: %v", some)
 	}
-	r := inManner(t, "halves", "feed-square", brand.Manner{Ornament: "cut"}, true)
+	r := inManner(t, "frame", "feed-square", brand.Manner{Ornament: "cut"}, true)
 	if _, ok := partOf(r, "ornament"); ok {
 		t.Error("an ornament beside a picture")
 	}
@@ -148,10 +149,11 @@ func TestTheSymbolStandsBehindWords(t *testing.T) {
 				}
 			}
 		}
-		for _, r := range []layout.Result{solve(l, "feed-square", "none", false), solve(l, "feed-square", "cut", true)} {
-			if o, ok := partOf(r, "ornament"); ok && o.Art != nil {
-				t.Errorf("%s: a symbol nobody wants", l.ID)
-			}
+		if o, ok := partOf(solve(l, "feed-square", "none", false), "ornament"); ok && o.Art != nil {
+			t.Errorf("%s: a symbol nobody wants", l.ID)
+		}
+		if o, ok := partOf(solve(l, "feed-square", "cut", true), "ornament"); ok && o.Art != nil && strings.Contains(o.Art.SVG, "circle") {
+			t.Errorf("%s: a symbol whose owner wants it in its own colours", l.ID)
 		}
 	}
 	if n < 12 {

@@ -1,12 +1,18 @@
 package layout
 
 import (
+	"fmt"
 	"math"
+	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/motif"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/core/spec"
+	"aspenridge/internal/core/typeset"
 )
 
 // The shapes of a layout that could be anybody's take after the kit's sign: an edge, a corner, a
@@ -22,6 +28,9 @@ const (
 	repeatSide = 7.0  // units a repeated sign is high
 	repeatStep = 2.1  // times that, from one to the next
 	repeatMost = 160  // signs in one pattern
+	nameSide   = 2.6  // units a repeated name is high
+	nameMost   = 16   // letters it has at most
+	figureMost = 6    // letters of a figure behind words
 )
 
 func (t *trial) family() motif.Family { return t.sign.Family() }
@@ -115,24 +124,69 @@ func (t *trial) signWeight(step float64) float64 {
 	return step * math.Max(0.08, math.Min(0.45, t.sign.Weight))
 }
 
-// repeated is the kit's sign over a box again and again, in rows that alternate; nil where it has
-// none that may be shown in one colour. u is the unit, px.
+// repeated is the kit's sign over a box again and again, or its name where it has none, in rows that
+// alternate; nil where neither can be drawn so. u is the unit, px.
 func (t *trial) repeated(b spec.Rect, u float64) *scene.Part {
-	sign := t.in.Kit.Symbol()
+	sign, h := t.in.Kit.Symbol(), repeatSide*u
+	if sign == nil {
+		if name := strings.TrimSpace(t.in.Kit.Name); utf8.RuneCountInString(name) <= nameMost {
+			sign, h = t.letters(name), nameSide*u
+		}
+	}
 	if sign == nil || sign.SVG == "" { // a bitmap would stand in the piece as often
 		return nil
 	}
 	part := &scene.Part{Slot: "ornament", Kind: scene.KindShape, Box: b, Art: sign}
-	h := repeatSide * u
-	w, step := h*sign.Aspect(), repeatStep*h
-	if n := b.W * b.H / step / step; n > repeatMost {
+	w := h * sign.Aspect()
+	across, down := w+(repeatStep-1)*h, 0.87*repeatStep*h
+	if n := b.W * b.H / across / down; n > repeatMost {
 		grow := math.Sqrt(n / repeatMost)
-		w, h, step = w*grow, h*grow, step*grow
+		w, h, across, down = w*grow, h*grow, across*grow, down*grow
 	}
-	for row, y := 0, b.Y+(step-h)/2-step/2; y < b.Bottom(); row, y = row+1, y+step*0.87 {
-		for x := b.X + (step-w)/2 - step/2*float64(row%2); x < b.Right(); x += step {
+	for row, y := 0, b.Y-h/3; y < b.Bottom(); row, y = row+1, y+down {
+		for x := b.X + (across-w)/2 - across/2*float64(row%2); x < b.Right(); x += across {
 			part.Tiles = append(part.Tiles, spec.Rect{X: x, Y: y, W: w, H: h})
 		}
 	}
 	return part
+}
+
+// large is what stands large behind words: the figure a layout asks for, the kit's sign, else the
+// first letter of its name; nil for nothing.
+func (t *trial) large() *brand.Art {
+	if t.in.Layout.Behind == "figure" {
+		for _, slot := range []string{"offer", "when"} {
+			if lead := t.in.Figures[slot].Lead; t.words(slot) != "" && lead != "" && utf8.RuneCountInString(lead) <= figureMost {
+				return t.letters(lead)
+			}
+		}
+	}
+	if sign := t.in.Kit.Symbol(); sign != nil {
+		return sign
+	}
+	for _, r := range t.in.Kit.Name {
+		if unicode.IsLetter(r) {
+			return t.letters(string(unicode.ToUpper(r)))
+		}
+	}
+	return nil
+}
+
+// letters is a text drawn in one colour, in the face of headlines; nil where it has no ink.
+func (t *trial) letters(text string) *brand.Art {
+	style := t.in.Types.Levels[brand.Headline]
+	if style.Upper {
+		text = strings.ToUpper(text)
+	}
+	l := t.in.Shaper.Line(text, typeset.Style{Face: t.face(style), Tracking: style.Tracking, Figures: typeset.Lining})
+	if l.Ink.Empty() || len(l.Missing) > 0 {
+		return nil
+	}
+	const em = 1000
+	var b strings.Builder
+	for i := range l.Paths() {
+		data, upem, x := l.Path(i)
+		fmt.Fprintf(&b, `<path transform="translate(%s 0) scale(%s)" fill="currentColor" d="M0 0%s"/>`, num(x*em), strconv.FormatFloat(em/upem, 'g', 6, 64), data)
+	}
+	return &brand.Art{SVG: b.String(), Cut: &brand.Cut{SVG: b.String()}, View: [4]float64{l.Ink.X0 * em, l.Ink.Y0 * em, (l.Ink.X1 - l.Ink.X0) * em, (l.Ink.Y1 - l.Ink.Y0) * em}}
 }

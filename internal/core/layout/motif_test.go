@@ -1,6 +1,7 @@
 package layout_test
 
 import (
+	"strings"
 	"testing"
 
 	"aspenridge/internal/core/brand"
@@ -25,6 +26,7 @@ func withSign(t *testing.T, name, id, place string, pictures bool) layout.Result
 	if !pictures {
 		in.Pictures = nil
 	}
+	in.Kit.Name = "A name that is far too long to be repeated"
 	if svg := signs[name]; svg != "" {
 		in.Kit.Logos = []brand.Logo{{File: "s", Lockup: "symbol", Art: &brand.Art{Hash: name, SVG: svg, View: [4]float64{0, 0, 100, 100}, Cut: &brand.Cut{SVG: svg}, Motif: motif.Of(svg)}}}
 	}
@@ -63,6 +65,61 @@ func TestBrandsShapeTheirLayouts(t *testing.T) {
 			}
 			seen[all] = name
 		}
+	}
+}
+
+// TestWhatStandsLargeBehindWords: a brand without a sign has the first letter of its name there,
+// and a piece with a figure that figure, where its layout asks for it; all in the face of headlines,
+// and seen at its own proportions.
+func TestWhatStandsLargeBehindWords(t *testing.T) {
+	behind := func(id, sign, name string, figure *layout.Figure) *scene.Part {
+		t.Helper()
+		in := input(t, byID(t, id), "feed-square", map[string]string{"headline": "Quiet water", "offer": "20% off", "callToAction": "Save a seat"})
+		in.Manner, in.Kit.Name, in.Pictures = brand.Manner{Ornament: "cut"}, name, nil
+		if svg := signs[sign]; svg != "" {
+			in.Kit.Logos = []brand.Logo{{File: "s", Lockup: "symbol", Art: &brand.Art{Hash: sign, SVG: svg, View: [4]float64{0, 0, 100, 100}, Cut: &brand.Cut{SVG: svg}}}}
+		}
+		if figure != nil {
+			in.Figures = map[string]layout.Figure{"offer": *figure}
+		} else {
+			delete(in.Words, "offer")
+		}
+		for _, p := range layout.Solve(in).Scene.Parts {
+			if p.Slot == "ornament" && p.Art != nil && p.Tiles == nil {
+				return &p
+			}
+		}
+		return nil
+	}
+	twenty := &layout.Figure{Lead: "20%", Below: []string{"off"}}
+	drawn := map[string]string{}
+	for what, p := range map[string]*scene.Part{
+		"the sign":                      behind("poster", "ring", "Ratchet", nil),
+		"the first letter":              behind("poster", "none", "Ratchet", nil),
+		"another first letter":          behind("poster", "none", "«élan»", nil),
+		"the figure before the sign":    behind("poster", "ring", "Ratchet", twenty),
+		"another figure":                behind("poster", "ring", "Ratchet", &layout.Figure{Lead: "3 for 2 today"}),
+		"the sign, where none is asked": behind("sash", "bars", "Ratchet", twenty),
+	} {
+		switch {
+		case what == "another figure": // too long to stand behind words
+			if p == nil || !strings.Contains(p.Art.SVG, "circle") {
+				t.Errorf("%s: %+v", what, p)
+			}
+			continue
+		case p == nil:
+			t.Errorf("%s does not stand behind the words", what)
+			continue
+		case drawn[p.Art.SVG] != "":
+			t.Errorf("%s is drawn as %s", what, drawn[p.Art.SVG])
+		}
+		drawn[p.Art.SVG] = what
+		if v := p.Art.View; v[2] <= 0 || p.Box.W <= 0 || v[2]/v[3]-p.Box.W/p.Box.H > 0.01 || p.Box.W/p.Box.H-v[2]/v[3] > 0.01 {
+			t.Errorf("%s: %v in %v", what, v, p.Box)
+		}
+	}
+	if p := behind("poster", "none", "1847", nil); p != nil {
+		t.Errorf("a name without letters: %v", p.Art.SVG)
 	}
 }
 

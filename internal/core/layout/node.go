@@ -32,14 +32,16 @@ type Layout struct {
 	Pictures float64 `json:"pictures"`
 	// Wants are the copy slots (or "picture2", "portrait", "sections") the idea lives on:
 	// without any of them another layout is proposed first.
-	Wants    []string             `json:"wants,omitempty"`
-	Facts    string               `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
-	Areas    map[string]float64   `json:"areas"`           // share (0-1) of ground and panel at 1:1
-	ButtonOn colourway.Seat       `json:"buttonOn"`
-	Dark     bool                 `json:"dark,omitempty"`  // a dark ground is wanted: words on photographs
-	Motif    bool                 `json:"motif,omitempty"` // the brand's symbol stands large behind the words of its largest flat
-	Moves    Moves                `json:"moves,omitzero"`
-	Trees    map[spec.Class]*Node `json:"trees"`
+	Wants    []string           `json:"wants,omitempty"`
+	Facts    string             `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
+	Areas    map[string]float64 `json:"areas"`           // share (0-1) of ground and panel at 1:1
+	ButtonOn colourway.Seat     `json:"buttonOn"`
+	Dark     bool               `json:"dark,omitempty"`  // a dark ground is wanted: words on photographs
+	Motif    bool               `json:"motif,omitempty"` // the brand's sign stands large behind the words of its largest flat
+	// Behind is figure for a piece's figure, where it has one, in place of the sign.
+	Behind string               `json:"behind,omitempty"`
+	Moves  Moves                `json:"moves,omitzero"`
+	Trees  map[spec.Class]*Node `json:"trees"`
 }
 
 // Moves is how what is built comes and goes in moving pictures.

@@ -167,11 +167,10 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 	return []scene.Part{part}
 }
 
-// giant is the kit's symbol behind the words of a flat, much larger than they are and cropped by
-// two of its edges, as faint as they need; nil where the kit has none that may be shown in one
-// colour.
+// giant is the kit's sign, or the piece's figure, behind the words of a flat: much larger than they
+// are and cropped by two of its edges, as faint as they need; nil where there is none.
 func (t *trial) giant(flat scene.Part) []scene.Part {
-	symbol := t.in.Kit.Symbol()
+	symbol := t.large()
 	if symbol == nil {
 		return nil
 	}

@@ -220,7 +220,7 @@ func (j *Job) tried() map[*layout.Layout]tried {
 		wg.Go(func() {
 			look := Look{Layout: l.Ref(), Seats: colourway.Rank(j.Kit.Colours(), l.Needs(), 1)[0].Tokens(), TypeSet: j.Kit.TypeSets[0].ID}
 			sum, least, harms := 0.0, 1.0, false
-			made := tried{on: l.OnPicture() && pictures, fills: l.Fills(), motif: l.Motif && j.Kit.Symbol() != nil, shape: l.Shapes()}
+			made := tried{on: l.OnPicture() && pictures, fills: l.Fills(), motif: l.Motif, shape: l.Shapes()}
 			for n, p := range places {
 				pc, in, _, plain := j.solve(look, p, 0)
 				v := pc.Worth.Total
