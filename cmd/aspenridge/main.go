@@ -62,7 +62,9 @@ render takes:
   -bare             leave the glyphs of words out
 
 video takes -placements, -lenient and -channels like render, and
-  -format mp4,webm  mp4 (H.264), webm (VP9)
+  -format mp4,webm  mp4 (H.264), webm (VP9), gif, webp
+  -seconds N        how long pieces move in places that take pictures (6)
+  -loop             pieces that move end as they begin
 
 guidelines and export take -kit, -out and -lenient.
 

@@ -39,6 +39,8 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	out := flags.String("out", "", "folder to write to, made if missing")
 	placements := flags.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
 	formats := flags.String("format", "mp4", strings.Join(videoFormats, ", ")+", comma separated")
+	seconds := flags.Float64("seconds", usualMoving, "how long pieces move, s, in places that take pictures")
+	loop := flags.Bool("loop", false, "pieces that move end as they begin")
 	captions := flags.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
 	lenient := flags.Bool("lenient", false, "replace unknown fonts instead of stopping")
 	own := flags.String("channels", "", "JSON file with channels of one's own")
@@ -47,6 +49,9 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	}
 	if *kit == "" || *briefFile == "" || *out == "" || flags.NArg() > 0 {
 		return bad(errors.New("usage: aspenridge video -kit DIR|ZIP -brief FILE -out DIR [flags]"))
+	}
+	if *seconds <= 0 || *seconds > mostMoving {
+		return bad(fmt.Errorf("-seconds %v: pieces move for up to %v", *seconds, mostMoving))
 	}
 	wanted := strings.Split(*formats, ",")
 	for _, f := range wanted {
@@ -105,7 +110,7 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 		return err
 	}
 	for _, p := range places {
-		v := videoOf{job, in.studio, looks[0], p, said, clips.path}
+		v := videoOf{job, in.studio, looks[0], p, said, clips.path, film.Way{Seconds: *seconds, Loop: *loop}}
 		if err := v.make(ctx, stderr, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", in.name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
@@ -121,11 +126,31 @@ type videoOf struct {
 	place  spec.Placement
 	said   said
 	clips  reel.Clips
+	way    film.Way // in which a piece moves, where its place takes pictures
 }
 
-// film is the video at so many frames a second, 0 for as many as its place has.
-func (v videoOf) film(fps int) *film.Film {
+// usualMoving is how long a piece moves where nobody said, s; mostMoving how long at most.
+const (
+	usualMoving = 6.0
+	mostMoving  = 15.0
+)
+
+// still reports whether the place takes pictures, and has a piece that moves; a size alone has
+// the video.
+func (v videoOf) still() bool { return v.place.Kind != "video" && v.place.Channel != spec.Own.ID }
+
+// film is the video, or the piece that moves, at so many frames a second, 0 for as many as its
+// place has; light for files of few bytes.
+func (v videoOf) film(fps int, light bool) *film.Film {
 	p := v.place
+	if v.still() {
+		pc, way := v.job.Compose(v.look, p, p.Card), v.way
+		way.Light = light
+		if fps == 0 {
+			fps = 30
+		}
+		return film.Moving(v.job, &pc, fps, way)
+	}
 	if fps > 0 {
 		p.FPS = fps
 	}
@@ -134,7 +159,7 @@ func (v videoOf) film(fps int) *film.Film {
 
 // make makes the files of a video; path is that of each without its ending.
 func (v videoOf) make(ctx context.Context, stderr io.Writer, formats []string, files captionFiles, path string) error {
-	f := v.film(0)
+	f := v.film(0, false)
 	stage, err := reel.Set(ctx, v.studio, f, v.clips)
 	if err != nil {
 		return err
@@ -148,7 +173,7 @@ func (v videoOf) make(ctx context.Context, stderr io.Writer, formats []string, f
 	for _, format := range formats {
 		var given reel.Given
 		if slices.Contains(reel.Animated, format) {
-			given, err = reel.Animate(ctx, v.studio, v.film, v.clips, format, reel.LimitOf(v.place), path+"."+format, nil)
+			given, err = reel.Animate(ctx, v.studio, func(fps int) *film.Film { return v.film(fps, true) }, v.clips, format, reel.LimitOf(v.place), path+"."+format, nil)
 		} else {
 			given, err = reel.Make(ctx, stage, heard, format, int64(v.place.MaxBytes), path+"."+format, nil)
 		}

@@ -83,6 +83,21 @@ func TestVideoOnTheCommandLine(t *testing.T) {
 			}
 		}
 	}
+	// a place that takes pictures has a piece that moves, not the video
+	moving := filepath.Join(dir, "moving")
+	if status, stderr := do(t, "video", "-kit", dir+"/kit", "-brief", brief("river.mp4"), "-out", moving, "-placements", "ad-300x250", "-format", "gif", "-loop", "-seconds", "4"); status != 0 {
+		t.Fatalf("status %d: %s", status, stderr)
+	}
+	gif, _ := filepath.Glob(moving + "/*.gif")
+	if len(gif) != 1 {
+		t.Fatalf("%q", gif)
+	}
+	if said, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=width,height:format=duration", "-of", "csv=p=0", gif[0]).Output(); err != nil || !strings.HasPrefix(string(said), "300,250\n") || !strings.Contains(string(said), "\n4.0") && !strings.Contains(string(said), "\n3.9") {
+		t.Errorf("%q %v", said, err)
+	}
+	if status, stderr := do(t, "video", "-kit", dir+"/kit", "-brief", brief("river.mp4"), "-out", moving, "-placements", "ad-300x250", "-seconds", "60"); status != 2 || !strings.Contains(stderr, "15") {
+		t.Errorf("status %d: %s", status, stderr)
+	}
 	if status, stderr := do(t, "video", "-kit", dir+"/kit", "-brief", brief("../river.mp4"), "-out", out); status != 2 || !strings.Contains(stderr, "river.mp4") {
 		t.Errorf("status %d: %s", status, stderr)
 	}

@@ -16,6 +16,7 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/scene"
 	"aspenridge/internal/store"
 	"aspenridge/test/stage"
@@ -219,9 +220,9 @@ func TestSignedOffFirst(t *testing.T) {
 		_, _, file := a.Files.Download(ctx, m, id, one, "png")
 		_, pack := a.Files.Pack(ctx, m, s, app.HandOver{})
 		_, _, phone := a.Files.ToPhone(ctx, m, id, app.HandOver{})
-		_, film := a.Files.MakeVideo(ctx, m, s, "video-tall", "mp4")
-		_, moves := a.Files.MakeMoving(ctx, m, s, one, "gif", 3)
-		return map[string]error{"a file": file, "a parcel": pack, "a phone": phone, "a video": film, "a moving piece": moves}
+		_, video := a.Files.MakeVideo(ctx, m, s, "video-tall", "mp4")
+		_, moves := a.Files.MakeMoving(ctx, m, s, one, "gif", film.Way{Seconds: 3})
+		return map[string]error{"a file": file, "a parcel": pack, "a phone": phone, "a video": video, "a moving piece": moves}
 	}
 	held := func(want bool) {
 		t.Helper()

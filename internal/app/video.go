@@ -34,6 +34,7 @@ type toFilm struct {
 	Place    string
 	Format   string
 	Moving   float64 // s a piece of the set moves; 0 for the brief's video
+	Loop     bool    `json:",omitempty"` // it ends as it began
 }
 
 // VideoPlaces are the shapes a set's video comes in: those of its placements that take
@@ -178,7 +179,7 @@ func (a Files) MakeVideo(ctx context.Context, m Member, s *Set, place, format st
 	if !slices.Contains(VideoFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: videos are made as %s", ErrInvalid, format, strings.Join(VideoFormats, " or "))
 	}
-	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0}, p, s.Film(p).Seconds())
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, 0, false}, p, s.Film(p).Seconds())
 }
 
 // What drawing frames takes: so many pixels of all of them together a second on a slow and busy
@@ -215,10 +216,12 @@ func (s *Set) shortEnough(p spec.Placement) error {
 // MovingFormats are the kinds of files pieces that move are made into.
 var MovingFormats = slices.Concat(VideoFormats, reel.Animated)
 
-// How long a piece may move, s.
+// How long a piece may move, s, and one that ends as it began.
 const (
 	leastMoving = 3.0
 	mostMoving  = 15.0
+	leastLoop   = 4.0
+	mostLoop    = 8.0
 )
 
 // UsualMoving is how long a piece moves where nobody said, s.
@@ -226,19 +229,31 @@ const UsualMoving = 6.0
 
 // MovingFilm is a piece of the set that moves for some seconds, and its place; false where
 // there is none.
-func (s *Set) MovingFilm(place string, seconds float64) (*film.Film, spec.Placement, bool) {
-	if place == "" || seconds < leastMoving || seconds > mostMoving {
+func (s *Set) MovingFilm(place string, way film.Way) (*film.Film, spec.Placement, bool) {
+	if place == "" || mayMove(way) != nil {
 		return nil, spec.Placement{}, false
 	}
 	pc, err := s.pieceAt(place)
 	if err != nil {
 		return nil, spec.Placement{}, false
 	}
-	return film.Moving(s.Job, pc, movingRate, seconds, false), pc.Placement, true
+	return film.Moving(s.Job, pc, movingRate, way), pc.Placement, true
+}
+
+// mayMove refuses what is too short or too long.
+func mayMove(way film.Way) error {
+	least, most, what := leastMoving, mostMoving, "a piece moves"
+	if way.Loop {
+		least, most, what = leastLoop, mostLoop, "a piece that ends as it began moves"
+	}
+	if way.Seconds < least || way.Seconds > most {
+		return fmt.Errorf("%w: %v s: %s for %v to %v", ErrInvalid, way.Seconds, what, least, most)
+	}
+	return nil
 }
 
 // MakeMoving has a piece of a set made to move for some seconds.
-func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format string, seconds float64) (ID, error) {
+func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format string, way film.Way) (ID, error) {
 	if err := act.May(m, roles.Look); err != nil {
 		return ID{}, err
 	}
@@ -259,10 +274,10 @@ func (a Files) MakeMoving(ctx context.Context, m Member, s *Set, place, format s
 	if !slices.Contains(MovingFormats, format) {
 		return ID{}, fmt.Errorf("%w: %q: moving pieces are made as %s", ErrInvalid, format, strings.Join(MovingFormats, ", "))
 	}
-	if seconds < leastMoving || seconds > mostMoving {
-		return ID{}, fmt.Errorf("%w: %v s: a piece moves for %v to %v", ErrInvalid, seconds, leastMoving, mostMoving)
+	if err := mayMove(way); err != nil {
+		return ID{}, err
 	}
-	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, seconds}, pc.Placement, seconds)
+	return a.toBeFilmed(ctx, m, s, toFilm{s.Doc.Seq, s.Kit.Stamp(), place, format, way.Seconds, way.Loop}, pc.Placement, way.Seconds)
 }
 
 func (s *Set) pieceAt(place string) (*piece.Piece, error) {
@@ -387,11 +402,13 @@ func (a *house) makeMoving(ctx context.Context, s *Set, of toFilm, path string, 
 	p = pc.Placement
 	clips := a.clipsIn(filepath.Dir(path))
 	if slices.Contains(reel.Animated, of.Format) {
-		moves := func(fps int) *film.Film { return film.Moving(s.Job, pc, fps, of.Moving, true) }
+		moves := func(fps int) *film.Film {
+			return film.Moving(s.Job, pc, fps, film.Way{Seconds: of.Moving, Loop: of.Loop, Light: true})
+		}
 		given, err := reel.Animate(ctx, a.studio, moves, clips, of.Format, reel.LimitOf(p), path, tell)
 		return p, &given, err
 	}
-	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc, movingRate, of.Moving, false), clips)
+	stage, err := reel.Set(ctx, a.studio, film.Moving(s.Job, pc, movingRate, film.Way{Seconds: of.Moving, Loop: of.Loop}), clips)
 	if err != nil {
 		return p, nil, err
 	}

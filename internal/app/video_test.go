@@ -14,6 +14,7 @@ import (
 	"aspenridge/internal/app"
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/edit"
+	"aspenridge/internal/core/film"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/jobs"
 )
@@ -54,7 +55,7 @@ func TestAVideoIsMade(t *testing.T) {
 	}
 
 	// a piece of the set moves
-	if job, err = a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); err == nil {
+	if job, err = a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", film.Way{Seconds: 3}); err == nil {
 		j = isOver(t, a, m, job)
 	}
 	if p, r, err := a.Files.Parcel(ctx, m, job); err != nil || !strings.HasSuffix(p.Name, "_ad-300x250_300x250.gif") || !strings.Contains(string(j.Result), `"fps"`) {
@@ -81,7 +82,7 @@ func TestAVideoIsMade(t *testing.T) {
 	if s, err = a.Sets.Set(ctx, m, id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); err != nil {
+	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", film.Way{Seconds: 3}); err != nil {
 		t.Errorf("finished and as it would be now: %v", err)
 	}
 	if _, err := a.Documents.Edit(ctx, m, id, app.Change{Kind: "brief", Base: app.Latest, Op: edit.Op{Path: "/cards/0/headline", Value: []byte(`"Another word"`)}}); err != nil {
@@ -90,13 +91,23 @@ func TestAVideoIsMade(t *testing.T) {
 	if s, err = a.Sets.Set(ctx, m, id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", 3); !errors.Is(err, app.ErrInvalid) {
+	if _, err := a.Files.MakeMoving(ctx, m, s, "ad-300x250", "gif", film.Way{Seconds: 3}); !errors.Is(err, app.ErrInvalid) {
 		t.Errorf("finished and different now: %v", err)
 	}
 
 	for what, err := range map[string]error{
-		"a minute":             func() error { _, err := a.Files.MakeMoving(ctx, m, s, "story", "mp4", 60); return err }(),
-		"a piece there is not": func() error { _, err := a.Files.MakeMoving(ctx, m, s, "video-tall", "mp4", 6); return err }(),
+		"a minute": func() error {
+			_, err := a.Files.MakeMoving(ctx, m, s, "story", "mp4", film.Way{Seconds: 60})
+			return err
+		}(),
+		"a loop of 3 s": func() error {
+			_, err := a.Files.MakeMoving(ctx, m, s, "story", "mp4", film.Way{Seconds: 3, Loop: true})
+			return err
+		}(),
+		"a piece there is not": func() error {
+			_, err := a.Files.MakeMoving(ctx, m, s, "video-tall", "mp4", film.Way{Seconds: 6})
+			return err
+		}(),
 		"an end of no video": func() error {
 			_, err := a.Briefs.AddEndCard(ctx, m, id, app.Change{Base: app.Latest}, "feed-square")
 			return err

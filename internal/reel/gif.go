@@ -11,12 +11,18 @@ import (
 	"aspenridge/internal/raster"
 )
 
-// gifLoops is how often a GIF begins again: it is played three times, as display ads may
-// (common practice).
-const gifLoops = "2"
-
-// webpLoops is the same as WebP counts it.
-const webpLoops = "3"
+// loops is how often a film begins again as a file of a format: without an end where it is made for
+// that, else it is played three times, as display ads may (common practice). A GIF counts how
+// often it is begun once more, a WebP how often it is played; 0 is without an end in both.
+func loops(f *film.Film, format string) string {
+	switch {
+	case f.Round:
+		return "0"
+	case format == GIF:
+		return "2"
+	}
+	return "3"
+}
 
 // WebP is the format of moving pieces with more colours than [GIF] has, in fewer bytes.
 const WebP = "webp"

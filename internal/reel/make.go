@@ -143,12 +143,12 @@ func encode(ctx context.Context, f *film.Film, track sound.Track, format string,
 	}
 	switch format {
 	case GIF:
-		args = append(args, "-filter_complex", fmt.Sprintf("%ssplit[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", scaled, given.Colours), "-loop", gifLoops, "-f", "gif")
+		args = append(args, "-filter_complex", fmt.Sprintf("%ssplit[a][b];[a]palettegen=max_colors=%d:stats_mode=full[p];[b][p]paletteuse=dither=bayer:bayer_scale=4:diff_mode=rectangle", scaled, given.Colours), "-loop", loops(f, format), "-f", "gif")
 	case WebP:
 		if scaled != "" {
 			args = append(args, "-vf", strings.TrimSuffix(scaled, ","))
 		}
-		args = append(args, "-c:v", "libwebp_anim", "-quality", fmt.Sprint(given.Quality), "-compression_level", "4", "-loop", webpLoops, "-f", "webp")
+		args = append(args, "-c:v", "libwebp_anim", "-quality", fmt.Sprint(given.Quality), "-compression_level", "4", "-loop", loops(f, format), "-f", "webp")
 	default:
 		args = append(args, tagged...)
 		args = append(args, encoder(format, f, given.CRF)...)

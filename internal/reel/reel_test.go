@@ -102,7 +102,9 @@ func TestAFrameIsThePiece(t *testing.T) {
 	j, studio := sample(t)
 	for _, place := range []string{"video-square", "video-wide"} {
 		f := filmOf(t, j, place)
-		f.Mark = nil
+		for i := range f.Takes {
+			f.Takes[i].Mark = nil
+		}
 		stills := make([]scene.Scene, len(f.Takes))
 		for i := range f.Takes {
 			stills[i] = scene.Scene{W: f.W, H: f.H}
@@ -220,6 +222,16 @@ func TestFilesAreWhatChannelsTake(t *testing.T) {
 		if d, _ := strconv.ParseFloat(p.Format.Duration, 64); math.Abs(d-f.Seconds()) > 1.0/30+0.03 {
 			t.Errorf("%s runs %s s, the film %v", format, p.Format.Duration, f.Seconds())
 		}
+		// its peaks stay under what it is held to when it is decoded again (EBU R 128 s1: -1 dBTP)
+		loud, err := exec.Command("ffmpeg", "-hide_banner", "-i", path, "-af", "ebur128=peak=true", "-f", "null", "-").CombinedOutput()
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, tail, _ := strings.Cut(string(loud), "True peak:")
+		_, tail, _ = strings.Cut(tail, "Peak:")
+		if peak, err := strconv.ParseFloat(strings.Fields(tail + " none")[0], 64); err != nil || peak > sound.MostTop {
+			t.Errorf("%s peaks at %.1f dBTP: %v", format, peak, err)
+		}
 		data, err := os.ReadFile(path)
 		if err != nil {
 			t.Fatal(err)
@@ -312,7 +324,40 @@ func TestNoRoomInTheMiddle(t *testing.T) {
 // moving is how a piece moves for some seconds, at any rate.
 func moving(j *piece.Job, pc *piece.Piece) func(seconds float64) func(fps int) *film.Film {
 	return func(seconds float64) func(fps int) *film.Film {
-		return func(fps int) *film.Film { return film.Moving(j, pc, fps, seconds, true) }
+		return func(fps int) *film.Film { return film.Moving(j, pc, fps, film.Way{Seconds: seconds, Light: true}) }
+	}
+}
+
+// A piece that runs round and round begins with the px it ends with, and a GIF of it plays without
+// an end.
+func TestALoopIsAPicture(t *testing.T) {
+	j, studio := sample(t)
+	p, _ := spec.Find("feed-square")
+	p.Width, p.Height = 360, 360
+	pc := j.Compose(j.First(), p, 0)
+	loop := func(fps int) *film.Film {
+		return film.Moving(j, &pc, fps, film.Way{Seconds: 4, Loop: true})
+	}
+	f := loop(30)
+	s, err := reel.Set(t.Context(), studio, f, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	first, last := frame(s, f, 0), frame(s, f, f.Frames()-1)
+	if !bytes.Equal(first.Pix, last.Pix) {
+		t.Errorf("its ends are %.3f of 255 apart", apart(first, last))
+	}
+	if d := apart(first, frame(s, f, int(0.6*float64(f.Frames())))); d < 0.5 {
+		t.Errorf("a little after the middle it is %.3f of 255 from its first frame", d)
+	}
+	path := filepath.Join(t.TempDir(), "a.gif")
+	if _, err := reel.Animate(t.Context(), studio, loop, nil, reel.GIF, reel.Limit{}, path, nil); err != nil {
+		t.Fatal(err)
+	}
+	data, err := os.ReadFile(path)
+	if i := bytes.Index(data, []byte("NETSCAPE2.0")); err != nil || i < 0 || data[i+13] != 0 || data[i+14] != 0 {
+		t.Errorf("it is not played without an end: %v", err)
 	}
 }
 
@@ -430,7 +475,7 @@ func TestFramesAreThePieces(t *testing.T) {
 	f.Takes, f.Mark = f.Takes[1:3], nil
 	begin := f.Takes[0].From
 	for i := range f.Takes {
-		f.Takes[i].From, f.Takes[i].To, f.Takes[i].Marked = f.Takes[i].From-begin, f.Takes[i].To-begin, false
+		f.Takes[i].From, f.Takes[i].To, f.Takes[i].Mark = f.Takes[i].From-begin, f.Takes[i].To-begin, nil
 		for k := range f.Takes[i].Layers { // pictures stand as well
 			f.Takes[i].Layers[k].Move.By = min(1, f.Takes[i].Layers[k].Move.By)
 		}

@@ -142,13 +142,13 @@ func rectOf(r image.Rectangle) spec.Rect {
 	return spec.Rect{X: float64(r.Min.X), Y: float64(r.Min.Y), W: float64(r.Dx()), H: float64(r.Dy())}
 }
 
-// picture cuts the picture of a layer as large as it gets.
+// picture draws what a layer shows in its frame as large as it gets.
 func (s *sprite) picture(ctx context.Context, studio *raster.Studio, l *film.Layer) error {
 	p := &l.Drawing.Parts[0]
 	s.at = image.Rect(int(math.Round(p.Box.X)), int(math.Round(p.Box.Y)), int(math.Round(p.Box.Right())), int(math.Round(p.Box.Bottom())))
 	s.moves = true
 	w, h := int(math.Ceil(float64(s.at.Dx())*l.Move.By)), int(math.Ceil(float64(s.at.Dy())*l.Move.By))
-	data, _, err := studio.Crop(ctx, scene.PictureRef{Hash: p.Picture, Crop: p.Crop, W: float64(w), H: float64(h), Tone: p.Tone, Dials: p.Dials}, w, h)
+	data, err := cutFor(ctx, studio, l, s.at, w, h)
 	if err != nil {
 		return err
 	}
@@ -156,6 +156,16 @@ func (s *sprite) picture(ctx context.Context, studio *raster.Studio, l *film.Lay
 		return err
 	}
 	return s.cutTo(ctx, studio, l)
+}
+
+// cutFor is what a layer shows in its frame, w x h px large: its picture, or its drawing.
+func cutFor(ctx context.Context, studio *raster.Studio, l *film.Layer, at image.Rectangle, w, h int) (data []byte, err error) {
+	p := &l.Drawing.Parts[0]
+	if p.Kind == scene.KindPicture {
+		data, _, err = studio.Crop(ctx, scene.PictureRef{Hash: p.Picture, Crop: p.Crop, W: float64(w), H: float64(h), Tone: p.Tone, Dials: p.Dials}, w, h)
+		return data, err
+	}
+	return studio.Render(ctx, l.Drawing, raster.Output{Format: "png", Fast: true, Transparent: true, View: rectOf(at), Scale: l.Move.By})
 }
 
 // cutTo masks a picture by what its frame cuts it to, if anything.

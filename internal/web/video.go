@@ -139,7 +139,7 @@ type takeState struct {
 	To     float64      `json:"to"`
 	In     film.In      `json:"in"`
 	Leave  float64      `json:"leave"`
-	Marked bool         `json:"marked"`
+	Mark   []int        `json:"mark"`
 	MarkIn float64      `json:"markIn"`
 	Layers []layerState `json:"layers"`
 }
@@ -217,7 +217,7 @@ func filmOf(f *film.Film, p spec.Placement) filmState {
 		return out
 	}
 	for i, t := range f.Takes {
-		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Leave, t.Marked, t.MarkIn, layers(t.Layers, fmt.Sprintf("f%d-", i))})
+		st.Takes = append(st.Takes, takeState{t.Role, t.Shot, t.From, t.To, t.In, t.Leave, t.Mark, t.MarkIn, layers(t.Layers, fmt.Sprintf("f%d-", i))})
 	}
 	st.Mark = layers(f.Mark, "mark-")
 	for i, o := range f.Over {
@@ -232,6 +232,7 @@ type watched struct {
 	Place   string  `json:"place"`
 	Moving  string  `json:"moving"` // placement of the piece
 	Seconds float64 `json:"seconds"`
+	Loop    bool    `json:"loop"` // it ends as it began
 }
 
 func videoOf(set *app.Set, of watched) videoState {
@@ -294,7 +295,7 @@ func videoOf(set *app.Set, of watched) videoState {
 	if end, ok := spec.EndOf(at.ID); ok {
 		st.EndCard, st.HasEnd = end.ID, slices.Contains(set.Brief.Placements, end.ID)
 	}
-	if f, p, ok := set.MovingFilm(of.Moving, of.Seconds); ok {
+	if f, p, ok := set.MovingFilm(of.Moving, film.Way{Seconds: of.Seconds, Loop: of.Loop}); ok {
 		moves := filmOf(f, p)
 		st.Moves, st.MovingPlacement = &moves, of.Moving
 	}
@@ -328,7 +329,7 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	q := r.URL.Query()
-	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), app.UsualMoving})}
+	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), app.UsualMoving, false})}
 	made, err := s.app.Files.Videos(r.Context(), member(r), set)
 	if err != nil {
 		return err
@@ -406,6 +407,7 @@ func (s *Server) makeVideo(w http.ResponseWriter, r *http.Request) error {
 		Place  string  `json:"place"`
 		Format string  `json:"format"`
 		Moving float64 `json:"moving"` // s a piece of the set is to move; 0 for the video
+		Loop   bool    `json:"loop"`   // it ends as it began
 	}
 	if err == nil {
 		err = readJSON(r, &q)
@@ -415,7 +417,7 @@ func (s *Server) makeVideo(w http.ResponseWriter, r *http.Request) error {
 	case err != nil:
 		return err
 	case q.Moving != 0:
-		job, err = s.app.Files.MakeMoving(r.Context(), member(r), set, q.Place, q.Format, q.Moving)
+		job, err = s.app.Files.MakeMoving(r.Context(), member(r), set, q.Place, q.Format, film.Way{Seconds: q.Moving, Loop: q.Loop})
 	default:
 		job, err = s.app.Files.MakeVideo(r.Context(), member(r), set, q.Place, q.Format)
 	}

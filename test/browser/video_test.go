@@ -126,6 +126,25 @@ func TestABriefBecomesAVideo(t *testing.T) {
 	b.fill(`[data-moving-seconds]`, "3")
 	b.run(`document.querySelector('[data-moving-seconds]').blur()`)
 	b.until(`document.querySelectorAll('.reel-take').length === 1 && document.querySelector('[data-track]').getAttribute('aria-valuemax') === '3.0'`)
+	// one that ends as it begins shows the same at both ends, and takes four seconds at least
+	b.fill(`[data-moving-seconds]`, "4")
+	b.run(`document.querySelector('[data-moving-seconds]').blur()`)
+	b.until(`document.querySelector('[data-track]').getAttribute('aria-valuemax') === '4.0'`)
+	b.click(`[data-moving-loop]`)
+	const ends = `(() => { const g = [...document.querySelectorAll('.screen svg g[opacity]')]; return g.length > 3 && g.every((e) => e.getAttribute('opacity') === '1') })()`
+	b.run(`document.querySelector('.screen').focus()`)
+	b.keys(kb.Home)
+	b.until(`document.querySelector('[data-clock]').textContent === '0.0 s' && ` + ends)
+	for range 76 { // parts are gone a little after the middle
+		b.keys(kb.ArrowRight)
+	}
+	b.until(`!` + ends)
+	b.keys(kb.End)
+	b.until(ends)
+	b.click(`[data-moving-loop]`)
+	b.fill(`[data-moving-seconds]`, "3")
+	b.run(`document.querySelector('[data-moving-seconds]').blur()`)
+	b.until(`document.querySelector('[data-track]').getAttribute('aria-valuemax') === '3.0'`)
 	b.click(`[data-move-as=gif]`)
 	b.until(`document.querySelectorAll('.made a').length === 2`)
 	name, data = b.download(func() { b.run(`document.querySelector('.made a').click()`) })

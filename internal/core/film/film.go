@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"math"
 	"slices"
+	"strings"
 
 	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/caption"
@@ -19,10 +20,11 @@ type Film struct {
 	W, H  int           // px
 	FPS   int           // frames a second
 	Takes []Take        // in order; each begins where the one before ends
-	Mark  []Layer       // the corner mark, over the takes that have room for it
+	Mark  []Layer       // the corner mark on its plate, and on each flat ground it stands on without one
 	Over  []TimedLayer  // captions, from below
 	Cues  []caption.Cue // what is said and when, drawn or not; in order
 	Alt   string
+	Round bool // it may be played round and round without an end
 
 	calm   bool     // nothing moves
 	counts *counter // numbers count up; nil for numbers that stand
@@ -38,7 +40,7 @@ type Take struct {
 	In     In
 	Leave  float64 // s before its end its words begin to go; 0 for words that stay
 	Layers []Layer // from below
-	Marked bool    // the corner mark stands over it
+	Mark   []int   // the layers of the film's mark that stand over it, none for no mark
 	MarkIn float64 // s after it begins the mark is there: nothing of the take before is under it by then
 
 	Findings []preflight.Finding // what to look at, notes left out
@@ -146,23 +148,31 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	return f
 }
 
-// Moving is a finished piece of a job whose parts come in, for so many seconds, with clips
-// running in their frames; with still pictures nothing else moves once all are there, as
-// files of few bytes need it.
-func Moving(j *piece.Job, pc *piece.Piece, fps int, seconds float64, still bool) *Film {
+// Way is how a finished piece moves.
+type Way struct {
+	Seconds float64
+	Loop    bool // its last frame is its first: it is there whole, goes in parts, and comes again
+	Light   bool // pictures stand and nothing moves once all are there, as files of few bytes need it
+}
+
+// Moving is a finished piece of a job whose parts come in, with clips running in their frames.
+func Moving(j *piece.Job, pc *piece.Piece, fps int, way Way) *Film {
 	s := pc.Scene
-	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt}
-	if v := j.Brief.Video; v != nil && v.CountUp {
+	f := &Film{W: s.W, H: s.H, FPS: fps, Alt: s.Alt, Round: way.Loop && !pc.Placement.Advertisement()}
+	if v := j.Brief.Video; v != nil && v.CountUp && !way.Loop {
 		f.counts = &counter{j.Shaper}
 	}
-	f.add("piece", 0, s, seconds, goesLike(j, pc))
+	f.add("piece", 0, s, way.Seconds, goesLike(j, pc))
 	if len(f.Takes) > 0 {
 		f.noteSubjects(j)
 		f.runs(j, brief.Shot{Mute: true})
 	}
 	for i := range f.Takes {
+		if way.Loop {
+			f.Takes[i].loop(fps)
+		}
 		for k := range f.Takes[i].Layers {
-			if m := &f.Takes[i].Layers[k].Move; still && m.Kind == "drift" {
+			if m := &f.Takes[i].Layers[k].Move; way.Light && m.Kind == "drift" {
 				m.By = 1
 			}
 		}
@@ -222,9 +232,15 @@ func lines(p scene.Part) []scene.Part {
 		}
 		one := p
 		one.Lines = slices.Clone(p.Lines[i:j])
-		one.Box = p.Box
-		size := p.Size(p.Lines[i])
-		one.Box.Y, one.Box.H = p.Lines[i].Y-size, 1.4*size
+		top, bottom := math.Inf(1), math.Inf(-1)
+		for _, l := range one.Lines {
+			if ink := l.Line.Ink; !ink.Empty() {
+				top, bottom = math.Min(top, l.Y+ink.Y0*p.Size(l)), math.Max(bottom, l.Y+ink.Y1*p.Size(l))
+			}
+		}
+		if one.Box = p.Box; bottom > top {
+			one.Box.Y, one.Box.H = top, bottom-top
+		}
 		out = append(out, one)
 		i = j
 	}
@@ -273,7 +289,8 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot, be
 		c.Person = first.Person
 	case Offer:
 		if c.Offer, c.Terms = first.Offer, first.Terms; s.Headline == "" { // the offer is all it says, as large as it goes
-			c.Headline, c.Offer = text(first.Words(j.Kit, j.Brief.Language)["offer"]), nil
+			price, rest, _ := strings.Cut(first.Words(j.Kit, j.Brief.Language)["offer"], " · ")
+			c.Headline, c.Subheading, c.Offer = text(price), text(rest), nil
 		}
 	case Call:
 		c.Website, c.CallToAction, c.When, c.Where = first.Website, first.CallToAction, first.When, first.Where
@@ -297,40 +314,94 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot, be
 	shot := *j
 	shot.Brief, shot.Pictures = &b, overFrames(j.Pictures)
 	own, chosen := inLayout(&shot, look, s.Layout)
+	others := func() []piece.Look {
+		return shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, looksTried)
+	}
 	switch {
 	case chosen:
 		look = own
 	case s.Picture == "" || s.Role == Proof: // the look's own layout is for a picture with words
-		look = unlike(shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, looksTried), before)
-	case before != nil && alike(look, before):
-		look = unlike(append([]piece.Look{look}, shot.LooksFor(piece.Wish{TypeSet: &look.TypeSet, Quick: true}, looksTried)...), before)
+		return boldest(&shot, unlike(&shot, others(), before), p, s.Icon)
+	case before != nil && alike(j, look, before):
+		look = unlike(&shot, append([]piece.Look{look}, others()...), before)[0]
 	}
 	if s.Whole && s.Picture != "" {
 		return whole(&shot, look, p)
 	}
-	return sign(&shot, look, p, s.Icon, shot.Compose(look, p, 0))
-}
-
-// looksTried is among how many looks one is sought that differs from the shot before.
-const looksTried = 8
-
-// unlike is the first of some looks in another layout and on another ground than a piece, the first
-// in another layout where there is none, the first of all without a piece.
-func unlike(looks []piece.Look, before *piece.Piece) piece.Look {
-	if before == nil {
-		return looks[0]
-	}
-	for _, same := range []func(piece.Look, *piece.Piece) bool{alike, func(l piece.Look, p *piece.Piece) bool { return l.Layout == p.Look.Layout }} {
-		if i := slices.IndexFunc(looks, func(l piece.Look) bool { return !same(l, before) }); i >= 0 {
-			return looks[i]
+	pc := sign(&shot, look, p, s.Icon, shot.Compose(look, p, 0))
+	if !chosen && before == nil { // the look was made for all the copy, and a hook is to stop people
+		if other := boldest(&shot, others(), p, s.Icon); bold(&other) > bold(&pc)+ownLook {
+			return other
 		}
 	}
-	return looks[0]
+	return pc
 }
 
-// alike reports whether a look has the layout or the ground of a piece.
-func alike(l piece.Look, p *piece.Piece) bool {
-	return l.Layout == p.Look.Layout || l.Seats["ground"] == p.Look.Seats["ground"]
+// looksTried is among how many looks one is sought that differs from the shot before, boldTried how
+// many of them are composed to find the one that says its words largest.
+const (
+	looksTried = 10
+	boldTried  = 5
+)
+
+// unlike are those of some looks in another layout and on another ground than a piece, those in
+// another layout where there are none, all without a piece.
+func unlike(j *piece.Job, looks []piece.Look, before *piece.Piece) []piece.Look {
+	if before == nil {
+		return looks
+	}
+	for _, same := range []func(piece.Look) bool{
+		func(l piece.Look) bool { return alike(j, l, before) },
+		func(l piece.Look) bool {
+			return l.Layout == before.Look.Layout || l.Seats["ground"] == before.Look.Seats["ground"]
+		},
+		func(l piece.Look) bool { return l.Layout == before.Look.Layout },
+	} {
+		if some := slices.DeleteFunc(slices.Clone(looks), same); len(some) > 0 {
+			return some
+		}
+	}
+	return looks
+}
+
+// boldest is a shot in the one of the first few looks in which its words are largest, among those
+// that are worth about as much, fit what it says and have room for its icon, if it has one.
+func boldest(shot *piece.Job, looks []piece.Look, p spec.Placement, icon string) (best piece.Piece) {
+	words := shot.Brief.Cards[0].Words(shot.Kit, shot.Brief.Language)
+	most := math.Inf(-1)
+	for _, l := range looks[:min(len(looks), boldTried)] {
+		pc := sign(shot, l, p, icon, shot.Compose(l, p, 0))
+		v := bold(&pc)
+		if wants := pc.Layout.Wants; len(wants) > 0 && !slices.ContainsFunc(wants, func(slot string) bool { return words[slot] != "" }) {
+			v -= unfit
+		}
+		if icon != "" && !slices.ContainsFunc(pc.Scene.Parts, func(p scene.Part) bool { return strings.HasPrefix(p.Slot, brief.AddedSlot) }) {
+			v -= unfit
+		}
+		if v > most {
+			best, most = pc, v
+		}
+	}
+	return best
+}
+
+// unfit is what a look is worth less that is made for other copy, or has no room for the icon.
+const unfit = 2
+
+// bold is what a piece is worth as a shot: the larger its words the more.
+func bold(pc *piece.Piece) float64 { return pc.Worth.Total + pc.Worth.Bold }
+
+// ownLook is how much more another look has to be worth for a film to begin in it.
+const ownLook = 0.25
+
+// alike reports whether a look has the layout of a piece, its ground, or the colour that is most
+// of it.
+func alike(j *piece.Job, l piece.Look, p *piece.Piece) bool {
+	own := j.LayoutOf(l)
+	if l.Layout == p.Look.Layout || l.Seats["ground"] == p.Look.Seats["ground"] || own == nil || p.Layout == nil {
+		return true
+	}
+	return l.Seats[string(own.Dominant())] == p.Look.Seats[string(p.Layout.Dominant())]
 }
 
 // inLayout is a look in another layout, by its id; false for one there is not.

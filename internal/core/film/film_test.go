@@ -81,10 +81,10 @@ func TestTheRunningOrder(t *testing.T) {
 	}
 }
 
-// Words are there long enough to be read: three a second and 1.2 s to find them, at least
-// 1.8 s, at most 7 (common practice of titles on screen).
+// Words are there long enough to be read: three a second and 1.2 s to find them; they come and go,
+// and stand for 1.2 s at least, at most 9 (common practice of titles on screen).
 func TestHowLongShotsRun(t *testing.T) {
-	for words, want := range map[string]float64{"": 1.8, "Go": 1.8, "one two three four five six": 3.2, "a b c d e f g h i j k l m n o p q r s t u v w x y z": 7} {
+	for words, want := range map[string]float64{"": 2.1, "Go": 2.1, "one two three four five six": 3.2, "Donaudampfschifffahrtsgesellschaft": 3.25, "a b c d e f g h i j k l m n o p q r s t u v w x y z": 9} {
 		if got := film.Seconds(brief.Shot{Role: film.Point, Headline: words}, film.Spoken{}); math.Abs(got-want) > 1e-9 {
 			t.Errorf("%q runs %v s, want %v", words, got, want)
 		}
@@ -94,6 +94,32 @@ func TestHowLongShotsRun(t *testing.T) {
 	}
 	if got := film.Seconds(brief.Shot{Role: film.Hook, Headline: "Go", Seconds: 4.5}, film.Spoken{}); got != 4.5 {
 		t.Errorf("what somebody said became %v s", got)
+	}
+}
+
+// TestWordsHoldStillToBeRead: from when the last words of a shot have come until the first go there
+// is time to read them: 17 letters a second (as of captions), at least 1.2 s.
+func TestWordsHoldStillToBeRead(t *testing.T) {
+	j := job(t)
+	for _, corners := range []string{"sharp", "soft", "round"} {
+		for _, place := range []string{"video-tall", "video-square", "video-wide"} {
+			j.Kit.Manner.Corners = corners
+			shots := film.Propose(j.Brief, j.Kit)
+			for _, take := range filmOf(t, j, place).Takes {
+				if take.Shot < 0 {
+					continue
+				}
+				come, letters := 0.0, len([]rune(shots[take.Shot].Headline+shots[take.Shot].Body))
+				for _, l := range take.Layers {
+					if l.Drawing.Parts[0].Words() {
+						come = math.Max(come, l.Move.Delay+l.Move.For)
+					}
+				}
+				if still, need := take.Settled()-take.From-come, math.Max(1.2, float64(letters)/17); still < need-1e-9 {
+					t.Errorf("%s in %s: %d letters of the %s stand for %.2f s, want %.2f", corners, place, letters, take.Role, still, need)
+				}
+			}
+		}
 	}
 }
 

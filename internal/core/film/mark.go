@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/motion"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/scene"
@@ -63,18 +64,58 @@ func (f *Film) mark(in motion.Input) {
 			continue
 		}
 		best, f.Mark = n, nil
-		for _, part := range parts {
-			f.Mark = append(f.Mark, layerOf(part, f.W, f.H))
-		}
+		plated := f.addMark(parts)
+		flat := map[colour.RGB][]int{}
 		for i := range f.Takes {
-			f.Takes[i].Marked = free[i]
-			f.Takes[i].MarkIn = 0
-			if in := f.Takes[i].In; i > 0 && (!free[i-1] || in.Kind == "push") {
-				f.Takes[i].MarkIn = in.For
+			t := &f.Takes[i]
+			t.Mark, t.MarkIn = nil, 0
+			if !free[i] {
+				continue
+			}
+			t.Mark = plated
+			if ground, ok := t.flatUnder(parts[0].Box); ok {
+				if _, drawn := flat[ground]; !drawn {
+					flat[ground] = f.addMark(motion.MarkOn(at, ground))
+				}
+				if len(flat[ground]) > 0 {
+					t.Mark = flat[ground]
+				}
+			}
+			// over the take before nothing but what is drawn alike stands
+			if i > 0 && (t.In.Kind == "push" || !slices.Equal(f.Takes[i-1].Mark, t.Mark)) {
+				t.MarkIn = t.In.For
 			}
 		}
 	}
 }
+
+// addMark keeps a way to draw the mark, and says which layers it is.
+func (f *Film) addMark(parts []scene.Part) (layers []int) {
+	for _, part := range parts {
+		layers = append(layers, len(f.Mark))
+		f.Mark = append(f.Mark, layerOf(part, f.W, f.H))
+	}
+	return layers
+}
+
+// flatUnder is the one colour there is of a take in a box, but for what is faint; false where
+// there are others, or a picture.
+func (t *Take) flatUnder(box spec.Rect) (ground colour.RGB, ok bool) {
+	for i := len(t.Layers) - 1; i >= 0; i-- {
+		p := &t.Layers[i].Drawing.Parts[0]
+		switch solid := p.Kind == scene.KindShape && p.Path == "" && p.Fade == nil && p.Stroke == 0 && p.Art == nil; {
+		case !p.Box.Overlaps(box, 0), p.Slot == "ornament" && p.Alpha > 0 && p.Alpha < faintMark:
+		case solid && (p.Alpha == 0 || p.Alpha == 1) && p.Box.Contains(box, 0):
+			return p.Fill, true
+		default:
+			return ground, false
+		}
+	}
+	return ground, false
+}
+
+// faintMark is the opacity under which an ornament is none for a mark on it.
+const faintMark = 0.25
 
 // corners are where a mark stands by rule.
 var corners = []string{"top-right", "top-left", "bottom-right", "bottom-left"}
@@ -91,7 +132,11 @@ func (t *Take) roomFor(box spec.Rect) bool {
 		if p.Kind == scene.KindLogo {
 			return false
 		}
-		if p.Kind != scene.KindShape && p.Kind != scene.KindPicture && p.Box.Overlaps(room, 0) || p.Slot == "button" && p.Box.Overlaps(room, 0) {
+		way := p.Box // words come from below
+		if m := t.Layers[i].Move; m.Kind == "rise" {
+			way.H += m.By
+		}
+		if p.Kind != scene.KindShape && p.Kind != scene.KindPicture && way.Overlaps(room, 0) || p.Slot == "button" && p.Box.Overlaps(room, 0) {
 			return false
 		}
 	}

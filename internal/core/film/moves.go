@@ -25,6 +25,8 @@ type Move struct {
 	Leave bool       `json:"leave"` // it goes before its take ends
 	Back  bool       `json:"back"`  // a drift goes the other way
 	About [2]float64 `json:"about"` // px of the canvas a drift grows about: what matters of the picture stays where it is
+	Again float64    `json:"again"` // s at which what is there from the start goes, to come once more; 0 for what comes once
+	Round float64    `json:"round"` // s in which a drift is back where it began; 0 for one that goes on
 }
 
 // How a film moves.
@@ -37,9 +39,11 @@ const (
 	wordsBegin = 0.15 // s after the take begins
 	comeIn     = 0.5  // s
 	driftBy    = 1.06 // times a picture grows over its take
+	motifBy    = 1.16 // times what stands large behind words does: it is faint
 	riseHead   = 0.55 // of the type size
 	riseOthers = 0.3
 	leastPanel = 0.04 // of the canvas: smaller shapes fade in
+	againAt    = 0.5  // of a loop: until then it is there whole
 )
 
 // goes is how a take comes and goes: as the layout it is composed with says, from the side it
@@ -139,6 +143,30 @@ func (t *Take) rest() {
 	}
 }
 
+// loop has a take end with the frame it begins with: all is there from the start, goes half way and
+// comes again; pictures come back to where they were.
+func (t *Take) loop(fps int) {
+	long := t.To - t.From
+	goes := againAt * long
+	first, last := long, 0.0
+	for _, l := range t.Layers {
+		if l.Move.Kind != "" && l.Move.Kind != "drift" {
+			first, last = math.Min(first, l.Move.Delay), math.Max(last, l.Move.Delay+l.Move.For)
+		}
+	}
+	goes = math.Max(leaveFor, math.Min(goes, long-1/float64(fps)-(last-first))) // what comes last is there in time
+	for i := range t.Layers {
+		switch m := &t.Layers[i].Move; m.Kind {
+		case "":
+		case "drift":
+			m.Round, m.Back = long-1/float64(fps), false
+		default:
+			m.Again = goes
+			m.Delay += goes - first
+		}
+	}
+}
+
 // move says how the layers of a take come in. Of the first take what it is about is there
 // at once, since its first frame stands for the whole film.
 func (t *Take) move(f *Film, first bool) {
@@ -160,6 +188,8 @@ func (t *Take) move(f *Film, first bool) {
 		switch {
 		case p.Kind == scene.KindPicture:
 			l.Move = Move{Kind: "drift", For: t.To - t.From, By: driftBy, Back: t.Shot%2 == 1, About: [2]float64{p.Box.X + p.Box.W/2, p.Box.Y + p.Box.H/2}}
+		case p.Kind == scene.KindShape && p.Art != nil:
+			l.Move = Move{Kind: "drift", For: t.To - t.From, By: motifBy, Back: t.Shot%2 == 1, About: [2]float64{p.Box.X + p.Box.W/2, p.Box.Y + p.Box.H/2}}
 		case p.Kind == scene.KindShape && (p.Fade != nil || p.Box.W*p.Box.H >= leastPanel*area): // what words stand on is there before them
 		case first && (p.Kind == scene.KindLogo || p.Slot == "plate" || p.Words() && p.SeenPx() == largest):
 		case p.Words():

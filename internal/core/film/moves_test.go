@@ -326,3 +326,47 @@ func TestBrandsMoveTheirWay(t *testing.T) {
 		}
 	}
 }
+
+// TestALoopEndsAsItBegins: of a piece that runs round and round the first and the last frame are the
+// same, all is there in both and for long enough to be read, and in between it moves.
+func TestALoopEndsAsItBegins(t *testing.T) {
+	j := job(t)
+	for _, corners := range []string{"sharp", "soft", "round"} {
+		for _, place := range []string{"story", "feed-square", "feed-tall", "ad-300x250"} {
+			for _, seconds := range []float64{4, 8} {
+				j.Kit.Manner.Corners = corners
+				p, _ := spec.Find(place)
+				pc := j.Compose(j.First(), p, 0)
+				f := film.Moving(j, &pc, 25, film.Way{Seconds: seconds, Loop: true})
+				if f.Round == p.Advertisement() {
+					t.Errorf("%s: played without an end: %v", place, f.Round)
+				}
+				first, last := f.At(0), f.At(float64(f.Frames()-1)/25)
+				if len(first) != len(f.Takes[0].Layers) || len(last) != len(first) {
+					t.Fatalf("%s, %v s, %s: %d of %d layers are there at first, %d at last", place, seconds, corners, len(first), len(f.Takes[0].Layers), len(last))
+				}
+				for i := range first {
+					a, b := first[i], last[i]
+					if a.Alpha != 1 || math.Abs(a.Alpha-b.Alpha) > 1e-6 || math.Abs(a.Down-b.Down) > 1e-6 || math.Abs(a.Zoom-b.Zoom) > 1e-6 || a.Show != b.Show {
+						t.Errorf("%s, %v s, %s: %s is %+v at first, %+v at last", place, seconds, corners, a.Layer.Slot, a, b)
+					}
+				}
+				whole, gone, zoomed := 0, false, false
+				for n := range f.Frames() {
+					poses := f.At(float64(n) / 25)
+					all := len(poses) == len(first)
+					for _, p := range poses {
+						all = all && p.Alpha == 1
+						zoomed = zoomed || p.Zoom > 1.01
+					}
+					if gone = gone || !all; !gone {
+						whole++
+					}
+				}
+				if !gone || !zoomed || float64(whole)/25 < 0.25*seconds {
+					t.Errorf("%s, %v s, %s: it is whole for %.2f s, parts go: %v, pictures move: %v", place, seconds, corners, float64(whole)/25, gone, zoomed)
+				}
+			}
+		}
+	}
+}

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
@@ -164,13 +165,17 @@ func sentences(text string) []string {
 }
 
 // How long words are shown (common practice of titles on screen: about three words a
-// second, and time to find them).
+// second, and time to find them; once they have come, 17 letters a second, as of captions).
 const (
-	wordsPerSecond = 3.0
-	findingTime    = 1.2 // s
-	leastShot      = 1.8 // s
-	mostShot       = 7.0 // s
-	leastCall      = 3.0 // s
+	lettersPerSecond = 17.0
+	leastStill       = 1.2 // s all words of a shot stand at least
+	letterLine       = 13  // letters of a line, about
+	mostComing       = 6   // lines that come one after the other, about, at most
+	wordsPerSecond   = 3.0
+	findingTime      = 1.2 // s
+	leastShot        = 1.8 // s
+	mostShot         = 9.0 // s
+	leastCall        = 3.0 // s
 )
 
 // Seconds is how long a shot runs: as somebody said, else as long as its words take to
@@ -189,5 +194,8 @@ func reading(s brief.Shot) float64 {
 	if s.Role == Call {
 		least = leastCall
 	}
-	return math.Round(20*math.Min(mostShot, math.Max(least, findingTime+float64(n)/wordsPerSecond))) / 20
+	letters := float64(utf8.RuneCountInString(s.Headline) + utf8.RuneCountInString(s.Body))
+	come := wordsBegin + comeIn + leaveFor + wipeDelay*math.Min(mostComing, math.Floor(letters/letterLine))
+	least = math.Max(least, come+math.Max(leastStill, letters/lettersPerSecond))
+	return math.Ceil(20*math.Min(mostShot, math.Max(least, findingTime+float64(n)/wordsPerSecond))-0.01) / 20
 }

@@ -66,8 +66,8 @@ func (f *Film) At(t float64) []Pose {
 // over adds what stands over a take at a time.
 func (f *Film) over(out []Pose, take *Take, t float64) []Pose {
 	whole := spec.Rect{W: float64(f.W), H: float64(f.H)}
-	if take.Marked && t-take.From >= take.MarkIn {
-		for i := range f.Mark {
+	if t-take.From >= take.MarkIn {
+		for _, i := range take.Mark {
 			out = append(out, Pose{Layer: &f.Mark[i], Take: OfMark, Index: i, Alpha: 1, Show: whole, Zoom: 1})
 		}
 	}
@@ -89,7 +89,10 @@ func (f *Film) poses(out []Pose, k int, u, alpha float64, s shown) []Pose {
 		}
 		p := Pose{Layer: l, Take: k, Index: i, Alpha: alpha, Show: s.Show, Shift: s.Shift, Zoom: 1, Time: u}
 		done := 1.0
-		if l.Move.For > 0 {
+		switch again := l.Move.Again; {
+		case u < again:
+			p.Alpha *= 1 - ease(1-math.Min(1, (again-u)/leaveFor))
+		case l.Move.For > 0:
 			done = ease((u - l.Move.Delay) / l.Move.For)
 		}
 		switch l.Move.Kind {
@@ -102,7 +105,10 @@ func (f *Film) poses(out []Pose, k int, u, alpha float64, s shown) []Pose {
 			p.Show = p.Show.Intersect(part(l.Box, l.Move.Edge, done))
 		case "drift": // evenly: what slows down in a picture is seen
 			at := math.Min(1, math.Max(0, u/l.Move.For))
-			if l.Move.Back {
+			switch {
+			case l.Move.Round > 0:
+				at = (1 - math.Cos(2*math.Pi*u/l.Move.Round)) / 2
+			case l.Move.Back:
 				at = 1 - at
 			}
 			p.Zoom = 1 + (l.Move.By-1)*at

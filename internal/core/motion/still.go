@@ -79,7 +79,8 @@ func bookend(in Input, b brand.Bookend) *scene.Scene {
 		if f.logo(spec.Rect{X: safe.X, Y: safe.Y, W: safe.W, H: safe.H * 0.56}, 0.42, 0.34, 0.66, ground) {
 			f.words(words, brand.Subheading, spec.Rect{X: safe.X, Y: safe.Y + safe.H*0.6, W: safe.W, H: safe.H * 0.12}, ink, ground, 1)
 		} else {
-			f.words(words, brand.Subheading, f.middle(), ink, ground, 3)
+			f.words(in.Kit.Name, brand.Headline, spec.Rect{X: safe.X + safe.W*0.1, Y: safe.Y + safe.H*0.3, W: safe.W * 0.8, H: safe.H * 0.24}, ink, ground, 2)
+			f.words(words, brand.Subheading, spec.Rect{X: safe.X, Y: safe.Y + safe.H*0.56, W: safe.W, H: safe.H * 0.12}, ink, ground, 1)
 		}
 		return f.out
 	case "callToAction":
@@ -198,12 +199,29 @@ func MarkBox(m brand.Mark, p spec.Placement, aspect float64) (spec.Rect, bool) {
 }
 
 // MarkOver are the parts of the corner mark over a running video, none where the kit has
-// none.
+// none: on a plate, as over pictures nothing is known of the ground.
 func MarkOver(in Input) []scene.Part {
 	f := newFrame(in)
 	f.mark()
 	return f.out.Parts
 }
+
+// MarkOn is the corner mark over a flat ground, in the tone that reads there; nil where it needs
+// a plate.
+func MarkOn(in Input, ground colour.RGB) []scene.Part {
+	f := newFrame(in)
+	fit, ok := f.Kit.PickLogo(ground, brand.CompactRoom, "")
+	if !ok || fit.Plate {
+		return nil
+	}
+	if box, ok := MarkBox(f.Kit.Motion.Mark, f.Placement, fit.Logo.Art.Aspect()); ok {
+		f.place(fit, box.Inset(markInset*math.Min(box.W, box.H)), ground)
+	}
+	return f.out.Parts
+}
+
+// markInset is the room of a mark's plate around it, of its short side.
+const markInset = 0.14
 
 func (f *frame) mark() {
 	logo := f.compact()
@@ -216,7 +234,7 @@ func (f *frame) mark() {
 	}
 	// over a moving picture nothing is known of the ground: the mark brings its own
 	plate := f.Kit.PlateFor(logo)
-	inner := box.Inset(0.14 * math.Min(box.W, box.H))
+	inner := box.Inset(markInset * math.Min(box.W, box.H))
 	f.fill(box, plate, 0, 0.12*math.Min(box.W, box.H), "plate")
 	f.place(brand.LogoFit{Logo: logo}, inner, plate)
 }

@@ -72,6 +72,9 @@ type shown struct {
 	file string
 }
 
+// LayoutOf is the layout of a look, nil for one there is not.
+func (j *Job) LayoutOf(l Look) *layout.Layout { return j.layoutByRef(l.Layout) }
+
 // layoutByRef finds a layout by "id@revision" or "id".
 func (j *Job) layoutByRef(ref string) *layout.Layout {
 	id, _, _ := strings.Cut(ref, "@")

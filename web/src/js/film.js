@@ -7,6 +7,7 @@
     for (const [k, v] of Object.entries(attrs)) e.setAttribute(k, v)
     return e
   }
+  const leaveFor = 0.25 // s words take to go
   // what slows down towards the end
   const ease = (u) => 1 - (1 - Math.min(1, Math.max(0, u))) ** 3
 
@@ -38,13 +39,17 @@
     take.layers.forEach(({ box, move, while: there }, index) => {
       if (there && (u < there[0] || u >= there[1])) return
       const p = { take: k, index, alpha, show, shift, down: 0, zoom: 1, time: u }
-      const done = move.for > 0 ? ease((u - move.delay) / move.for) : 1
+      const standing = u < move.again // until it goes, to come again
+      const done = standing || !move.for ? 1 : ease((u - move.delay) / move.for)
+      if (standing) p.alpha *= 1 - ease(1 - Math.min(1, (move.again - u) / leaveFor))
       if (move.kind === 'fade' || move.kind === 'rise') p.alpha *= done
       if (move.kind === 'rise') p.down = (1 - done) * move.by
       if (move.kind === 'wipe') p.part = part(box, move.edge, done)
       if (move.kind === 'drift') {
-        const at = Math.min(1, Math.max(0, u / move.for))
-        p.zoom = 1 + (move.by - 1) * (move.back ? 1 - at : at)
+        let at = Math.min(1, Math.max(0, u / move.for))
+        if (move.round) at = (1 - Math.cos((2 * Math.PI * u) / move.round)) / 2
+        else if (move.back) at = 1 - at
+        p.zoom = 1 + (move.by - 1) * at
       }
       const left = take.to - take.from - u
       if (move.leave && left < take.leave) p.alpha *= 1 - ease(1 - left / take.leave)
@@ -74,8 +79,8 @@
       out = poses(before, k - 1, before.to - before.from, 1, whole, gone)
     }
     out = out.concat(poses(take, k, u, alpha, show, shift))
-    if (take.marked && t - take.from >= take.markIn)
-      film.mark.forEach((_, index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
+    if (t - take.from >= take.markIn)
+      (take.mark || []).forEach((index) => out.push({ take: -1, index, alpha: 1, show: whole, down: 0, zoom: 1 }))
     film.over.forEach((o, index) => {
       if (t >= o.from && t < o.to) out.push({ take: -2, index, alpha: 1, show: whole, down: 0, zoom: 1 })
     })
@@ -194,10 +199,8 @@
       svg.append(g)
       return { g, show, layers }
     })
-    const mark = make('g', { display: 'none' })
     const marks = film.mark.map((l, i) => layerOf(l, `${ids}-m${i}`, false))
-    mark.append(...marks.map((l) => l.g))
-    svg.append(mark)
+    svg.append(...marks.map((l) => l.g))
     const overs = film.over.map((l, i) => layerOf(l, `${ids}-o${i}`, false))
     svg.append(...overs.map((l) => l.g))
     return {
@@ -207,7 +210,10 @@
         const now = at(film, t)
         const seen = new Set(now.map((p) => p.take))
         rows.forEach((row, k) => row.g.setAttribute('display', seen.has(k) ? 'inline' : 'none'))
-        mark.setAttribute('display', seen.has(-1) ? 'inline' : 'none')
+        marks.forEach((l, i) => {
+          const on = now.some((p) => p.take === -1 && p.index === i)
+          l.g.setAttribute('display', on ? 'inline' : 'none')
+        })
         const drawn = new Set()
         overs.forEach((l, i) => {
           const on = now.some((p) => p.take === -2 && p.index === i)

@@ -28,8 +28,9 @@ Aspen.videoMake = (places, made) => {
       return
     }
     const moving = Number(find('moving-seconds').value)
+    const loop = find('moving-loop').checked
     try {
-      const { job } = await post(`/briefs/${id}/video/make`, { place: piece.value, format, moving })
+      const { job } = await post(`/briefs/${id}/video/make`, { place: piece.value, format, moving, loop })
       follow(job, { name: piece.selectedOptions[0].textContent }, format)
       find('made').scrollIntoView({ block: 'nearest' })
     } catch (err) {

@@ -180,12 +180,17 @@
     }),
   )
   const moves = () => {
-    moving = { moving: find('moving-piece').value, seconds: Number(find('moving-seconds').value) }
+    moving = {
+      moving: find('moving-piece').value,
+      seconds: Number(find('moving-seconds').value),
+      loop: find('moving-loop').checked,
+    }
     now = 0
     box.put({}, { reads: true })
   }
   find('moving-piece').addEventListener('change', moves)
   find('moving-seconds').addEventListener('change', moves)
+  find('moving-loop').addEventListener('change', moves)
   find('own-music').addEventListener('click', () =>
     Aspen.chooseSound((file) => {
       state.songFile = file
