@@ -91,6 +91,9 @@ const (
 // craft.md asks 12 on a screen 390 px wide, the catalogue's are 375).
 const comfortable = 12.1
 
+// listComfort is how much larger than [comfortable] the points of a list of tips are: 14 px as seen.
+const listComfort = 14.1 / comfortable
+
 // Feed reports whether a placement has the shape of what people scroll through on a phone.
 func Feed(p spec.Placement) bool {
 	c := p.Class()
@@ -110,6 +113,9 @@ func (t *trial) leastSize(slot string, face *typeset.Face) float64 {
 	least := seenCap / face.CapHeight / t.seen * 1.01 // the report measures caps; stay clear of rounding
 	if !t.st.small && slot != "terms" && slot != "website" {
 		least = math.Max(least, t.comfort)
+		if t.in.Purpose == "tips" && (slot == "facts" || slot == "lines") { // they are what it is about
+			least = math.Max(least, t.comfort*listComfort)
+		}
 	}
 	return least * t.st.shrink
 }
