@@ -150,7 +150,7 @@ func (c *counter) steps(p *scene.Part) [][]scene.Part {
 			one := *p
 			line := c.shaper.Line(text, p.Style)
 			at := l
-			at.Line, at.X, at.Under = line, x, nil
+			at.Line, at.X, at.Under, at.Marker = line, x, nil, nil
 			one.Text, one.Lines = text, []scene.TextLine{at}
 			ink := line.Ink.Scale(size).Shift(x, l.Y)
 			one.Box = spec.Rect{X: ink.X0, Y: ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}

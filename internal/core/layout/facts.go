@@ -252,7 +252,7 @@ func (t *trial) drawFacts(s factsSetting, r spec.Rect, seat colourway.Seat) {
 			ink := l.Line.Ink.Scale(s.sizeOf(l))
 			l.X = math.Round((beginsAt(part.Align, cell, ink.X1-ink.X0)-ink.X0)*100) / 100
 			l.Y = math.Round((cell.Y+l.Y)*100) / 100
-			around = around.Union(t.emphasisedLine(&part, s.setting, l, seat))
+			around = around.Union(t.emphasisedLine(&part, s.setting, l))
 		}
 	}
 	part.Box = around

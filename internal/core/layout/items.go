@@ -169,6 +169,46 @@ func underlines(l scene.TextLine, mark []bool, size float64) (out []spec.Rect) {
 	return out
 }
 
+// behind are the strokes of a marker behind the marked words of a line, for capitals of a height in
+// sizes.
+func behind(l scene.TextLine, mark []bool, size, capital float64) []spec.Rect {
+	out := underlines(l, mark, size)
+	top, bottom := math.Round(l.Y-(capital+markerOver)*size), math.Round(l.Y+markerBelow*size)
+	for i := range out {
+		out[i].X, out[i].W = out[i].X-markerBeside*size, out[i].W+2*markerBeside*size
+		out[i].Y, out[i].H = top, bottom-top
+	}
+	return out
+}
+
+// How far a marker reaches beyond words, in type sizes, and how far its colour is from what it
+// stands on (CIEDE2000): set by eye.
+const (
+	markerOver   = 0.1
+	markerBelow  = 0.16
+	markerBeside = 0.08
+	markerApart  = 16
+)
+
+// markerOn is the colour of a kit an ink reads on that is told apart from a ground, the accent
+// before others; false where there is none.
+func (t *trial) markerOn(ink, ground colour.RGB) (found colour.RGB, ok bool) {
+	best := 0.0
+	for _, c := range t.in.Kit.Colours() {
+		d := colour.DeltaE(c.Value, ground)
+		if d < markerApart || c.NeverGround || colour.Contrast(c.Value, ink) < colourway.InkContrast {
+			continue
+		}
+		if c.Role == brand.Accent {
+			d += 1000
+		}
+		if d > best {
+			best, found = d, c.Value
+		}
+	}
+	return found, best > 0
+}
+
 // besideItem is where a mark w px wide stands in the room before an item: at its outer
 // side.
 func (t *trial) besideItem(room spec.Rect, w float64) float64 {
@@ -178,10 +218,11 @@ func (t *trial) besideItem(room spec.Rect, w float64) float64 {
 	return room.X
 }
 
-// emphasised cuts a line into runs, those that are to stand out in another ink
-// of the kit. Lines from right to left stay whole.
-func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat colourway.Seat) []scene.TextLine {
-	if len(t.in.Emphasis) == 0 || part.Kind == scene.KindButton || typeset.RTL(s.text) {
+// emphasised has words of a line stand out: cut into runs, in another ink of the kit; of a loud
+// brand, where no ink does or where lines run from right to left by a marker behind them, and where
+// that cannot be by a stroke under them.
+func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine) []scene.TextLine {
+	if len(t.in.Emphasis) == 0 || part.Kind == scene.KindButton {
 		return []scene.TextLine{l}
 	}
 	runes := []rune(l.Line.Text)
@@ -190,9 +231,16 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 	if !slices.Contains(mark, true) {
 		return []scene.TextLine{l}
 	}
-	ink, ok := t.secondInk(part.Fill, part.Ground)
-	if !ok { // never silently plain
-		l.Under = underlines(l, mark, s.size)
+	size := s.sizeOf(l)
+	ink, inked := t.secondInk(part.Fill, part.Ground)
+	inked = inked && !typeset.RTL(s.text)
+	pen, marked := t.markerOn(part.Fill, part.Ground)
+	switch {
+	case marked && (!inked || t.in.Manner.Contrast == "loud"):
+		l.Marker = &scene.Marker{Fill: pen, Behind: behind(l, mark, size, s.face.CapHeight)}
+		return []scene.TextLine{l}
+	case !inked: // never silently plain
+		l.Under = underlines(l, mark, size)
 		return []scene.TextLine{l}
 	}
 	part.Contrast = math.Min(part.Contrast, colour.Contrast(ink, part.Ground))
@@ -210,7 +258,7 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine, seat c
 		if !ok { // inside a ligature
 			return []scene.TextLine{l}
 		}
-		run := scene.TextLine{Line: t.in.Shaper.Line(string(runes[i:j]), s.look), X: math.Round((l.X+x*s.size)*100) / 100, Y: l.Y, From: l.From + i}
+		run := scene.TextLine{Line: t.in.Shaper.Line(string(runes[i:j]), s.look), X: math.Round((l.X+x*size)*100) / 100, Y: l.Y, From: l.From + i, SizePx: l.SizePx}
 		if mark[i] {
 			run.Fill = &ink
 		}

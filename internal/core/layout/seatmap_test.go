@@ -2,9 +2,12 @@ package layout_test
 
 import (
 	"math"
+	"slices"
+	"strings"
 	"testing"
 
 	"aspenridge/internal/core/brand"
+	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/scene"
@@ -151,6 +154,54 @@ func TestEmphasis(t *testing.T) {
 	for _, l := range part(layout.Solve(in), "headline").Lines {
 		if l.Fill != nil {
 			t.Errorf("%q is emphasised", l.Line.Text)
+		}
+	}
+}
+
+// TestAMarkerWhereNoInkStandsOut: words that are to stand out get a broad stroke behind them where no
+// second ink of the kit reads, in lines set to the full measure and from right to left too: its
+// colour is told apart from the ground, they read on it, and it reaches around them.
+func TestAMarkerWhereNoInkStandsOut(t *testing.T) {
+	gold := brand.Colour{Token: "main.gold", Name: "Gold", Role: brand.Accent, Value: colour.RGB{R: 0xf3, G: 0xb2, B: 0x3e}}
+	for what, c := range map[string]struct{ layout, headline, phrase string }{
+		"a line":             {"bare", "Quiet water, first strokes", "first strokes"},
+		"the full measure":   {"measure", "Quiet water, first strokes", "quiet"},
+		"from right to left": {"bare", "رحلة هادئة على النهر", "هادئة"},
+	} {
+		in := input(t, byID(t, c.layout), "feed-square", map[string]string{"headline": c.headline})
+		in.Kit.Palettes[0].Colours = append(slices.Clone(in.Kit.Palettes[0].Colours[:2]), gold)
+		for _, way := range colourway.Rank(in.Kit.Colours(), in.Layout.Needs(), 100) {
+			if way.At(colourway.Ground).Token == "main.sand" && way.At(colourway.InkGround).Token == "main.river" && way.At(colourway.Panel).Token != "main.river" {
+				in.Colours = way
+				break
+			}
+		}
+		in.Emphasis, in.Pictures = []string{c.phrase}, nil
+		p := part(layout.Solve(in), "headline")
+		marked := 0
+		for _, l := range p.Lines {
+			if l.Fill != nil || len(l.Under) > 0 {
+				t.Errorf("%s: it stands out otherwise: %+v", what, l)
+			}
+			if l.Marker == nil {
+				continue
+			}
+			marked++
+			if r := colour.Contrast(l.Marker.Fill, p.Fill); r < 4.5 {
+				t.Errorf("%s: words read on the marker with %.2f", what, r)
+			}
+			if d := colour.DeltaE(l.Marker.Fill, p.Ground); d < 10 {
+				t.Errorf("%s: the marker is %.1f from its ground", what, d)
+			}
+			size := p.Size(l)
+			for _, b := range l.Marker.Behind {
+				if b.W < size/2 || b.H < 0.7*size || !p.Box.Contains(b, 0.5) || b.W > 0.99*l.Line.Advance*size && len(strings.Fields(l.Line.Text)) > len(strings.Fields(c.phrase)) {
+					t.Errorf("%s: a stroke of %+v in %+v, words of %.0f px", what, b, p.Box, size)
+				}
+			}
+		}
+		if marked == 0 {
+			t.Errorf("%s: nothing stands out", what)
 		}
 	}
 }

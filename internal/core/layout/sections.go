@@ -272,7 +272,7 @@ func (t *trial) drawSections(s sectionsSetting, r spec.Rect, seat colourway.Seat
 			ink := l.Line.Ink.Scale(size)
 			l.X = beginsAt(part.Align, spec.Rect{X: left, W: s.width}, ink.X1-ink.X0) - ink.X0
 			l.X, l.Y = math.Round(l.X*100)/100, math.Round((r.Y+l.Y)*100)/100
-			around = around.Union(t.emphasisedLine(&part, s.setting, l.TextLine, seat))
+			around = around.Union(t.emphasisedLine(&part, s.setting, l.TextLine))
 		}
 	}
 	part.Box = around

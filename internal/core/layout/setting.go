@@ -192,8 +192,8 @@ func (t *trial) space(s *setting, level brand.Level) {
 		}
 	}
 	drop := math.Max(0, last.Ink.Y1)
-	if t.underlined && t.emphasises(s.text) {
-		drop = math.Max(drop, underlineAt+underlineThick+1/s.size)
+	if len(t.in.Emphasis) > 0 && t.emphasises(s.text) {
+		drop = math.Max(drop, math.Max(markerBelow, underlineAt+underlineThick)+1/s.size)
 	}
 	s.h = s.top + float64(len(set.Lines)-1)*s.leading + rise + drop*s.size
 }

@@ -415,12 +415,6 @@ func (in *Input) newTrial(st state) *trial {
 	t.first, t.ranks = First(in.Purpose, in.Words), in.ranks()
 	t.tree = in.treeFor(in.Layout.Tree(class), t.first, class == spec.Ribbon)
 	t.rtl = typeset.RTL(in.Words[t.first])
-	for _, seat := range []colourway.Seat{colourway.Ground, colourway.Panel} {
-		if len(in.Emphasis) > 0 && !t.underlined {
-			_, second := t.secondInk(t.colour(colourway.InkOn(seat)), t.colour(seat))
-			t.underlined = !second
-		}
-	}
 	t.margin = math.Round(t.margin * t.airy())
 	t.ratioMin, t.ratioMax = headlineLeast, 4
 	if in.Layout.HeadlineMax > 0 {

@@ -44,7 +44,7 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 			side = "start"
 		}
 	}
-	part.Lines, part.Box = t.lines(&part, s, room, side, seat)
+	part.Lines, part.Box = t.lines(&part, s, room, side)
 	if part.Box.W == 0 {
 		part.Box = spec.Rect{X: r.X, Y: r.Y}
 	} else if h := t.in.Hands[slot]; h != nil && h.Sides[0] > 0 && kind == scene.KindText && s.items == nil && s.fitted == nil {
@@ -52,14 +52,14 @@ func (t *trial) drawText(slot string, kind scene.Kind, s setting, r spec.Rect, a
 		set := t.broken(slot, s, width)
 		at := spec.Rect{X: beginsAt(side, part.Box, width), Y: r.Y + s.top - set.top, W: width}
 		part.Measured = &scene.Measured{}
-		part.Measured.Lines, part.Measured.Box = t.lines(&part, set, at, side, seat)
+		part.Measured.Lines, part.Measured.Box = t.lines(&part, set, at, side)
 	}
 	t.content = append(t.content, part)
 }
 
 // lines are the lines of a setting in a rectangle and the box of their ink, one without a
 // width where they have none.
-func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string, seat colourway.Seat) ([]scene.TextLine, spec.Rect) {
+func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string) ([]scene.TextLine, spec.Rect) {
 	out := make([]scene.TextLine, 0, len(s.set.Lines))
 	y := r.Y + s.top
 	x0, y0, x1, y1 := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
@@ -77,13 +77,11 @@ func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string, sea
 		line := scene.TextLine{Line: l, X: x, Y: ly, From: s.set.Starts[i]}
 		if s.fitted != nil {
 			line.SizePx = size
-			out = append(out, line)
-		} else {
-			runs := t.emphasised(part, s, line, seat)
-			out = append(out, runs...)
-			for _, u := range runs[0].Under {
-				x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
-			}
+		}
+		runs := t.emphasised(part, s, line)
+		out = append(out, runs...)
+		for _, u := range runs[0].Strokes() {
+			x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
 		}
 		if !l.Ink.Empty() {
 			x0, y0 = math.Min(x0, x+ink.X0), math.Min(y0, ly+ink.Y0)
@@ -98,15 +96,15 @@ func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string, sea
 
 // emphasisedLine adds a line to a part, in the setting's size with its emphasised words, and tells
 // what it covers.
-func (t *trial) emphasisedLine(part *scene.Part, s setting, l scene.TextLine, seat colourway.Seat) spec.Rect {
+func (t *trial) emphasisedLine(part *scene.Part, s setting, l scene.TextLine) spec.Rect {
 	runs := []scene.TextLine{l}
 	if l.SizePx == 0 { // headings and large figures stand out as they are
-		runs = t.emphasised(part, s, l, seat)
+		runs = t.emphasised(part, s, l)
 	}
 	part.Lines = append(part.Lines, runs...)
 	ink := l.Line.Ink.Scale(s.sizeOf(l))
 	around := spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
-	for _, u := range runs[0].Under {
+	for _, u := range runs[0].Strokes() {
 		around = around.Union(u)
 	}
 	return around

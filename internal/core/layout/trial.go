@@ -42,8 +42,6 @@ type trial struct {
 	logoOn *photo.Bounds // what the logo stands on where that is a picture, nil on flat ground
 	lifted bool          // the logo has left the content for a corner of its picture
 
-	underlined bool // somewhere no second ink reads, and words that are to stand out get a stroke
-
 	signed arranged // the sign-off asked for last
 
 	texts map[*Node][]*Node        // see wordsOf, for all trials of one search

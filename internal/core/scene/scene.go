@@ -143,6 +143,21 @@ type TextLine struct {
 	SizePx float64     // where it is not the part's, as in a large figure; else 0
 	Fill   *colour.RGB // ink of emphasised words; nil for the part's
 	Under  []spec.Rect // strokes under emphasised words, in the ink
+	Marker *Marker     // behind emphasised words; nil for none
+}
+
+// Strokes are what is drawn under and behind emphasised words.
+func (l *TextLine) Strokes() []spec.Rect {
+	if l.Marker != nil {
+		return l.Marker.Behind
+	}
+	return l.Under
+}
+
+// Marker is a broad stroke behind words, as of a felt pen.
+type Marker struct {
+	Fill   colour.RGB
+	Behind []spec.Rect // px
 }
 
 // Measured is how words are set for another width than the solved one.

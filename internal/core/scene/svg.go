@@ -272,9 +272,21 @@ func (p *Part) writeText(b *strings.Builder) {
 	group(` fill="`+p.Fill.Hex()+`"`, nil, true)
 }
 
+// markerLean is how far the ends of a marker's stroke lean, of its height.
+const markerLean = 0.1
+
 // writeLines writes the letters, stroked with a pen if there is one, in inks of their own
 // or all in that of the group.
 func (p *Part) writeLines(b *strings.Builder, pen *Pen, own bool) {
+	for _, l := range p.Lines { // below the letters of all lines
+		if l.Marker == nil || !own {
+			continue
+		}
+		for _, m := range l.Marker.Behind {
+			lean := num(markerLean * m.H)
+			b.WriteString(`<path fill="` + l.Marker.Fill.Hex() + `" d="M` + num(m.X) + " " + num(m.Bottom()) + "l" + lean + " " + num(-m.H) + "h" + num(m.W-markerLean*m.H) + "l-" + lean + " " + num(m.H) + `Z"/>`)
+		}
+	}
 	for _, l := range p.Lines {
 		size, ink := p.Size(l), ""
 		if l.Fill != nil && own {
