@@ -329,7 +329,7 @@ func shotPiece(j *piece.Job, look piece.Look, p spec.Placement, s brief.Shot, be
 		return whole(&shot, look, p)
 	}
 	pc := sign(&shot, look, p, s.Icon, shot.Compose(look, p, 0))
-	if !chosen && before == nil { // the look was made for all the copy, and a hook is to stop people
+	if !chosen && before == nil && bold(&pc) < weakHook { // the look was made for all the copy
 		if other := boldest(&shot, others(), p, s.Icon); bold(&other) > bold(&pc)+ownLook {
 			return other
 		}
@@ -391,8 +391,12 @@ const unfit = 2
 // bold is what a piece is worth as a shot: the larger its words the more.
 func bold(pc *piece.Piece) float64 { return pc.Worth.Total + pc.Worth.Bold }
 
-// ownLook is how much more another look has to be worth for a film to begin in it.
-const ownLook = 0.25
+// A film whose hook is worth less than weakHook begins in another look, one that is worth more by
+// ownLook.
+const (
+	weakHook = 1.0
+	ownLook  = 0.25
+)
 
 // alike reports whether a look has the layout of a piece, its ground, or the colour that is most
 // of it.

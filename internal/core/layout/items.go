@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"aspenridge/internal/core/brand"
@@ -169,6 +170,16 @@ func underlines(l scene.TextLine, mark []bool, size float64) (out []spec.Rect) {
 	return out
 }
 
+// wholly reports whether all letters of a text are marked.
+func wholly(text string, mark []bool) bool {
+	for i, r := range []rune(text) {
+		if !mark[i] && (unicode.IsLetter(r) || unicode.IsDigit(r)) {
+			return false
+		}
+	}
+	return true
+}
+
 // behind are the strokes of a marker behind the marked words of a line, for capitals of a height in
 // sizes.
 func behind(l scene.TextLine, mark []bool, size, capital float64) []spec.Rect {
@@ -227,7 +238,8 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine) []scen
 	}
 	runes := []rune(l.Line.Text)
 	mark := make([]bool, len(runes))
-	copy(mark, t.emphasis(s.text)[min(l.From, utf8.RuneCountInString(s.text)):])
+	all := t.emphasis(s.text)
+	copy(mark, all[min(l.From, utf8.RuneCountInString(s.text)):])
 	if !slices.Contains(mark, true) {
 		return []scene.TextLine{l}
 	}
@@ -236,6 +248,8 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine) []scen
 	inked = inked && !typeset.RTL(s.text)
 	pen, marked := t.markerOn(part.Fill, part.Ground)
 	switch {
+	case !inked && wholly(s.text, all): // beside nothing it cannot stand out more than it does
+		return []scene.TextLine{l}
 	case marked && (!inked || t.in.Manner.Contrast == "loud"):
 		l.Marker = &scene.Marker{Fill: pen, Behind: behind(l, mark, size, s.face.CapHeight)}
 		return []scene.TextLine{l}
