@@ -21,7 +21,6 @@ const (
 	thingSlack = 0.15 // of a thing may be lost
 	thingHarm  = 0.6  // of a thing counts, against a face
 	veiled     = 0.3  // opacity of a fade from which what is under it is lost little by little
-	background = 0.3  // of the largest face's area: who is smaller is no subject
 )
 
 // Harm is how much is lost, 0 to 1, of what the pictures among the parts of a piece show,
@@ -72,7 +71,7 @@ func HarmsFaces(parts []scene.Part, picture func(hash string) photo.Picture) boo
 // subjectFaces are the faces that are not of bystanders, the largest first.
 func subjectFaces(faces []spec.Rect) []spec.Rect {
 	slices.SortFunc(faces, func(a, b spec.Rect) int { return cmp.Compare(b.W*b.H, a.W*a.H) })
-	return slices.DeleteFunc(faces, func(f spec.Rect) bool { return f.W*f.H < background*faces[0].W*faces[0].H })
+	return slices.DeleteFunc(faces, func(f spec.Rect) bool { return f.W*f.H < photo.Bystander*faces[0].W*faces[0].H })
 }
 
 // facesLost is how much is lost of the faces in a picture, 0 to 1.

@@ -74,8 +74,7 @@ func (t *trial) window(shape string, b spec.Rect) string {
 	across, right, bottom := b.X+b.W/2, num(b.Right()), num(b.Bottom())
 	switch f := t.family(); {
 	case f == motif.Slanted && shape == "circle": // a hexagon that stands on a corner
-		side := b.W / 2 * math.Min(1, 2/math.Sqrt(3)*math.Cos(math.Pi/6))
-		cut := math.Min(0.4*b.H, side*math.Tan(math.Min(t.slope(), math.Pi/6)))
+		cut := math.Min(0.4*b.H, b.W/2*math.Tan(math.Min(t.slope(), math.Pi/6)))
 		return "M" + num(across) + " " + num(b.Y) + "L" + right + " " + num(b.Y+cut) + "V" + num(b.Bottom()-cut) +
 			"L" + num(across) + " " + bottom + "L" + num(b.X) + " " + num(b.Bottom()-cut) + "V" + num(b.Y+cut) + "Z"
 	case f == motif.Slanted: // a gable
@@ -151,9 +150,9 @@ func (t *trial) repeated(b spec.Rect, u float64) *scene.Part {
 	return part
 }
 
-// large is what stands large behind words: the figure a layout asks for, the kit's sign, else the
+// giantArt is what stands large behind words: the figure a layout asks for, the kit's sign, else the
 // first letter of its name; nil for nothing.
-func (t *trial) large() *brand.Art {
+func (t *trial) giantArt() *brand.Art {
 	if t.in.Layout.Behind == "figure" {
 		for _, slot := range []string{"offer", "when"} {
 			if lead := t.in.Figures[slot].Lead; t.words(slot) != "" && lead != "" && utf8.RuneCountInString(lead) <= figureMost {

@@ -170,7 +170,7 @@ func (t *trial) strewn(flat scene.Part) []scene.Part {
 // giant is the kit's sign, or the piece's figure, behind the words of a flat: much larger than they
 // are and cropped by two of its edges, as faint as they need; nil where there is none.
 func (t *trial) giant(flat scene.Part) []scene.Part {
-	symbol := t.large()
+	symbol := t.giantArt()
 	if symbol == nil {
 		return nil
 	}

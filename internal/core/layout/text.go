@@ -80,7 +80,7 @@ func (t *trial) lines(part *scene.Part, s setting, r spec.Rect, side string) ([]
 		}
 		runs := t.emphasised(part, s, line)
 		out = append(out, runs...)
-		for _, u := range runs[0].Strokes() {
+		for _, u := range runs[0].Under {
 			x0, y0, x1, y1 = math.Min(x0, u.X), math.Min(y0, u.Y), math.Max(x1, u.Right()), math.Max(y1, u.Bottom())
 		}
 		if !l.Ink.Empty() {
@@ -104,7 +104,7 @@ func (t *trial) emphasisedLine(part *scene.Part, s setting, l scene.TextLine) sp
 	part.Lines = append(part.Lines, runs...)
 	ink := l.Line.Ink.Scale(s.sizeOf(l))
 	around := spec.Rect{X: l.X + ink.X0, Y: l.Y + ink.Y0, W: ink.X1 - ink.X0, H: ink.Y1 - ink.Y0}
-	for _, u := range runs[0].Strokes() {
+	for _, u := range runs[0].Under {
 		around = around.Union(u)
 	}
 	return around

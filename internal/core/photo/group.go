@@ -9,18 +9,22 @@ import (
 
 // What is set by eye on sheets of photographs of several people.
 const (
-	goneFrom   = 0.97 // of a head out of view (0-1) from which nobody sees that it is missing
-	goneCost   = 0.3  // for each person left out
-	hairCost   = 0.12 // for one whose hair alone is
-	firstCost  = 1.9  // times that for the largest
-	bodyBelow  = 3    // times a face's height under it in which a body without it would be seen
-	cutCost    = 0.6  // for each one cut, and as much more as is cut off
-	nearerCost = 0.3  // for a crop half as large
-	uncutGain  = 0.02 // what another crop has to be better by
 	companions = 4    // how many people are looked at
-	bystander  = 0.3  // of the largest face's area: who is smaller is no subject
+	goneFrom   = 0.97 // of a head out of view (0-1) from which nobody sees that it is missing
+	bodyBelow  = 3    // times a face's height under it in which a body without it would be seen
+
+	goneCost   = 0.3  // of each person left out
+	cutCost    = 0.6  // of each face cut, and as much more as is cut off
+	firstCost  = 1.9  // times either, of the largest face
+	hairCost   = 0.12 // of each whose hair alone is cut, and as much more as is cut off
+	nearerCost = 0.3  // of a crop half as large
+	uncutGain  = 0.02 // what another crop has to cost less
 	nearerBy   = 0.17 // of the largest crop, from one size tried to the next
 )
+
+// Bystander is the part of the largest face's area under which a face is none of the picture's
+// subjects.
+const Bystander = 0.3
 
 // uncut is a crop, or one near it or closer, in which no head is cut by the edge of what is seen:
 // of several people some are shown whole and the others not at all. w and h are the size of the
@@ -35,11 +39,11 @@ func (p Picture) uncut(crop spec.Rect, f Frame, w, h float64) spec.Rect {
 		return crop
 	}
 	best, least := crop, first-uncutGain
-	size := func(k float64) {
+	for k := crop.W / w; k >= math.Max(closest, f.W/w); k -= nearerBy {
 		cw, ch := w*k, h*k
 		near := nearerCost * (crop.W/cw - 1)
 		if near >= least {
-			return
+			break
 		}
 		for _, x := range starts(crop.X, float64(p.W), cw, f.Seen[0], f.Seen[2], heads, func(r spec.Rect) (float64, float64) { return r.X, r.Right() }) {
 			for _, y := range starts(crop.Y, float64(p.H), ch, f.Seen[1], f.Seen[3], heads, func(r spec.Rect) (float64, float64) { return r.Y, r.Bottom() }) {
@@ -49,9 +53,6 @@ func (p Picture) uncut(crop spec.Rect, f Frame, w, h float64) spec.Rect {
 				}
 			}
 		}
-	}
-	for k := crop.W / w; k >= math.Max(closest, f.W/w); k -= nearerBy {
-		size(k)
 	}
 	return best
 }
@@ -68,7 +69,7 @@ func (p Picture) heads() []head {
 			continue
 		}
 		b := s.Box
-		if area = math.Max(area, b[2]*b[3]); b[2]*b[3] < bystander*area {
+		if area = math.Max(area, b[2]*b[3]); b[2]*b[3] < Bystander*area {
 			continue
 		}
 		face := spec.Rect{X: b[0] * float64(p.W), Y: b[1] * float64(p.H), W: b[2] * float64(p.W), H: b[3] * float64(p.H)}

@@ -143,15 +143,7 @@ type TextLine struct {
 	SizePx float64     // where it is not the part's, as in a large figure; else 0
 	Fill   *colour.RGB // ink of emphasised words; nil for the part's
 	Under  []spec.Rect // strokes under emphasised words, in the ink
-	Marker *Marker     // behind emphasised words; nil for none
-}
-
-// Strokes are what is drawn under and behind emphasised words.
-func (l *TextLine) Strokes() []spec.Rect {
-	if l.Marker != nil {
-		return l.Marker.Behind
-	}
-	return l.Under
+	Marker *Marker     // behind emphasised words, around their ink; nil for none
 }
 
 // Marker is a broad stroke behind words, as of a felt pen.
