@@ -203,11 +203,19 @@ const (
 
 // markerOn is the colour of a kit an ink reads on that is told apart from a ground, the accent
 // before others; false where there is none.
-func (t *trial) markerOn(ink, ground colour.RGB) (found colour.RGB, ok bool) {
-	best := 0.0
+func (t *trial) markerOn(ink, ground colour.RGB) (colour.RGB, bool) {
+	return t.farthest(ground, markerApart, func(c brand.Colour) bool {
+		return !c.NeverGround && colour.Contrast(c.Value, ink) >= colourway.InkContrast
+	})
+}
+
+// farthest is of the kit's colours that will do the one farthest from another, the accent before
+// all; false where none is so far (CIEDE2000).
+func (t *trial) farthest(from colour.RGB, least float64, do func(brand.Colour) bool) (found colour.RGB, ok bool) {
+	best := -1.0
 	for _, c := range t.in.Kit.Colours() {
-		d := colour.DeltaE(c.Value, ground)
-		if d < markerApart || c.NeverGround || colour.Contrast(c.Value, ink) < colourway.InkContrast {
+		d := colour.DeltaE(c.Value, from)
+		if d < least || !do(c) {
 			continue
 		}
 		if c.Role == brand.Accent {
@@ -314,18 +322,8 @@ func wordEdge(s []rune, i int) bool {
 // secondInk is a kit colour that reads on a ground and is told apart from the
 // first ink: the accent if it can be, else the most different one.
 func (t *trial) secondInk(ink, ground colour.RGB) (colour.RGB, bool) {
-	best, found := -1.0, colour.RGB{}
-	for _, c := range t.in.Kit.Colours() {
-		d := colour.DeltaE(c.Value, ink)
-		if d < 15 || colour.Contrast(c.Value, ground) < colourway.InkContrast {
-			continue
-		}
-		if c.Role == brand.Accent {
-			d += 1000
-		}
-		if d > best {
-			best, found = d, c.Value
-		}
-	}
-	return found, best > 0
+	return t.farthest(ink, inkApart, func(c brand.Colour) bool { return colour.Contrast(c.Value, ground) >= colourway.InkContrast })
 }
+
+// inkApart is how far two inks are from each other to be told apart (CIEDE2000).
+const inkApart = 15
