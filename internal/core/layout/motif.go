@@ -28,7 +28,7 @@ const (
 	repeatSide = 7.0  // units a repeated sign is high
 	repeatStep = 2.1  // times that, from one to the next
 	repeatMost = 160  // signs in one pattern
-	nameSide   = 2.6  // units a repeated name is high
+	nameSide   = 1.7  // units a repeated name is high
 	nameMost   = 16   // letters it has at most
 	figureMost = 6    // letters of a figure behind words
 )
