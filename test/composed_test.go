@@ -319,3 +319,50 @@ func TestTipsAreRead(t *testing.T) {
 		t.Errorf("%d of %d lists have points under 14 px", small, all)
 	}
 }
+
+// TestPurposesHaveLayouts: hiring, opening hours, a question and behind the scenes have a layout made
+// for them among the first of many brands, in which a feed shows all they live on.
+func TestPurposesHaveLayouts(t *testing.T) {
+	cards := map[string]brief.Card{
+		"hiring": {Headline: str("Baker for the early shift"), Subheading: str("Part time, from April"), Where: str("Mill Lane, Sennick"), CallToAction: str("Apply by 12 March"),
+			Facts: []brief.Fact{{Text: "24 hours a week", Icon: "clock"}, {Text: "Two lines to jobs@larkmoor.example", Icon: "mail"}}},
+		"hours":             {Headline: str("Open through the winter"), Hours: []string{"Mo-Fr 07:00-18:00", "Sa 08:00-14:00", "Su closed"}, Where: str("Mill Lane 4"), CallToAction: str("Plan your visit")},
+		"question":          {Headline: str("How do you take your first cup?"), Lines: []string{"Black, standing up", "With milk", "Not before ten", "Tea, thank you"}},
+		"behind the scenes": {Headline: str("Four in the morning, and the first tray is out"), Subheading: str("Nineteen years of it")},
+	}
+	for purpose, card := range cards {
+		early, briefs := 0, 0
+		for n, kit := range []string{"gym", "winery", "museum", "florist"} {
+			picture := n % 2
+			if purpose == "behind the scenes" {
+				picture = 1
+			}
+			job := kitJob(t, kit, picture)
+			card.Pictures = job.Brief.Cards[0].Pictures
+			job.Brief = &brief.Brief{FormatVersion: 1, Purpose: purpose, Signature: "both", Cards: []brief.Card{card}, Placements: []string{"feed-square", "feed-tall", "story"}}
+			briefs++
+			for i, look := range job.Looks(8) {
+				id, _, _ := strings.Cut(look.Layout, "@")
+				l := job.Layouts[slices.IndexFunc(job.Layouts, func(l *layout.Layout) bool { return l.ID == id })]
+				if !slices.Contains(l.For, purpose) {
+					continue
+				}
+				if i < 4 {
+					early++
+				}
+				for _, place := range job.Brief.Placements {
+					p, _ := spec.Find(place)
+					pc := job.Compose(look, p, 0)
+					for _, slot := range layout.Carries(purpose) {
+						if slices.Contains(pc.Dropped, slot) {
+							t.Errorf("%s, %s: %s has no %s on %s", purpose, kit, id, slot, place)
+						}
+					}
+				}
+			}
+		}
+		if early < briefs/2 {
+			t.Errorf("%s: its own layout is among the first four looks of %d brands of %d", purpose, early, briefs)
+		}
+	}
+}

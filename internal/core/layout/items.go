@@ -259,6 +259,7 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine) []scen
 	case !inked && wholly(s.text, all): // beside nothing it cannot stand out more than it does
 		return []scene.TextLine{l}
 	case marked && (!inked || t.in.Manner.Contrast == "loud"):
+		part.Contrast = math.Min(part.Contrast, colour.Contrast(part.Fill, pen))
 		l.Marker = &scene.Marker{Fill: pen, Behind: behind(l, mark, size, s.face.CapHeight)}
 		return []scene.TextLine{l}
 	case !inked: // never silently plain

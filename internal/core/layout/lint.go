@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/colourway"
 	"aspenridge/internal/core/spec"
 )
@@ -50,6 +51,11 @@ func (l *Layout) lint() error {
 	}
 	if l.Facts != "" && !slices.Contains(FactsAs, l.Facts) {
 		return fmt.Errorf("facts %q: want one of %v", l.Facts, FactsAs)
+	}
+	for _, purpose := range l.For {
+		if !slices.Contains(brief.Purposes, purpose) {
+			return fmt.Errorf("for %q: want purposes (%s)", purpose, strings.Join(brief.Purposes, ", "))
+		}
 	}
 	for _, move := range []struct{ name, value, may string }{
 		{"over", l.Moves.Over, "cut, fade, wipe, push"}, {"words", l.Moves.Words, "rise, fade, wipe"}, {"out", l.Moves.Out, "fade"},

@@ -32,7 +32,9 @@ type Layout struct {
 	Pictures float64 `json:"pictures"`
 	// Wants are the copy slots (or "picture2", "portrait", "sections") the idea lives on:
 	// without any of them another layout is proposed first.
-	Wants    []string           `json:"wants,omitempty"`
+	Wants []string `json:"wants,omitempty"`
+	// For are the purposes it was made for: there it is proposed before others.
+	For      []string           `json:"for,omitempty"`
 	Facts    string             `json:"facts,omitempty"` // row or figures: how facts stand; empty is a list
 	Areas    map[string]float64 `json:"areas"`           // share (0-1) of ground and panel at 1:1
 	ButtonOn colourway.Seat     `json:"buttonOn"`
@@ -135,7 +137,7 @@ func (l *Layout) Tree(c spec.Class) *Node {
 
 // Node is a part of a tree. Exactly one of Split, Cell, Stack, Row, Card, Words,
 // Text, Figure, Button, Logo, Frame, Rule, Mark, Facts, Sections, Rating, SignOff, Beside, Table,
-// Answers says what it is.
+// Tiles says what it is.
 type Node struct {
 	// Split divides a region along "x" or "y" into Cells of the sizes At:
 	// numbers are weights, "fit" takes what its content needs.
@@ -162,8 +164,9 @@ type Node struct {
 	// Beside is a slot with its telling part large and the rest of it beside; no layout says it,
 	// copy of the second rank is set so by itself.
 	Beside  string `json:"-"`
-	Table   string `json:"-"`                 // likewise a slot whose lines have two columns
-	Answers string `json:"-"`                 // and the answers to a question
+	Tiles   string `json:"tiles,omitempty"`   // the items of lines or facts, each on a flat of its own
+	Framed  bool   `json:"-"`                 // each in a frame instead, as the answers to a question are by themselves
+	Table   string `json:"table,omitempty"`   // a slot whose lines have two columns: hours
 	SignOff string `json:"signOff,omitempty"` // mark, address and button: line, ends, ruled, under or first
 	Facts   string `json:"facts,omitempty"`   // facts side by side: row or figures
 	// Sections is a longer body under headings, in so many columns.
@@ -178,8 +181,8 @@ type Node struct {
 	V      string  `json:"v,omitempty"`      // start, center, end or spread
 	Lines  int     `json:"lines,omitempty"`  // most lines of a text, instead of the level's own
 	Flex   bool    `json:"flex,omitempty"`   // takes what a row has left
-	Fill   bool    `json:"fill,omitempty"`   // a stack takes all the height it can get
-	Ruled  bool    `json:"ruled,omitempty"`  // lines and facts have hairlines between them
+	Fill   bool    `json:"fill,omitempty"`   // a stack, tiles or a table take all the height they can get
+	Ruled  bool    `json:"ruled,omitempty"`  // lines, facts, words and the rows of a table have hairlines between them
 	Fit    bool    `json:"fit,omitempty"`    // each line of the headline is set to the full measure
 	Scale  float64 `json:"scale,omitempty"`  // times the usual size, for logos, figures, marks and lists
 }
@@ -203,14 +206,15 @@ func (s *Size) UnmarshalJSON(b []byte) error {
 
 // Cell is a region with a ground of its own.
 type Cell struct {
-	Seat    colourway.Seat `json:"seat"`
-	Picture int            `json:"picture"`           // 1 for the first picture, 0 for none
-	Pattern string         `json:"pattern,omitempty"` // drawn on the seat: swell, dots, basket, awning
-	Content *Node          `json:"content,omitempty"`
-	On      *On            `json:"on,omitempty"` // the content stands on the picture itself
-	Edge    *Edge          `json:"edge,omitempty"`
-	Min     float64        `json:"min,omitempty"` // least share (0-1) of the split
-	Pad     float64        `json:"pad,omitempty"` // inner padding in margins; 0 means 1
+	Seat     colourway.Seat `json:"seat"`
+	Picture  int            `json:"picture"`            // 1 for the first picture, 0 for none
+	Optional bool           `json:"optional,omitempty"` // it is there for its picture alone: without one it goes
+	Pattern  string         `json:"pattern,omitempty"`  // drawn on the seat: swell, dots, basket, awning
+	Content  *Node          `json:"content,omitempty"`
+	On       *On            `json:"on,omitempty"` // the content stands on the picture itself
+	Edge     *Edge          `json:"edge,omitempty"`
+	Min      float64        `json:"min,omitempty"` // least share (0-1) of the split
+	Pad      float64        `json:"pad,omitempty"` // inner padding in margins; 0 means 1
 }
 
 // Edge shapes the side of a cell that meets its neighbour. It only ever bulges
@@ -284,8 +288,8 @@ func (n *Node) part() part {
 		return besidePart{}
 	case n.Table != "":
 		return tablePart{}
-	case n.Answers != "":
-		return answersPart{}
+	case n.Tiles != "":
+		return tilesPart{}
 	case n.SignOff != "":
 		return signOffPart{}
 	case n.Button:
@@ -325,7 +329,7 @@ func (n *Node) kind() string {
 func (n *Node) holds(slot string) bool {
 	found := false
 	n.Walk(func(n *Node) {
-		found = found || n.Text == slot || n.Figure == slot || slices.Contains(n.Words, slot)
+		found = found || n.Text == slot || n.Figure == slot || n.Tiles == slot || n.Table == slot || slices.Contains(n.Words, slot)
 	})
 	return found
 }

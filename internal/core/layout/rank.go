@@ -11,6 +11,15 @@ import (
 // captionMost is the most a headline is over the body where the picture is seen first.
 const captionMost = 1.7
 
+// captionPresence is what a placement asks of a headline (see [Presence]) that is a caption.
+const captionPresence = 0.6
+
+// captionBody is how much larger than the least size the words under it may be.
+const captionBody = 1.3
+
+// pictureLeast is the least share (0-1) of a piece its picture has there.
+const pictureLeast = 0.56
+
 // ranks say what of a purpose's copy is seen first, second and third. What is in none of
 // them is small.
 type ranks struct {
@@ -43,6 +52,20 @@ func (in *Input) ranks() ranks {
 		r = byPurpose["announce"]
 	}
 	return r
+}
+
+// PictureFirst reports whether the picture is what is seen first on pieces of a purpose.
+func PictureFirst(purpose string) bool { return byPurpose[purpose].picture }
+
+// caption reports whether the headline is a caption to a picture.
+func (in *Input) caption() bool { return len(in.Pictures) > 0 && PictureFirst(in.Purpose) }
+
+// presence is what the placement asks of the headline's size, over the short side.
+func (in *Input) presence() float64 {
+	if in.caption() {
+		return captionPresence * Presence(in.Placement)
+	}
+	return Presence(in.Placement)
 }
 
 // Carries are the slots a purpose lives on.

@@ -30,11 +30,11 @@ func (t *trial) collapses(n *Node) bool {
 	return t.vacant(n) || n.Cell != nil && n.Cell.Content != nil && !t.present(n.Cell.Content) && n.Cell.Picture == 0
 }
 
-// vacant reports whether a region is there for further pictures alone, and there
-// are none for it.
+// vacant reports whether a region is there for further pictures alone, or for one there may
+// be, and there are none for it.
 func (t *trial) vacant(n *Node) bool {
 	if n.Split == "" {
-		return n.Cell.Content == nil && n.Cell.Picture > 1 && n.Cell.Picture > len(t.in.Pictures)
+		return n.Cell.Content == nil && (n.Cell.Picture > 1 || n.Cell.Optional) && n.Cell.Picture > len(t.in.Pictures) || n.Cell.Optional && t.st.yield
 	}
 	some := false
 	for _, c := range n.Cells {
@@ -50,8 +50,10 @@ func (t *trial) vacant(n *Node) bool {
 
 // leastOf is the least share (0-1) of a region in its split: where a picture gets what
 // the words leave, enough to show something.
-func (n *Node) leastOf(left bool) float64 {
+func (t *trial) leastOf(n *Node, left bool) float64 {
 	switch {
+	case t.in.caption() && n.windows():
+		return pictureLeast
 	case n.Cell != nil && n.Cell.Min > 0:
 		return n.Cell.Min
 	case left && n.windows():
@@ -61,6 +63,9 @@ func (n *Node) leastOf(left bool) float64 {
 }
 
 const leftToPictures = 0.36
+
+// yielded is what is left of the share of a picture that gives way.
+const yielded = 0.5
 
 // windows reports whether a region has windows for pictures.
 func (n *Node) windows() bool {
@@ -111,7 +116,7 @@ func (t *trial) placeSplit(n *Node, r region) bool {
 	for i, c := range list {
 		if c.share > 0 {
 			c.size = rest * c.share / weights
-			if c.size < t.least(c.node.leastOf(fixed > 0))*along-0.5 {
+			if c.size < t.least(t.leastOf(c.node, fixed > 0))*along-0.5 {
 				return false
 			}
 		}
@@ -150,8 +155,20 @@ func (t *trial) slices(n *Node) (list []slice, weights float64) {
 		if t.st.lean > 0 && c.holds(t.first) {
 			share *= t.st.lean
 		}
+		if c.windows() {
+			share = t.yielding(share)
+		}
 		list = append(list, slice{node: c, share: share})
 		weights += share
+	}
+	if t.in.caption() && !t.st.yield {
+		for i := range list {
+			c := &list[i]
+			if least := pictureLeast / (1 - pictureLeast) * (weights - c.share); c.share > 0 && c.share < least && c.node.windows() {
+				weights += least - c.share
+				c.share = least
+			}
+		}
 	}
 	return list, weights
 }
@@ -210,7 +227,15 @@ func (r region) slice(split string, first, last bool, from, size float64) region
 
 // least is the least share of a cell or frame, less where it gives way to the
 // headline.
-func (t *trial) least(share float64) float64 { return share / math.Max(1, t.st.lean) }
+func (t *trial) least(share float64) float64 { return t.yielding(share) / math.Max(1, t.st.lean) }
+
+// yielding is a share of a picture, less where it gives way to what the purpose lives on.
+func (t *trial) yielding(share float64) float64 {
+	if t.st.yield {
+		return yielded * share
+	}
+	return share
+}
 
 // contentRect is where a cell's content may stand: inside the safe box, a
 // margin from the canvas' edge and a padding from inner sides, clear of

@@ -61,7 +61,7 @@ func (t *trial) rowWidths(n *Node, w float64) ([]float64, box, bool) {
 			limit = w * 0.62
 		}
 		if c.Frame != nil {
-			widths[i] = math.Round(w * c.Frame.Min)
+			widths[i] = math.Round(w * t.yielding(c.Frame.Min))
 			rest -= widths[i]
 			b.w += widths[i]
 			continue

@@ -15,7 +15,7 @@ import (
 func (in *Input) largest(st state) (*trial, bool) {
 	st.breaks = evenLines
 	best, ok := in.search(st)
-	small := func() bool { return !ok || best.headline() < largeEnough*Presence(in.Placement)*best.short() }
+	small := func() bool { return !ok || best.headline() < largeEnough*in.presence()*best.short() }
 	consider := func(st state, gain float64) {
 		if t, found := in.search(st); found && (!ok || t.headline() > gain*best.headline()) {
 			best, ok = t, true
@@ -31,11 +31,14 @@ func (in *Input) largest(st state) (*trial, bool) {
 		consider(st, clearGain)
 	}
 	for _, lean := range leans {
+		if in.caption() {
+			break
+		}
 		under := lean.under
 		if st.class == spec.Ribbon || st.class == spec.Wide { // where words stand beside a picture
 			under = 1
 		}
-		if ok && best.headline() >= under*Presence(in.Placement)*best.short() {
+		if ok && best.headline() >= under*in.presence()*best.short() {
 			break
 		}
 		if ok {
@@ -45,7 +48,7 @@ func (in *Input) largest(st state) (*trial, bool) {
 		consider(st, leanGain)
 	}
 	// a word is divided only where it does not fit otherwise, or would be too small to be seen
-	if (!ok || best.headline() < smallest*Presence(in.Placement)*best.short()) && !st.hyphens && in.Language != "" && longWord(in.largestWords(st)) {
+	if (!ok || best.headline() < smallest*in.presence()*best.short()) && !st.hyphens && in.Language != "" && longWord(in.largestWords(st)) {
 		divided := st
 		if ok {
 			divided = best.st
@@ -53,7 +56,7 @@ func (in *Input) largest(st state) (*trial, bool) {
 		divided.hyphens, divided.breaks = true, freeLines
 		consider(divided, hyphenGain)
 	}
-	if ok && !best.st.tight && best.headline() < smallest*Presence(in.Placement)*best.short() {
+	if ok && !best.st.tight && best.headline() < smallest*in.presence()*best.short() {
 		st = best.st
 		st.tight = true
 		consider(st, clearGain)
@@ -72,7 +75,7 @@ func (in *Input) spare(t *trial) *trial {
 		return t
 	}
 	st, best := t.st, t
-	floor := spareLeast * Presence(in.Placement) * t.short()
+	floor := spareLeast * in.presence() * t.short()
 	for _, give := range []float64{0.85, 0.7} {
 		st.lean, st.most = give*math.Max(1, t.st.lean), give*t.headline()
 		if st.most < floor {
@@ -217,7 +220,7 @@ func (t *trial) short() float64    { return math.Min(t.safe.W, t.safe.H) }
 // eye on the contact sheets).
 func (t *trial) worth() float64 {
 	w := 2*math.Log(t.headline()) + bodyWeight*math.Log(t.body)
-	if over := t.headline() / (plenty * Presence(t.in.Placement) * t.short()); over > 1 {
+	if over := t.headline() / (plenty * t.in.presence() * t.short()); over > 1 {
 		w -= 1.4 * math.Log(over)
 	}
 	if over := t.body / t.headline() / bodyMost; over > 1 {

@@ -61,6 +61,7 @@ type state struct {
 	class                   spec.Class // whose tree is used
 	short, tight, emergency bool
 	small                   bool    // words may be under [comfortable]
+	yield                   bool    // pictures are at half their least share, those there may be are gone
 	hyphens                 bool    // long words may be divided
 	breaks                  breaks  // what lines a headline may have
 	most                    float64 // px the headline is at most, 0 for any
@@ -251,9 +252,9 @@ func (r Result) keeps(o Result) int {
 func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 	st := state{class: class, dropped: map[string]bool{}, shrink: 1}
 	var dropped []string
-	drops := in.dropList()
+	drops, carries := in.dropList(), Carries(in.Purpose)
 	short := in.Words["shortHeadline"]
-	for range len(drops) + 6 {
+	for range len(drops) + 7 {
 		if t, ok := in.largest(st); ok {
 			return in.restore(t).result(dropped), true
 		}
@@ -270,7 +271,11 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 			for len(drops) > 0 && !in.shows(drops[0]) {
 				drops = drops[1:]
 			}
-			if len(drops) > 0 {
+			switch {
+			case len(drops) == 0:
+			case !st.yield && slices.Contains(carries, drops[0]):
+				st.yield = true
+			default:
 				st.dropped[drops[0]] = true
 				dropped = append(dropped, drops[0])
 				drops = drops[1:]
@@ -420,7 +425,7 @@ func (in *Input) newTrial(st state) *trial {
 	if in.Layout.HeadlineMax > 0 {
 		t.ratioMax = in.Layout.HeadlineMax
 	}
-	if t.ranks.picture && len(in.Pictures) > 0 {
+	if in.caption() {
 		t.ratioMax = math.Min(t.ratioMax, captionMost)
 	}
 	switch in.Manner.Contrast {
@@ -446,7 +451,11 @@ func (t *trial) bodyRange() (top, floor float64) {
 	case spec.Tall, spec.Tower: // set for their height
 		w = 0.053
 	}
-	return math.Max(math.Min(w*t.safe.W, h*t.safe.H), floor*1.15), floor
+	top = math.Max(math.Min(w*t.safe.W, h*t.safe.H), floor*1.15)
+	if t.in.caption() {
+		top = math.Min(top, captionBody*floor)
+	}
+	return top, floor
 }
 
 func (t *trial) face(s brand.Style) *typeset.Face { return t.in.Face(s) }

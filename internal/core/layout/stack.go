@@ -60,6 +60,7 @@ const (
 	wordsGap  = 1.6
 	secondGap = 0.9
 	groupGap  = 2.0
+	ruledGap  = 1.2 // on either side of a rule between them
 )
 
 // wordsOf are the texts of a node that lists slots, those with words.
@@ -84,16 +85,19 @@ func (t *trial) wordsOf(c *Node) (out []*Node) {
 			list = []*Node{{Facts: as, Lines: c.Lines, Before: before}}
 		}
 		switch {
-		case s == "hours" && t.class != spec.Ribbon && !t.tiny:
+		case s == "hours":
 			list = []*Node{{Table: s, Before: before}}
-		case s == "lines" && t.in.Purpose == "question" && t.class != spec.Ribbon && !t.tiny:
-			list = []*Node{{Answers: s, Before: before}}
+		case s == "lines" && t.in.Purpose == "question":
+			list = []*Node{{Tiles: s, Framed: true, Lines: c.Lines, Before: before}}
 		}
 		if s == "rating" && t.in.Stars > 0 { // its stars stand over what is said of them
 			list = []*Node{{Rating: ratingStars, Before: before}, {Text: s, Lines: c.Lines, Before: 0.8}}
 		}
 		if len(out) == 0 {
 			list[0].Before = c.Before
+		} else if c.Ruled && t.in.Manner.Lines != "none" {
+			out = append(out, &Node{Rule: &Rule{Width: 1, Thickness: ruleThick}, Before: ruledGap})
+			list[0].Before = ruledGap
 		}
 		out = append(out, list...)
 	}

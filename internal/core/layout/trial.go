@@ -197,11 +197,15 @@ func (t *trial) wordsNow(slot string) string {
 	if slot == t.first && t.st.cut != 0 && s != "" {
 		s = cutWords(s, t.st.cut)
 	}
-	if (t.class == spec.Ribbon || t.tiny) && (slot == "lines" || slot == "facts" || slot == "hours") {
+	if t.runsOn() && (slot == "lines" || slot == "facts" || slot == "hours") {
 		s = strings.ReplaceAll(strings.ReplaceAll(s, "\t", " "), "\n", " · ") // no room for one below the other
 	}
 	return t.cased(slot, s)
 }
+
+// runsOn reports whether the items of a list stand in one line: there is no room for one below
+// the other.
+func (t *trial) runsOn() bool { return t.class == spec.Ribbon || t.tiny }
 
 func (t *trial) cased(slot, s string) string {
 	if t.in.Hands[slot].Style(t.in.Types.Levels[t.partOf(slot).Level]).Upper {

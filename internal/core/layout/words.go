@@ -41,7 +41,7 @@ func (w *Words) UnmarshalJSON(b []byte) error {
 func (n *Node) nameRest() {
 	var placed []string
 	n.Walk(func(n *Node) {
-		placed = append(placed, n.Text, n.Figure)
+		placed = append(placed, n.Text, n.Figure, n.Tiles, n.Table)
 		placed = append(placed, n.Words...)
 		if n.Sections != 0 {
 			placed = append(placed, "body")

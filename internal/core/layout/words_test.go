@@ -58,7 +58,7 @@ func TestEveryLayoutShowsEveryCopyFieldSomewhere(t *testing.T) {
 	for _, l := range append(layouts.All(), layout.Plain()) {
 		shows := map[string]bool{}
 		l.Tree("square").Walk(func(n *layout.Node) {
-			for _, slot := range append(slices.Clone(n.Words), n.Text, n.Figure) {
+			for _, slot := range append(slices.Clone(n.Words), n.Text, n.Figure, n.Tiles, n.Table) {
 				shows[slot] = true
 			}
 			shows["body"] = shows["body"] || n.Sections != 0

@@ -40,6 +40,8 @@ func (j *Job) ranked(judged bool) []*layout.Layout {
 			}
 		}
 		switch {
+		case slices.Contains(l.For, j.Brief.Purpose):
+			v += 1
 		case slices.ContainsFunc(l.Wants, there):
 			v += 0.8
 		case len(l.Wants) > 0:

@@ -28,7 +28,7 @@ type PictureRef struct {
 type Options struct {
 	// Href turns a picture into what an image element may point to.
 	Href func(PictureRef) string
-	// Bare leaves the glyphs of words out and moves nothing else.
+	// Bare leaves the glyphs of words out, keeps what is behind them, and moves nothing else.
 	Bare bool
 	// IDs prefixes the ids of clip paths; pieces on one page need different
 	// ones.
@@ -127,6 +127,7 @@ func (p *Part) write(b *strings.Builder, o Options, i int) {
 			p.writePicture(b, o, i)
 		}
 	default:
+		p.writeMarkers(b)
 		if !o.Bare {
 			p.writeText(b)
 			if o.Selectable {
@@ -275,11 +276,10 @@ func (p *Part) writeText(b *strings.Builder) {
 // markerLean is how far the ends of a marker's stroke lean, of its height.
 const markerLean = 0.1
 
-// writeLines writes the letters, stroked with a pen if there is one, in inks of their own
-// or all in that of the group.
-func (p *Part) writeLines(b *strings.Builder, pen *Pen, own bool) {
-	for _, l := range p.Lines { // below the letters of all lines
-		if l.Marker == nil || !own {
+// writeMarkers writes the strokes behind emphasised words.
+func (p *Part) writeMarkers(b *strings.Builder) {
+	for _, l := range p.Lines {
+		if l.Marker == nil {
 			continue
 		}
 		for _, m := range l.Marker.Behind {
@@ -287,6 +287,11 @@ func (p *Part) writeLines(b *strings.Builder, pen *Pen, own bool) {
 			b.WriteString(`<path fill="` + l.Marker.Fill.Hex() + `" d="M` + num(m.X) + " " + num(m.Bottom()) + "l" + lean + " " + num(-m.H) + "h" + num(m.W-markerLean*m.H) + "l-" + lean + " " + num(m.H) + `Z"/>`)
 		}
 	}
+}
+
+// writeLines writes the letters, stroked with a pen if there is one, in inks of their own
+// or all in that of the group.
+func (p *Part) writeLines(b *strings.Builder, pen *Pen, own bool) {
 	for _, l := range p.Lines {
 		size, ink := p.Size(l), ""
 		if l.Fill != nil && own {
