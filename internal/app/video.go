@@ -338,12 +338,13 @@ type MadeVideo struct {
 	Job    Job
 	Place  spec.Placement
 	Format string
-	Moving bool // a piece that moves
-	Stale  bool // the brief or its kit have changed since
+	Moving float64 // s a piece moves, 0 for the brief's video
+	Loop   bool    // it ends as it began
+	Stale  bool    // the brief or its kit have changed since
 }
 
-// Videos are the videos anybody had made of a set of late, of each name the last, and those
-// that are being made.
+// Videos are the videos anybody had made of a set of late, of each name the last, those that are
+// being made, and those that could not be and were not asked for again.
 func (a Files) Videos(ctx context.Context, m Member, s *Set) ([]MadeVideo, error) {
 	if err := act.May(m, roles.Look); err != nil {
 		return nil, err
@@ -353,17 +354,22 @@ func (a Files) Videos(ctx context.Context, m Member, s *Set) ([]MadeVideo, error
 		return nil, err
 	}
 	var out []MadeVideo
+	later := map[toFilm]bool{} // asked for again, whatever became of it
 	for _, j := range done {
 		var of toFilm
 		v := MadeVideo{Job: j}
 		if json.Unmarshal(j.Args, &of) != nil || j.State == jobs.Done && (json.Unmarshal(j.Result, &v.Parcel) != nil || v.File == "") {
 			continue
 		}
-		if slices.ContainsFunc(out, func(o MadeVideo) bool { return v.Name != "" && o.Name == v.Name }) {
+		wanted := toFilm{Place: of.Place, Format: of.Format, Moving: of.Moving, Loop: of.Loop}
+		again := later[wanted]
+		later[wanted] = true
+		switch named := func(o MadeVideo) bool { return v.Name != "" && o.Name == v.Name }; {
+		case j.State == jobs.Stopped, j.State == jobs.Failed && again, slices.ContainsFunc(out, named):
 			continue
 		}
-		v.Format = of.Format
-		v.Moving, v.Stale = of.Moving > 0, of.Seq != s.Doc.Seq || of.Kit != s.Kit.Stamp()
+		v.Format, v.Moving, v.Loop = of.Format, of.Moving, of.Loop
+		v.Stale = of.Seq != s.Doc.Seq || of.Kit != s.Kit.Stamp()
 		v.Place, _ = s.Channels.Parse(of.Place)
 		out = append(out, v)
 	}

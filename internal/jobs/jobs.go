@@ -242,10 +242,9 @@ func (q *Queue) Latest(ctx context.Context, workspace, person, about ID, kind st
 	return scan(q.pool.QueryRow(ctx, `select `+columns+` from jobs where workspace_id = $1 and person_id = $2 and about = $3 and kind = $4 order by created_at desc limit 1`, workspace, person, about, kind))
 }
 
-// Listed are the jobs of a kind about a document that are done or to be done, whoever asked for
-// them, the last first.
+// Listed are the jobs of a kind about a document, whoever asked for them, the last first.
 func (q *Queue) Listed(ctx context.Context, workspace, about ID, kind string) ([]Job, error) {
-	rows, err := q.pool.Query(ctx, `select `+columns+` from jobs where workspace_id = $1 and about = $2 and kind = $3 and state in ('waiting', 'working', 'done') order by created_at desc, id limit 60`, workspace, about, kind)
+	rows, err := q.pool.Query(ctx, `select `+columns+` from jobs where workspace_id = $1 and about = $2 and kind = $3 order by created_at desc, id limit 60`, workspace, about, kind)
 	if err != nil {
 		return nil, err
 	}

@@ -79,6 +79,10 @@ type madeVideo struct {
 	Format string `json:"format"`
 	Mine   bool   `json:"mine"`
 	Stale  bool   `json:"stale"`
+	// What was asked for, to ask for it again.
+	Place  string  `json:"place"`
+	Moving float64 `json:"moving,omitempty"`
+	Loop   bool    `json:"loop,omitempty"`
 }
 
 // cutState is a proposal of how a video fits a place.
@@ -335,7 +339,7 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	for _, v := range made {
-		p.State.Made = append(p.State.Made, madeVideo{s.viewOf(r, v.Job), v.Place.Name, v.Format, v.Job.Person == member(r).ID, v.Stale})
+		p.State.Made = append(p.State.Made, madeVideo{s.viewOf(r, v.Job), v.Place.Name, v.Format, v.Job.Person == member(r).ID, v.Stale, v.Place.ID, v.Moving, v.Loop})
 	}
 	f.Page = p
 	s.show(w, r, "video", f)

@@ -164,6 +164,17 @@ func TestABriefBecomesAVideo(t *testing.T) {
 	b.click(`.made li:first-child button`)
 	b.until(`document.querySelector('.made li').textContent.includes('stopped')`)
 
+	// one that could not be made is there when one comes back, says why, and is made again by a button
+	if _, err := s.Store.Pool.Exec(t.Context(), `update jobs set state = 'failed', said = 'The encoder was away.' where state = 'stopped'`); err != nil {
+		t.Fatal(err)
+	}
+	b.goTo(page)
+	b.until(`document.querySelectorAll('.made li').length === 3 && document.querySelector('.made li').textContent.includes('The encoder was away.')`)
+	b.click(`[data-make-again]`)
+	b.until(`document.querySelectorAll('.made li').length === 3 && !document.querySelector('[data-make-again]') && !!document.querySelector('.made progress')`)
+	b.click(`.made li:first-child button`)
+	b.until(`document.querySelector('.made li').textContent.includes('stopped')`)
+
 	// both can be fetched at Hand over, beside the stills
 	b.goTo(strings.Replace(eval[string](b, `location.pathname`), "/video", "/handover", 1))
 	b.until(`document.querySelectorAll('.videos-card li').length === 2 && !document.querySelector('.videos-card .shot-heed')`)

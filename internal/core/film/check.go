@@ -73,6 +73,16 @@ func (f *Film) checkHeard(spoken []Spoken) {
 	}
 }
 
+// checkAsked notes captions that were asked for where there is nothing to caption.
+func (f *Film) checkAsked(c captions) {
+	if c.way != "all" || len(f.Cues) > 0 {
+		return
+	}
+	if k := slices.IndexFunc(f.Takes, func(t Take) bool { return t.Shot >= 0 }); k >= 0 {
+		f.Takes[k].warn("captions-none", "caption", 0, 0, "captions are asked for, and nothing is said: give the video a voice, or write them")
+	}
+}
+
 // leastSeen is how much of a part has to be there to be seen, 0-1.
 const leastSeen = 0.5
 

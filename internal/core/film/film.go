@@ -141,6 +141,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	}
 	f.caption(over, shots, spoken)
 	f.checkHeard(spoken)
+	f.checkAsked(over)
 	f.checkFirst()
 	if !v.NoMark {
 		f.mark(in)

@@ -221,12 +221,17 @@ func TestNeighboursDiffer(t *testing.T) {
 	}
 }
 
+// roundLogo is a black disc.
+func roundLogo() []brand.Logo {
+	return []brand.Logo{{File: "l", Lockup: "symbol", Tone: "full-colour", Lead: true, Art: &brand.Art{
+		View: [4]float64{0, 0, 100, 100}, SVG: `<circle cx="50" cy="50" r="50"/>`, Inks: []colour.Found{{Colour: colour.Black, Share: 1}},
+	}}}
+}
+
 // At no frame does the corner mark lie on words, not while one shot gives way to the next either.
 func TestTheMarkKeepsOffWordsAtEveryFrame(t *testing.T) {
 	j := job(t)
-	j.Kit.Logos = []brand.Logo{{File: "l", Lockup: "symbol", Tone: "full-colour", Lead: true, Art: &brand.Art{
-		View: [4]float64{0, 0, 100, 100}, SVG: `<circle cx="50" cy="50" r="50"/>`, Inks: []colour.Found{{Colour: colour.Black, Share: 1}},
-	}}}
+	j.Kit.Logos = roundLogo()
 	marked := 0
 	for _, place := range []string{"video-tall", "video-square", "video-wide"} {
 		f := filmOf(t, j, place)

@@ -37,13 +37,13 @@ func (f *Film) noteSubjects(j *piece.Job) {
 
 // mark puts the corner mark where the kit has it, or into the corner that is free over
 // more takes; where it would lie on words, marks or what matters of a picture it is left
-// out.
+// out. What the channel covers is nobody's corner.
 func (f *Film) mark(in motion.Input) {
 	places := []string{in.Kit.Motion.Mark.Place}
 	if slices.Contains(corners, places[0]) {
 		places = append(places, slices.DeleteFunc(slices.Clone(corners), func(c string) bool { return c == places[0] })...)
 	}
-	best := -1
+	best, covered := -1, 0
 	for _, place := range places {
 		kit := *in.Kit
 		kit.Motion.Mark.Place = place
@@ -52,6 +52,10 @@ func (f *Film) mark(in motion.Input) {
 		parts := motion.MarkOver(at)
 		if len(parts) == 0 {
 			return
+		}
+		if slices.ContainsFunc(in.Placement.KeepOuts(), func(k spec.Rect) bool { return k.Overlaps(parts[0].Box, 0) }) {
+			covered++
+			continue
 		}
 		free := make([]bool, len(f.Takes))
 		n := 0
@@ -85,6 +89,11 @@ func (f *Film) mark(in motion.Input) {
 			if i > 0 && (t.In.Kind == "push" || !slices.Equal(f.Takes[i-1].Mark, t.Mark)) {
 				t.MarkIn = t.In.For
 			}
+		}
+	}
+	if covered == len(places) {
+		if k := slices.IndexFunc(f.Takes, func(t Take) bool { return t.Shot >= 0 }); k >= 0 {
+			f.Takes[k].warn("mark-covered", "logo", 0, 0, "the channel covers the place of the kit’s corner mark, and every other corner: it is left out")
 		}
 	}
 }

@@ -433,3 +433,73 @@ func TestPicturesGrowAboutWhatMatters(t *testing.T) {
 	}
 	t.Error("there is no picture")
 }
+
+// TestCaptionsThatCannotBe: captions are asked for and nobody says a word: it is said, once, and not
+// where somebody speaks.
+func TestCaptionsThatCannotBe(t *testing.T) {
+	for want, voice := range map[bool]string{true: "none", false: "low"} {
+		j := job(t)
+		v := &brief.Video{Captions: "all", Voice: voice, Shots: []brief.Shot{{Role: "hook", Headline: "Quiet water"}, {Role: "call", Headline: "Come along"}}}
+		j.Brief.Video = v
+		var spoken []film.Spoken
+		if voice != "none" {
+			spoken = spokenOf(film.Script(v.Shots))
+		}
+		p, _ := spec.Find("video-square")
+		n := 0
+		for _, take := range film.Of(j, j.First(), p, spoken).Takes {
+			for _, found := range take.Findings {
+				if found.Code == "captions-none" {
+					n++
+				}
+			}
+		}
+		if got := n == 1; got != want || n > 1 {
+			t.Errorf("voice %q: said %d times", voice, n)
+		}
+	}
+}
+
+// TestWhatTheChannelCovers: an own place says where its channel puts signs over the picture.
+// Captions keep out of them, beside or above, and stay inside the frame; the corner mark takes
+// another corner, and where there is none it is left out and that is said.
+func TestWhatTheChannelCovers(t *testing.T) {
+	own, _ := spec.Find("video-tall")
+	own.ID = "own-tall"
+	w, h := float64(own.Width), float64(own.Height)
+	for name, c := range map[string]struct {
+		covered [][4]float64
+		mark    bool // there is a corner for it
+	}{
+		"a column of buttons": {[][4]float64{{w - 200, 900, 200, 800}}, true},
+		"a bar at the foot":   {[][4]float64{{0, h - 460, w, 200}}, true},
+		"both":                {[][4]float64{{w - 200, 900, 200, 800}, {0, h - 460, w, 200}}, true},
+		"all corners":         {[][4]float64{{0, 200, w, 260}, {0, h - 600, w, 300}}, false},
+	} {
+		own.KeepOut = c.covered
+		j := job(t)
+		j.Kit.Logos = roundLogo()
+		j.Brief.Video = &brief.Video{Voice: "low", Captions: "all", NoOpening: true, NoClosing: true, Shots: []brief.Shot{
+			{Role: "hook", Headline: "Quiet water"}, {Role: "point", Headline: "Six Saturdays", Say: "Six Saturdays on the quiet water from May on"}}}
+		f := film.Of(j, j.First(), own, spokenOf(film.Script(j.Brief.Video.Shots)))
+		drawn := slices.Clone(f.Over)
+		for _, l := range f.Mark {
+			drawn = append(drawn, film.TimedLayer{Layer: l})
+		}
+		for _, o := range drawn {
+			b := o.Layer.Drawing.Parts[0].Box
+			if !own.SafeBox().Contains(b, 1) {
+				t.Errorf("%s: %+v leaves the frame", name, b)
+			}
+			for _, k := range own.KeepOuts() {
+				if b.Overlaps(k, 0.5) {
+					t.Errorf("%s: %s at %+v lies under what the channel covers, %+v", name, o.Layer.Drawing.Parts[0].Slot, b, k)
+				}
+			}
+		}
+		said := slices.ContainsFunc(f.Takes[0].Findings, func(f preflight.Finding) bool { return f.Code == "mark-covered" })
+		if len(f.Over) == 0 || (len(f.Mark) > 0) != c.mark || said == c.mark {
+			t.Errorf("%s: %d parts of captions, %d of the mark, it is said: %v", name, len(f.Over), len(f.Mark), said)
+		}
+	}
+}

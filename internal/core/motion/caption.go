@@ -112,17 +112,48 @@ func CaptionLines(in Input) int {
 // atHead reports whether captions stand at the head of the frame, not at its foot.
 func (in Input) atHead() bool { return in.Kit.Motion.Captions.Place == "head" }
 
-// CaptionRoom is what captions may cover: the foot of the safe area, or its head.
+// CaptionRoom is what captions may cover: the foot of the safe area, or its head, clear of what the
+// channel covers.
 func CaptionRoom(in Input) spec.Rect {
 	safe := in.Placement.SafeBox()
 	size := in.captionSize()
 	h := (captionLead*float64(CaptionLines(in)-1) + 1 + 2*captionPad) * size
 	edge := captionFoot * math.Min(safe.W, safe.H)
+	room := spec.Rect{X: safe.X, Y: safe.Bottom() - edge - h, W: safe.W, H: h}
 	if in.atHead() {
-		return spec.Rect{X: safe.X, Y: safe.Y + edge, W: safe.W, H: h}
+		room.Y = safe.Y + edge
 	}
-	return spec.Rect{X: safe.X, Y: safe.Bottom() - edge - h, W: safe.W, H: h}
+	for _, k := range in.Placement.KeepOuts() {
+		room = in.beside(room, k, edge)
+	}
+	return room
 }
+
+// beside is a room for captions that keeps out of what the channel covers: as much narrower as
+// that takes where enough is left, else further from its edge of the frame.
+func (in Input) beside(room, covered spec.Rect, edge float64) spec.Rect {
+	if !room.Overlaps(covered, 0) {
+		return room
+	}
+	left, right := room, room
+	left.W = covered.X - edge - room.X
+	right.X = covered.Right() + edge
+	right.W = room.Right() - right.X
+	if right.W > left.W {
+		left = right
+	}
+	if left.W >= captionLeast*room.W {
+		return left
+	}
+	if room.Y = covered.Y - edge - room.H; in.atHead() {
+		room.Y = covered.Bottom() + edge
+	}
+	return room
+}
+
+// captionLeast is the least share (0-1) of its width a room for captions keeps beside what the channel
+// covers.
+const captionLeast = 0.7
 
 // captionSize is the size of captions, px: as the level has it, and small enough for lines
 // of some length.

@@ -9,15 +9,19 @@ Aspen.videoMake = (places, made) => {
     const format = e.target.closest('[data-format]')?.dataset.format
     if (!format) return
     await Aspen.settled()
-    for (const p of places()) {
-      try {
-        const { job } = await post(`/briefs/${id}/video/make`, { place: p.id, format })
-        follow(job, p, format)
-      } catch (err) {
-        notice(err.message, { bad: true })
-      }
-    }
+    for (const p of places()) await make({ place: p.id, name: p.name, format })
   })
+  // make asks for a file and follows it
+  async function make({ name, ...wanted }) {
+    try {
+      const { job } = await post(`/briefs/${id}/video/make`, wanted)
+      follow(job, { name, ...wanted })
+      return true
+    } catch (err) {
+      notice(err.message, { bad: true })
+      return false
+    }
+  }
   // a piece of the set that moves
   find('moving').addEventListener('click', async (e) => {
     const format = e.target.closest('[data-move-as]')?.dataset.moveAs
@@ -29,13 +33,8 @@ Aspen.videoMake = (places, made) => {
     }
     const moving = Number(find('moving-seconds').value)
     const loop = find('moving-loop').checked
-    try {
-      const { job } = await post(`/briefs/${id}/video/make`, { place: piece.value, format, moving, loop })
-      follow(job, { name: piece.selectedOptions[0].textContent }, format)
+    if (await make({ place: piece.value, name: piece.selectedOptions[0].textContent, format, moving, loop }))
       find('made').scrollIntoView({ block: 'nearest' })
-    } catch (err) {
-      notice(err.message, { bad: true })
-    }
   })
   const flashing = (at) =>
     at &&
@@ -55,7 +54,8 @@ Aspen.videoMake = (places, made) => {
     return ' · ' + parts.filter(Boolean).join(', ')
   }
   // rowOf is a file on the list, before it is known how far it is
-  function rowOf(id, name, format, mine) {
+  function rowOf(id, wanted, mine) {
+    const { name, format } = wanted
     const bar = el('progress', { max: 1, value: 0, 'aria-label': name })
     const said = el('span.mono', {}, 'waiting')
     const stop = mine && el('button.tiny.soft', {}, 'stop')
@@ -82,12 +82,24 @@ Aspen.videoMake = (places, made) => {
           givenUp(j.got.given),
           j.stale ? ' · made before the last change' : '',
         )
-      } else said.textContent = j.state === 'stopped' ? 'stopped' : j.said || 'it could not be made'
+      } else {
+        bar.remove()
+        said.textContent = j.state === 'stopped' ? 'stopped' : j.said || 'it could not be made'
+        const again = el('button.tiny.soft', { 'data-make-again': true }, 'make it again')
+        again.addEventListener('click', async () => {
+          again.disabled = true
+          if (await make(wanted)) row.remove()
+          else again.disabled = false
+        })
+        row.append(again)
+      }
     }
     return { row, show }
   }
-  function follow(id, place, format, mine = true) {
-    const { row, show } = rowOf(id, place.name, format, mine)
+  // wantedOf is what was asked for of a file that was made
+  const wantedOf = ({ place, name, format, moving, loop }) => ({ place, name, format, moving, loop })
+  function follow(id, wanted, mine = true) {
+    const { row, show } = rowOf(id, wanted, mine)
     find('made').prepend(row)
     const events = new EventSource(`/jobs/${id}/events`)
     events.onmessage = ({ data }) => {
@@ -98,9 +110,9 @@ Aspen.videoMake = (places, made) => {
   }
   // what was made before, and what is being made, is here again when one comes back
   for (const j of [...made].reverse())
-    if (!j.over) follow(j.id, j, j.format, j.mine)
+    if (!j.over) follow(j.id, wantedOf(j), j.mine)
     else {
-      const { row, show } = rowOf(j.id, j.name, j.format, false)
+      const { row, show } = rowOf(j.id, wantedOf(j), false)
       show(j)
       find('made').prepend(row)
     }
