@@ -2,6 +2,7 @@ package test
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -330,9 +331,14 @@ func TestPurposesHaveLayouts(t *testing.T) {
 		"question":          {Headline: str("How do you take your first cup?"), Lines: []string{"Black, standing up", "With milk", "Not before ten", "Tea, thank you"}},
 		"behind the scenes": {Headline: str("Four in the morning, and the first tray is out"), Subheading: str("Nineteen years of it")},
 	}
-	for purpose, card := range cards {
+	turn := 0
+	for _, purpose := range slices.Sorted(maps.Keys(cards)) {
+		card := cards[purpose]
 		early, briefs := 0, 0
 		for n, kit := range []string{"gym", "winery", "museum", "florist"} {
+			if turn++; !sweep.Turn(turn, 2) {
+				continue
+			}
 			picture := n % 2
 			if purpose == "behind the scenes" {
 				picture = 1

@@ -241,7 +241,7 @@ func TestWordsOnPixels(t *testing.T) {
 	kits := testKits()
 	_, data := demoPictures()
 	studio := raster.NewStudio(func(h string) ([]byte, error) { return data[h], nil })
-	n := 400
+	n := 250
 	if testing.Short() {
 		n = 30
 	}

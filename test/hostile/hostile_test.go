@@ -214,9 +214,9 @@ func TestHarmfulFilesHarmNobody(t *testing.T) {
 	use := func(f hostile.File) {
 		t.Helper()
 		used++
-		paths := []string{"/briefs/" + v.brief + "/pieces/feed-square.png"}
+		paths := []string{"/briefs/" + v.brief + "/pieces/ad-300x250.png"} // the smallest with everything on it
 		if sweep.Turn(used, 8) {
-			paths = append(paths, "/desk", "/kits/"+v.kit, "/briefs/"+v.brief+"/mat")
+			paths = append(paths, "/briefs/"+v.brief+"/pieces/feed-square.png", "/desk", "/kits/"+v.kit, "/briefs/"+v.brief+"/mat")
 		}
 		if sweep.Turn(used-1, 32) { // what takes as long as all the others
 			paths = append(paths, "/briefs/"+v.brief+"/looks", "/briefs/"+v.brief+"/pieces/story.pdf", "/g/"+link+"/")
