@@ -14,7 +14,7 @@ test:
 	@scripts/setup --tests
 	@scripts/postgres start >/dev/null
 	go vet ./...
-	go test -vet=off -ldflags="-s -w" -timeout 25m -p 3 ./test/browser ./internal/app ./internal/reel ./internal/web ./test ./test/hostile ./... # the longest first: three packages run at a time, since much of it waits
+	go test -vet=off -ldflags="-s -w" -timeout 25m ./test/browser ./internal/app ./internal/reel ./internal/web ./test ./test/hostile ./... # the longest first: two packages run at a time
 
 bench:
 	@scripts/setup --tests

@@ -66,7 +66,7 @@ type videoState struct {
 	SongFile string      `json:"songFile"`
 	KitSong  string      `json:"kitSong"` // the name of the kit's
 	Calm     bool        `json:"calm"`
-	OnBeat   bool        `json:"onBeat"`
+	Beat     bool        `json:"beat"` // shots wait for the bars of the music
 	CountUp  bool        `json:"countUp"`
 	Made     []madeVideo `json:"made,omitempty"` // as the page comes
 	Cut      *cutState   `json:"cut,omitempty"`  // where it runs longer than the place takes
@@ -240,13 +240,13 @@ type watched struct {
 }
 
 func videoOf(set *app.Set, of watched) videoState {
-	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
+	st := videoState{Seq: set.Doc.Seq, Shots: []shotState{}, Opening: true, Closing: true, Mark: true, Beat: true, Roles: brief.Roles, Pics: picChoices(set), Others: []otherState{}}
 	steps := set.Doc.Steps()
 	st.Undo, st.Redo = steps.Undo, steps.Redo
 	st.Video = set.Brief.Video
 	if v := set.Brief.Video; v != nil {
 		st.Own, st.Opening, st.Closing, st.Mark = len(v.Shots) > 0, !v.NoOpening, !v.NoClosing, !v.NoMark
-		st.Calm, st.OnBeat, st.CountUp, st.SongFile = v.Calm, v.OnBeat, v.CountUp, v.Song
+		st.Calm, st.Beat, st.CountUp, st.SongFile = v.Calm, !v.NoBeat, v.CountUp, v.Song
 		_, st.Song, _ = strings.Cut(v.Song, "/")
 		st.Music, st.Voice, st.Captions, st.OwnCues = v.Music, v.Voice, v.Captions, len(v.Cues) > 0
 	}

@@ -15,7 +15,8 @@ type Video struct {
 	NoClosing bool   `json:"noClosing,omitempty"`
 	NoMark    bool   `json:"noMark,omitempty"`   // without the kit's corner mark
 	Calm      bool   `json:"calm,omitempty"`     // nothing moves: parts and shots fade in, pictures stand (for people whom motion harms)
-	OnBeat    bool   `json:"onBeat,omitempty"`   // shots end on beats of the music
+	NoBeat    bool   `json:"noBeat,omitempty"`   // shots do not wait for the bars and beats of the music
+	OnBeat    bool   `json:"onBeat,omitempty"`   // shots of a length of their own wait as well
 	CountUp   bool   `json:"countUp,omitempty"`  // numbers count up from nothing as they come
 	Voice     string `json:"voice,omitempty"`    // who speaks: low, middle, high, "none", or empty for the kit's
 	Song      string `json:"song,omitempty"`     // file: music of one's own, instead of a piece of the shelf

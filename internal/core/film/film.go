@@ -98,7 +98,7 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 	if v.CountUp {
 		f.counts = &counter{j.Shaper}
 	}
-	if v.OnBeat {
+	if !v.NoBeat {
 		f.beat = beatOf(v, j.Kit)
 	}
 	in := motion.Input{Kit: j.Kit, Library: j.Library, Shaper: j.Shaper, Placement: p, Pictures: j.KitPictures, Call: callOf(j.Brief)}
@@ -126,6 +126,9 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		}
 		pc := shotPiece(j, look, at, s, last)
 		last = &pc
+		if waits(v, s, clip) {
+			seconds = f.toBeat(seconds)
+		}
 		f.add(s.Role, i, pc.Scene, seconds, goesLike(j, &pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.noteSubjects(j)
@@ -197,7 +200,6 @@ func (f *Film) add(role string, shot int, s *scene.Scene, seconds float64, goes 
 	if s == nil || seconds <= 0 {
 		return
 	}
-	seconds = f.toBeat(seconds)
 	// whole frames, so that sound and pictures end together
 	seconds = math.Round(seconds*float64(f.FPS)) / float64(f.FPS)
 	t := Take{Role: role, Shot: shot, From: f.Seconds(), To: f.Seconds() + seconds, goes: goes}

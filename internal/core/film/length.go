@@ -8,6 +8,7 @@ import (
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/brief"
+	"aspenridge/internal/core/photo"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/sound"
 	"aspenridge/internal/core/spec"
@@ -44,17 +45,26 @@ const (
 
 // toBeat is how long the next take runs so that it ends on a bar or a beat of the music: at least
 // as long as it is to, but for a moment nobody misses.
-func (f *Film) toBeat(seconds float64) float64 {
-	if f.beat == 0 {
+func (f *Film) toBeat(seconds float64) float64 { return toBeat(f.beat, f.Seconds(), seconds) }
+
+// waits reports whether a shot's end waits for the music: not where somebody said how long it runs, and
+// not where it runs as long as there is of its clip.
+func waits(v *brief.Video, s brief.Shot, clip *photo.Clip) bool {
+	return clip == nil && (s.Seconds == 0 || v.OnBeat)
+}
+
+// toBeat is the same for a beat, s, and what begins at a time, s.
+func toBeat(beat, from, seconds float64) float64 {
+	if beat == 0 {
 		return seconds
 	}
-	end := f.Seconds() + seconds
+	end := from + seconds
 	next := func(unit float64) float64 { return math.Ceil((end-missed)/unit) * unit }
-	at := next(beatsABar * f.beat)
+	at := next(beatsABar * beat)
 	if at-end > stretched*seconds {
-		at = next(f.beat)
+		at = next(beat)
 	}
-	return at - f.Seconds()
+	return at - from
 }
 
 // Cut is a shorter running order, and what was left out of it.
@@ -74,17 +84,27 @@ func Shorten(j *piece.Job, spoken []Spoken, p spec.Placement) Cut {
 	for len(said) < len(shots) {
 		said = append(said, Spoken{})
 	}
-	ends := 0.0
-	if v := j.Brief.Video; v == nil || !v.NoOpening {
-		ends += bookendSeconds(j, j.Kit.Motion.Opening, mostOpening(j.Kit, p))
+	v := j.Brief.Video
+	if v == nil {
+		v = &brief.Video{}
 	}
-	if v := j.Brief.Video; v == nil || !v.NoClosing {
-		ends += closingSeconds(j, p)
+	beat := 0.0
+	if !v.NoBeat {
+		beat = beatOf(v, j.Kit)
 	}
-	runs := func() float64 {
-		sum := ends
+	runs := func() (sum float64) {
+		if !v.NoOpening {
+			sum += bookendSeconds(j, j.Kit.Motion.Opening, mostOpening(j.Kit, p))
+		}
 		for i, s := range shots {
-			sum += Length(j, s, said[i])
+			if runs := Length(j, s, said[i]); waits(v, s, clipOf(j, s)) {
+				sum += toBeat(beat, sum, runs)
+			} else {
+				sum += runs
+			}
+		}
+		if !v.NoClosing {
+			sum += closingSeconds(j, p)
 		}
 		return sum
 	}

@@ -277,14 +277,17 @@ func TestWhatIsOnlyHeard(t *testing.T) {
 	}
 }
 
-// TestOnTheBeat: with the music's beats every shot ends on one, on the next bar where it need not be
+// TestOnTheBeat: where there is music every shot ends on one, on the next bar where it need not be
 // more than 15% longer for it, and none is shorter than it takes to read.
 func TestOnTheBeat(t *testing.T) {
-	free := saidFilm(t, "video-square", func(v *brief.Video) { v.Music = "market-day" })
-	beaten := saidFilm(t, "video-square", func(v *brief.Video) { v.Music, v.OnBeat = "market-day", true })
+	free := saidFilm(t, "video-square", func(v *brief.Video) { v.Music, v.NoBeat = "market-day", true })
+	beaten := saidFilm(t, "video-square", func(v *brief.Video) { v.Music = "market-day" })
 	const beat = 60.0 / 108 // s, the tempo the piece is written in
 	bars := 0
 	for i, k := range beaten.Takes {
+		if k.Shot < 0 { // what the kit opens and closes with runs as long as the kit says
+			continue
+		}
 		run := free.Takes[i].To - free.Takes[i].From
 		if bar := 4 * beat * math.Ceil((k.From+run-0.1)/(4*beat)); bar-k.From-run < 0.14*run {
 			if bars++; math.Abs(k.To-bar) > 2.0/30 {

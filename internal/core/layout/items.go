@@ -198,7 +198,7 @@ const (
 	markerOver   = 0.1
 	markerBelow  = 0.16
 	markerBeside = 0.08
-	markerApart  = 16
+	markerApart  = 20
 )
 
 // markerOn is the colour of a kit an ink reads on that is told apart from a ground, the accent
@@ -291,8 +291,8 @@ func (t *trial) emphasised(part *scene.Part, s setting, l scene.TextLine) []scen
 	return out
 }
 
-// emphasis marks the runes of a text that stand in an emphasised phrase, also in one that goes on
-// in the next line.
+// emphasis marks the runes of a text that stand in an emphasised phrase where it comes first, also in
+// one that goes on in the next line.
 func (t *trial) emphasis(text string) []bool {
 	flat := func(s string) []rune { return []rune(strings.ToLower(strings.ReplaceAll(s, "\n", " "))) }
 	low := flat(text)
@@ -307,6 +307,7 @@ func (t *trial) emphasis(text string) []bool {
 				for j := i; j < i+len(want); j++ {
 					mark[j] = true
 				}
+				break // said again it is no news
 			}
 		}
 	}

@@ -139,24 +139,75 @@ func (t *trial) endsInFirst(n *Node) bool {
 	return n.Text == t.first
 }
 
-// quoteFirst are trees with the quote where the headline was, and the headline small above it.
-var quoteFirst sync.Map // *Node to *Node
+// rankedTrees are trees by the ranks of copy they were made for.
+var rankedTrees sync.Map // ranked to *Node
 
-// treeFor is a layout's tree with another slot than the headline in its place, made once.
+// ranked is a tree as it was made for ranks of copy.
+type ranked struct {
+	tree    *Node
+	first   string
+	purpose string
+	ribbon  bool
+}
+
+// treeFor is a layout's tree with the slots of the second rank where it says "second", and what is
+// first in the headline's place; made once.
 func (in *Input) treeFor(tree *Node, first string, ribbon bool) *Node {
-	if tree == nil || first == "headline" {
+	if tree == nil || first == "headline" && !tree.namesSecond() {
 		return tree
 	}
-	type key struct {
-		*Node
-		ribbon bool
-	}
-	if made, ok := quoteFirst.Load(key{tree, ribbon}); ok {
+	key := ranked{tree, first, in.Purpose, ribbon}
+	if made, ok := rankedTrees.Load(key); ok {
 		return made.(*Node)
 	}
-	made := tree.withFirst(first, ribbon)
-	quoteFirst.Store(key{tree, ribbon}, made)
+	made := tree
+	if tree.namesSecond() {
+		made = made.withSecond(tree.without(in.ranks().second))
+	}
+	if first != "headline" {
+		made = made.withFirst(first, ribbon)
+	}
+	rankedTrees.Store(key, made)
 	return made
+}
+
+// namesSecond reports whether a tree has a place for what is of the second rank.
+func (n *Node) namesSecond() bool {
+	found := false
+	n.Walk(func(n *Node) { found = found || slices.Contains(n.Words, second) })
+	return found
+}
+
+// without are those of the slots that have no place by name in a tree.
+func (n *Node) without(slots []string) []string {
+	slots = slices.Clone(slots)
+	n.Walk(func(n *Node) {
+		slots = slices.DeleteFunc(slots, func(s string) bool {
+			return s == n.Text || s == n.Figure || s == n.Tiles || s == n.Table || s == n.Beside
+		})
+	})
+	return slots
+}
+
+// withSecond is a copy of a node with slots where it lists "second", and nowhere else.
+func (n *Node) withSecond(slots []string) *Node {
+	if n == nil {
+		return nil
+	}
+	c := n.copied(func(child *Node) *Node { return child.withSecond(slots) })
+	if len(n.Words) == 0 {
+		return c
+	}
+	c.Words = Words{}
+	for _, s := range n.Words {
+		switch {
+		case s == second:
+			c.Words = append(c.Words, slots...)
+		case !slices.Contains(slots, s):
+			c.Words = append(c.Words, s)
+		}
+	}
+	return c
 }
 
 // withFirst is a copy of a node in which a slot stands where the headline does. The headline is
@@ -165,34 +216,40 @@ func (n *Node) withFirst(first string, ribbon bool) *Node {
 	if n == nil {
 		return nil
 	}
-	c := *n
+	c := n.copied(func(child *Node) *Node { return child.withFirst(first, ribbon) })
 	if c.Text == "headline" {
 		c.Text = first
 		if ribbon {
-			return &c
+			return c
 		}
 		source := &Node{Text: "source", Before: sourceGap} // directly under it, wherever the rest stands
-		whole := Node{Stack: []*Node{{Text: "headline", Lines: 2}, &c, source}, Gap: eyebrowGap, Before: n.Before, V: n.V, Flex: n.Flex, If: n.If, Unless: n.Unless}
+		whole := Node{Stack: []*Node{{Text: "headline", Lines: 2}, c, source}, Gap: eyebrowGap, Before: n.Before, V: n.V, Flex: n.Flex, If: n.If, Unless: n.Unless}
 		c.Before, c.V, c.Flex, c.If, c.Unless = 0, "", false, nil, nil
 		return &whole
 	}
 	c.Words = slices.DeleteFunc(slices.Clone(n.Words), func(s string) bool { return s == first || s == "source" && !ribbon })
-	each := func(list []*Node) []*Node {
+	return c
+}
+
+// copied is a copy of a node with other children.
+func (n *Node) copied(each func(*Node) *Node) *Node {
+	c := *n
+	all := func(list []*Node) []*Node {
 		var out []*Node
 		for _, child := range list {
-			out = append(out, child.withFirst(first, ribbon))
+			out = append(out, each(child))
 		}
 		return out
 	}
-	c.Cells, c.Stack, c.Row = each(n.Cells), each(n.Stack), each(n.Row)
+	c.Cells, c.Stack, c.Row = all(n.Cells), all(n.Stack), all(n.Row)
 	if n.Cell != nil {
 		cell := *n.Cell
-		cell.Content = n.Cell.Content.withFirst(first, ribbon)
+		cell.Content = each(n.Cell.Content)
 		c.Cell = &cell
 	}
 	if n.Card != nil {
 		card := *n.Card
-		card.Content, card.Stub = n.Card.Content.withFirst(first, ribbon), n.Card.Stub.withFirst(first, ribbon)
+		card.Content, card.Stub = each(n.Card.Content), each(n.Card.Stub)
 		c.Card = &card
 	}
 	return &c

@@ -12,14 +12,17 @@ import (
 
 // Words is a list of copy slots. A layout file names them, or says "rest" for every slot that
 // stands nowhere else in its tree, or "brief" for those of the rest that suit a strip: one
-// word alone, or as the last of a list whose named slots come first. A new copy field is
+// word alone, or as the last of a list whose named slots come first. "second" among them stands for
+// the slots the purpose puts second, wherever else they would stand. A new copy field is
 // therefore in every layout once it is in [brief.Parts].
 type Words []string
 
-// What a layout file says for slots it does not name.
+// What a layout file says for slots it does not name; second is for those the purpose of a piece puts
+// second.
 const (
 	rest        = "rest"
 	restInBrief = "brief"
+	second      = "second"
 )
 
 // UnmarshalJSON reads a list of slots or one word.
@@ -75,8 +78,8 @@ func (wordsPart) name() string { return "words" }
 func (wordsPart) words() bool  { return true }
 func (wordsPart) lint(_ *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
 	for _, slot := range n.Words {
-		if !slices.Contains(brief.Slots, slot) {
-			return fmt.Errorf("%s.words: there is no copy slot %q; want slots, %q or %q", at, slot, rest, restInBrief)
+		if slot != second && !slices.Contains(brief.Slots, slot) {
+			return fmt.Errorf("%s.words: there is no copy slot %q; want slots, %q, %q or %q", at, slot, second, rest, restInBrief)
 		}
 	}
 	return nil

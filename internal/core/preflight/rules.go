@@ -173,6 +173,8 @@ var logos = rule{
 	why: map[string]string{
 		"logo-small":   "Under its least width a logo becomes a smudge. A symbol or a stacked version holds better.",
 		"logo-crowded": "The kit asks for clear space around the logo.",
+		"logo-soft":    "The file of the logo has fewer pixels than are drawn of it. Bring in a drawing (SVG), or a larger file.",
+		"logo-photo":   "A logo that fills a rectangle with many colours reads as a picture. Bring in a drawing, or a PNG on clear ground.",
 	},
 	part: func(c *check, _ int, part scene.Part) {
 		if part.Kind != scene.KindLogo {
@@ -181,12 +183,33 @@ var logos = rule{
 		least := 16.0
 		if i := slices.IndexFunc(c.Kit.Logos, func(l brand.Logo) bool { return l.File == part.File }); i >= 0 {
 			least = math.Max(least, c.Kit.Logos[i].MinWidth)
+			asPicture(c, part, c.Kit.Logos[i].Art)
 		}
 		if w := part.Box.W * c.Placement.SeenScale(); w < least-0.05 {
 			c.add("logo-small", Warning, part.Slot, fmt.Sprintf("the logo is under %.0f px wide as seen", least), w, least)
 		}
 		crowded(c.Kit, part, c.solid, c.add)
 	},
+}
+
+// A logo that is a bitmap is soft from so many times its pixels on, and a photograph from so many colours
+// on where it cannot be cut in one.
+const (
+	softFrom  = 1.5
+	photoInks = 4
+)
+
+// asPicture notes a logo of too few pixels, and one that is a photograph.
+func asPicture(c *check, part scene.Part, art *brand.Art) {
+	if art == nil || len(art.Bitmap) == 0 {
+		return
+	}
+	if has := art.View[2]; has > 0 && part.Box.W > softFrom*has {
+		c.add("logo-soft", Warning, part.Slot, fmt.Sprintf("the logo’s file is %.0f px wide, and it is drawn %.0f px wide", has, part.Box.W), part.Box.W, has)
+	}
+	if art.Cut == nil && len(art.Inks) >= photoInks {
+		c.add("logo-photo", Note, part.Slot, "the logo looks like a photograph", float64(len(art.Inks)), photoInks)
+	}
 }
 
 // crowded finds parts inside the clear space the kit asks for around a logo.

@@ -58,7 +58,7 @@
   // what the brief's video is, with what was sent and has no answer yet: the next change
   // starts from it
   let had = state.video ?? { shots: [] }
-  const kitTakes = { noOpening: 'opening', noClosing: 'closing', noMark: 'mark' }
+  const kitTakes = { noOpening: 'opening', noClosing: 'closing', noMark: 'mark', noBeat: 'beat' }
   const newID = () => 's' + crypto.randomUUID().slice(0, 8)
   const cues = () => (state.ownCues ? state.cues : [])
   function send(next = shots(), typing = false, own = cues()) {
@@ -68,6 +68,7 @@
     else video.song = ''
     for (const c of document.querySelectorAll('[data-kit-take]')) if (!c.checked) video[c.dataset.kitTake] = true
     for (const c of document.querySelectorAll('[data-way]')) if (c.checked) video[c.dataset.way] = true
+    if (state.video?.onBeat) video.onBeat = true // of a brief made elsewhere
     for (const s of next) s.id ??= newID()
     const was = had
     had = structuredClone(video)
@@ -93,7 +94,7 @@
     Object.assign(state, { own: state.own || video.shots.length > 0, music: video.music ?? '', voice: video.voice ?? '' })
     Object.assign(state, { captions: video.captions ?? '', ownCues: video.cues.length > 0 })
     if (video.cues.length) state.cues = video.cues
-    for (const way of ['calm', 'onBeat', 'countUp']) state[way] = !!video[way]
+    for (const way of ['calm', 'countUp']) state[way] = !!video[way]
     for (const [no, what] of Object.entries(kitTakes)) state[what] = !video[no]
   }
   function change(f) {
