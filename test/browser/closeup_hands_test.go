@@ -170,7 +170,7 @@ func TestOrderNamesAndSteps(t *testing.T) {
 	b.until(`document.querySelectorAll('.past [data-then] svg').length > 3`)
 	now, start := `.past li:first-child [data-then] svg`, `.past li:last-child [data-then] svg`
 	b.run(`document.querySelector('.past li:last-child').scrollIntoView()`)
-	b.until(`!!document.querySelector('` + start + `')`)
+	b.until(`!!document.querySelector('` + start + `') && !!document.querySelector('` + now + `')`)
 	if eval[string](b, `document.querySelector('`+now+`').innerHTML.replaceAll(/past\d+/g, '')`) == eval[string](b, `document.querySelector('`+start+`').innerHTML.replaceAll(/past\d+/g, '')`) {
 		t.Error("the piece looks the same in every step")
 	}
