@@ -97,7 +97,9 @@ func TestOddLogosStand(t *testing.T) {
 		data []byte
 		says string
 	}{
-		"five pixels":    {"dot.png", bitmap(t, 9, 9, func(x, y int) color.Color { return color.NRGBA{0x7a, 0x2e, 0x3a, uint8(255 * (x / 2 % 2) * (y / 2 % 2))} }, false), "logo-soft"},
+		"five pixels": {"dot.png", bitmap(t, 9, 9, func(x, y int) color.Color {
+			return color.NRGBA{0x7a, 0x2e, 0x3a, uint8(255 * (x / 2 % 2) * (y / 2 % 2))}
+		}, false), "logo-soft"},
 		"white on white": {"white.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 80 40"><path fill="#fff" d="M0 0h30v40H0zM50 0h30v40H50z"/></svg>`), ""},
 		"a photograph": {"photo.jpg", bitmap(t, 320, 240, func(x, y int) color.Color {
 			return color.NRGBA{uint8(x*200/320 + rnd.IntN(40)), uint8(y*200/240 + rnd.IntN(40)), uint8((x^y)&127 + rnd.IntN(60)), 255}

@@ -115,6 +115,9 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		}
 		clip := clipOf(j, s)
 		seconds, at := shotSeconds(s, said, clip), p
+		if waits(v, s, clip) {
+			seconds = f.toBeat(seconds)
+		}
 		captioned := over.shows(s, f.Seconds(), f.Seconds()+seconds)
 		if captioned { // its words keep off the captions
 			room := motion.CaptionRoom(in)
@@ -126,9 +129,6 @@ func Of(j *piece.Job, look piece.Look, p spec.Placement, spoken []Spoken) *Film 
 		}
 		pc := shotPiece(j, look, at, s, last)
 		last = &pc
-		if waits(v, s, clip) {
-			seconds = f.toBeat(seconds)
-		}
 		f.add(s.Role, i, pc.Scene, seconds, goesLike(j, &pc))
 		f.Takes[len(f.Takes)-1].captioned = captioned
 		f.noteSubjects(j)
