@@ -383,6 +383,32 @@ func TestALogoAloneIsTheHero(t *testing.T) {
 	}
 }
 
+// TestWhatCannotStayTakesNothingAlong: points that fit no tree of a layout are left out alone.
+func TestWhatCannotStayTakesNothingAlong(t *testing.T) {
+	alone := 0
+	for _, l := range layouts.All() {
+		words := map[string]string{
+			"headline": "How do you take your first cup of the day?", "callToAction": "Tell us", "website": "larkmoor.example",
+			"lines": "Black, standing up by the window\nWith milk, sitting down with the paper\nNot before ten on any day\nTea, thank you\nNothing at all until noon\nWhatever there is",
+		}
+		in := input(t, l, "video-thumbnail", words)
+		in.Purpose = "question"
+		with := layout.Solve(in)
+		if with.Plain || !slices.Contains(with.Dropped, "lines") {
+			continue
+		}
+		delete(words, "lines")
+		without := layout.Solve(in)
+		if len(with.Dropped) != len(without.Dropped)+1 {
+			t.Errorf("%s: with points %v are left out, without any %v", l.ID, with.Dropped, without.Dropped)
+		}
+		alone++
+	}
+	if alone < 10 {
+		t.Errorf("only %d layouts leave the points out: nothing was tried", alone)
+	}
+}
+
 // TestSmallPrint: terms are the smallest words of a piece, stand after the headline and
 // stay in an advertisement of an offer when other copy has to go.
 func TestSmallPrint(t *testing.T) {

@@ -157,18 +157,35 @@ func (in *Input) dropList() []string {
 }
 
 // Solve computes the piece. It always returns one: when a layout cannot hold
-// the copy at all, the plain layout does. Small print that other copy gave way to and
-// that does not fit all the same takes nothing with it.
+// the copy at all, the plain layout does. What other copy gave way to and that
+// does not fit all the same takes nothing with it.
 func Solve(in Input) Result {
 	r := solve(in)
-	if len(r.Dropped) < 2 || !slices.Contains(r.Dropped, "terms") {
+	last := in.gaveWayTo(r.Dropped)
+	if len(last) == 0 || len(last) == len(r.Dropped) {
 		return r
 	}
 	in.Words = maps.Clone(in.Words)
-	delete(in.Words, "terms")
-	r = solve(in)
-	r.Dropped = append(r.Dropped, "terms")
+	for _, slot := range last {
+		delete(in.Words, slot)
+	}
+	if again := solve(in); again.Plain == r.Plain {
+		r = again
+		r.Dropped = append(r.Dropped, last...)
+	}
 	return r
+}
+
+// gaveWayTo are the slots among those left out that others were left out for first.
+func (in *Input) gaveWayTo(dropped []string) []string {
+	vital := Vital(in.Purpose)
+	var last []string
+	for _, slot := range dropped {
+		if slot == "terms" || slices.Contains(vital, slot) && slot != "headline" {
+			last = append(last, slot)
+		}
+	}
+	return last
 }
 
 func solve(in Input) Result {
