@@ -37,9 +37,9 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	kit := flags.String("kit", "", "kit folder or ZIP with a kit.json")
 	briefFile := flags.String("brief", "", "brief.json; its paths are relative to it")
 	out := flags.String("out", "", "folder to write to, made if missing")
-	placements := flags.String("placements", "", "ids or sizes, comma separated (default: the brief's videos, else video-tall)")
+	placements := flags.String("placements", "", "ids or sizes, comma separated (default: the brief's videos and pieces that move, else video-tall)")
 	formats := flags.String("format", "mp4", strings.Join(videoFormats, ", ")+", comma separated")
-	seconds := flags.Float64("seconds", usualMoving, "how long pieces move, s, in places that take pictures")
+	seconds := flags.Float64("seconds", brief.UsualMovement, "how long pieces move, s, in places that take pictures (default as the brief has it)")
 	loop := flags.Bool("loop", false, "pieces that move end as they begin")
 	captions := flags.String("captions", "", "burn, srt, vtt, comma separated, or none (default: as the brief has it, without files)")
 	lenient := flags.Bool("lenient", false, "replace unknown fonts instead of stopping")
@@ -50,8 +50,8 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	if *kit == "" || *briefFile == "" || *out == "" || flags.NArg() > 0 {
 		return bad(errors.New("usage: aspenridge video -kit DIR|ZIP -brief FILE -out DIR [flags]"))
 	}
-	if *seconds <= 0 || *seconds > mostMoving {
-		return bad(fmt.Errorf("-seconds %v: pieces move for up to %v", *seconds, mostMoving))
+	if *seconds <= 0 || *seconds > brief.MostMovement {
+		return bad(fmt.Errorf("-seconds %v: pieces move for up to %v", *seconds, brief.MostMovement))
 	}
 	wanted := strings.Split(*formats, ",")
 	for _, f := range wanted {
@@ -109,8 +109,14 @@ func video(ctx context.Context, args []string, stderr io.Writer) error {
 	if err != nil {
 		return err
 	}
+	asked := map[string]bool{}
+	flags.Visit(func(f *flag.Flag) { asked[f.Name] = true })
 	for _, p := range places {
-		v := videoOf{job, in.studio, looks[0], p, said, clips.path, film.Way{Seconds: *seconds, Loop: *loop}}
+		way := film.Way{Seconds: *seconds, Loop: *loop}
+		if m, ok := job.Brief.Moves(p); ok && !asked["seconds"] && !asked["loop"] {
+			way = film.Way{Seconds: m.Seconds, Loop: m.Loop}
+		}
+		v := videoOf{job, in.studio, looks[0], p, said, clips.path, way}
 		if err := v.make(ctx, stderr, wanted, files, filepath.Join(*out, fmt.Sprintf("%s_%s_%dx%d", in.name, p.ID, p.Width, p.Height))); err != nil {
 			return fmt.Errorf("%s: %w", p.ID, err)
 		}
@@ -128,12 +134,6 @@ type videoOf struct {
 	clips  reel.Clips
 	way    film.Way // in which a piece moves, where its place takes pictures
 }
-
-// usualMoving is how long a piece moves where nobody said, s; mostMoving how long at most.
-const (
-	usualMoving = 6.0
-	mostMoving  = 15.0
-)
 
 // still reports whether the place takes pictures, and has a piece that moves; a size alone has
 // the video.
@@ -380,7 +380,7 @@ func hear(ctx context.Context, folder, name string) (sound.Track, error) {
 }
 
 // moving are the places videos are made for: those that are named, else the brief's that
-// take videos, else a tall one.
+// take videos or whose pieces move, else a tall one.
 func moving(where spec.Directory, job *piece.Job, named string) ([]spec.Placement, error) {
 	if named != "" {
 		return targets(where, strings.Split(named, ","))
@@ -389,7 +389,11 @@ func moving(where spec.Directory, job *piece.Job, named string) ([]spec.Placemen
 	if err != nil {
 		return nil, err
 	}
-	if all = slices.DeleteFunc(all, func(p spec.Placement) bool { return p.Kind != "video" }); len(all) > 0 {
+	still := func(p spec.Placement) bool {
+		_, moves := job.Brief.Moves(p)
+		return p.Kind != "video" && !moves
+	}
+	if all = slices.DeleteFunc(all, still); len(all) > 0 {
 		return all, nil
 	}
 	return targets(where, []string{"video-tall"})

@@ -3,9 +3,11 @@ package main
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -113,4 +115,41 @@ func apartBy(a, b []byte) int {
 		most = max(most, int(a[i])-int(b[i]), int(b[i])-int(a[i]))
 	}
 	return most
+}
+
+// TestPiecesThatMove: those of a brief that are to move are made as long as the brief has it,
+// unless the command says otherwise.
+func TestPiecesThatMove(t *testing.T) {
+	dir := sample(t)
+	path := filepath.Join(dir, "moves.json")
+	brief := `{"formatVersion": 1, "name": "Moves", "cards": [{"headline": "Quiet water"}], "placements": ["feed-square", "ad-300x250"],
+		"adjustments": [{"reach": "piece:ad-300x250", "slot": "piece", "property": "moving", "value": {"seconds": 4, "loop": true}}]}`
+	if err := os.WriteFile(path, []byte(brief), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	runs := func(flags ...string) float64 {
+		out := t.TempDir()
+		if status, stderr := do(t, append([]string{"video", "-kit", dir + "/kit", "-brief", path, "-out", out, "-format", "mp4"}, flags...)...); status != 0 {
+			t.Fatalf("status %d: %s", status, stderr)
+		}
+		found, _ := filepath.Glob(out + "/*")
+		if len(found) != 1 || !strings.Contains(found[0], "ad-300x250") {
+			t.Fatalf("%v: made %q", flags, found)
+		}
+		said, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "format=duration", "-of", "csv=p=0", found[0]).Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		s, err := strconv.ParseFloat(strings.TrimSpace(string(said)), 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	if s := runs(); math.Abs(s-4) > 0.1 {
+		t.Errorf("it runs %.2f s, the brief says 4", s)
+	}
+	if s := runs("-seconds", "3"); math.Abs(s-3) > 0.1 {
+		t.Errorf("it runs %.2f s, the command says 3", s)
+	}
 }

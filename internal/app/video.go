@@ -216,17 +216,6 @@ func (s *Set) shortEnough(p spec.Placement) error {
 // MovingFormats are the kinds of files pieces that move are made into.
 var MovingFormats = slices.Concat(VideoFormats, reel.Animated)
 
-// How long a piece may move, s, and one that ends as it began.
-const (
-	leastMoving = 3.0
-	mostMoving  = 15.0
-	leastLoop   = 4.0
-	mostLoop    = 8.0
-)
-
-// UsualMoving is how long a piece moves where nobody said, s.
-const UsualMoving = 6.0
-
 // MovingFilm is a piece of the set that moves for some seconds, and its place; false where
 // there is none.
 func (s *Set) MovingFilm(place string, way film.Way) (*film.Film, spec.Placement, bool) {
@@ -242,12 +231,11 @@ func (s *Set) MovingFilm(place string, way film.Way) (*film.Film, spec.Placement
 
 // mayMove refuses what is too short or too long.
 func mayMove(way film.Way) error {
-	least, most, what := leastMoving, mostMoving, "a piece moves"
-	if way.Loop {
-		least, most, what = leastLoop, mostLoop, "a piece that ends as it began moves"
+	if way.Seconds <= 0 {
+		return fmt.Errorf("%w: %v s: a piece moves for some seconds", ErrInvalid, way.Seconds)
 	}
-	if way.Seconds < least || way.Seconds > most {
-		return fmt.Errorf("%w: %v s: %s for %v to %v", ErrInvalid, way.Seconds, what, least, most)
+	if err := (brief.Movement{Seconds: way.Seconds, Loop: way.Loop}).Check(); err != nil {
+		return fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
 	return nil
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"aspenridge/internal/app"
+	"aspenridge/internal/core/brief"
 	"aspenridge/internal/core/piece"
 	"aspenridge/internal/core/spec"
 	"aspenridge/internal/raster"
@@ -37,6 +38,23 @@ type handOverPage struct {
 	Parcel   string // the job of the last one, while it is packed or can be fetched
 	Captions []app.Caption
 	Videos   []app.MadeVideo
+	Moving   []movingPiece
+	MovingAs []string // formats of those
+}
+
+// movingPiece is a piece of the set that moves besides standing still.
+type movingPiece struct {
+	brief.Movement
+	Place spec.Placement
+}
+
+func movingPieces(set *app.Set) (out []movingPiece) {
+	for _, p := range set.Placements() {
+		if m, ok := set.Brief.Moves(p); ok {
+			out = append(out, movingPiece{m, p})
+		}
+	}
+	return out
 }
 
 // fileRow is a file on the list, before it is drawn.
@@ -60,7 +78,7 @@ func (s *Server) handOver(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	h := handOverOf(r.URL.Query())
-	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Looks: s.trayOf(set).Looks, Formats: raster.Formats, Pattern: app.NamePattern, Captions: set.Captions()}
+	p := handOverPage{ID: set.Doc.ID.String(), Choice: h, Looks: s.trayOf(set).Looks, Formats: raster.Formats, Pattern: app.NamePattern, Captions: set.Captions(), Moving: movingPieces(set), MovingAs: app.MovingFormats}
 	if p.Files, err = s.fileRows(r, set, h); err != nil {
 		return err
 	}

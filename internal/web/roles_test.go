@@ -56,7 +56,7 @@ var permissions = map[string]string{
 	"GET /kits/{id}/try": forLook, "GET /kits/{id}/sound.wav": forLook, "GET /kits/{id}/uses": forLook, "GET /kits/{id}/guidelines": forLook, "GET /kits/{id}/guidelines.pdf": forLook,
 	"GET /briefs/{id}/finished/{placement}.svg": forLook, "GET /briefs/{id}/minis": forLook, "GET /briefs/{id}/preview": forLook, "GET /briefs/{id}/examples": forLook,
 	"GET /briefs/{id}/places": forLook, "GET /briefs/{id}/looks/more": forLook, "GET /briefs/{id}/findings": forLook, "GET /briefs/{id}/colourways": forLook,
-	"GET /briefs/{id}/pieces/{placement}.{format}": forLook, "GET /briefs/{id}/set.zip": forLook, "GET /briefs/{id}/video/sound.wav": forLook,
+	"GET /briefs/{id}/pieces/{placement}.{format}": forLook, "GET /briefs/{id}/pieces/{placement}/moves": forLook, "GET /briefs/{id}/set.zip": forLook, "GET /briefs/{id}/video/sound.wav": forLook,
 	"GET /briefs/{id}/video/captions.{format}": forLook, "GET /briefs/{id}/handover/files": forLook, "GET /briefs/{id}/handover/weigh": forLook,
 	"GET /briefs/{id}/past": forChange, "GET /briefs/{id}/past/{seq}": forChange,
 	"GET /briefs/{id}/proof/": forLook, "GET /briefs/{id}/proof/state": forLook, "GET /briefs/{id}/proof/events": forLook,

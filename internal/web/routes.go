@@ -156,6 +156,7 @@ func (s *Server) shown(p pace) {
 	p.quick.Get("/briefs/{id}/findings", s.do(s.findings))
 	p.quick.Get("/briefs/{id}/colourways", s.do(s.colourways))
 	p.long.Get("/briefs/{id}/pieces/{placement}.{format}", s.do(s.download))
+	p.quick.Get("/briefs/{id}/pieces/{placement}/moves", s.do(s.moves))
 	p.long.Get("/briefs/{id}/set.zip", s.do(s.downloadAll))
 	p.quick.Get("/briefs/{id}/video", s.do(s.video))
 	p.long.Get("/briefs/{id}/video/sound.wav", s.do(s.sound))

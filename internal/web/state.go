@@ -90,6 +90,7 @@ type pieceState struct {
 	Done     bool                `json:"done"`     // finished: it stays as it is
 	Moved    bool                `json:"moved"`    // it would look different now
 	Edge     string              `json:"edge"`     // on or off: the kit's frame along its edges; "" where there is none
+	Moves    *brief.Movement     `json:"moves"`    // besides standing still; null where it does not
 }
 
 // pictureState is a picture on a piece.
@@ -184,6 +185,10 @@ func (s *Server) state(set *app.Set, done map[string]app.Frozen, shown func(piec
 		ps.adjusted(set, p, "picture", "picture", "file")
 		ps.adjusted(set, p, "layout", "look", "layout")
 		ps.adjusted(set, p, "seats", "look", "seats")
+		ps.adjusted(set, p, "moving", brief.WholePiece, "moving")
+		if m, ok := set.Brief.Moves(p); ok {
+			ps.Moves = &m
+		}
 		for slot, h := range set.Brief.Hands(p) {
 			for _, prop := range h.Changed() {
 				if prop.Drawn {

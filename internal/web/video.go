@@ -326,6 +326,26 @@ func videoOf(set *app.Set, of watched) videoState {
 	return st
 }
 
+// moves answers with a piece of the set that moves, as a film to be shown in its place.
+func (s *Server) moves(w http.ResponseWriter, r *http.Request) error {
+	set, err := s.set(r)
+	if err != nil {
+		return err
+	}
+	place := chi.URLParam(r, "placement")
+	p, err := set.Channels.Parse(place)
+	if err != nil {
+		return fmt.Errorf("%w: %w", app.ErrInvalid, err)
+	}
+	m, _ := set.Brief.Moves(p)
+	f, p, ok := set.MovingFilm(place, film.Way{Seconds: m.Seconds, Loop: m.Loop})
+	if !ok {
+		return fmt.Errorf("%w: %s does not move: say in its slip for how long it is to", app.ErrNotFound, p.Name)
+	}
+	reply(w, http.StatusOK, filmOf(f, p))
+	return nil
+}
+
 // video is the page of a brief's video.
 func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 	set, f, err := s.opened(r, "video")
@@ -333,7 +353,7 @@ func (s *Server) video(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	q := r.URL.Query()
-	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), app.UsualMoving, false})}
+	p := videoPage{ID: set.Doc.ID.String(), Places: set.VideoPlaces(), Formats: app.VideoFormats, Pieces: set.Placements(), Moving: app.MovingFormats, State: videoOf(set, watched{q.Get("place"), q.Get("moving"), brief.UsualMovement, false})}
 	made, err := s.app.Files.Videos(r.Context(), member(r), set)
 	if err != nil {
 		return err

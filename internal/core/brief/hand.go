@@ -50,6 +50,8 @@ type Hand struct {
 
 	Group string // what is taken hold of together
 
+	Moving *Movement // of a piece
+
 	reach map[string]string // by property
 }
 

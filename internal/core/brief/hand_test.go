@@ -17,7 +17,7 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 		"level": {`"caption"`}, "arrange": {`"row"`}, "family": {`"Karla"`}, "weight": {`600`}, "case": {`"upper"`}, "align": {`"end"`}, "tracking": {`-0.02`}, "leading": {`1.2`},
 		"breaks": {`[2,4]`, `[{"after":2,"word":"water,"}]`}, "highlight": {`"#000"`}, "outline": {`{"fill":"#fff","width":0.1}`}, "shadow": {`{"fill":"#000","x":0.1,"y":0}`},
 		"frame": {`"arch"`}, "border": {`{"fill":"color.a.b","width":0.02}`}, "text": {`"Anything"`}, "file": {`"a.png"`},
-		"sides": {`[1.5,1]`}, "fit": {`"wide"`},
+		"sides": {`[1.5,1]`}, "fit": {`"wide"`}, "moving": {`{"seconds":6}`, `{"seconds":4,"loop":true}`, `{"seconds":0}`},
 		"dials": {`{"brightness":0.2,"saturation":-1}`}, "duotone": {`{"dark":"#000","light":"color.main.river"}`},
 		"runs": {`[{"from":0,"to":2,"words":"Quiet water,","bold":true,"fill":"#fff"}]`, `[]`}, "locked": {`true`}, "group": {`"row"`}, "name": {`"Our promise"`}, "whole": {`[0.2,0.2,0.5,0.6]`}, "band": {`"#fff"`, `"color.main.river"`},
 		"part": {`{"kind":"shape","name":"burst","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","text":"New","level":"body","at":[0.5,0.5],"size":[0.4,0.1]}`, `{"kind":"facts","name":"clock","text":"One\nTwo","level":"body","at":[0.5,0.5],"size":[0.8,0.2]}`},
@@ -28,7 +28,8 @@ func TestValuesOfHandWorkAreChecked(t *testing.T) {
 		"level": {`"h1"`}, "arrange": {`"pile"`}, "family": {`""`}, "weight": {`0`, `2000`}, "case": {`"lower"`}, "align": {`"left"`}, "tracking": {`3`}, "leading": {`0`},
 		"breaks": {`[0]`, `[3,2]`, `[-1]`, `"2"`, `[1,2,3,4,5,6,7,8,9,10,11,12,13,14,15,16,17,18,19,20,21]`}, "outline": {`{"fill":"#fff","width":0}`, `{"width":0.1}`}, "shadow": {`{"fill":"#000","x":0,"y":0}`, `{"fill":"#000","x":9,"y":0}`},
 		"frame": {`"star"`, `"icon:"`, `3`}, "band": {`"wide"`}, "name": {`""`, `7`, `"` + strings.Repeat("n", 201) + `"`}, "border": {`{"fill":"#fff","width":5}`},
-		"dials": {`{"contrast":2}`, `"dark"`, `{"warmth":"hot"}`}, "duotone": {`{"dark":"#000"}`, `"grey"`},
+		"moving": {`{"seconds":2}`, `{"seconds":99}`, `{"seconds":12,"loop":true}`, `{"seconds":3,"loop":true}`, `6`, `{"seconds":-1}`},
+		"dials":  {`{"contrast":2}`, `"dark"`, `{"warmth":"hot"}`}, "duotone": {`{"dark":"#000"}`, `"grey"`},
 		"runs": {`[{"from":2,"to":1}]`, `[{"from":0,"to":1,"scale":9}]`, `[{"from":0,"to":1,"fill":"red"}]`, `"bold"`}, "locked": {`"yes"`}, "group": {`""`, `7`},
 		"part": {`{"kind":"script"}`, `{"kind":"facts","text":"1\n2\n3\n4\n5\n6\n7","level":"body","at":[0.5,0.5],"size":[0.8,0.2]}`, `{"kind":"pattern","name":"checks","at":[0.5,0.5],"size":[1,1]}`, `{"kind":"shape","name":"skull","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"words","at":[0.5,0.5],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[99,0],"size":[0.2,0.2]}`, `{"kind":"icon","name":"x","at":[0,0],"size":[0,0]}`},
 	}

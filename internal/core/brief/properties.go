@@ -93,6 +93,14 @@ var Properties = []Property{
 	{"group", "group", Anywhere, false, func(h *Hand, v json.RawMessage) error { return name(&h.Group, v) }},
 	{"part", "part", Anywhere, false, func(_ *Hand, v json.RawMessage) error { _, err := addedOf(v); return err }},
 	{"frame", "frame", Anywhere, true, frameOf},
+	{"moving", "movement", Anywhere, false, func(h *Hand, v json.RawMessage) error {
+		var m Movement
+		if err := value(&m, v, `{"seconds": a number, "loop": true or false}`); err != nil {
+			return err
+		}
+		h.Moving = &m
+		return m.Check()
+	}},
 	{"border", "border", Anywhere, true, func(h *Hand, v json.RawMessage) error { return edge(&h.Border, v, 0.2) }},
 }
 

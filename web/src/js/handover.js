@@ -25,6 +25,31 @@
   const body = document.querySelector('[data-files]')
   const rows = () => [...body.querySelectorAll('tr')]
 
+  document.querySelector('[data-moving-pieces]')?.addEventListener('click', async (e) => {
+    const b = e.target.closest('[data-move-as]')
+    if (!b) return
+    const row = b.closest('li')
+    const { place, seconds, endsAsBegun } = row.dataset
+    b.disabled = true
+    try {
+      const wanted = { place, format: b.dataset.moveAs, moving: Number(seconds), loop: endsAsBegun === 'true' }
+      const { job } = await post(`/briefs/${id}/video/make`, wanted)
+      const events = new EventSource(`/jobs/${job}/events`)
+      events.onmessage = (e) => {
+        const d = JSON.parse(e.data)
+        row.querySelector('[data-far]').textContent = d.of ? `${d.steps} of ${d.of} frames` : Aspen.inLine(d)
+        if (!d.over) return
+        events.close()
+        if (d.state !== 'failed') return location.reload()
+        b.disabled = false
+        row.querySelector('[data-far]').textContent = ''
+        notice(d.said, { bad: true })
+      }
+    } catch (err) {
+      b.disabled = false
+      notice(err.message, { bad: true })
+    }
+  })
   const roughly = (s) => (s < 90 ? Math.ceil(s / 5) * 5 + ' s' : Math.ceil(s / 60) + ' minutes')
 
   function query(all) {

@@ -96,7 +96,9 @@
       }
       if (d.close?.piece !== this.close) d.close = undefined // it was of one that was open before
       d.close ??= this.close ? this.state.close : undefined
+      const before = this.state.pieces
       this.state = d
+      this.markMoves(before)
       for (const p of d.pieces) {
         if (p.done) {
           this.figure(p.id).querySelector('[data-moved]').classList.toggle('moved', p.moved)

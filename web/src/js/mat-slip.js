@@ -88,6 +88,7 @@
       return [
         step('layout', 'Layout', 'layout', el('span', {}, p.layout)),
         step('colourway', 'Colours', 'seats', colours),
+        this.movementRow(p),
         p.edge &&
           row(
             el('b', {}, 'Edge frame'),
@@ -101,6 +102,34 @@
           out,
         ),
       ]
+    },
+    // movementRow says whether a piece moves besides standing still, and how
+    movementRow(p) {
+      const now = p.moves ? `${p.moves.seconds}${p.moves.loop ? ' loop' : ''}` : ''
+      const ways = ['', '4', '6', '10', '15', '4 loop', '6 loop', '8 loop']
+      if (!ways.includes(now)) ways.push(now)
+      const said = (w) => {
+        if (!w) return 'stands still'
+        const [seconds, loop] = w.split(' ')
+        return loop ? `${seconds} s, ends as it began` : `${seconds} s`
+      }
+      const option = (w) => el('option', { value: w, ...(w === now ? { selected: '' } : {}) }, said(w))
+      return row(
+        el('b', {}, 'Movement'),
+        el('select', { 'data-movement': true, 'aria-label': 'How it moves' }, ways.map(option)),
+        back(p.adjusted.moving, { 'data-property': 'moving' }),
+      )
+    },
+    movementChosen(e) {
+      if (!e.target.matches('[data-movement]')) return
+      const [seconds, loop] = e.target.value.split(' ')
+      const value = { seconds: Number(seconds || 0), ...(loop ? { loop: true } : {}) }
+      const edit = { reach: this.reachOf(this.active), slot: 'piece', property: 'moving', value }
+      const { piece } = this.active
+      this.sync({ hand: { placement: piece, edits: [edit] } }).then(() => {
+        this.slipRefresh()
+        if (value.seconds) this.play(piece)
+      })
     },
     slipOfPicture(a, p) {
       const accept = '.png,.jpg,.jpeg,.webp,.gif,.svg'
@@ -201,7 +230,7 @@
       }
       const under = (b, gap) => [r.left + x * k - 8, b + gap]
       const places = [
-        under(r.bottom, 8),
+        under(this.active?.slot === 'piece' ? fig.getBoundingClientRect().bottom : r.bottom, 8), // its caption is used beside it
         under(r.top, -height - 8),
         [r.right + 10, Math.max(top, Math.min(part.top, bottom - height))],
         [r.left - width - 10, Math.max(top, Math.min(part.top, bottom - height))],
@@ -263,7 +292,9 @@
             Reach: d.lift,
             Slot:
               a.slot === 'piece'
-                ? 'look'
+                ? d.property === 'moving'
+                  ? 'piece'
+                  : 'look'
                 : a.slot.startsWith('picture')
                   ? d.property === 'crop'
                     ? a.slot

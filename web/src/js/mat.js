@@ -28,6 +28,7 @@ document.addEventListener('alpine:init', () => {
       this.id = document.body.dataset.brief
       this.state = JSON.parse(document.querySelector('[data-state]').textContent)
       for (const part of ['wall', 'field', 'slip', 'bench', 'ways', 'preflight', 'bar']) this[part] = this.$refs[part]
+      this.markMoves()
       this.openField()
       this.openMouse()
       this.openFiles()
@@ -166,6 +167,7 @@ document.addEventListener('alpine:init', () => {
       }
       const on = (what) => e.target.closest(`[data-${what}]`)
       const fig = e.target.closest('[data-piece]')
+      if (on('play')) this.turnPlay(fig.dataset.piece)
       if (on('flag')) this.showFindings(fig)
       if (on('close-up')) this.openClose(fig.dataset.piece)
       if (on('name')) this.choosePiece(fig.dataset.piece, e)
@@ -221,6 +223,7 @@ document.addEventListener('alpine:init', () => {
       Aspen.matTalk,
       Aspen.matChoose,
       Aspen.matSlip,
+      Aspen.matMove,
       Aspen.matWords,
       Aspen.closeUp,
       Aspen.closeHand,
