@@ -317,16 +317,23 @@ func attempt(in Input, class spec.Class, anySize bool) (Result, bool) {
 	return Result{}, false
 }
 
-// restore takes the whole headline back where what was given up since leaves
-// room for it at no less than 0.8 of the short one's size.
+// restore takes the whole headline, and words that are not divided, back where what was given
+// up since leaves room for them at no less than 0.8 of the size.
 func (in *Input) restore(t *trial) *trial {
-	if !t.st.short {
-		return t
+	again := func(st state) {
+		if whole, ok := in.largest(st); ok && whole.body*whole.ratio >= 0.8*t.body*t.ratio {
+			t = whole
+		}
 	}
-	st := t.st
-	st.short = false
-	if whole, ok := in.largest(st); ok && whole.body*whole.ratio >= 0.8*t.body*t.ratio {
-		return whole
+	if t.st.short {
+		st := t.st
+		st.short = false
+		again(st)
+	}
+	if t.st.hyphens && len(t.st.dropped) > 0 {
+		st := t.st
+		st.hyphens = false
+		again(st)
 	}
 	return t
 }
