@@ -77,7 +77,7 @@ func starterDocument(b Beginning, d starter.Direction) (*edit.Object, error) {
 		set.Levels[l] = s
 	}
 	doc.Set("type", brand.TypeSetGroup(set, "main"))
-	own := map[string]any{"formatVersion": 1, "name": b.Name, "values": b.Values, "callsToAction": []string{callToAction}}
+	own := map[string]any{"formatVersion": 1, "name": b.Name, "values": b.Values, "callsToAction": []string{callToAction}, "manner": d.Manner}
 	if b.Does != "" {
 		own["voice"] = map[string]any{"text": b.Does}
 	}

@@ -25,6 +25,9 @@ func TestAKitFromNothing(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		if m := a.Kits.Manner(k); m.Corners != d.Manner.Corners || m.Density != d.Manner.Density || m.Contrast != d.Manner.Contrast || m.Lines != d.Manner.Lines || m.Ornament != d.Manner.Ornament {
+			t.Errorf("%s: the kit builds with %s", d.ID, m)
+		}
 		roles := map[brand.Role]bool{}
 		for _, c := range k.Colours() {
 			roles[c.Role] = true

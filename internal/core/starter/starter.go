@@ -1,7 +1,7 @@
 // Package starter finds a character for a brand that has nothing yet. A person
 // looks at pairs of sample pieces and says which is more like them; four such
 // answers, and what the business says of itself, place it among the
-// directions of directions.json, each a palette, two families and a layout that show it well.
+// directions of directions.json, each a palette, two families, a manner and a layout that show it well.
 package starter
 
 import (
@@ -13,21 +13,25 @@ import (
 	"slices"
 	"strings"
 	"sync"
+
+	"aspenridge/internal/core/brand"
 )
 
 // Direction is a character a brand can start from. The four numbers, from -1 to
 // 1, place it: cool to warm, quiet to loud, classic to new, hard to soft.
 type Direction struct {
-	ID      string  `json:"id"`
-	Words   string  `json:"words"`
-	Palette string  `json:"palette"` // a starter palette, by name
-	Head    string  `json:"head"`    // a shipped family
-	Text    string  `json:"text"`
-	Layout  string  `json:"layout"` // what it is shown in
-	Warm    float64 `json:"warm"`
-	Loud    float64 `json:"loud"`
-	New     float64 `json:"new"`
-	Soft    float64 `json:"soft"`
+	ID      string `json:"id"`
+	Words   string `json:"words"`
+	Palette string `json:"palette"` // a starter palette, by name
+	Head    string `json:"head"`    // a shipped family
+	Text    string `json:"text"`
+	Layout  string `json:"layout"` // what it is shown in
+	// Manner is how its pieces are built; the pictures and the edge are left to the rule.
+	Manner brand.Manner `json:"manner"`
+	Warm   float64      `json:"warm"`
+	Loud   float64      `json:"loud"`
+	New    float64      `json:"new"`
+	Soft   float64      `json:"soft"`
 }
 
 type vector [4]float64

@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"encoding/xml"
 	"io"
+	"slices"
 	"strings"
 	"testing"
 
 	"aspenridge/assets"
+	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colour"
 	"aspenridge/internal/core/starter"
 	"aspenridge/internal/core/typeset"
@@ -31,6 +33,12 @@ func TestDirectionsNameWhatShips(t *testing.T) {
 	for i, d := range list {
 		if !palettes[d.Palette] || !families[d.Head] || !families[d.Text] || !shown[d.Layout] {
 			t.Errorf("%s names something that does not ship", d.ID)
+		}
+		for _, s := range brand.MannerSteps {
+			v, left := s.Of(d.Manner), s.Name == "pictures" || strings.HasPrefix(s.Name, "edge")
+			if left != (v == "") || v != "" && !slices.Contains(s.Choices, v) {
+				t.Errorf("%s: %s is %q", d.ID, s.Name, v)
+			}
 		}
 		for _, o := range list[:i] {
 			if d.Warm == o.Warm && d.Loud == o.Loud && d.New == o.New && d.Soft == o.Soft || d.Palette == o.Palette {
