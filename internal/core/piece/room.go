@@ -2,6 +2,7 @@ package piece
 
 import (
 	"math"
+	"slices"
 
 	"aspenridge/internal/core/layout"
 	"aspenridge/internal/core/scene"
@@ -108,4 +109,41 @@ func (j judged) ranked(w *Worth) {
 	if under != nil {
 		w.Apart = math.Max(0, math.Min(1, (under.Box.Y-first.Box.Bottom())/(0.35*under.SizePx)))
 	}
+}
+
+// How far apart parts of a sign-off may stand, of the short side, and from where they are not one
+// block any longer (set by eye).
+const (
+	signTogether = 0.1
+	signApart    = 0.5
+)
+
+// signed judges whether logo, address and button stand together, in rows or one below the other:
+// Sign of [Worth].
+func (j judged) signed() float64 {
+	var parts []*scene.Part
+	button := -1
+	for i := range j.scene.Parts {
+		switch p := &j.scene.Parts[i]; {
+		case p.Kind == scene.KindButton:
+			button = len(parts)
+			parts = append(parts, p)
+		case p.Kind == scene.KindLogo, p.Slot == "website":
+			parts = append(parts, p)
+		}
+	}
+	short, lost := shortSide(j.placement), 0.0
+	for i, p := range parts {
+		nearest := math.Inf(1)
+		for k := range j.scene.Parts {
+			o := &j.scene.Parts[k]
+			if o != p && (slices.Contains(parts, o) || i == button && o.Words()) {
+				nearest = math.Min(nearest, math.Max(o.Box.Y-p.Box.Bottom(), p.Box.Y-o.Box.Bottom()))
+			}
+		}
+		if !math.IsInf(nearest, 1) { // else it is alone
+			lost += math.Min(1, math.Max(0, nearest/short-signTogether)/(signApart-signTogether))
+		}
+	}
+	return 1 - lost/math.Max(1, float64(len(parts)))
 }

@@ -40,6 +40,8 @@ import (
 //     and 0.45 of the rest, times the tonal range of a toned one over 0.6 of its own, at most 1.
 //   - Action: 0 where there is a call to action and it was left out.
 //   - Bold: how much larger the headline is than Presence asks for, 1 from 1.8 times.
+//   - Sign: 1 less, in the mean over logo, address and button, how far each stands above or below the
+//     nearest of the others (a button: or other words) beyond a tenth of the short side, over 0.4 of it.
 //   - Apart: the gap under what is first over 0.35 of the next size, at most 1.
 type Worth struct {
 	Total     float64 `json:"total"`
@@ -60,15 +62,16 @@ type Worth struct {
 	Light     float64 `json:"light"`
 	Action    float64 `json:"action"`
 	Bold      float64 `json:"bold"`
+	Sign      float64 `json:"sign"`
 }
 
 // weights say how much each part counts; they were tuned on pairs of pieces judged by
 // eye (testdata/pairs.json and composed.json, by logistic regression, then rounded; parts that
-// hardly differed there keep more than it gave them).
-var weights = Worth{Subject: 0.8, Presence: 0.3, Hierarchy: 0.3, Fill: 0.9, Balance: 1.2, Order: 0.5, Whole: 1.1, Logo: 0.4, Picture: 0.6, Lines: 1.8, Seen: 1.2, Room: 1.2, Second: 0.3, Apart: 0.4, Light: 1.4, Action: 1.1, Bold: 1.6}
+// hardly differed there keep more than it gave them). Sign came later: the pairs do not have it.
+var weights = Worth{Subject: 0.8, Presence: 0.3, Hierarchy: 0.3, Fill: 0.9, Balance: 1.2, Order: 0.5, Whole: 1.1, Logo: 0.4, Picture: 0.6, Lines: 1.8, Seen: 1.2, Room: 1.2, Second: 0.3, Apart: 0.4, Light: 1.4, Action: 1.1, Bold: 1.6, Sign: 0.4}
 
 func (w *Worth) fields() []*float64 {
-	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart, &w.Light, &w.Action, &w.Bold}
+	return []*float64{&w.Subject, &w.Presence, &w.Hierarchy, &w.Fill, &w.Balance, &w.Order, &w.Whole, &w.Logo, &w.Picture, &w.Lines, &w.Seen, &w.Room, &w.Second, &w.Apart, &w.Light, &w.Action, &w.Bold, &w.Sign}
 }
 
 // weigh is the weighted mean of the parts.
@@ -141,6 +144,7 @@ func (j judged) worth() Worth {
 	}
 	j.room(&w)
 	j.ranked(&w)
+	w.Sign = j.signed()
 	w.Total = w.weigh(weights)
 	for _, f := range append(w.fields(), &w.Total) {
 		*f = math.Round(*f*1000) / 1000
