@@ -111,7 +111,7 @@ var partNames = map[string]string{
 var shapeNames = map[spec.Class]string{spec.Ribbon: "ribbons", spec.Wide: "wide ones", spec.Square: "square ones", spec.Tall: "tall ones", spec.Tower: "towers"}
 
 // notHeld are slots that go with what they lie on and are not taken hold of.
-var notHeld = []string{"fade", "veil", "tone"}
+var notHeld = []string{"fade", "veil", "tone", scene.PictureGround}
 
 // closeOf describes a piece for the Close-up.
 func closeOf(set *app.Set, placement string) (*closeState, error) {

@@ -92,7 +92,7 @@ func (t *trial) besides(s *arrangement, c *Cell, b spec.Rect) {
 	}
 	tone := s.picture.Tone
 	draw := func(seen spec.Rect) {
-		s.picture = t.drawPicture(nil, c.Picture, free, seen)[0]
+		s.picture = t.picture(c.Picture, free, seen)
 		s.picture.Tone = tone
 	}
 	s.alpha, s.fog = 1, 0

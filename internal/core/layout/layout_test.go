@@ -454,3 +454,41 @@ func TestSmallPrint(t *testing.T) {
 		t.Errorf("crowded, terms are shown: %v; left out %v", part(r, "terms") != nil, r.Dropped)
 	}
 }
+
+// TestALogoAsPictureStandsWhole: in every place a picture has among cells and frames all of a mark on a
+// plain ground is seen, on the colour of that ground up to the edges of its place.
+func TestALogoAsPictureStandsWhole(t *testing.T) {
+	mark := photo.Picture{Hash: "m", W: 2000, H: 1000, Focus: [2]float64{0.5, 0.5}, Subjects: []photo.Subject{{Box: [4]float64{0.1, 0.2, 0.8, 0.6}, Kind: photo.Drawn, Weight: 1, Ground: "#FFEEDD"}}}
+	drawn := spec.Rect{X: 200, Y: 200, W: 1600, H: 600}
+	whole := 0
+	for _, l := range layouts.All() {
+		if l.OnPicture() { // words stand on it there: it covers all
+			continue
+		}
+		for _, place := range []string{"feed-square", "feed-tall", "feed-wide", "story"} {
+			in := input(t, l, place, map[string]string{"headline": "Six Saturdays", "callToAction": "Save a seat"})
+			in.Pictures = []photo.Picture{mark}
+			r := layout.Solve(in)
+			for i, p := range r.Scene.Parts {
+				if p.Slot != "picture" || p.Kind != scene.KindPicture {
+					continue
+				}
+				if !p.Crop.Contains(drawn, 1) {
+					t.Errorf("%s on %s shows %v of it", l.ID, place, p.Crop)
+				}
+				if k := (p.Box.W / p.Box.H) / (p.Crop.W / p.Crop.H); k > 1.02 || k < 1/1.02 {
+					t.Errorf("%s on %s stretches it %.3f times", l.ID, place, k)
+				}
+				if under := r.Scene.Parts[max(0, i-1)]; under.Slot == scene.PictureGround {
+					whole++
+					if under.Fill.Hex() != "#FFEEDD" || !under.Box.Contains(p.Box, 1) {
+						t.Errorf("%s on %s: it stands on %s in %v, itself in %v", l.ID, place, under.Fill.Hex(), under.Box, p.Box)
+					}
+				}
+			}
+		}
+	}
+	if whole < 40 {
+		t.Errorf("it stands on its own ground in %d pieces", whole)
+	}
+}

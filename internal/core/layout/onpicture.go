@@ -267,7 +267,7 @@ func (t *trial) arrangeAt(c *Cell, r region, side string) (s arrangement, ok boo
 	case "right":
 		seen.W = math.Max((1-most)*b.W, s.at.X-gap-b.X)
 	}
-	s.picture = t.drawPicture(nil, c.Picture, b, seen)[0]
+	s.picture = t.picture(c.Picture, b, seen)
 	if c.On.Way == "toned" {
 		s.picture.Tone = t.tone(c)
 	}

@@ -27,9 +27,10 @@ func (t *trial) paintCell(c *Cell, r region) {
 			if at != b {
 				t.under = append(t.under, scene.Part{Slot: "ground", Kind: scene.KindShape, Box: b, Fill: t.colour(c.Seat)})
 			}
+			from := len(t.under)
 			t.under = t.drawPicture(t.under, c.Picture, at, seen.Intersect(at))
-			if radius > 0 {
-				t.under[len(t.under)-1].Clip = roundedPath(at, radius)
+			for i := from; radius > 0 && i < len(t.under); i++ {
+				t.under[i].Clip = roundedPath(at, radius)
 			}
 			return
 		}
@@ -233,19 +234,44 @@ func (t *trial) contours(b spec.Rect) {
 	t.under = append(t.under, scene.Part{Slot: "band", Kind: scene.KindShape, Box: b, Path: p.String(), Fill: line, Stroke: stroke})
 }
 
-// drawPicture adds picture n, cut to b, to a layer; its subject goes to the
-// middle of the part that is seen, what nothing covers.
+// drawPicture adds picture n, cut to b, to a layer. A logo or a page that would be cut stands there
+// whole, on its own ground.
 func (t *trial) drawPicture(layer []scene.Part, n int, b, seen spec.Rect) []scene.Part {
 	if n > len(t.in.Pictures) || b.Empty() {
 		return layer
 	}
+	part, p := t.picture(n, b, seen), t.in.Pictures[n-1]
+	whole, cut := p.Whole(part.Crop)
+	if !cut || seen.Empty() {
+		return append(layer, part)
+	}
+	if ground, err := colour.Parse(p.Subjects[0].Ground); err == nil {
+		layer = append(layer, scene.Part{Slot: scene.PictureGround, Kind: scene.KindShape, Box: b, Fill: ground})
+	}
+	part.Tone, part.Crop, part.Box = scene.Tone{}, whole, within(seen, whole.W/whole.H)
+	return append(layer, part)
+}
+
+// picture is picture n, cut to b; its subject goes to the middle of the part that is seen, what
+// nothing covers.
+func (t *trial) picture(n int, b, seen spec.Rect) scene.Part {
 	p := t.in.Pictures[n-1]
 	slot := "picture"
 	if n > 1 {
 		slot = fmt.Sprintf("picture%d", n)
 	}
-	return append(layer, t.inManner(scene.Part{
+	return t.inManner(scene.Part{
 		Slot: slot, Kind: scene.KindPicture, Box: b, Picture: p.Hash,
 		Crop: p.CropFor(photo.Frame{W: b.W, H: b.H, Seen: [4]float64{(seen.X - b.X) / b.W, (seen.Y - b.Y) / b.H, seen.W / b.W, seen.H / b.H}}),
-	}, n))
+	}, n)
+}
+
+// drawnIn is how much of its room a logo or a page takes that stands whole in a picture's place.
+const drawnIn = 0.86
+
+// within is a box of an aspect in the middle of another.
+func within(b spec.Rect, aspect float64) spec.Rect {
+	w := drawnIn * math.Min(b.W, b.H*aspect)
+	h := w / aspect
+	return spec.Rect{X: math.Round(b.X + (b.W-w)/2), Y: math.Round(b.Y + (b.H-h)/2), W: math.Round(w), H: math.Round(h)}
 }

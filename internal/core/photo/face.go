@@ -22,11 +22,12 @@ const FaceSide = 448
 var faceSides = [...]int{FaceSide, 352}
 
 // The kinds of subjects: somebody's face, the one thing a picture shows, what somebody
-// said matters.
+// said matters, a logo or a page of words in place of a photograph.
 const (
 	Face  = "face"
 	Thing = "thing"
 	Said  = "said"
+	Drawn = "drawn"
 )
 
 // Subject is something a picture shows.
@@ -37,6 +38,8 @@ type Subject struct {
 	// Turn is how far a face is turned, -1 to 1: towards the left of the picture, to
 	// the camera, towards the right.
 	Turn float64 `json:"turn,omitempty"`
+	// Ground is the colour (#RRGGBB) around what is drawn, "" where it is clear.
+	Ground string `json:"ground,omitempty"`
 }
 
 // FacesIn are the faces of a picture as they lie in a frame that shows a crop of it,
@@ -46,7 +49,7 @@ func (p Picture) FacesIn(crop, frame spec.Rect) []spec.Rect { return p.in(Face, 
 // ThingIn is the thing a picture shows, or what somebody said matters in it, as it lies
 // in a frame; false where it has none.
 func (p Picture) ThingIn(crop, frame spec.Rect) (spec.Rect, bool) {
-	for _, kind := range []string{Said, Thing} {
+	for _, kind := range []string{Said, Drawn, Thing} {
 		if list := p.in(kind, crop, frame); len(list) > 0 {
 			return list[0], true
 		}

@@ -30,9 +30,10 @@ func Nearest(k *brand.Kit, c colour.RGB) (near brand.Colour, distance float64) {
 }
 
 // offKit finds a part in a colour the kit does not have. White and black join
-// where a kit leaves no other way, a plate has the colour of its logo's box.
+// where a kit leaves no other way, a plate has the colour of its
+// logo's box, and what is drawn in a picture stands on its own ground.
 func offKit(k *brand.Kit, part scene.Part, add adder) {
-	if part.Kind == scene.KindPicture || part.Kind == scene.KindLogo || part.Kind == scene.KindIcon || part.Slot == "plate" || len(k.Colours()) == 0 {
+	if part.Kind == scene.KindPicture || part.Kind == scene.KindLogo || part.Kind == scene.KindIcon || part.Slot == "plate" || part.Slot == scene.PictureGround || len(k.Colours()) == 0 {
 		return
 	}
 	if part.Fill == colour.White || part.Fill == colour.Black {
@@ -105,7 +106,10 @@ func pictures(in Input, at int, add adder) {
 			return
 		}
 		if thing, ok := p.ThingIn(part.Crop, part.Box); ok {
-			lostThing(in.Scene, at, thing, p.Subjects[0].Kind == photo.Said, add)
+			if p.Subjects[0].Kind == photo.Drawn {
+				add("picture-drawn", Note, part.Slot, "the picture looks like a logo or a page of words, not like a photograph", 0, 0, "picture")
+			}
+			lostThing(in.Scene, at, thing, p.Subjects[0].Kind, add)
 			return
 		}
 		x, y := p.Focus[0]*float64(p.W), p.Focus[1]*float64(p.H)
@@ -153,11 +157,14 @@ func coveredFaces(s *scene.Scene, at int, faces []spec.Rect, add adder) {
 const thingSlack = 0.15
 
 // lostThing finds what matters of the picture at an index cut or under something solid:
-// a warning where somebody said what matters, a note where it was guessed.
-func lostThing(s *scene.Scene, at int, thing spec.Rect, said bool, add adder) {
+// a warning where somebody said what matters or it is a logo or a page, a note where it was guessed.
+func lostThing(s *scene.Scene, at int, thing spec.Rect, kind string, add adder) {
 	picture, severity, what := s.Parts[at], Note, "what the picture shows"
-	if said {
+	switch kind {
+	case photo.Said:
 		severity, what = Warning, "what matters in the picture"
+	case photo.Drawn:
+		severity, what = Warning, "the logo or page in the picture"
 	}
 	if v := thing.Share(picture.Box); v < 1-thingSlack {
 		add("subject-cut", severity, picture.Slot, what+" is cut by the edge", 1-v, thingSlack, "focus")

@@ -241,6 +241,14 @@ func TestEachFaultIsFound(t *testing.T) {
 			in.Pictures = []photo.Picture{{Hash: "x", W: 3000, H: 1000, Focus: [2]float64{0.34, 0.5}, Alt: "a boat"}}
 			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Picture: "x", Box: spec.Rect{W: 500, H: 250}, Crop: spec.Rect{X: 1000, W: 2000, H: 1000}})
 		}, "subject-cut", preflight.Warning, "picture"},
+		"a logo as picture": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Pictures = []photo.Picture{{Hash: "x", W: 1000, H: 1000, Alt: "a mark", Subjects: []photo.Subject{{Box: [4]float64{0.2, 0.2, 0.6, 0.6}, Kind: photo.Drawn}}}}
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Picture: "x", Box: spec.Rect{W: 500, H: 500}, Crop: spec.Rect{W: 1000, H: 1000}})
+		}, "picture-drawn", preflight.Note, "picture"},
+		"a logo cut through": {"feed-square", func(in *preflight.Input, _ *scene.Part) {
+			in.Pictures = []photo.Picture{{Hash: "x", W: 1000, H: 1000, Alt: "a mark", Subjects: []photo.Subject{{Box: [4]float64{0.2, 0.2, 0.6, 0.6}, Kind: photo.Drawn}}}}
+			in.Scene.Parts = append(in.Scene.Parts, scene.Part{Slot: "picture", Kind: scene.KindPicture, Picture: "x", Box: spec.Rect{W: 500, H: 250}, Crop: spec.Rect{Y: 500, W: 1000, H: 500}})
+		}, "subject-cut", preflight.Warning, "picture"},
 		"thin strokes, small": {"feed-square", func(in *preflight.Input, h *scene.Part) {
 			in.Smallest = func(string, int) float64 { return 40 }
 		}, "frail", preflight.Note, "headline"},

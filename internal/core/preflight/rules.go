@@ -236,6 +236,7 @@ var pictureRule = rule{
 	why: map[string]string{
 		"enlarged":        "An enlarged picture looks soft. Choose one with more pixels, or a layout with a smaller place for it.",
 		"stretched":       "A picture's proportions are not its own here.",
+		"picture-drawn":   "A logo in place of a picture is cropped and says nothing new: it belongs into the kit, and stands on every piece. Words in a picture are too small to read and nobody can change them.",
 		"subject-cut":     "What the picture is about touches the edge. Move its focus.",
 		"subject-covered": "Something lies on what the picture is about. Move its focus, or choose a look that leaves it free.",
 	},

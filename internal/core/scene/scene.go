@@ -31,6 +31,10 @@ func (s *Scene) WithoutGround() *Scene {
 	return &out
 }
 
+// PictureGround is the slot of the flat under a logo or a page that stands whole in a picture's
+// place: the colour around it in its file.
+const PictureGround = "picture-ground"
+
 // Kind says what a part is.
 type Kind string
 
