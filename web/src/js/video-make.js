@@ -51,7 +51,8 @@ Aspen.videoMake = (places, made) => {
       g.over && 'over what the place takes',
       flashing(g.flashes),
     ]
-    return ' · ' + parts.filter(Boolean).join(', ')
+    const said = parts.filter(Boolean).join(', ')
+    return said && ` · ${said}`
   }
   // rowOf is a file on the list, before it is known how far it is
   function rowOf(id, wanted, mine) {
