@@ -492,3 +492,37 @@ func TestALogoAsPictureStandsWhole(t *testing.T) {
 		t.Errorf("it stands on its own ground in %d pieces", whole)
 	}
 }
+
+// TestAnArrowPointsAtTheButton: it stands after the button in reading order, on its line and clear of it,
+// and is left out where the brand's corners are sharp or there is no button.
+func TestAnArrowPointsAtTheButton(t *testing.T) {
+	for _, place := range []string{"feed-square", "feed-tall", "story", "feed-wide"} {
+		for name, c := range map[string]struct {
+			headline, action, corners string
+			shown, after              bool
+		}{
+			"left to right": {"Six Saturdays", "Save a seat", "round", true, true},
+			"right to left": {"أمسية شعر", "احجز", "soft", true, false},
+			"sharp":         {"Six Saturdays", "Save a seat", "sharp", false, false},
+			"no button":     {"Six Saturdays", "", "round", false, false},
+		} {
+			in := input(t, byID(t, "note"), place, map[string]string{"headline": c.headline, "callToAction": c.action, "website": "larkmoor.example"})
+			in.Manner.Corners = c.corners
+			r := layout.Solve(in)
+			arrow, button := part(r, "mark"), part(r, "button")
+			if (arrow != nil) != c.shown {
+				t.Errorf("%s on %s: an arrow: %v", name, place, arrow != nil)
+			}
+			if arrow == nil || button == nil {
+				continue
+			}
+			gap := arrow.Box.X - button.Box.Right()
+			if !c.after {
+				gap = button.Box.X - arrow.Box.Right()
+			}
+			if gap < 1 || gap > button.Box.H || arrow.Box.Y > button.Box.Bottom() || arrow.Box.Bottom() < button.Box.Y {
+				t.Errorf("%s on %s: the arrow is in %v, the button in %v", name, place, arrow.Box, button.Box)
+			}
+		}
+	}
+}

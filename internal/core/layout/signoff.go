@@ -22,6 +22,7 @@ var signOffs = []string{
 	"ruled", // the same under a rule
 	"under", // the button, mark and address below it
 	"first", // mark and address, the button below them
+	"arrow", // under, with an arrow drawn to the button by hand where the brand is not a sharp one
 }
 
 func (signOffPart) name() string { return "signOff" }
@@ -48,6 +49,7 @@ func (signOffPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bo
 var (
 	signButton  = &Node{Button: true}
 	signAddress = &Node{Text: "website", Lines: 1}
+	signArrow   = &Node{Mark: arrowMark}
 	signRule    = &Node{Rule: &Rule{Width: 1, Thickness: ruleThick}}
 )
 
@@ -109,6 +111,12 @@ func (t *trial) asLaidOut(n, who *Node) *Node {
 		return &Node{Stack: []*Node{signRule, ends}, Gap: 1.6}
 	case "first":
 		return &Node{Stack: []*Node{who, signButton}, Gap: 2}
+	case "arrow":
+		if t.in.Manner.Corners == "sharp" || !(buttonPart{}).present(t, nil) {
+			return nil
+		}
+		pointed := &Node{Row: []*Node{signButton, signArrow}, Gap: 0.8, V: "start", Natural: true}
+		return &Node{Stack: []*Node{pointed, who}, Gap: 2}
 	}
 	return nil
 }
