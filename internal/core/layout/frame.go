@@ -13,6 +13,9 @@ import (
 // windowSide is the part of a shaped window's sides and top in which heads do not stand.
 const windowSide = 0.1
 
+// ringWide is how wide a ring around a window is, of its short side.
+const ringWide = 0.07
+
 // framePart is a picture inset among content.
 type framePart struct{}
 
@@ -22,6 +25,9 @@ func (framePart) lint(_ *checker, n *Node, at string, _ colourway.Seat, _ bool) 
 	if s := n.Frame.Shape; s != "" && s != "arch" && s != "circle" {
 		return fmt.Errorf("%s.frame.shape %q: want arch or circle", at, s)
 	}
+	if n.Frame.Ring && n.Frame.Shape == "" {
+		return fmt.Errorf("%s.frame.ring: want a shape, arch or circle", at)
+	}
 	return nil
 }
 func (framePart) present(t *trial, n *Node) bool {
@@ -30,13 +36,13 @@ func (framePart) present(t *trial, n *Node) bool {
 func (framePart) measure(t *trial, n *Node, w float64) (box, bool) {
 	return box{w, math.Max(4*t.unit, t.least(n.Frame.Min)*t.safe.H)}, true
 }
-func (framePart) place(t *trial, n *Node, r spec.Rect, _ colourway.Seat) bool {
-	t.placeFrame(n.Frame, r)
+func (framePart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	t.placeFrame(n.Frame, r, seat)
 	return true
 }
 
 // placeFrame draws a picture among content; shapes are cut from it.
-func (t *trial) placeFrame(f *Frame, r spec.Rect) {
+func (t *trial) placeFrame(f *Frame, r spec.Rect, seat colourway.Seat) {
 	at := spec.Rect{X: math.Round(r.X), Y: math.Round(r.Y), W: math.Round(r.W), H: math.Round(r.H)}
 	clip := ""
 	switch f.Shape {
@@ -64,6 +70,11 @@ func (t *trial) placeFrame(f *Frame, r spec.Rect) {
 		// nothing to look at through it: the archway itself stands
 		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.colour(colourway.Band)})
 		return
+	}
+	if f.Ring && clip != "" {
+		t.cards = append(t.cards, scene.Part{Slot: "band", Kind: scene.KindShape, Box: at, Path: clip, Fill: t.ruleColour(seat)})
+		n, at = len(t.cards), at.Inset(math.Round(ringWide*math.Min(at.W, at.H)))
+		clip = t.window(f.Shape, at)
 	}
 	if f.Portrait && t.in.Portrait != nil {
 		p := t.in.Portrait

@@ -526,3 +526,23 @@ func TestAnArrowPointsAtTheButton(t *testing.T) {
 		}
 	}
 }
+
+// TestARingAroundAWindow: the picture of a person stands in the hole of a larger shape like its own, all
+// around as wide.
+func TestARingAroundAWindow(t *testing.T) {
+	for _, place := range []string{"feed-square", "feed-tall", "feed-wide"} {
+		in := input(t, byID(t, "portrait"), place, map[string]string{"headline": "Somebody says it"})
+		r := layout.Solve(in)
+		pic, ring := part(r, "picture"), part(r, "band")
+		if pic == nil || ring == nil || ring.Path == "" || pic.Clip == "" {
+			t.Errorf("%s: picture %v, ring %v", place, pic, ring)
+			continue
+		}
+		wide := pic.Box.X - ring.Box.X
+		for _, d := range []float64{pic.Box.Y - ring.Box.Y, ring.Box.Right() - pic.Box.Right(), ring.Box.Bottom() - pic.Box.Bottom()} {
+			if wide < 4 || math.Abs(d-wide) > 1 {
+				t.Errorf("%s: the ring is %.1f and %.1f px wide", place, wide, d)
+			}
+		}
+	}
+}

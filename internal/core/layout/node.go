@@ -243,6 +243,7 @@ type Frame struct {
 	Portrait bool    `json:"portrait,omitempty"` // the person's picture, if there is one
 	V        string  `json:"v,omitempty"`        // end stands a circle on the bottom of its room; empty is the middle
 	Side     string  `json:"side,omitempty"`     // right stands a circle at the end of its room
+	Ring     bool    `json:"ring,omitempty"`     // an arch or a circle is the hole in a larger one of the same shape
 }
 
 // Rule is a line.
