@@ -338,11 +338,11 @@ func (s *Server) moves(w http.ResponseWriter, r *http.Request) error {
 		return fmt.Errorf("%w: %w", app.ErrInvalid, err)
 	}
 	m, _ := set.Brief.Moves(p)
-	f, p, ok := set.MovingFilm(place, film.Way{Seconds: m.Seconds, Loop: m.Loop})
+	f, in, ok := set.MovingFilm(place, film.Way{Seconds: m.Seconds, Loop: m.Loop})
 	if !ok {
-		return fmt.Errorf("%w: %s does not move: say in its slip for how long it is to", app.ErrNotFound, p.Name)
+		return fmt.Errorf("%w: %s does not move: choose it on the Mat and say for how long it is to", app.ErrNotFound, p.Name)
 	}
-	reply(w, http.StatusOK, filmOf(f, p))
+	reply(w, http.StatusOK, filmOf(f, in))
 	return nil
 }
 

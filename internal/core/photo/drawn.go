@@ -8,8 +8,8 @@ import (
 	"aspenridge/internal/core/spec"
 )
 
-// What makes a logo or a page (set by eye on logos of twelve kits, pages of words, drawings and
-// photographs, cut out ones among them).
+// What makes a logo or a page (set by eye: of eleven logos, some of which fill their square, seven are
+// found, two pages of two, and none of twenty-two photographs is taken for one).
 const (
 	drawnSide   = 320  // px of the longer side it is looked at in
 	drawnGround = 0.8  // of the px along the edges have the ground's colour, at least

@@ -6,14 +6,14 @@ import (
 	"aspenridge/internal/core/colour"
 )
 
-// FindSubjects is what a picture shows: what is drawn on a plain ground, else the faces in it, the
-// largest first, else the one thing.
+// FindSubjects is what a picture shows: the faces in it, the largest first, else what is drawn on a
+// plain ground, else the one thing.
 func FindSubjects(p colour.Pixels) []Subject {
-	if drawn, ok := FindDrawn(p); ok {
-		return []Subject{drawn}
-	}
 	if faces := FindFaces(p); len(faces) > 0 {
 		return faces
+	}
+	if drawn, ok := FindDrawn(p); ok {
+		return []Subject{drawn}
 	}
 	if thing, ok := FindThing(p); ok {
 		return []Subject{thing}

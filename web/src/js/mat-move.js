@@ -10,7 +10,7 @@
       for (const p of this.state.pieces) {
         const button = this.figure(p.id)?.querySelector('[data-play]')
         if (!button) continue
-        button.hidden = !p.moves
+        button.hidden = !p.moves || p.moved // it would move as it looks now, not as it was finished
         button.textContent = p.moves ? `${p.moves.seconds} s` : ''
         const hashes = (q) => JSON.stringify([q?.moves, q?.groups.map((g) => g.h)])
         if (this.playing.has(p.id) && hashes(before.find((q) => q.id === p.id)) !== hashes(p)) this.stop(p.id)
