@@ -39,6 +39,17 @@ func TestAPieceMovesOnTheMat(t *testing.T) {
 	b.until(still)
 	b.click(piece + ` [data-play]`)
 	b.until(at(`.dataset.at`) + ` > 0.2`)
+	// two choices before the first is answered: the last one stands, and nothing complains
+	b.run(`{ const s = document.querySelector('.slip [data-movement]'); for (const w of ['6', '']) { s.value = w; s.dispatchEvent(new Event('change', { bubbles: true })) } }`)
+	b.until(mat + `.box.idle() && ` + still + ` && document.querySelector('` + piece + ` [data-play]').hidden && !document.querySelector('.notice.bad')`)
+	choose("4 loop")
+	b.until(at(`.dataset.at`) + ` > 0.2`)
+	// one of its parts is chosen: it stands still
+	b.run(mat + `.choose('ad-300x250', 'headline')`)
+	b.until(still)
+	b.run(mat + `.leave()`)
+	b.click(piece + ` [data-play]`)
+	b.until(at(`.dataset.at`) + ` > 0.2`)
 	// other words: what is seen is not what it is any longer
 	b.until(mat + `.box.idle()`)
 	b.run(mat + `.sync({ turn: { what: 'layout', by: 1, reach: 'piece:ad-300x250', placement: 'ad-300x250' } })`)

@@ -43,6 +43,7 @@
       }
       this.leave()
       this.shutClose()
+      this.stop(piece)
       this.close = piece
       this.closeZoom = 1
       this.picked = units

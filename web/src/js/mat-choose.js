@@ -95,6 +95,7 @@
       )
     },
     choose(piece, slot, e) {
+      this.stop(piece) // what one works on stands still
       this.shutFindings()
       const p = this.info(piece)
       const same = this.active?.piece === piece && this.active?.slot === slot

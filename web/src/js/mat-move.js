@@ -28,7 +28,8 @@
       try {
         film = await get(`/briefs/${this.id}/pieces/${encodeURIComponent(piece)}/moves`)
       } catch (e) {
-        if (!ended) this.stop(piece)
+        if (ended) return // it was told otherwise meanwhile
+        this.stop(piece)
         notice(e.message, { bad: true })
         return
       } finally {

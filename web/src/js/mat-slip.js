@@ -128,7 +128,7 @@
       const { piece } = this.active
       this.sync({ hand: { placement: piece, edits: [edit] } }).then(() => {
         this.slipRefresh()
-        if (value.seconds) this.play(piece)
+        if (this.box.idle() && this.info(piece)?.moves) this.play(piece) // nothing else was chosen since
       })
     },
     slipOfPicture(a, p) {
