@@ -207,6 +207,9 @@ func TestPartsOfDatesAndOffers(t *testing.T) {
 		"20%|off|code BEND|until 31 May": {Percent: 20, Code: "BEND", Until: "2027-05-31"},
 		"€ 45|instead of € 60":           {Price: "€ 45", OldPrice: "€ 60"},
 		"12.5%|off|€ 45":                 {Percent: 12.5, Price: "€ 45"},
+		"1/2|price|instead of € 60":      {Price: "1/2 price", OldPrice: "€ 60"},
+		"½|the price":                    {Price: "½ the price"},
+		"3 for 2":                        {Price: "3 for 2"},
 		"code BEND":                      {Code: "BEND"},
 	} {
 		_, lead, below, ok := o.Parts(phrase.In("en"))

@@ -2,6 +2,7 @@ package brief
 
 import (
 	"cmp"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -171,7 +172,10 @@ func (w *When) Parts(in *phrase.Language) (above, lead string, below []string, o
 	return above, lead, below, true
 }
 
-// Parts splits an offer the same way: "20%" over "off", or the price.
+// sharePrice is a price that begins with a fraction: "1/2 price", "½ of it".
+var sharePrice = regexp.MustCompile(`^(\d{1,2}[/⁄]\d{1,2}|[½⅓⅔¼¾⅕⅖⅗⅘⅛])\s+(.+)$`)
+
+// Parts splits an offer the same way: "20%" over "off", "1/2" over "price", or the price.
 func (o *Offer) Parts(in *phrase.Language) (above, lead string, below []string, ok bool) {
 	if o == nil {
 		return
@@ -185,8 +189,11 @@ func (o *Offer) Parts(in *phrase.Language) (above, lead string, below []string, 
 		}
 	case o.Price != "":
 		lead = o.Price
+		if share := sharePrice.FindStringSubmatch(o.Price); share != nil {
+			lead, below = share[1], []string{share[2]}
+		}
 		if o.OldPrice != "" {
-			below = []string{in.InsteadOf(o.OldPrice)}
+			below = append(below, in.InsteadOf(o.OldPrice))
 		}
 	default:
 		return "", strings.Join(terms, " · "), nil, len(terms) > 0

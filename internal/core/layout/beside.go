@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode"
 
 	"aspenridge/internal/core/brand"
 	"aspenridge/internal/core/colourway"
@@ -43,7 +44,9 @@ func (besidePart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) boo
 const (
 	besideMost  = 1.15 // times the headline a lead may be
 	offerMost   = 1.6  // the same of an offer: it shares the first place
+	offerOver   = 1.3  // times as high as the words beside it the lead of an offer may be
 	besideLeast = 1.7  // times the words beside it a lead is at least
+	besideUnder = 1.0  // times the headline a lead is with words under it
 	besideGap   = 0.26 // of the lead, between it and them
 	besideLines = 1.24 // leading of the words beside it
 )
@@ -52,7 +55,7 @@ const (
 // first or second rank, is taken apart, and nobody has set its words by hand.
 func (t *trial) standsBeside(slot string) bool {
 	fig, ok := t.in.Figures[slot]
-	if !ok || t.class == spec.Ribbon || t.tiny || !t.isSecond(slot) || !strings.ContainsAny(fig.Lead, "0123456789٠١٢٣٤٥٦٧٨٩") || strings.Contains(fig.Lead, ":") {
+	if !ok || t.class == spec.Ribbon || t.tiny || !t.isSecond(slot) || !strings.ContainsFunc(fig.Lead, unicode.IsNumber) || strings.Contains(fig.Lead, ":") {
 		return false
 	}
 	h := t.in.Hands[slot]
@@ -78,7 +81,8 @@ func joined(sign string, words ...string) string {
 	return strings.Join(slices.DeleteFunc(words, func(s string) bool { return s == "" }), sign)
 }
 
-// setBeside sets them; false where they do not fit.
+// setBeside sets them: all beside the lead, or what has no room there under it; false where that
+// does not fit either.
 func (t *trial) setBeside(n *Node, w float64) (figureSetting, bool) {
 	part := t.partOf(n.Beside)
 	style, face, size := t.sized(n, part)
@@ -87,19 +91,39 @@ func (t *trial) setBeside(n *Node, w float64) (figureSetting, bool) {
 		set: typeset.Style{Face: face, Tracking: t.tracked(n.Beside, style, part.Level, size), Figures: typeset.Lining},
 	}
 	f := t.headlineFigure(w)
-	most := besideMost
-	if n.Beside == "offer" {
-		most = offerMost
+	lead, least := t.in.Figures[n.Beside].Lead, t.leastSize(n.Beside, f.face)
+	if large, ok := t.besideLarge(n.Beside, f, words); ok {
+		if s, ok := f.withBeside(lead, large, least, words); ok {
+			return s, true
+		}
 	}
-	large := math.Min(most*t.headline(), words.span()/f.face.CapHeight)
+	for kept := len(words.lines) - 1; kept >= 0 && !t.in.Placement.Advertisement(); kept-- {
+		next := words
+		next.lines = words.lines[:kept]
+		large := math.Floor(10*math.Max(besideLeast*size, besideUnder*t.headline())) / 10
+		if s, ok := f.withBeside(lead, large, least, next); ok {
+			return f.withUnder(s, words, kept)
+		}
+	}
+	return figureSetting{}, false
+}
+
+// besideLarge is how large a lead is with all its words beside it, px; false where it would not
+// be clearly larger than they are.
+func (t *trial) besideLarge(slot string, f figureStack, words besideLead) (large float64, ok bool) {
+	most, over := besideMost, 1.0
+	if slot == "offer" {
+		most = offerMost
+		if !t.st.tight && !t.in.Placement.Advertisement() {
+			over = offerOver
+		}
+	}
+	large = math.Min(most*t.headline(), over*words.span()/f.face.CapHeight)
 	if len(words.lines) < 2 {
-		large = math.Min(0.7*t.headline(), 2.4*size)
+		large = math.Min(0.7*t.headline(), 2.4*words.size)
 	}
 	large = math.Floor(large*10) / 10
-	if large < besideLeast*size && len(words.lines) > 0 || large < size {
-		return figureSetting{}, false
-	}
-	return f.withBeside(t.in.Figures[n.Beside].Lead, large, t.leastSize(n.Beside, f.face), words)
+	return large, large >= words.size && (large >= besideLeast*words.size || len(words.lines) == 0)
 }
 
 // headlineFigure is a figure in the headline's style, of which nothing is set yet.
@@ -107,7 +131,7 @@ func (t *trial) headlineFigure(w float64) figureStack {
 	head := t.in.Types.Levels[brand.Headline]
 	f := figureStack{t: t, w: w}
 	f.style, f.face = head, t.face(head)
-	f.set = typeset.Style{Face: f.face, Tracking: head.Tracking, Figures: typeset.Lining}
+	f.how = typeset.Style{Face: f.face, Tracking: head.Tracking, Figures: typeset.Lining}
 	return f
 }
 
@@ -137,9 +161,9 @@ func (b besideLead) cased(line string) string {
 func (f *figureStack) withBeside(text string, large, least float64, words besideLead) (s figureSetting, ok bool) {
 	t, size := f.t, words.size
 	s.style, s.face, s.text, s.least = f.style, f.face, f.cased(text), large
-	lead, wide := t.numeral(s.text, f.set)
+	lead, wide := t.numeral(s.text, f.how)
 	if len(lead) > 1 && signSize*large < least { // its signs would be too small to read
-		lead, wide = t.plainLead(s.text, f.set)
+		lead, wide = t.plainLead(s.text, f.how)
 	}
 	if len(words.lines) > 0 { // what is told of it is told of its least words
 		s.style, s.face, s.least = words.style, words.face, size
@@ -177,6 +201,35 @@ func (f *figureStack) withBeside(text string, large, least float64, words beside
 	}
 	return s, true
 }
+
+// withUnder is a setting with the lines of words from kept on under it, broken where they have
+// to be.
+func (f *figureStack) withUnder(s figureSetting, words besideLead, kept int) (figureSetting, bool) {
+	size := words.size
+	y := s.box.h + underGap*size
+	for _, line := range words.lines[kept:] {
+		broken := f.t.in.Shaper.Paragraph(words.cased(line), words.set).Narrowest(f.w/size, 2)
+		if broken == nil {
+			return s, false
+		}
+		for _, l := range broken.Lines {
+			s.text += "\n"
+			ink := l.Ink.Scale(size)
+			s.box.w = math.Max(s.box.w, ink.X1-ink.X0)
+			s.lines = append(s.lines, figureLine{
+				scene.TextLine{Line: l, X: -ink.X0, Y: y + words.face.CapHeight*size, From: len([]rune(s.text)), SizePx: size}, ink.X1 - ink.X0,
+			})
+			s.text += l.Text
+			s.box.h = y + words.face.CapHeight*size + math.Max(ink.Y1, 0)
+			y += besideLines * size
+		}
+	}
+	s.style, s.face, s.least = words.style, words.face, math.Min(s.least, size)
+	return s, true
+}
+
+// underGap is between a lead and the words under it, over their size (by eye).
+const underGap = 0.55
 
 // wordsBeside is a node for a slot that stands beside its figure, nil where it is plain text.
 func (t *trial) wordsBeside(slot string, before float64) *Node {

@@ -128,13 +128,29 @@ func (t *trial) badgeForm(c *Card, f cardForm, most float64) (cardForm, bool) {
 		if !ok {
 			continue
 		}
-		d := math.Ceil((math.Hypot(size.w, size.h) + 2.4*t.unit) / badgeInside)
+		d := math.Ceil((t.across(c, f, inner, size) + 2.4*t.unit) / badgeInside)
 		if d <= most {
 			f.inner, f.content, f.round, f.w, f.h = math.Ceil(size.w)+1, size, d, d, d
 			return f, true
 		}
 	}
 	return f, false
+}
+
+// across is the diameter, px, of the smallest circle around the middle of a card's content: of a
+// figure alone around its lines, of anything else around its box.
+func (t *trial) across(c *Card, f cardForm, inner float64, size box) float64 {
+	d := math.Hypot(size.w, size.h)
+	shown := t.expand(c.Content.Stack)
+	if len(shown) != 1 || shown[0].Figure == "" {
+		return d
+	}
+	t.within(c, f, func() {
+		if fig, ok := t.setFigure(shown[0], inner); ok {
+			d = fig.across()
+		}
+	})
+	return d
 }
 
 // badgeInside is the radius a badge's scalloped rim guarantees to its whole one.

@@ -75,6 +75,17 @@ type figureLine struct {
 	w              float64 // px, of the ink of its line
 }
 
+// across is the diameter, px, of the smallest circle around the middle of a centred figure that
+// has all its lines inside.
+func (s figureSetting) across() (d float64) {
+	for _, l := range s.lines {
+		ink := l.Line.Ink.Scale(l.SizePx)
+		from, to := l.Y+ink.Y0-s.box.h/2, l.Y+ink.Y1-s.box.h/2
+		d = math.Max(d, 2*math.Hypot(l.w/2, math.Max(math.Abs(from), math.Abs(to))))
+	}
+	return d
+}
+
 // setFigure sets the lead as large as the node's scale asks and the width
 // allows, the rest at the size of subheadings above and below it, by ink.
 func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
@@ -84,28 +95,62 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 	}
 	s := figureStack{t: t, w: w}
 	small := s.dress()
-	stacked := s.measure(n, fig, small)
+	joined := fig
+	if n.Figure == "when" && len(fig.Below) > 1 { // month and hours on one line
+		line := strings.Join(fig.Below, " · ")
+		if t.in.Shaper.Line(s.cased(line), s.how).Advance*small <= w {
+			joined.Below = []string{line}
+		}
+	}
+	if t.st.tight {
+		fig = joined
+	}
+	stacked := s
+	fits := stacked.measure(n, fig, small)
 	if n.Scale > 0 && !t.centred && t.align() != "center" {
-		if across, large, ok := t.figureAcross(n, fig, small, w); ok && (!stacked || large > acrossGain*s.size) {
+		if across, large, ok := t.figureAcross(n, fig, small, w); ok && (!fits || large > acrossGain*stacked.size) {
 			return across, true
 		}
 	}
-	if !stacked {
-		return s.figureSetting, false
+	if !fits {
+		return stacked.figureSetting, false
 	}
+	if over, ok := t.figureOver(fig, small, stacked.size, w); ok && over.box.h <= t.figureRoom() {
+		return over, true
+	}
+	for {
+		if !stacked.set(fig, small) {
+			return stacked.figureSetting, false
+		}
+		if n.Scale == 0 || stacked.box.h <= t.figureRoom() || stacked.size <= figureLarge*t.headline() {
+			return stacked.figureSetting, true
+		}
+		if len(joined.Below) < len(fig.Below) {
+			fig = joined
+		} else {
+			s.most = 0.92 * stacked.size
+		}
+		if stacked = s; !stacked.measure(n, fig, small) {
+			return stacked.figureSetting, false
+		}
+	}
+}
+
+// set sets the lead and what stands above and below it; false where that does not fit.
+func (s *figureStack) set(fig Figure, small float64) bool {
 	rest := figureRest
-	if t.st.tight {
+	if s.t.st.tight {
 		rest = 0
 	}
 	small = math.Max(small, math.Round(rest*s.size*10)/10)
 	// what belongs to the lead stands close to it and a little larger; the terms
 	// are a group of their own
 	next := math.Round(10*math.Min(1.3*small, 0.4*s.size)) / 10
-	if t.st.tight || next < small {
+	if s.t.st.tight || next < small {
 		next = small
 	}
 	if !s.beside(fig.Above, next, 0) {
-		return s.figureSetting, false
+		return false
 	}
 	s.add(s.cased(fig.Lead), s.lead, s.size, 0.5*small)
 	for i, words := range fig.Below {
@@ -117,11 +162,11 @@ func (t *trial) setFigure(n *Node, w float64) (figureSetting, bool) {
 			gap = 0.9 * small
 		}
 		if !s.beside(words, at, gap) {
-			return s.figureSetting, false
+			return false
 		}
 	}
 	s.box.h = s.y
-	return s.figureSetting, true
+	return true
 }
 
 // What is set by eye on sheets.
@@ -135,7 +180,7 @@ func (t *trial) figureAcross(n *Node, fig Figure, small, w float64) (s figureSet
 	f := t.headlineFigure(w)
 	room := t.figureRoom()
 	large = math.Floor(10*math.Min(n.Scale*t.headline(), room/f.face.CapHeight)) / 10
-	words := besideLead{lines: joinedFigure(fig), style: f.style, face: f.face, set: f.set}
+	words := besideLead{lines: joinedFigure(fig), style: f.style, face: f.face, set: f.how}
 	for ; large > small; large = math.Floor(9*large) / 10 {
 		words.size = 1
 		words.size = math.Floor(10*math.Min(math.Max(small, acrossRest*large), f.face.CapHeight*large/words.span())) / 10
@@ -148,6 +193,31 @@ func (t *trial) figureAcross(n *Node, fig Figure, small, w float64) (s figureSet
 	}
 	return s, large, false
 }
+
+// figureOver is a figure that says what it is of beside its lead, the rest of it under both: 50%
+// off, until when. False where nothing belongs beside it, or it has no room at that size.
+func (t *trial) figureOver(fig Figure, small, large, w float64) (figureSetting, bool) {
+	if fig.Above != "" || len(fig.Below) == 0 || t.centred || t.align() == "center" {
+		return figureSetting{}, false
+	}
+	f := t.headlineFigure(w)
+	words := besideLead{lines: fig.Below, style: f.style, face: f.face, set: f.how}
+	words.size = overRest * large
+	for _, line := range fig.Below[1:] { // sooner smaller than broken
+		words.size = math.Min(words.size, w/t.in.Shaper.Line(words.cased(line), words.set).Advance)
+	}
+	words.size = math.Round(10*math.Max(small, math.Floor(10*words.size)/10)) / 10
+	first := words
+	first.lines = fig.Below[:1]
+	s, ok := f.withBeside(fig.Lead, large, small, first)
+	if !ok {
+		return s, false
+	}
+	return f.withUnder(s, words, 1)
+}
+
+// overRest is what stands beside and under such a lead, over its size (by eye).
+const overRest = 0.3
 
 // figureRoom is the height there is for a figure that fills its cell, px.
 func (t *trial) figureRoom() float64 { return t.here.safe.H - 2*t.margin - t.taken }
@@ -166,9 +236,10 @@ type figureStack struct {
 	figureSetting
 	t    *trial
 	w    float64 // px there are
-	set  typeset.Style
+	how  typeset.Style
 	lead []run
 	size float64 // px, of the lead
+	most float64 // px it may be, 0 for any
 	y    float64 // px set so far
 }
 
@@ -183,7 +254,7 @@ func (s *figureStack) dress() (small float64) {
 		s.style = *s.style.Small
 		s.face = t.face(s.style)
 	}
-	s.set = typeset.Style{Face: s.face, Tracking: s.style.Tracking, Figures: typeset.Lining}
+	s.how = typeset.Style{Face: s.face, Tracking: s.style.Tracking, Figures: typeset.Lining}
 	return small
 }
 
@@ -207,7 +278,7 @@ func (s *figureStack) measure(n *Node, fig Figure, small float64) bool {
 	if t.st.tight {
 		scale = math.Max(math.Min(scale, 1.2), 0.6*scale)
 	}
-	lead, wide := t.numeral(s.cased(words), s.set)
+	lead, wide := t.numeral(s.cased(words), s.how)
 	size := math.Min(t.body*t.ratio*scale, s.w/wide)
 	if n.Scale > 0 { // it is to fill its cell, not to keep the headline small
 		rows := float64(len(fig.Below))
@@ -217,9 +288,12 @@ func (s *figureStack) measure(n *Node, fig Figure, small float64) bool {
 		room := t.figureRoom() - figureRows*rows*small
 		size = math.Min(size, math.Max(room/s.face.CapHeight, figureLarge*t.headline()))
 	}
+	if s.most > 0 {
+		size = math.Min(size, s.most)
+	}
 	size = math.Floor(size*10) / 10
 	if len(lead) > 1 && signSize*size < small { // its signs would be too small to read
-		lead, wide = t.plainLead(s.cased(words), s.set)
+		lead, wide = t.plainLead(s.cased(words), s.how)
 		size = math.Floor(10*math.Min(size, s.w/wide)) / 10
 	}
 	if size < small {
@@ -260,7 +334,7 @@ func (s *figureStack) beside(words string, small, gap float64) bool {
 	if !strings.Contains(words, " ") {
 		most = 1 // hours stay together
 	}
-	set := s.t.in.Shaper.Paragraph(s.cased(words), s.set).Narrowest(s.w/small, most)
+	set := s.t.in.Shaper.Paragraph(s.cased(words), s.how).Narrowest(s.w/small, most)
 	if set == nil {
 		return false
 	}

@@ -37,6 +37,9 @@ func (t *trial) plainLead(lead string, set typeset.Style) ([]run, float64) {
 // decimals and percent sign smaller, raised to the number's head. Anything else is one
 // run. width is its ink's, over the size.
 func (t *trial) numeral(lead string, set typeset.Style) (runs []run, width float64) {
+	if m := share.FindStringSubmatch(lead); m != nil && !t.rtl {
+		return t.fraction(m[1], m[2], m[3], set)
+	}
 	m := amount.FindStringSubmatchIndex(lead)
 	if m == nil || t.rtl || m[3] == m[2] && m[6] < 0 && m[8] < 0 {
 		return t.plainLead(lead, set)
@@ -71,6 +74,38 @@ func (t *trial) numeral(lead string, set typeset.Style) (runs []run, width float
 		runs = append(runs, r)
 	}
 	return runs, x
+}
+
+// share is a fraction written with a stroke: "1/2".
+var share = regexp.MustCompile(`^(\d{1,2})([/⁄])(\d{1,2})$`)
+
+// What is set by eye on sheets: the figures of a fraction, over the size of a whole one, and the
+// space on either side of its stroke.
+const (
+	shareSize = 0.6
+	shareGap  = 0.05
+)
+
+// fraction sets one as a figure of its own: above a slanting stroke as high as a figure the
+// upper number, below it the lower.
+func (t *trial) fraction(upper, stroke, lower string, set typeset.Style) (runs []run, width float64) {
+	head := digitHead(t, set)
+	high := run{line: t.in.Shaper.Line(upper, set), size: shareSize}
+	bar := run{line: t.in.Shaper.Line(stroke, set), from: len(upper)}
+	low := run{line: t.in.Shaper.Line(lower, set), size: shareSize, from: len(upper) + 1}
+	ink := bar.line.Ink
+	bar.size = head / (ink.Y1 - ink.Y0)
+	bar.y = ink.Y1 * bar.size
+	slant := (ink.X1 - ink.X0) * bar.size
+	high.x = -high.line.Ink.X0 * shareSize
+	high.y = head + high.line.Ink.Y0*shareSize
+	// the stroke passes the foot of the upper number, and the head of the lower one passes it
+	start := (high.line.Ink.X1-high.line.Ink.X0)*shareSize + shareGap - (1-shareSize)*slant
+	bar.x = start - ink.X0*bar.size
+	from := start + shareSize*slant + shareGap
+	low.x = from - low.line.Ink.X0*shareSize
+	end := math.Max(start+slant, from+(low.line.Ink.X1-low.line.Ink.X0)*shareSize)
+	return []run{high, bar, low}, end
 }
 
 // digitHead is how high a figure stands above the baseline, over the size.

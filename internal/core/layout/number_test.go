@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"aspenridge/internal/core/layout"
+	"aspenridge/internal/core/scene"
+	"aspenridge/internal/core/spec"
 )
 
 // TestNumbersAreSetLikePrices: signs and decimals beside a large number are smaller, and
@@ -52,4 +54,36 @@ func TestNumbersAreSetLikePrices(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestFractionsAreFigures: a share written with a stroke is set as one figure, its numbers above
+// and below the stroke, neither touching it or the other, as high together as a whole number
+// (common practice).
+func TestFractionsAreFigures(t *testing.T) {
+	for _, lead := range []string{"1/2", "3/4", "2⁄3", "10/12"} {
+		in := input(t, byID(t, "number"), "feed-square", map[string]string{"headline": "Second cup", "offer": lead, "callToAction": "Find us"})
+		in.Figures = map[string]layout.Figure{"offer": {Lead: lead}}
+		p := part(layout.Solve(in), "offer")
+		if p == nil || len(p.Lines) != 3 {
+			t.Fatalf("%s: %+v", lead, p)
+		}
+		upper, stroke, lower := ink(p.Lines[0]), ink(p.Lines[1]), ink(p.Lines[2])
+		if got := p.Lines[0].Line.Text + p.Lines[1].Line.Text + p.Lines[2].Line.Text; got != lead || p.Text != lead {
+			t.Errorf("%s is said as %q and %q", lead, got, p.Text)
+		}
+		slack := 0.02 * stroke.H
+		if upper.Bottom() > lower.Bottom()-0.3*stroke.H || math.Abs(upper.Y-stroke.Y) > slack || math.Abs(lower.Bottom()-stroke.Bottom()) > slack {
+			t.Errorf("%s: the upper number at %v, the stroke at %v, the lower one at %v", lead, upper, stroke, lower)
+		}
+		// the stroke as the line from the foot of its left to the head of its right
+		at := func(y float64) float64 { return stroke.X + stroke.W*(stroke.Bottom()-y)/stroke.H }
+		if upper.Right() > at(upper.Bottom()) || lower.X < at(lower.Y) {
+			t.Errorf("%s: a number stands on the stroke", lead)
+		}
+	}
+}
+
+func ink(l scene.TextLine) spec.Rect {
+	b := l.Line.Ink.Scale(l.SizePx)
+	return spec.Rect{X: l.X + b.X0, Y: l.Y + b.Y0, W: b.X1 - b.X0, H: b.Y1 - b.Y0}
 }

@@ -205,7 +205,7 @@ func solve(in Input) Result {
 			break
 		}
 		r, fits := attempt(in, other, false)
-		if more := r.keeps(best); fits && (!ok || more > 0 && r.headline > siblingLeast*best.headline || more == 0 && class == spec.Ribbon && r.worth > best.worth) {
+		if more := r.keeps(best, in.Purpose); fits && (!ok || more > 0 && r.headline > siblingLeast*best.headline || more == 0 && class == spec.Ribbon && r.worth > best.worth) {
 			best, ok = r, true
 		}
 	}
@@ -252,9 +252,9 @@ func (r Result) whole(purpose string) bool {
 	return !slices.ContainsFunc(r.Dropped, matters) && r.harm <= harmSlack
 }
 
-// keeps is over 0 where r harms its pictures less than o or keeps more of the copy,
-// under 0 where o does.
-func (r Result) keeps(o Result) int {
+// keeps is over 0 where r keeps more of what the purpose lives on than o, else where it harms its
+// pictures less or keeps more of the copy, under 0 where o does.
+func (r Result) keeps(o Result, purpose string) int {
 	harm := 0
 	switch {
 	case r.harm > o.harm+1e-3:
@@ -262,7 +262,17 @@ func (r Result) keeps(o Result) int {
 	case r.harm < o.harm-spareGain:
 		harm = 1
 	}
-	return cmp.Or(harm, cmp.Compare(len(o.Dropped), len(r.Dropped)), cmp.Compare(len(o.Shortened), len(r.Shortened)))
+	return cmp.Or(cmp.Compare(o.lost(purpose), r.lost(purpose)), harm, cmp.Compare(len(o.Dropped), len(r.Dropped)), cmp.Compare(len(o.Shortened), len(r.Shortened)))
+}
+
+// lost is how many of the slots a purpose lives on were left out.
+func (r Result) lost(purpose string) (n int) {
+	for _, slot := range Vital(purpose) {
+		if slices.Contains(r.Dropped, slot) {
+			n++
+		}
+	}
+	return n
 }
 
 // attempt gives way step by step until everything fits.
