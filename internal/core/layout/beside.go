@@ -97,7 +97,10 @@ func (t *trial) setBeside(n *Node, w float64) (figureSetting, bool) {
 			return s, true
 		}
 	}
-	for kept := len(words.lines) - 1; kept >= 0 && !t.in.Placement.Advertisement(); kept-- {
+	if t.in.Placement.Advertisement() || t.st.tight && n.Beside != "offer" { // no height to spare for it
+		return figureSetting{}, false
+	}
+	for kept := len(words.lines) - 1; kept >= 0; kept-- {
 		next := words
 		next.lines = words.lines[:kept]
 		large := math.Floor(10*math.Max(besideLeast*size, besideUnder*t.headline())) / 10

@@ -173,7 +173,7 @@ type Node struct {
 	Sections int     `json:"sections,omitempty"`
 	Rating   float64 `json:"rating,omitempty"` // stars of a rating, as high as so many times the body
 
-	If     []string `json:"if,omitempty"`     // only when one of these slots is shown
+	If     []string `json:"if,omitempty"`     // only when one of these slots is shown, or "picture"
 	Unless []string `json:"unless,omitempty"` // only when none of them is
 
 	Gap    float64 `json:"gap,omitempty"`    // between children, in units; 0 means 2
@@ -184,6 +184,7 @@ type Node struct {
 	Fill   bool    `json:"fill,omitempty"`   // a stack, tiles or a table take all the height they can get
 	Ruled  bool    `json:"ruled,omitempty"`  // lines, facts, words and the rows of a table have hairlines between them
 	Fit    bool    `json:"fit,omitempty"`    // each line of the headline is set to the full measure
+	Turned bool    `json:"turned,omitempty"` // a text of one line reads upwards, along the side of what it stands beside
 	Scale  float64 `json:"scale,omitempty"`  // times the usual size, for logos, figures, marks and lists
 }
 

@@ -30,6 +30,11 @@ const (
 // plainLead is a lead in one run.
 func (t *trial) plainLead(lead string, set typeset.Style) ([]run, float64) {
 	l := t.in.Shaper.Line(lead, set)
+	if m := amount.FindStringSubmatch(lead); m != nil && m[1] != "" { // its sign stands close
+		if near := t.in.Shaper.Line(strings.Replace(lead, " ", "\u202f", 1), set); len(near.Missing) == 0 {
+			l = near
+		}
+	}
 	return []run{{line: l, size: 1, x: -l.Ink.X0}}, math.Max(l.Ink.X1-l.Ink.X0, l.Advance)
 }
 

@@ -267,12 +267,19 @@ func (t *trial) contentRect(c *Cell, r region) spec.Rect {
 	} else {
 		y1 = math.Min(y1, canvas.Bottom()-t.margin)
 	}
+	if c.Content.Turned { // a spine: it may be narrower than two margins
+		x0, x1 = r.safe.X+spinePad*t.margin, r.safe.Right()-spinePad*t.margin
+	}
 	rect := spec.Rect{X: x0, Y: y0, W: math.Max(0, x1-x0), H: math.Max(0, y1-y0)}
 	for _, k := range t.in.Placement.KeepOuts() {
 		rect = cutAround(rect, spec.Rect{X: k.X - t.unit, Y: k.Y - t.unit, W: k.W + 2*t.unit, H: k.H + 2*t.unit})
 	}
 	return rect
 }
+
+// spinePad is the space on either side of words that read upwards in a cell of their own, in
+// margins (by eye).
+const spinePad = 0.3
 
 // cutAround is the largest rectangle inside r beside k.
 func cutAround(r, k spec.Rect) spec.Rect {

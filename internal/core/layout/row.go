@@ -123,7 +123,7 @@ func (t *trial) placeRow(n *Node, r spec.Rect, seat colourway.Seat) bool {
 			return false
 		}
 		at := spec.Rect{X: from, Y: r.Y + (r.H-s.h)/2, W: widths[i] + 0.01, H: s.h}
-		if n.V == "end" {
+		if n.V == "end" || c.Turned { // what reads upwards begins at the foot
 			at.Y = r.Bottom() - s.h
 		}
 		if !t.place(c, at, seat) {

@@ -34,7 +34,7 @@ func (signOffPart) lint(c *checker, n *Node, at string, seat colourway.Seat, bar
 	return buttonPart{}.lint(c, n, at, seat, bare)
 }
 func (signOffPart) present(t *trial, _ *Node) bool {
-	return buttonPart{}.present(t, nil) || logoPart{}.present(t, nil) || t.words("website") != ""
+	return buttonPart{}.present(t, nil) || logoPart{}.present(t, nil) || !t.turned && t.words("website") != ""
 }
 func (signOffPart) measure(t *trial, n *Node, w float64) (box, bool) {
 	_, b, ok := t.signOff(n, w)
@@ -75,11 +75,15 @@ func (t *trial) signOff(n *Node, w float64) (*Node, box, bool) {
 	if t.signed.signOffAsked != asked {
 		t.signed = arranged{signOffAsked: asked}
 		mark := t.mark()
-		who := &Node{Row: []*Node{mark, signAddress}, Gap: markGap, V: "center", Natural: true}
+		address := signAddress
+		if t.turned { // it stands along a side already
+			address = &Node{}
+		}
+		who := &Node{Row: []*Node{mark, address}, Gap: markGap, V: "center", Natural: true}
 		for _, arrange := range []func() *Node{
 			func() *Node { return t.asLaidOut(n, who) },
 			func() *Node { return &Node{Stack: []*Node{signButton, who}, Gap: 2} },
-			func() *Node { return &Node{Stack: []*Node{signButton, mark, signAddress}, Gap: 1.8} },
+			func() *Node { return &Node{Stack: []*Node{signButton, mark, address}, Gap: 1.8} },
 		} {
 			if made := arrange(); made != nil && t.present(made) {
 				if b, ok := t.fits(made, w); ok {

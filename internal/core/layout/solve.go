@@ -453,6 +453,7 @@ func (in *Input) newTrial(st state) *trial {
 	}
 	t.first, t.ranks = First(in.Purpose, in.Words), in.ranks()
 	t.tree = in.treeFor(in.Layout.Tree(class), t.first, class == spec.Ribbon)
+	t.tree.Walk(func(n *Node) { t.turned = t.turned || n.Turned && n.Text == "website" && t.present(n) })
 	t.rtl = typeset.RTL(in.Words[t.first])
 	t.margin = math.Round(t.margin * t.airy())
 	t.ratioMin, t.ratioMax = headlineLeast, 4

@@ -71,7 +71,7 @@ func (t *trial) wordsOf(c *Node) (out []*Node) {
 			continue
 		}
 		before := wordsGap
-		if len(out) > 0 && t.isSecond(s) == t.isSecond(last) && t.isSecond(s) {
+		if len(out) > 0 && out[len(out)-1].Beside == "" && t.isSecond(s) == t.isSecond(last) && t.isSecond(s) {
 			before = secondGap
 		} else if len(out) > 0 && t.isSecond(last) {
 			before = groupGap

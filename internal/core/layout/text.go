@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"fmt"
 	"math"
 
 	"aspenridge/internal/core/brand"
@@ -16,23 +17,50 @@ type textPart struct{}
 
 func (textPart) name() string { return "text" }
 func (textPart) words() bool  { return true }
-func (textPart) lint(c *checker, n *Node, _ string, _ colourway.Seat, _ bool) error {
+func (textPart) lint(c *checker, n *Node, at string, _ colourway.Seat, _ bool) error {
 	if n.Text == "headline" {
 		c.headline++
+		if n.Turned {
+			return fmt.Errorf("%s.turned: the headline reads across, want another slot", at)
+		}
 	}
 	return nil
 }
 func (textPart) present(t *trial, n *Node) bool { return t.words(n.Text) != "" }
 func (textPart) measure(t *trial, n *Node, w float64) (box, bool) {
+	if n.Turned {
+		b, ok := t.measure(n.upright(), t.here.safe.H)
+		return box{b.h, b.w}, ok && b.h <= w
+	}
 	s, ok := t.setText(n, n.Text, w)
 	return box{s.w, s.h}, ok
 }
 func (textPart) place(t *trial, n *Node, r spec.Rect, seat colourway.Seat) bool {
+	if n.Turned {
+		return t.placeTurned(n, r, seat)
+	}
 	s, ok := t.setText(n, n.Text, r.W)
 	if ok {
 		t.drawText(n.Text, scene.KindText, s, r, t.align(), seat)
 	}
 	return ok
+}
+
+// upright is a turned text as it is set before it is turned.
+func (n *Node) upright() *Node { return &Node{Text: n.Text, Lines: 1} }
+
+// placeTurned sets a text across and turns it a quarter to the left: it begins at the foot of its
+// rectangle and reads upwards.
+func (t *trial) placeTurned(n *Node, r spec.Rect, seat colourway.Seat) bool {
+	from := len(t.content)
+	if !t.place(n.upright(), spec.Rect{W: r.H, H: r.W}, seat) {
+		return false
+	}
+	in := (r.W - t.content[from].Box.Bottom()) / 2 // in the middle of a wider place
+	for i := from; i < len(t.content); i++ {
+		t.content[i].Move(scene.Turn(-90).Then(scene.Shift(r.X+in, r.Bottom())))
+	}
+	return true
 }
 
 // drawText draws a setting into a rectangle, aligned by ink.

@@ -43,6 +43,7 @@ type trial struct {
 	lifted bool          // the logo has left the content for a corner of its picture
 
 	signed arranged // the sign-off asked for last
+	turned bool     // the address stands along a side of something, not in the sign-off
 
 	texts map[*Node][]*Node        // see wordsOf, for all trials of one search
 	logos map[logoAsked]pickedLogo // see pickLogo, for the same
@@ -162,7 +163,9 @@ func (t *trial) inTheMiddle(n *Node, r spec.Rect, seat colourway.Seat) bool {
 
 // present reports whether a node has anything to show.
 func (t *trial) present(n *Node) bool {
-	shown := func(slot string) bool { return t.words(slot) != "" }
+	shown := func(slot string) bool {
+		return slot == "picture" && len(t.in.Pictures) > 0 || t.words(slot) != ""
+	}
 	if len(n.If) > 0 && !slices.ContainsFunc(n.If, shown) || slices.ContainsFunc(n.Unless, shown) {
 		return false
 	}
